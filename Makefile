@@ -1,0 +1,54 @@
+# make demo: the workbench on demo data.   make test: all checks.   make bench: measurements.
+# Each sets up what it needs in .venv; nothing else on the machine is changed.
+
+PYTHON ?= $(shell command -v python3.11 || command -v python3)
+VENV   := .venv
+BIN    := $(VENV)/bin
+PIP    := $(BIN)/python -m pip install --quiet --disable-pip-version-check --constraint constraints.txt
+
+.PHONY: setup setup-dev demo test lint types imports unit bench clean
+
+setup: $(VENV)/.ready
+setup-dev: $(VENV)/.ready-dev
+
+$(VENV)/bin/python:
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' \
+	  || { echo "Tenaz needs Python 3.11 or newer; name one with: make PYTHON=/path/to/python3.11" >&2; exit 1; }
+	@$(PYTHON) -m venv $(VENV)
+
+$(VENV)/.ready: pyproject.toml constraints.txt | $(VENV)/bin/python
+	@echo "setting up $(VENV) (a minute or two, once) …"
+	@$(PIP) --editable .
+	@touch $@
+
+$(VENV)/.ready-dev: pyproject.toml constraints.txt | $(VENV)/bin/python
+	@echo "setting up $(VENV) with the tools for the checks (a minute or two, once) …"
+	@$(PIP) --editable '.[dev]'
+	@touch $(VENV)/.ready $@
+
+demo: setup
+	@$(BIN)/tenaz demo
+
+test: lint types imports unit
+
+lint: setup-dev
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+
+types: setup-dev
+	$(BIN)/mypy
+
+imports: setup-dev
+	$(BIN)/lint-imports
+
+unit: setup-dev
+	@command -v tmux >/dev/null \
+	  || { [ "$$(id -u)" = 0 ] && apt-get -qq update >/dev/null && apt-get -qq install -y tmux >/dev/null; } \
+	  || { echo "the terminal tests drive the real interface through tmux: install tmux first" >&2; exit 1; }
+	$(BIN)/pytest
+
+bench: setup-dev
+	$(BIN)/python -m tests.bench.report
+
+clean:
+	rm -rf $(VENV) .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache
