@@ -1,0 +1,46 @@
+"""What the engine says while it works. Frozen; display may lose one, the book never does."""
+
+from dataclasses import dataclass
+
+from tenaz.core.loading import LoadProgress
+from tenaz.core.ports import Question
+from tenaz.core.trials import Trial
+
+
+@dataclass(frozen=True, slots=True)
+class TrialMoved:
+    """A trial began, moved along the loop, or closed."""
+
+    trial: Trial
+    detail: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class LoadProgressed:
+    """A load under way."""
+
+    trial_id: int
+    progress: LoadProgress
+
+
+@dataclass(frozen=True, slots=True)
+class Logged:
+    """A line went into the merged log."""
+
+    source: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """The technician is asked something; None takes the question back."""
+
+    question: Question | None
+
+
+@dataclass(frozen=True, slots=True)
+class RunEnded:
+    """A trial or climb is over and nothing runs any more; ``trouble`` says why when that was not planned."""
+
+    trouble: str = ""
+    advice: str = ""

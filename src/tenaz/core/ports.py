@@ -1,0 +1,191 @@
+"""What the engine is handed: a bench, a journal, a clock, a technician to ask."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Protocol
+
+from tenaz.core.climbs import ClimbPlan
+from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, Mismatch
+from tenaz.core.loop import Move, Station
+from tenaz.core.outcomes import Outcome
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Heartbeat, Trial
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """What happened at a station: the move, and a line for the log."""
+
+    move: Move
+    detail: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """One thing confirmed after boot: what was asked for and what reads back, as shown; None: cannot be read here."""
+
+    name: str
+    asked: str
+    read: str | None
+
+    @property
+    def agrees(self) -> bool:
+        """Whether it reads back as asked; what cannot be read does not disagree."""
+        return self.read is None or self.read == self.asked
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One possible answer: the key that gives it, what it is called, and what it means to the engine."""
+
+    key: str
+    label: str
+    answer: Move | Outcome
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """Something only the technician can see or do. ``lines`` stand under the prompt, like the sheet to enter."""
+
+    station: Station
+    prompt: str
+    choices: tuple[Choice, ...]
+    lines: tuple[str, ...] = ()
+
+
+class Technician(Protocol):
+    """Who is asked. Raises Interrupted when asked to stop instead."""
+
+    def ask(self, question: Question) -> Move | Outcome:
+        """Block until answered with one of the choices."""
+        ...
+
+
+class Clock(Protocol):
+    """Time, handed in."""
+
+    def monotonic_s(self) -> float:
+        """Seconds that only go forward."""
+        ...
+
+    def utc(self) -> datetime:
+        """The calendar; it may have jumped, and durations never come from it."""
+        ...
+
+    def boot_id(self) -> str:
+        """Name of this boot of the operating system."""
+        ...
+
+
+class LoadWatch(Protocol):
+    """Who hears of a running load."""
+
+    def progress(self, progress: LoadProgress) -> None:
+        """Called several times a second while a load runs."""
+        ...
+
+    def mismatch(self, mismatch: Mismatch) -> None:
+        """Called for each wrong value as it is found."""
+        ...
+
+
+class Bench(Protocol):
+    """The way Tenaz reaches a rig. Calls block; ``stop`` may come from any thread and ends them soon."""
+
+    @property
+    def kind(self) -> BenchKind:
+        """Which bench this is."""
+        ...
+
+    def check(self, plan: LoadPlan) -> None:
+        """Refuse a load that cannot run there, before a trial begins."""
+        ...
+
+    def set(self, setpoint: Setpoint, before: Setpoint) -> Step:
+        """Bring the values in: entered, or stop."""
+        ...
+
+    def boot(self) -> Step:
+        """Start the rig with them: came up (perhaps retrained), fell back, stayed down, or stop."""
+        ...
+
+    def confirm(self, setpoint: Setpoint) -> tuple[Step, tuple[Reading, ...]]:
+        """Read back what is in force: confirmed, differs, or stop."""
+        ...
+
+    def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
+        """Run the load to its end, its first failure, or until stopped."""
+        ...
+
+    def stop(self) -> None:
+        """End whatever is under way; the call that is blocked returns with stop."""
+        ...
+
+
+class Journal(Protocol):
+    """The book as the engine sees it. Every call is durable when it returns, or raises BookError."""
+
+    def begin_trial(
+        self,
+        rig: Rig,
+        bench: BenchKind,
+        setpoint: Setpoint,
+        plan: LoadPlan,
+        clock: Clock,
+        climb_id: int | None,
+        reason: str,
+    ) -> Trial:
+        """Commit that a trial begins, before anything is set or loaded."""
+        ...
+
+    def move(self, trial: Trial, step: Step, clock: Clock) -> Trial:
+        """Commit a move along the loop; refuses one that the table does not hold."""
+        ...
+
+    def heartbeat(self, trial_id: int, beat: Heartbeat) -> None:
+        """Commit a sign of life under load."""
+        ...
+
+    def mismatches(self, trial_id: int, found: Sequence[Mismatch]) -> None:
+        """Keep wrong values in full."""
+        ...
+
+    def record(
+        self,
+        trial: Trial,
+        outcome: Outcome,
+        seen_by: str,
+        clock: Clock,
+        elapsed_s: float,
+        failed_after_s: float | None,
+        errors: int,
+        detail: str,
+    ) -> Trial:
+        """Record how a trial at station judge ended, and close it."""
+        ...
+
+    def log(self, rig: str, trial_id: int | None, source: str, text: str, clock: Clock) -> None:
+        """One line for the merged log."""
+        ...
+
+    def trials(self, rig: str) -> tuple[Trial, ...]:
+        """All trials of a rig, oldest first."""
+        ...
+
+    def begin_climb(self, plan: ClimbPlan, clock: Clock) -> ClimbPlan:
+        """Commit that a climb begins; gives it with its id."""
+        ...
+
+    def end_climb(self, climb_id: int, reason: str, clock: Clock) -> None:
+        """Commit that a climb came to its advice."""
+        ...
+
+    def reopen_climb(self, climb_id: int) -> None:
+        """The climb goes on after all: a record on it was undone."""
+        ...
+
+
+Publish = Callable[[object], None]
+"""Hands a frozen event up; who displays it may fail without hurting the run."""

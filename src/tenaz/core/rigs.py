@@ -1,0 +1,75 @@
+"""A rig: the machine being tuned, its knobs, its stock setpoint, and what it is for."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from tenaz.core.errors import Refused
+from tenaz.core.knobs import Knob
+from tenaz.core.loading import LoadKind
+from tenaz.core.setpoints import Setpoint
+
+
+class BenchKind(StrEnum):
+    """How Tenaz reaches a rig."""
+
+    SIM = "sim"
+    HERE = "here"
+    HAND = "hand"
+
+    @property
+    def meaning(self) -> str:
+        """One line for the screen."""
+        return {
+            BenchKind.SIM: "simulated rig, simulated time",
+            BenchKind.HERE: "this machine; loads really run",
+            BenchKind.HAND: "the rig stands elsewhere; you relay",
+        }[self]
+
+
+@dataclass(frozen=True, slots=True)
+class Purpose:
+    """What a rig is for: the guard band in grid steps and the hours asked of each kind of load."""
+
+    name: str
+    guard_band_steps: int
+    hours_asked: tuple[tuple[LoadKind, float], ...]
+
+
+OWN = Purpose("own machine", 1, ((LoadKind.MARCH, 1.0), (LoadKind.TRANSFORM, 0.5)))
+GUARANTEED = Purpose("guaranteed for three winters", 3, ((LoadKind.MARCH, 8.0), (LoadKind.TRANSFORM, 4.0)))
+
+
+@dataclass(frozen=True, slots=True)
+class Rig:
+    """The machine being tuned, as far as it is known; empty text and None mean unknown.
+
+    ``seed`` makes the simulated machine; it means nothing on other benches.
+    """
+
+    name: str
+    purpose: Purpose
+    knobs: tuple[Knob, ...]
+    stock: Setpoint
+    benches: tuple[BenchKind, ...]
+    processor: str = ""
+    cores: int | None = None
+    memory_bytes: int | None = None
+    parts: tuple[tuple[str, str], ...] = ()
+    seed: int = 0
+
+    def knob(self, name: str) -> Knob:
+        """Find a knob by its name or by its label.
+
+        Raises:
+            Refused: naming the knobs that the rig has.
+        """
+        wanted = name.lower().replace("-", "_")
+        for knob in self.knobs:
+            if wanted in (knob.name.lower(), knob.label.lower(), knob.label.lower().replace(" ", "_")):
+                return knob
+        raise Refused(f"rig {self.name} has no knob {name!r}; it has: {', '.join(k.name for k in self.knobs)}.")
+
+    def check(self, setpoint: Setpoint, reason: str = "") -> None:
+        """Refuse a setpoint with a value that may not be set; a dry run before anything is touched."""
+        for knob in self.knobs:
+            knob.check(setpoint[knob.name], reason)

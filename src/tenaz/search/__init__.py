@@ -1,0 +1,1 @@
+"""Strategies as generators: a proposal out, a result in, advice at the end."""
