@@ -1,0 +1,71 @@
+"""Compiles LLVM IR to functions of this processor: the one door to llvmlite."""
+
+import ctypes
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import llvmlite.binding as llvm
+
+
+@dataclass(frozen=True, slots=True)
+class Processor:
+    """What the code generator knows about the processor that it compiles for."""
+
+    name: str
+    vector_bits: int
+    """Width at which streaming over memory was fastest."""
+    arithmetic_bits: int
+    """Widest registers for arithmetic."""
+    has_fma: bool
+    flush_line: str | None
+    """Intrinsic that writes one cache line back and drops it; None where there is none for ordinary programs."""
+
+
+def this_processor() -> Processor:
+    """Read the name and the features that matter here from the code generator."""
+    features = llvm.get_host_cpu_features()
+    x86 = llvm.get_process_triple().startswith(("x86_64", "i686"))
+    return Processor(
+        name=llvm.get_host_cpu_name(),
+        vector_bits=256 if features.get("avx2") or not x86 else 128,
+        arithmetic_bits=512 if features.get("avx512dq") else 256 if features.get("avx2") or not x86 else 128,
+        has_fma=bool(features.get("fma")) or not x86,
+        flush_line="llvm.x86.sse2.clflush" if x86 else None,
+    )
+
+
+class NativeModule:
+    """Machine code from one IR module; keeps it alive while its functions are used.
+
+    Functions are called through ctypes, which releases the interpreter's lock for the length of the call.
+    """
+
+    def __init__(self, ir: str) -> None:
+        llvm.initialize_native_target()
+        llvm.initialize_native_asmprinter()
+        target = llvm.Target.from_triple(llvm.get_process_triple())
+        machine = target.create_target_machine(
+            cpu=llvm.get_host_cpu_name(),
+            features=llvm.get_host_cpu_features().flatten(),
+            opt=3,
+            jit=True,
+        )
+        module = llvm.parse_assembly(ir)
+        module.verify()
+        options = llvm.create_pipeline_tuning_options(speed_level=3)
+        builder = llvm.create_pass_builder(machine, options)
+        builder.getModulePassManager().run(module, builder)
+        self._machine = machine
+        self._engine = llvm.create_mcjit_compiler(module, machine)
+        self._engine.finalize_object()
+
+    def function(
+        self, name: str, result: type[ctypes.c_int64] | None, arguments: Sequence[type]
+    ) -> "ctypes._FuncPointer":
+        """Give the function ``name`` of the module as a callable with the given C types."""
+        address = self._engine.get_function_address(name)
+        if not address:
+            raise LookupError(f"the compiled module has no function {name!r}")
+        prototype = ctypes.CFUNCTYPE(result, *arguments)
+        function: ctypes._FuncPointer = prototype(address)
+        return function

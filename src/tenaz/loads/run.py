@@ -1,0 +1,315 @@
+"""A load over all its workers: starts them, listens to them, ends them, and says what came of it."""
+
+import contextlib
+import json
+import os
+import selectors
+import signal
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from typing import IO, Any
+
+from tenaz.core.errors import Refused
+from tenaz.core.loading import (
+    CacheLevel,
+    LaneProgress,
+    LoadKind,
+    LoadPlan,
+    LoadProgress,
+    LoadReport,
+    Mismatch,
+    MismatchKind,
+)
+from tenaz.core.outcomes import Outcome
+from tenaz.loads.budget import bytes_per_worker, worker_cores
+from tenaz.loads.worker import REPORT_EVERY_S, Spec
+
+GRACE_S = 0.8
+"""How long a worker may take to stop before it is killed."""
+
+SILENCE_S = 30.0
+"""A worker under load that says nothing for so long counts as hung; it reports five times a second otherwise."""
+
+
+@dataclass(frozen=True, slots=True)
+class Surroundings:
+    """What a load must know of the machine: cores it may use, memory, cache sizes (all bytes)."""
+
+    cores: tuple[int, ...]
+    total_bytes: int
+    available_bytes: int
+    cache_bytes: dict[CacheLevel, int]
+
+
+@dataclass(slots=True)
+class _Worker:
+    """A child process and the last it said."""
+
+    spec: Spec
+    process: "subprocess.Popen[bytes]"
+    stderr: IO[str]
+    lane: LaneProgress
+    ready: bool = False
+    done: bool = False
+    prepared: float = 0.0
+    heard_s: float = 0.0
+    block: dict[str, int] = field(default_factory=dict)
+    unfinished_line: bytes = b""
+
+    def tell(self, word: str) -> None:
+        """``go`` or ``stop``; a worker that is gone no longer listens."""
+        with contextlib.suppress(BrokenPipeError, ValueError):
+            assert self.process.stdin is not None
+            self.process.stdin.write(word.encode() + b"\n")
+
+
+def specs_for(plan: LoadPlan, around: Surroundings) -> tuple[Spec, ...]:
+    """Divide a plan over workers.
+
+    Raises:
+        Refused: when the memory or the number of workers asked for is not to be had.
+    """
+    if plan.duration_s is not None and plan.duration_s <= 0:
+        raise Refused(f"a load cannot run for {plan.duration_s:g} s; give a time above zero.")
+    if plan.laps is not None and plan.laps <= 0:
+        raise Refused(f"a load cannot run for {plan.laps} laps; give one or more.")
+    cores = worker_cores(plan.workers, around.cores)
+    if plan.kind is LoadKind.MARCH:
+        size = bytes_per_worker(plan.share, len(cores), around.total_bytes, around.available_bytes)
+    else:
+        cache = CacheLevel.L3 if plan.level is CacheLevel.MEMORY else plan.level
+        size = around.cache_bytes[cache]
+    return tuple(
+        Spec(plan.kind, number, core, size, plan.level, plan.laps, plan.stop_at_first_error)
+        for number, core in enumerate(cores)
+    )
+
+
+class LoadRun:
+    """One run of one plan. ``run`` blocks; ``stop`` may be called from any thread."""
+
+    def __init__(
+        self,
+        plan: LoadPlan,
+        around: Surroundings,
+        on_progress: Callable[[LoadProgress], None] = lambda _: None,
+        on_mismatch: Callable[[Mismatch], None] = lambda _: None,
+        temperature_c: Callable[[], float | None] = lambda: None,
+    ) -> None:
+        self._plan = plan
+        self._specs = specs_for(plan, around)
+        self._on_progress = on_progress
+        self._on_mismatch = on_mismatch
+        self._temperature_c = temperature_c
+        self._stop = threading.Event()
+        self._workers: list[_Worker] = []
+        self._mismatches: list[Mismatch] = []
+        self._started_s: float | None = None
+        self._ended_s: float | None = None
+        self._died = ""
+
+    @property
+    def pids(self) -> tuple[int, ...]:
+        """Process ids of the workers, in worker order."""
+        return tuple(worker.process.pid for worker in self._workers)
+
+    @property
+    def blocks(self) -> tuple[dict[str, int], ...]:
+        """Of each ready worker: ``address``, ``bytes`` and ``locked`` bytes of its block."""
+        return tuple(worker.block for worker in self._workers if worker.ready)
+
+    def stop(self) -> None:
+        """End the load as soon as possible; heard within a few milliseconds, enforced within a second."""
+        self._stop.set()
+
+    def run(self) -> LoadReport:
+        """Run to the end of the plan, the first failure, or until stopped."""
+        with selectors.DefaultSelector() as selector, contextlib.ExitStack() as files:
+            try:
+                for spec in self._specs:
+                    self._start(spec, selector, files)
+                self._listen_until_over(selector)
+            finally:
+                self._end_all(selector)
+            return self._report()
+
+    def _start(self, spec: Spec, selector: selectors.BaseSelector, files: contextlib.ExitStack) -> None:
+        stderr = files.enter_context(tempfile.TemporaryFile("w+"))  # noqa: SIM115 - the exit stack closes it
+        process = subprocess.Popen(
+            [sys.executable, "-m", "tenaz.loads.worker", spec.to_json()],
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=stderr,
+            bufsize=0,
+        )
+        worker = _Worker(spec, process, stderr, LaneProgress(spec.worker, spec.core), heard_s=time.monotonic())
+        self._workers.append(worker)
+        assert process.stdout is not None
+        selector.register(process.stdout, selectors.EVENT_READ, worker)
+
+    def _listen_until_over(self, selector: selectors.BaseSelector) -> None:
+        next_progress = 0.0
+        while not self._over():
+            self._hear(selector, REPORT_EVERY_S / 2)
+            if self._started_s is None and all(worker.ready for worker in self._workers):
+                self._started_s = time.monotonic()
+                for worker in self._workers:
+                    worker.tell("go")
+            if time.monotonic() >= next_progress:
+                self._on_progress(self.progress())
+                next_progress = time.monotonic() + REPORT_EVERY_S
+        self._ended_s = time.monotonic()
+
+    def _over(self) -> bool:
+        if self._stop.is_set() or self._died or all(worker.done for worker in self._workers):
+            return True
+        if self._mismatches and self._plan.stop_at_first_error:
+            return True
+        now = time.monotonic()
+        hung = next((w for w in self._workers if not w.done and now - w.heard_s > SILENCE_S), None)
+        if hung is not None:
+            self._died = f"worker {hung.spec.worker} on core {hung.spec.core} has been silent for {SILENCE_S:.0f} s"
+            return True
+        return self._plan.duration_s is not None and self._elapsed_s() >= self._plan.duration_s
+
+    def _hear(self, selector: selectors.BaseSelector, wait_s: float) -> None:
+        for key, _ in selector.select(wait_s):
+            worker: _Worker = key.data
+            heard = os.read(key.fd, 1 << 16)
+            worker.heard_s = time.monotonic()
+            *lines, worker.unfinished_line = (worker.unfinished_line + heard).split(b"\n")
+            for line in lines:
+                self._take(worker, json.loads(line))
+            if not heard:
+                selector.unregister(key.fileobj)
+                self._ended(worker)
+
+    def _take(self, worker: _Worker, said: dict[str, Any]) -> None:
+        match said["say"]:
+            case "preparing":
+                worker.prepared = said["fraction"]
+                worker.lane = replace(worker.lane, doing=f"taking memory {worker.prepared:.0%}")
+            case "ready":
+                worker.ready = True
+                worker.block = {key: said[key] for key in ("address", "bytes", "locked")}
+                worker.lane = replace(worker.lane, doing="ready")
+            case "progress":
+                worker.lane = replace(
+                    worker.lane,
+                    laps=said["laps"],
+                    rate=said["rate"],
+                    errors=said["errors"],
+                    verified_at_s=said["at_s"],
+                    doing=said["doing"],
+                )
+            case "mismatch":
+                fields = {key: value for key, value in said.items() if key != "say"}
+                mismatch = Mismatch(**{**fields, "kind": MismatchKind(fields["kind"])})
+                self._mismatches.append(mismatch)
+                worker.lane = replace(worker.lane, errors=max(worker.lane.errors, 1))
+                self._on_mismatch(mismatch)
+            case "done":
+                worker.done = True
+                worker.lane = replace(
+                    worker.lane,
+                    laps=said["laps"],
+                    rate=said["rate"],
+                    errors=said["errors"],
+                    verified_at_s=said["at_s"],
+                    doing="done",
+                )
+
+    def _ended(self, worker: _Worker) -> None:
+        """A worker that closed its line without saying ``done`` has died: that is a finding."""
+        status = worker.process.wait()
+        if worker.done:
+            return
+        worker.done = True
+        worker.stderr.seek(0)
+        last_words = worker.stderr.read().strip().splitlines()[-1:]
+        how = signal.Signals(-status).name if status < 0 else f"status {status}"
+        said = f": {last_words[0]}" if last_words else ""
+        self._died = f"worker {worker.spec.worker} on core {worker.spec.core} died with {how}{said}"
+
+    def _end_all(self, selector: selectors.BaseSelector) -> None:
+        """Ask all workers to stop, hear their last words, kill what does not listen."""
+        for worker in self._workers:
+            worker.tell("stop")
+        deadline = time.monotonic() + GRACE_S
+        while selector.get_map() and time.monotonic() < deadline:
+            before = self._died
+            self._hear(selector, 0.02)
+            self._died = before or self._died
+        for worker in self._workers:
+            if worker.process.poll() is None:
+                worker.process.kill()
+            for pipe in (worker.process.stdin, worker.process.stdout):
+                if pipe is not None:
+                    with contextlib.suppress(BrokenPipeError):
+                        pipe.close()
+            worker.process.wait()
+
+    def _elapsed_s(self) -> float:
+        if self._started_s is None:
+            return 0.0
+        return (self._ended_s or time.monotonic()) - self._started_s
+
+    def _laps(self) -> float:
+        """Laps that all workers have done."""
+        return min((worker.lane.laps for worker in self._workers), default=0.0)
+
+    def progress(self) -> LoadProgress:
+        """The load at this moment, with the time left where the plan has an end."""
+        elapsed, laps = self._elapsed_s(), self._laps()
+        fraction = left = None
+        if self._plan.duration_s is not None:
+            fraction = min(1.0, elapsed / self._plan.duration_s)
+            left = max(0.0, self._plan.duration_s - elapsed)
+        elif self._plan.laps is not None:
+            fraction = min(1.0, laps / self._plan.laps)
+            left = elapsed * (1 - fraction) / fraction if fraction > 0 else None
+        return LoadProgress(
+            plan=self._plan,
+            elapsed_s=elapsed,
+            fraction=fraction,
+            left_s=left,
+            laps=laps,
+            rate=sum(worker.lane.rate for worker in self._workers),
+            errors=self._errors(),
+            lanes=tuple(worker.lane for worker in self._workers),
+            temperature_c=self._temperature_c(),
+        )
+
+    def _errors(self) -> int:
+        return max(len(self._mismatches), sum(worker.lane.errors for worker in self._workers))
+
+    def _report(self) -> LoadReport:
+        now = self.progress()
+        detail = self._died
+        if self._started_s is None and self._died:
+            raise Refused(f"The load could not start: {self._died}.")
+        if self._mismatches or self._died:
+            outcome = Outcome.ERRED
+        elif self._stop.is_set() and (self._plan.duration_s is not None or self._plan.laps is not None):
+            outcome = Outcome.STOPPED
+        else:
+            outcome = Outcome.HELD if self._started_s is not None else Outcome.STOPPED
+        first = min((m.at_s for m in self._mismatches), default=None)
+        if first is None and self._died:
+            first = now.elapsed_s
+        return LoadReport(
+            plan=self._plan,
+            outcome=outcome,
+            elapsed_s=now.elapsed_s,
+            laps=now.laps,
+            rate=now.rate,
+            errors=now.errors,
+            failed_after_s=first,
+            mismatches=tuple(self._mismatches),
+            detail=detail,
+        )

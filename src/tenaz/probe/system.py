@@ -1,0 +1,105 @@
+"""What the operating system says about processor, caches and memory."""
+
+import os
+import re
+from dataclasses import dataclass
+from pathlib import Path
+
+import psutil
+
+FALLBACK_CACHE_BYTES = {1: 32 * 1024, 2: 512 * 1024, 3: 8 * 1024 * 1024}
+"""Taken where the system does not publish a cache's size; small, so that a load sized by them still fits."""
+
+
+@dataclass(frozen=True, slots=True)
+class Caches:
+    """Data cache sizes in bytes that one core can count on: a shared cache is divided by those that share it."""
+
+    l1_bytes: int
+    l2_bytes: int
+    l3_bytes: int
+
+
+@dataclass(frozen=True, slots=True)
+class Memory:
+    """Memory in bytes: all that the system may use, and what is free for programs now."""
+
+    total_bytes: int
+    available_bytes: int
+
+
+def processor_model(cpuinfo: Path = Path("/proc/cpuinfo")) -> str:
+    """Model name as the system reports it; empty when it does not say."""
+    try:
+        text = cpuinfo.read_text(errors="replace")
+    except OSError:
+        return ""
+    found = re.search(r"^model name\s*:\s*(.+)$", text, re.MULTILINE)
+    return " ".join(found[1].split()) if found else ""
+
+
+def usable_cores() -> tuple[int, ...]:
+    """Numbers of the logical processors that this process may run on."""
+    return tuple(sorted(os.sched_getaffinity(0)))
+
+
+def physical_cores() -> int:
+    """Cores, not threads; threads where the system does not tell cores apart."""
+    return psutil.cpu_count(logical=False) or len(usable_cores())
+
+
+def memory(cgroup: Path = Path("/sys/fs/cgroup")) -> Memory:
+    """Total and available memory, within the limit of the control group when there is one (cgroup v2)."""
+    seen = psutil.virtual_memory()
+    total, available = seen.total, seen.available
+    try:
+        limit = int((cgroup / "memory.max").read_text())
+        used = int((cgroup / "memory.current").read_text())
+    except (OSError, ValueError):
+        return Memory(total, available)
+    if limit < total:
+        total, available = limit, min(available, max(0, limit - used))
+    return Memory(total, available)
+
+
+def caches(core: int = 0, root: Path = Path("/sys/devices/system/cpu")) -> Caches:
+    """Sizes of the data caches of a core, from the kernel's cache description."""
+    size = dict(FALLBACK_CACHE_BYTES)
+    for index in sorted((root / f"cpu{core}" / "cache").glob("index*")):
+        try:
+            level = int((index / "level").read_text())
+            kind = (index / "type").read_text().strip()
+            found = re.fullmatch(r"(\d+)([KM]?)", (index / "size").read_text().strip())
+            sharers = _count((index / "shared_cpu_list").read_text())
+        except (OSError, ValueError):
+            continue
+        if found and kind in ("Data", "Unified") and level in size:
+            size[level] = int(found[1]) * {"": 1, "K": 1024, "M": 1024 * 1024}[found[2]] // max(1, sharers)
+    return Caches(size[1], size[2], size[3])
+
+
+def _count(cpu_list: str) -> int:
+    """How many processors a list like ``0-3,8`` names."""
+    count = 0
+    for part in cpu_list.strip().split(","):
+        low, _, high = part.partition("-")
+        count += int(high or low) - int(low) + 1
+    return count
+
+
+def boot_id(source: Path = Path("/proc/sys/kernel/random/boot_id")) -> str:
+    """The kernel's random name for this boot: tells a restart of the machine from a restart of a program."""
+    try:
+        return source.read_text().strip()
+    except OSError:
+        return f"since-{psutil.boot_time():.0f}"
+
+
+def temperature_c() -> float | None:
+    """The hottest plausible sensor that the system publishes, or None."""
+    try:
+        readings = psutil.sensors_temperatures()
+    except (AttributeError, OSError):
+        return None
+    values = [s.current for group in readings.values() for s in group if 0 < (s.current or 0) < 130]
+    return max(values, default=None)
