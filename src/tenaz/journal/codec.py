@@ -1,0 +1,48 @@
+"""Values of the core to JSON and back."""
+
+from datetime import UTC, datetime
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from tenaz.core.loading import LoadPlan
+from tenaz.core.rigs import Rig
+from tenaz.core.setpoints import Setpoint
+
+_rig = TypeAdapter(Rig)
+_plan = TypeAdapter(LoadPlan)
+
+
+def rig_to_json(rig: Rig) -> Any:
+    """A rig as JSON values."""
+    return _rig.dump_python(rig, mode="json")
+
+
+def rig_from_json(data: Any) -> Rig:
+    """The opposite of :func:`rig_to_json`."""
+    return _rig.validate_python(data)
+
+
+def plan_to_json(plan: LoadPlan) -> Any:
+    """A load plan as JSON values."""
+    return _plan.dump_python(plan, mode="json")
+
+
+def plan_from_json(data: Any) -> LoadPlan:
+    """The opposite of :func:`plan_to_json`."""
+    return _plan.validate_python(data)
+
+
+def setpoint_to_json(setpoint: Setpoint) -> Any:
+    """A setpoint as a list of pairs: the order of the sheet is kept."""
+    return [[name, value] for name, value in setpoint.items_by_name]
+
+
+def setpoint_from_json(data: Any) -> Setpoint:
+    """The opposite of :func:`setpoint_to_json`."""
+    return Setpoint(tuple((name, value) for name, value in data))
+
+
+def as_utc(instant: datetime) -> datetime:
+    """SQLite keeps no zone; every instant in the book is UTC."""
+    return instant if instant.tzinfo else instant.replace(tzinfo=UTC)

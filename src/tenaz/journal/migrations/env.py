@@ -1,0 +1,13 @@
+"""Runs the migrations over the connection that the opener hands in."""
+
+from alembic import context
+
+from tenaz.journal.tables import metadata
+
+context.configure(
+    connection=context.config.attributes["connection"],
+    target_metadata=metadata,
+    render_as_batch=True,
+)
+with context.begin_transaction():
+    context.run_migrations()

@@ -1,0 +1,1 @@
+"""How the book's tables came to be, step by step."""

@@ -1,0 +1,137 @@
+"""The tables of the book."""
+
+from sqlalchemy import (
+    JSON,
+    Column,
+    DateTime,
+    Float,
+    ForeignKey,
+    Index,
+    Integer,
+    MetaData,
+    String,
+    Table,
+    Text,
+    UniqueConstraint,
+)
+
+metadata = MetaData(
+    naming_convention={
+        "ix": "ix_%(column_0_label)s",
+        "uq": "uq_%(table_name)s_%(column_0_name)s",
+        "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
+        "pk": "pk_%(table_name)s",
+    }
+)
+
+
+def _instant(name: str, nullable: bool = False) -> "Column[object]":
+    return Column(name, DateTime(timezone=True), nullable=nullable)
+
+
+rigs = Table(
+    "rigs",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("name", String(80), nullable=False, unique=True),
+    Column("data", JSON, nullable=False),
+)
+
+climbs = Table(
+    "climbs",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False),
+    Column("bench", String(16), nullable=False),
+    Column("knob", String(80), nullable=False),
+    Column("base", JSON, nullable=False),
+    Column("load", JSON, nullable=False),
+    Column("strategy", String(40), nullable=False),
+    Column("reason", Text, nullable=False, default=""),
+    _instant("begun_utc"),
+    _instant("ended_utc", nullable=True),
+    Column("ended_why", Text, nullable=False, default=""),
+)
+
+trials = Table(
+    "trials",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False),
+    Column("number", Integer, nullable=False),
+    Column("climb_id", ForeignKey("climbs.id"), nullable=True),
+    Column("bench", String(16), nullable=False),
+    Column("setpoint", JSON, nullable=False),
+    Column("load", JSON, nullable=False),
+    Column("station", String(16), nullable=False),
+    _instant("begun_utc"),
+    Column("boot_id", String(64), nullable=False),
+    Column("reason", Text, nullable=False, default=""),
+    Column("note", Text, nullable=False, default=""),
+    UniqueConstraint("rig_id", "number"),
+)
+Index("ix_trials_climb", trials.c.climb_id)
+
+moves = Table(
+    "moves",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("trial_id", ForeignKey("trials.id"), nullable=False, index=True),
+    Column("station", String(16), nullable=False),
+    Column("move", String(40), nullable=False),
+    Column("detail", Text, nullable=False, default=""),
+    Column("monotonic_s", Float, nullable=False),
+    _instant("at_utc"),
+)
+
+heartbeats = Table(
+    "heartbeats",
+    metadata,
+    Column("trial_id", ForeignKey("trials.id"), primary_key=True),
+    Column("elapsed_s", Float, nullable=False),
+    Column("boot_id", String(64), nullable=False),
+    _instant("at_utc"),
+)
+
+records = Table(
+    "records",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("trial_id", ForeignKey("trials.id"), nullable=False, index=True),
+    Column("outcome", String(16), nullable=False),
+    Column("seen_by", String(16), nullable=False),
+    Column("elapsed_s", Float, nullable=False),
+    Column("failed_after_s", Float, nullable=True),
+    Column("errors", Integer, nullable=False, default=0),
+    Column("detail", Text, nullable=False, default=""),
+    _instant("at_utc"),
+    _instant("undone_utc", nullable=True),
+)
+
+mismatches = Table(
+    "mismatches",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("trial_id", ForeignKey("trials.id"), nullable=False, index=True),
+    Column("worker", Integer, nullable=False),
+    Column("at_s", Float, nullable=False),
+    Column("lap", Integer, nullable=False),
+    # Words and addresses are unsigned 64-bit, which SQL integers are not: sixteen hexadecimal digits.
+    Column("address", String(16), nullable=False),
+    Column("expected", String(16), nullable=False),
+    Column("read", String(16), nullable=False),
+    Column("read_again", String(16), nullable=False),
+    Column("kind", String(24), nullable=False),
+    Column("place", Text, nullable=False, default=""),
+)
+
+log = Table(
+    "log",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("trial_id", ForeignKey("trials.id"), nullable=True),
+    Column("source", String(24), nullable=False),
+    Column("text", Text, nullable=False),
+    _instant("at_utc"),
+)
