@@ -1,0 +1,89 @@
+"""The bench ``hand``: the rig stands elsewhere; Tenaz says what to do and waits for what was seen."""
+
+import threading
+
+from tenaz.benches import questions
+from tenaz.core.errors import Interrupted
+from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport
+from tenaz.core.loop import Move
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.ports import Clock, LoadWatch, Question, Reading, Step, Technician
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.setpoints import Setpoint
+
+TICK_S = 0.5
+
+
+class HandBench:
+    """Every station is a question to the technician; only the clock is ours."""
+
+    kind = BenchKind.HAND
+
+    def __init__(self, rig: Rig, technician: Technician, clock: Clock) -> None:
+        self._rig = rig
+        self._technician = technician
+        self._clock = clock
+
+    def check(self, plan: LoadPlan) -> None:
+        """What the technician can run there is not ours to say."""
+
+    def set(self, setpoint: Setpoint, before: Setpoint) -> Step:
+        """Show the sheet and wait until it is entered."""
+        return self._ask(questions.entering(self._rig, setpoint, before, "then start it"))
+
+    def boot(self) -> Step:
+        """Ask what the rig did."""
+        return self._ask(questions.booting(self._rig))
+
+    def confirm(self, setpoint: Setpoint) -> tuple[Step, tuple[Reading, ...]]:
+        """Ask whether the values read back; nothing can be read from here."""
+        readings = tuple(Reading(k.label, k.show(setpoint[k.name]), None) for k in self._rig.knobs)
+        lines = tuple(f"  {r.name:<12} {r.asked:>10}" for r in readings)
+        return self._ask(questions.confirming(lines)), readings
+
+    def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
+        """Keep the clock while the technician runs the load; ends with what was seen."""
+        started = self._clock.monotonic_s()
+        over = threading.Event()
+        ticking = threading.Thread(target=self._tick, args=(plan, watch, started, over), daemon=True)
+        ticking.start()
+        try:
+            answer = self._technician.ask(questions.watching(self._rig, plan))
+        except Interrupted:
+            answer = Outcome.STOPPED
+        finally:
+            over.set()
+            ticking.join()
+        elapsed = self._clock.monotonic_s() - started
+        outcome = answer if isinstance(answer, Outcome) else Outcome.STOPPED
+        failed = outcome.verdict is Verdict.FAIL
+        return LoadReport(
+            plan,
+            outcome,
+            elapsed,
+            laps=0.0,
+            rate=0.0,
+            errors=1 if outcome is Outcome.ERRED else 0,
+            failed_after_s=elapsed if failed else None,
+            detail="as the technician saw it",
+        )
+
+    def stop(self) -> None:
+        """Nothing runs here; a question is taken back by who asks it."""
+
+    def _tick(self, plan: LoadPlan, watch: LoadWatch, started: float, over: threading.Event) -> None:
+        while not over.wait(TICK_S):
+            elapsed = self._clock.monotonic_s() - started
+            fraction = left = None
+            if plan.duration_s is not None:
+                fraction = min(1.0, elapsed / plan.duration_s)
+                left = max(0.0, plan.duration_s - elapsed)
+            watch.progress(LoadProgress(plan, elapsed, fraction, left, laps=0.0, rate=0.0, errors=0))
+
+    def _ask(self, question: Question) -> Step:
+        try:
+            answer = self._technician.ask(question)
+        except Interrupted:
+            return Step(Move.STOP, "stopped by hand")
+        assert isinstance(answer, Move)
+        return Step(answer, "as the technician saw it")

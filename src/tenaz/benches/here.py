@@ -1,0 +1,126 @@
+"""The bench ``here``: this machine. The technician sets and restarts it; what can be read is read; loads really run."""
+
+import threading
+
+from tenaz.benches import questions
+from tenaz.core.errors import Interrupted
+from tenaz.core.loading import CacheLevel, LoadPlan, LoadReport
+from tenaz.core.loop import Move
+from tenaz.core.ports import LoadWatch, Question, Reading, Step, Technician
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.loads.run import LoadRun, Surroundings, specs_for
+from tenaz.probe import system
+
+SAME_MEMORY = 0.05
+"""Memory seen may be this much less than fitted: firmware and graphics keep some for themselves."""
+
+
+def surroundings() -> Surroundings:
+    """What loads must know of this machine."""
+    memory, caches = system.memory(), system.caches()
+    return Surroundings(
+        cores=system.usable_cores(),
+        total_bytes=memory.total_bytes,
+        available_bytes=memory.available_bytes,
+        cache_bytes={
+            CacheLevel.L1: caches.l1_bytes,
+            CacheLevel.L2: caches.l2_bytes,
+            CacheLevel.L3: caches.l3_bytes,
+        },
+    )
+
+
+class HereBench:
+    """This machine. Setting means a restart, which ends Tenaz too: the trial is in the book and goes on afterwards."""
+
+    kind = BenchKind.HERE
+
+    def __init__(self, rig: Rig, technician: Technician) -> None:
+        self.rig = rig
+        self._technician = technician
+        self.report: LoadReport | None = None
+        self._run: LoadRun | None = None
+        self._stopped = threading.Event()
+
+    def check(self, plan: LoadPlan) -> None:
+        """Refuse a load that this machine has no room for now."""
+        specs_for(plan, surroundings())
+
+    def set(self, setpoint: Setpoint, before: Setpoint) -> Step:
+        """Show the sheet; the machine may restart under us, and the trial is then taken up again."""
+        self._stopped.clear()
+        if not setpoint.changes_from(before):
+            return Step(Move.ENTERED, "nothing to change; this machine runs with these values")
+        return self._ask(
+            questions.entering(
+                self.rig,
+                setpoint,
+                before,
+                "restart, and open Tenaz again (or say that they are in force already)",
+            )
+        )
+
+    def boot(self) -> Step:
+        """We are running, so it came up."""
+        return Step(Move.CAME_UP, "this machine is up")
+
+    def confirm(self, setpoint: Setpoint) -> tuple[Step, tuple[Reading, ...]]:
+        """Read processor, cores and memory, and compare them with the rig; knobs are asked for."""
+        readings = (
+            *self._read(),
+            *(Reading(k.label, k.show(setpoint[k.name]), None) for k in self.rig.knobs),
+        )
+        lines = tuple(
+            f"{' ' if r.agrees else '≠'} {r.name:<12} {r.asked:>10}   "
+            + (f"reads {r.read}" if r.read is not None else "cannot be read here")
+            for r in readings
+        )
+        prompt = "Do the values that cannot be read here stand as asked?"
+        if any(not r.agrees for r in readings):
+            prompt = "Something reads differently from the rig's sheet. Go on all the same?"
+        return self._ask(questions.confirming(lines, prompt)), readings
+
+    def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
+        """Run the load in child processes of this machine."""
+        self._run = LoadRun(
+            plan,
+            surroundings(),
+            on_progress=watch.progress,
+            on_mismatch=watch.mismatch,
+            temperature_c=system.temperature_c,
+        )
+        if self._stopped.is_set():
+            self._run.stop()
+        self.report = self._run.run()
+        return self.report
+
+    def stop(self) -> None:
+        """End a running load."""
+        self._stopped.set()
+        if self._run is not None:
+            self._run.stop()
+
+    def _read(self) -> tuple[Reading, ...]:
+        readings = []
+        if self.rig.processor:
+            readings.append(Reading("processor", self.rig.processor, system.processor_model() or None))
+        if self.rig.cores:
+            readings.append(Reading("cores", str(self.rig.cores), str(system.physical_cores())))
+        if self.rig.memory_bytes:
+            asked, seen = self.rig.memory_bytes, system.memory().total_bytes
+            same = abs(seen - asked) <= SAME_MEMORY * asked
+            readings.append(Reading("memory", _gib(asked), _gib(asked if same else seen)))
+        return tuple(readings)
+
+    def _ask(self, question: Question) -> Step:
+        try:
+            answer = self._technician.ask(question)
+        except Interrupted:
+            return Step(Move.STOP, "stopped by hand")
+        assert isinstance(answer, Move)
+        return Step(answer)
+
+
+def _gib(count: int) -> str:
+    return f"{count / 2**30:.1f} GiB"

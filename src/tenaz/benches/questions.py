@@ -1,0 +1,74 @@
+"""The questions that only a technician can answer, in the same words on every bench."""
+
+from tenaz.core.loading import LoadPlan
+from tenaz.core.loop import Move, Station
+from tenaz.core.outcomes import Outcome
+from tenaz.core.ports import Choice, Question
+from tenaz.core.rigs import Rig
+from tenaz.core.setpoints import Setpoint
+
+OUTCOME_CHOICES = (
+    Choice("h", "held", Outcome.HELD),
+    Choice("e", "errors", Outcome.ERRED),
+    Choice("f", "froze", Outcome.FROZE),
+    Choice("r", "restarted", Outcome.RESTARTED),
+    Choice("o", "too hot", Outcome.TOO_HOT),
+    Choice("z", "stopped by hand", Outcome.STOPPED),
+)
+"""How a load that Tenaz did not run itself can have ended."""
+
+
+def sheet(rig: Rig, setpoint: Setpoint, before: Setpoint) -> tuple[str, ...]:
+    """The sheet to type in: every knob, changed lines marked, old value beside new."""
+    lines = []
+    for knob in rig.knobs:
+        old, new = before[knob.name], setpoint[knob.name]
+        mark, was = ("▸", f"   was {old}") if old != new else (" ", "")
+        lines.append(f"{mark} {knob.label:<12} {knob.show(new):>10}{was}")
+    return tuple(lines)
+
+
+def entering(rig: Rig, setpoint: Setpoint, before: Setpoint, then: str) -> Question:
+    """Set: what to type into the firmware."""
+    return Question(
+        Station.SET,
+        f"Enter these values in the firmware of {rig.name}, {then}",
+        (Choice("y", "entered", Move.ENTERED),),
+        sheet(rig, setpoint, before),
+    )
+
+
+def booting(rig: Rig) -> Question:
+    """Boot: what it did."""
+    return Question(
+        Station.BOOT,
+        f"Did {rig.name} come up?",
+        (
+            Choice("y", "came up", Move.CAME_UP),
+            Choice("a", "after retraining", Move.CAME_UP_RETRAINED),
+            Choice("d", "fell back to defaults", Move.FELL_BACK),
+            Choice("n", "did not come up", Move.STAYED_DOWN),
+        ),
+    )
+
+
+def confirming(lines: tuple[str, ...], prompt: str = "Do these values read back as asked?") -> Question:
+    """Confirm: whether the values took."""
+    return Question(
+        Station.CONFIRM,
+        prompt,
+        (
+            Choice("y", "confirmed", Move.CONFIRMED),
+            Choice("d", "differs, back to set", Move.DIFFERS),
+        ),
+        lines,
+    )
+
+
+def watching(rig: Rig, plan: LoadPlan) -> Question:
+    """Load: what was seen."""
+    return Question(
+        Station.LOAD,
+        f"Run {plan.show()} on {rig.name}; the clock runs. What did you see?",
+        OUTCOME_CHOICES,
+    )

@@ -1,0 +1,227 @@
+"""The bench ``sim``: a simulated rig that is set, boots, runs loads and fails, in simulated time."""
+
+import math
+import random
+import threading
+from collections.abc import Callable
+
+from tenaz.benches.simulated import constants as c
+from tenaz.benches.simulated.machine import Machine
+from tenaz.core.errors import Refused
+from tenaz.core.loading import (
+    LaneProgress,
+    LoadKind,
+    LoadPlan,
+    LoadProgress,
+    LoadReport,
+    Mismatch,
+    MismatchKind,
+)
+from tenaz.core.loop import Move
+from tenaz.core.outcomes import Outcome
+from tenaz.core.ports import LoadWatch, Reading, Step
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.setpoints import Setpoint
+
+TICKS_A_LOAD = 120
+"""A load is told in so many pieces, however long it is."""
+
+LAP_S = 240.0
+"""A lap of the simulated memory."""
+
+OPEN_END_S = 24 * 3600.0
+"""How long a load without an end runs here before it counts as held."""
+
+Pause = Callable[[float, threading.Event], None]
+
+
+class SimulatedBench:
+    """A rig made from its seed.
+
+    ``turns_before`` is how many boots it has had already (so that a reopened book does not repeat its luck).
+    ``pace`` is simulated seconds in one real second; None runs as fast as the processor does.
+    """
+
+    kind = BenchKind.SIM
+
+    def __init__(self, rig: Rig, turns_before: int = 0, pace: float | None = None) -> None:
+        self._rig = rig
+        self._machine = Machine(rig.seed)
+        self._turn = turns_before
+        self._pace = pace
+        self._stop = threading.Event()
+        self._entered = rig.stock
+        self._in_force = rig.stock
+        self._failed_boots = 0
+        self._warm_s = 0.0
+        self._luck = random.Random()
+
+    @property
+    def machine(self) -> Machine:
+        """Test door: the machine with what it hides."""
+        return self._machine
+
+    def check(self, plan: LoadPlan) -> None:
+        """Refuse a load of no length."""
+        if self._length_s(plan) <= 0:
+            raise Refused(f"{plan.show()} is no load; give a time above zero.")
+
+    def set(self, setpoint: Setpoint, before: Setpoint) -> Step:
+        """Enter the values into the simulated firmware, which rounds to its grid without a word."""
+        self._stop.clear()
+        rounded = setpoint
+        for knob in self._rig.knobs:
+            rounded = rounded.replacing(knob.name, knob.grid.nearest(setpoint[knob.name])[0])
+        self._entered = rounded
+        changes = setpoint.changes_from(before)
+        return Step(Move.ENTERED, f"{len(changes)} value{'s' if len(changes) != 1 else ''} changed")
+
+    def boot(self) -> Step:
+        """Train the memory; near the wall that is a lottery."""
+        self._turn += 1
+        self._luck = random.Random(f"turn:{self._rig.seed}:{self._turn}")
+        chance = self._machine.boot_chance(self._entered)
+        if self._luck.random() >= chance:
+            self._failed_boots += 1
+            if not self._spend(c.FAILED_BOOT_S):
+                return Step(Move.STOP)
+            self._in_force = self._rig.stock
+            self._warm_s = 0.0
+            if self._failed_boots >= c.TRIES_BEFORE_FALLING_BACK:
+                self._failed_boots = 0
+                return Step(Move.FELL_BACK, "memory would not train; the firmware came up with base values")
+            return Step(Move.STAYED_DOWN, "memory would not train; settings cleared")
+        if not self._spend(c.BOOT_S):
+            return Step(Move.STOP)
+        self._failed_boots = 0
+        self._in_force = self._entered
+        if chance < 1.0 / (1.0 + math.exp(-c.RETRAIN_FOLDS / c.WALL_SOFTNESS_FOLDS)):
+            return Step(Move.CAME_UP_RETRAINED, "came up on a second training pass")
+        return Step(Move.CAME_UP, "came up")
+
+    def confirm(self, setpoint: Setpoint) -> tuple[Step, tuple[Reading, ...]]:
+        """Read every knob back; the simulated rig tells all."""
+        readings = tuple(
+            Reading(knob.label, knob.show(setpoint[knob.name]), knob.show(self._in_force[knob.name]))
+            for knob in self._rig.knobs
+        )
+        wrong = [r for r in readings if not r.agrees]
+        if wrong:
+            said = ", ".join(f"{r.name} reads {r.read}, not {r.asked}" for r in wrong)
+            return Step(Move.DIFFERS, said), readings
+        return Step(Move.CONFIRMED, f"all {len(readings)} values read back as set"), readings
+
+    def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
+        """Run a load until it ends, or until the failure that the hazard draws."""
+        length_s = self._length_s(plan)
+        log_rate = self._machine.log_rate(self._in_force, plan.kind.value)
+        fails_at_s = self._luck.expovariate(1.0) * math.exp(-log_rate) * 3600.0
+        end_s = min(length_s, fails_at_s)
+        elapsed = 0.0
+        tick = length_s / TICKS_A_LOAD
+        while elapsed < end_s:
+            piece = min(tick, end_s - elapsed)
+            if not self._spend(piece):
+                return self._report(plan, Outcome.STOPPED, elapsed, 0, None, "stopped by hand")
+            elapsed += piece
+            self._warm_s += piece
+            watch.progress(self._progress(plan, elapsed, length_s, 0))
+        if fails_at_s > length_s:
+            return self._report(plan, Outcome.HELD, length_s, 0, None, "")
+        return self._fail(plan, fails_at_s, length_s, log_rate, watch)
+
+    def stop(self) -> None:
+        """End what is under way."""
+        self._stop.set()
+
+    def _fail(self, plan: LoadPlan, at_s: float, length_s: float, log_rate: float, watch: LoadWatch) -> LoadReport:
+        goes_down = self._luck.random() < 1.0 / (1.0 + math.exp(c.FREEZE_FOLDS - log_rate))
+        if goes_down:
+            outcome = Outcome.FROZE if self._luck.random() < 0.6 else Outcome.RESTARTED
+            self._warm_s = 0.0
+            return self._report(plan, outcome, at_s, 0, at_s, f"the rig {outcome} under load")
+        found = tuple(self._mismatch(plan, at_s) for _ in range(1 + int(self._luck.expovariate(0.7))))
+        for mismatch in found:
+            watch.mismatch(mismatch)
+        watch.progress(self._progress(plan, at_s, length_s, len(found)))
+        return self._report(plan, Outcome.ERRED, at_s, len(found), at_s, "", found)
+
+    def _mismatch(self, plan: LoadPlan, at_s: float) -> Mismatch:
+        luck = self._luck
+        expected = luck.choice((0x5555555555555555, 0x3333333333333333, 0x0F0F0F0F0F0F0F0F))
+        read = expected ^ (1 << luck.choice((3, 11, 35, 43)))
+        memory = plan.kind is LoadKind.MARCH
+        again = read if luck.random() < 0.4 else expected
+        kind = MismatchKind.STORED if again == read else MismatchKind.ON_THE_WAY
+        return Mismatch(
+            worker=luck.randrange(self._rig.cores or 1),
+            at_s=at_s,
+            lap=1 + int(at_s / LAP_S),
+            address=0x7F00_0000_0000 + luck.randrange(1 << 33) // 8 * 8,
+            expected=expected,
+            read=read,
+            read_again=again if memory else expected,
+            kind=kind if memory else MismatchKind.COMPUTED,
+        )
+
+    def _length_s(self, plan: LoadPlan) -> float:
+        if plan.duration_s is not None:
+            return plan.duration_s
+        return plan.laps * LAP_S if plan.laps is not None else OPEN_END_S
+
+    def _rate(self, plan: LoadPlan) -> float:
+        """Mean rate in the kind's unit."""
+        if plan.kind is LoadKind.MARCH:
+            return c.RATE_GB_S_PER_MTS * self._in_force["data_rate_mts"]
+        return c.RATE_GFLOP_S
+
+    def _temperature_c(self, kind: LoadKind) -> float:
+        """First-order heating from idle towards the load's settled temperature."""
+        settled = c.LOAD_RISE_C[kind.value]
+        risen = settled - (settled - c.IDLE_RISE_C) * math.exp(-self._warm_s / c.HEAT_TIME_CONSTANT_S)
+        return c.AMBIENT_C + risen
+
+    def _progress(self, plan: LoadPlan, elapsed_s: float, length_s: float, errors: int) -> LoadProgress:
+        workers = plan.workers or self._rig.cores or 1
+        rate, laps = self._rate(plan), elapsed_s / LAP_S
+        return LoadProgress(
+            plan=plan,
+            elapsed_s=elapsed_s,
+            fraction=min(1.0, elapsed_s / length_s),
+            left_s=max(0.0, length_s - elapsed_s),
+            laps=laps,
+            rate=rate,
+            errors=errors,
+            lanes=tuple(
+                LaneProgress(k, k, laps, rate / workers, 0, elapsed_s, plan.kind.value) for k in range(workers)
+            ),
+            temperature_c=round(self._temperature_c(plan.kind), 1),
+        )
+
+    def _report(
+        self,
+        plan: LoadPlan,
+        outcome: Outcome,
+        elapsed_s: float,
+        errors: int,
+        failed_after_s: float | None,
+        detail: str,
+        mismatches: tuple[Mismatch, ...] = (),
+    ) -> LoadReport:
+        return LoadReport(
+            plan,
+            outcome,
+            elapsed_s,
+            elapsed_s / LAP_S,
+            self._rate(plan),
+            errors,
+            failed_after_s,
+            mismatches,
+            detail,
+        )
+
+    def _spend(self, simulated_s: float) -> bool:
+        """Let simulated time pass, at the chosen pace; False when stopped meanwhile."""
+        if self._pace is not None:
+            self._stop.wait(simulated_s / self._pace)
+        return not self._stop.is_set()

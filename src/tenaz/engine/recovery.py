@@ -1,0 +1,105 @@
+"""A trial that was never judged: what is known about its end, what to ask, and how the answer is recorded."""
+
+from tenaz.core.loading import show_duration
+from tenaz.core.loop import Move, Station
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.ports import Choice, Clock, Journal, Question, Step
+from tenaz.core.rigs import BenchKind
+from tenaz.core.trials import Trial
+from tenaz.engine.runner import BY_TECHNICIAN
+
+TAKE_UP = Move.ENTERED
+"""The answer that means: go on with it where it stands."""
+
+
+def story(trial: Trial, boot_id: str) -> tuple[str, ...]:
+    """What the book tells of an unfinished trial, in lines; ``boot_id`` is this boot of the operating system."""
+    what = f"Trial {trial.number} on {trial.rig} ({trial.bench}) was under way: {trial.plan.show()}."
+    if trial.station is Station.JUDGE:
+        return (f"Trial {trial.number} on {trial.rig} has no record.", _ran(trial))
+    lines = [what]
+    same_boot = (trial.heartbeat.boot_id if trial.heartbeat else trial.boot_id) == boot_id
+    if trial.station is Station.LOAD:
+        lines.append(_ran(trial))
+    else:
+        lines.append(f"It stood at station {trial.station}; nothing had been loaded yet.")
+    if trial.bench is BenchKind.HERE:
+        if same_boot:
+            lines.append("This machine has stayed up since: it was Tenaz that ended, not the machine.")
+        elif trial.station in (Station.SET, Station.BOOT):
+            lines.append("This machine has been restarted since, as its sheet asked.")
+        else:
+            lines.append("This machine has been restarted since.")
+    elif same_boot:
+        lines.append("This computer has stayed up since: Tenaz ended before the trial did.")
+    else:
+        lines.append("This computer, too, has been restarted since.")
+    return tuple(lines)
+
+
+def _ran(trial: Trial) -> str:
+    if trial.heartbeat is None:
+        if trial.elapsed_s:
+            return f"It had run {show_duration(trial.elapsed_s)} under load."
+        return "No heartbeat of a load was kept: it had run less than a second, if at all."
+    seen = trial.heartbeat.at_utc.strftime("%H:%M:%S UTC on %d %b %Y")
+    return f"It had run {show_duration(trial.heartbeat.elapsed_s)} under load by its last heartbeat, at {seen}."
+
+
+def can_be_taken_up(trial: Trial) -> bool:
+    """Whether the trial can go on where it stands: no load had begun, and the rig is real and still as it was."""
+    return trial.bench is not BenchKind.SIM and trial.station in (Station.SET, Station.BOOT, Station.CONFIRM)
+
+
+def asking(trial: Trial, boot_id: str) -> Question:
+    """The question about an unfinished trial."""
+    choices = [
+        Choice("f", "froze", Outcome.FROZE),
+        Choice("r", "restarted", Outcome.RESTARTED),
+        Choice("z", "stopped by hand", Outcome.STOPPED),
+    ]
+    if can_be_taken_up(trial):
+        choices.insert(0, Choice("g", "go on with it", TAKE_UP))
+        choices.append(Choice("n", "did not come up", Outcome.NO_BOOT))
+    if trial.station is Station.JUDGE:
+        choices += [
+            Choice("h", "held", Outcome.HELD),
+            Choice("e", "errors", Outcome.ERRED),
+            Choice("o", "too hot", Outcome.TOO_HOT),
+            Choice("n", "did not come up", Outcome.NO_BOOT),
+        ]
+    choices.append(Choice("l", "do not know", Outcome.LOST))
+    return Question(trial.station, "What was seen?", tuple(choices), story(trial, boot_id))
+
+
+def explain(trial: Trial, outcome: Outcome, journal: Journal, clock: Clock) -> Trial:
+    """Record what the technician saw of an unfinished trial; its time is that of its last heartbeat."""
+    if trial.station is not Station.JUDGE:
+        down = outcome.machine_went_down
+        move = Move.MACHINE_WENT_DOWN if down else Move.STOP
+        trial = journal.move(trial, Step(move, f"explained afterwards: {outcome}"), clock)
+    failed = outcome.verdict is Verdict.FAIL
+    elapsed_s = 0.0 if outcome is Outcome.NO_BOOT else trial.elapsed_s
+    trial = journal.record(
+        trial,
+        outcome,
+        BY_TECHNICIAN,
+        clock,
+        elapsed_s,
+        elapsed_s if failed else None,
+        1 if outcome is Outcome.ERRED else 0,
+        "explained afterwards",
+    )
+    journal.log(
+        trial.rig,
+        trial.id,
+        "loop",
+        f"trial {trial.number}: {outcome} ({trial.verdict}), as explained afterwards",
+        clock,
+    )
+    return trial
+
+
+def restarted_with_sheet() -> Step:
+    """The move of a trial on this machine whose restart was the entering of its sheet."""
+    return Step(Move.ENTERED, "this machine was restarted since")

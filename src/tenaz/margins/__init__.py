@@ -1,0 +1,1 @@
+"""Hazards, intervals, and where an edge lies: arrays in, numbers out."""
