@@ -1,0 +1,68 @@
+"""A sheet of terminal cells: signs with roles, no colours yet."""
+
+from dataclasses import dataclass
+
+from tenaz.charts.marks import Role
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """Neighbouring cells of one role."""
+
+    text: str
+    role: Role
+
+
+class Cells:
+    """Width × height cells; what is put outside is dropped."""
+
+    def __init__(self, width: int, height: int) -> None:
+        self.width = max(0, width)
+        self.height = max(0, height)
+        self._signs = [[" "] * self.width for _ in range(self.height)]
+        self._roles = [[Role.TEXT] * self.width for _ in range(self.height)]
+
+    def put(self, column: int, row: int, text: str, role: Role = Role.TEXT) -> None:
+        """Write text from a cell to the right."""
+        if not 0 <= row < self.height:
+            return
+        for offset, sign in enumerate(text):
+            if 0 <= column + offset < self.width:
+                self._signs[row][column + offset] = sign
+                self._roles[row][column + offset] = role
+
+    def put_right(self, column: int, row: int, text: str, role: Role = Role.TEXT) -> None:
+        """Write text that ends just before a column."""
+        self.put(column - len(text), row, text, role)
+
+    def empty_at(self, column: int, row: int) -> bool:
+        """Whether nothing is drawn there yet."""
+        return 0 <= row < self.height and 0 <= column < self.width and self._signs[row][column] == " "
+
+    def rows(self) -> list[list[Run]]:
+        """The sheet as runs of one role, row by row."""
+        result = []
+        for signs, roles in zip(self._signs, self._roles, strict=True):
+            runs: list[Run] = []
+            start = 0
+            for end in range(1, self.width + 1):
+                if end == self.width or roles[end] is not roles[start]:
+                    runs.append(Run("".join(signs[start:end]), roles[start]))
+                    start = end
+            result.append(runs)
+        return result
+
+    def text(self) -> str:
+        """The sheet as plain text."""
+        return "\n".join("".join(row).rstrip() for row in self._signs)
+
+
+def wrapped(text: str, width: int) -> list[str]:
+    """Break text into lines at spaces."""
+    lines: list[str] = []
+    for word in text.split():
+        if lines and len(lines[-1]) + 1 + len(word) <= width:
+            lines[-1] += f" {word}"
+        else:
+            lines.append(word)
+    return lines

@@ -1,0 +1,199 @@
+"""The Climb picture in terminal cells."""
+
+from tenaz.charts.cells import Cells
+from tenaz.charts.climb import ClimbPicture, Point
+from tenaz.charts.marks import NEXT, Role, mark_of
+from tenaz.core.loading import show_duration
+
+LABEL = 8
+"""Columns for the values at the left."""
+MOST_CHANCE_COLUMNS = 22
+BLOCKS = " ▏▎▍▌▋▊▉█"
+
+
+LEAST_LIST = 3
+"""Lines of the list of trials that are worth making room for."""
+
+
+class _Frame:
+    """Where strains and trials lie on the sheet."""
+
+    def __init__(self, picture: ClimbPicture, width: int, height: int) -> None:
+        strains = picture.strains
+        self.low, self.high = strains[0], strains[-1]
+        self.top, self.bottom = 1, height - 4
+        rows = max(1, self.bottom - self.top)
+        steps = max(1, self.high - self.low)
+        self.rows_per_step = max(1, rows // steps) if rows >= steps else 0
+        self.scale = self.rows_per_step or rows / steps
+        # Steps get whole rows where there is room; what is left over goes to the list of trials below.
+        self.bottom = self.top + round(steps * self.scale)
+        self.chance_width = min(MOST_CHANCE_COLUMNS, max(8, width // 4))
+        self.left = LABEL + 2
+        self.right = width - self.chance_width - 3
+        slots = len(picture.points) + 1
+        room = max(1, self.right - self.left - 2)
+        self.pitch = max(1, min(6, room // max(1, slots)))
+        self.first = max(0, slots - room // self.pitch)
+        """Index of the first trial drawn: the newest stay in sight."""
+
+    def row(self, strain: float) -> int:
+        return self.top + round((self.high - strain) * self.scale)
+
+    def column(self, index: int) -> int:
+        return self.left + 2 + (index - self.first) * self.pitch
+
+
+def draw_climb(picture: ClimbPicture, width: int, height: int, cursor: int | None = None) -> Cells:
+    """Draw the picture; ``cursor`` is the index of the trial that is pointed at."""
+    cells = Cells(width, height)
+    if width < LABEL + 20 or height < 8:
+        cells.put(0, 0, "too little room for the climb", Role.UNKNOWN)
+        return cells
+    frame = _Frame(picture, width, height)
+    _axis(cells, picture, frame)
+    _guard(cells, picture, frame)
+    _bracket_lines(cells, picture, frame)
+    _points(cells, picture, frame, cursor)
+    _chances(cells, picture, frame)
+    _legend(cells, picture, frame.bottom + 2)
+    _list(cells, picture, frame.bottom + 5, cursor)
+    return cells
+
+
+def _axis(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
+    knob = picture.knob
+    cells.put(0, 0, f"{knob.label}, {knob.unit}", Role.TEXT)
+    for row in range(frame.top, frame.bottom + 1):
+        cells.put(LABEL, row, "│", Role.FRAME)
+    every = 1 if frame.scale >= 1 else int(1 / frame.scale) + 1
+    for strain in range(frame.low, frame.high + 1):
+        if (strain - frame.low) % every:
+            continue
+        value, row = knob.at_strain(strain), frame.row(strain)
+        role = Role.LIT if value == picture.ghost else Role.TEXT
+        cells.put_right(LABEL - 1, row, str(value), role)
+        cells.put(LABEL, row, "┤", Role.FRAME)
+        for column in range(frame.left, frame.right, 3):
+            cells.put(column, row, "·", Role.FRAME)
+        if value == picture.stock:
+            cells.put(LABEL - 1, row, "s", Role.TEXT)
+    if frame.low <= knob.strain(picture.limit) <= frame.high:
+        row = frame.row(knob.strain(picture.limit))
+        cells.put(frame.left, row, "╌" * (frame.right - frame.left), Role.UNKNOWN)
+        cells.put_right(frame.right, row, " advised ceiling ", Role.UNKNOWN)
+
+
+def _guard(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
+    band = [strain for strain in picture.guard if frame.low <= strain <= frame.high]
+    if not band:
+        return
+    for row in range(frame.row(band[-1] + 1) + 1, frame.row(band[0]) + 1):
+        for column in range(frame.left, frame.right):
+            if (column + row) % 2 == 0:
+                cells.put(column, row, "░", Role.GUARD)
+    cells.put_right(frame.right, frame.row(band[0]), f" guard band, {picture.guard_steps} steps ", Role.GUARD)
+
+
+def _bracket_lines(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
+    """After each trial: how high it is known to hold, and how low to fail; the two close in."""
+    for index, point in enumerate(picture.points):
+        if index < frame.first:
+            continue
+        start = frame.column(index)
+        end = frame.column(index + 1) if index + 1 < len(picture.points) else frame.right
+        for value, role in ((point.bracket.held, Role.HELD), (point.bracket.failed, Role.FAILED)):
+            if value is not None:
+                strain = picture.knob.strain(value)
+                cells.put(start, frame.row(strain), "─" * (end - start), role)
+
+
+def _points(cells: Cells, picture: ClimbPicture, frame: _Frame, cursor: int | None) -> None:
+    for index, point in enumerate(picture.points):
+        if index < frame.first:
+            continue
+        mark = mark_of(point.outcome)
+        column, row = frame.column(index), frame.row(point.strain)
+        cells.put(column, row, mark.sign, mark.role)
+        number = str(point.number)
+        if len(number) < frame.pitch or index == cursor:
+            cells.put(column, frame.bottom + 1, number, Role.LIT if index == cursor else Role.FAINT)
+        if index == cursor:
+            cells.put(column, row - 1, "▾", Role.LIT)
+    if picture.ghost is not None:
+        column = frame.column(len(picture.points))
+        row = frame.row(picture.knob.strain(picture.ghost))
+        cells.put(column, row, NEXT.sign, NEXT.role)
+        cells.put(column, frame.bottom + 1, "next", Role.LIT)
+
+
+def _chances(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
+    """At the right: between which grid values the edge lies, with what chance, and the interval beside it."""
+    left = frame.right + 1
+    edge = picture.edge
+    for row in range(frame.top, frame.bottom + 1):
+        cells.put(left, row, "│", Role.FRAME)
+    cells.put(left + 1, 0, "chance of the edge"[: frame.chance_width], Role.MEASURED)
+    if edge is None:
+        cells.put(left + 2, frame.top, "not known yet", Role.UNKNOWN)
+        return
+    shown = {strain: edge.chance_above(strain) for strain in range(frame.low - 1, frame.high + 1)}
+    most = max([*shown.values(), 1e-9])
+    room = frame.chance_width - 7
+    for strain, chance in shown.items():
+        # The cell between two grid values is drawn between their rows, or on the lower one when rows are scarce.
+        middle = frame.row(strain + 0.5) if frame.scale >= 2 else frame.row(strain)
+        if chance < 0.005 or not frame.top <= middle <= frame.bottom:
+            continue
+        eighths = round(chance / most * room * 8)
+        bar = "█" * (eighths // 8) + BLOCKS[eighths % 8].strip()
+        cells.put(left + 2, middle, bar, Role.MEASURED)
+        cells.put(left + 3 + len(bar), middle, f"{chance:.0%}", Role.TEXT)
+    top = max(frame.top, min(frame.bottom, frame.row(edge.high)))
+    bottom = max(frame.top, min(frame.bottom, frame.row(edge.low)))
+    for row in range(top, bottom + 1):
+        sign = "┃" if top != bottom else "╋"
+        cells.put(left, row, sign, Role.MEASURED)
+
+
+def _legend(cells: Cells, picture: ClimbPicture, row: int) -> None:
+    """The bracket in words, and what the marks mean."""
+    words = picture.bracket.show(picture.knob)
+    cells.put(0, row, words, Role.TEXT)
+    if picture.edge is not None:
+        text = f" · edge {picture.interval_text()} ({picture.edge.confidence:.0%})"
+        cells.put(len(words), row, text, Role.MEASURED)
+    column = 0
+    for outcome in dict.fromkeys(p.outcome for p in picture.points):
+        mark = mark_of(outcome)
+        cells.put(column, row + 1, mark.sign, mark.role)
+        cells.put(column + 2, row + 1, mark.word, Role.FAINT)
+        column += len(mark.word) + 5
+    if picture.ghost is not None:
+        cells.put(column, row + 1, f"{NEXT.sign} {NEXT.word}", Role.LIT)
+
+
+def _list(cells: Cells, picture: ClimbPicture, top: int, cursor: int | None) -> None:
+    """The newest trials in words, as many as there is room for, with their notes; the one pointed at among them."""
+    room = cells.height - top
+    if room < LEAST_LIST:
+        return
+    last = len(picture.points) if cursor is None else max(cursor + 1, min(len(picture.points), room))
+    shown = range(max(0, last - room), last)
+    for row, index in enumerate(reversed(shown), start=top):
+        point, mark = picture.points[index], mark_of(picture.points[index].outcome)
+        cells.put(0, row, "▸" if index == cursor else " ", Role.LIT)
+        cells.put_right(6, row, str(point.number), Role.FAINT)
+        cells.put_right(18, row, picture.knob.show(picture.knob.at_strain(point.strain)), Role.TEXT)
+        cells.put(20, row, f"{mark.sign} {mark.word}", mark.role)
+        cells.put(33, row, _how_long(point), Role.FAINT)
+        cells.put(54, row, point.note, Role.TEXT)
+
+
+def _how_long(point: Point) -> str:
+    if point.outcome is None:
+        return "under way"
+    errors = f"{point.errors} error{'s' if point.errors != 1 else ''} " if point.errors else ""
+    if point.failed_after_s:
+        return f"{errors}after {show_duration(point.failed_after_s)}"
+    return f"{show_duration(point.elapsed_s)} under load" if point.elapsed_s else ""

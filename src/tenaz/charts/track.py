@@ -1,0 +1,119 @@
+"""A knob's track: its whole range on one line, with what is set, stock, what held, what failed, and the ceilings."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tenaz.charts.cells import Cells
+from tenaz.charts.marks import Role, mark_of
+from tenaz.core.bracket import bracket_of
+from tenaz.core.knobs import Knob
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+
+
+@dataclass(frozen=True, slots=True)
+class Track:
+    """What one track shows; values in the knob's unit.
+
+    ``outcomes`` holds the standing outcome of each tried value on the line through the dialled setpoint: a failure
+    outlasts a pass. ``changed`` says that the dialled value differs from the value in force.
+    """
+
+    knob: Knob
+    dialled: int
+    in_force: int
+    stock: int
+    outcomes: tuple[tuple[int, Outcome], ...]
+    held: int | None
+    failed: int | None
+    guard: tuple[int, ...]
+
+    @property
+    def changed(self) -> bool:
+        """Whether the sheet will change this knob."""
+        return self.dialled != self.in_force
+
+    def margin_steps(self) -> int | None:
+        """Grid steps from the value in force to the easiest failure, when both lie on this line."""
+        if self.failed is None:
+            return None
+        return self.knob.strain(self.failed) - self.knob.strain(self.in_force)
+
+
+def track_of(
+    knob: Knob,
+    dialled: Setpoint,
+    in_force: Setpoint,
+    stock: Setpoint,
+    trials: Sequence[Trial],
+    guard_steps: int,
+) -> Track:
+    """Build a track from the trials that differ from the dialled setpoint in this knob alone."""
+    on_line = [
+        (t.setpoint[knob.name], t.outcome)
+        for t in trials
+        if t.outcome is not None and t.setpoint.matches_except(dialled, knob.name)
+    ]
+    standing: dict[int, Outcome] = {}
+    for value, outcome in on_line:
+        before = standing.get(value)
+        if before is None or before.verdict is not Verdict.FAIL:
+            if before is not None and outcome.verdict is Verdict.VOID:
+                continue
+            standing[value] = outcome
+    bracket = bracket_of(knob, [(value, outcome.verdict) for value, outcome in on_line])
+    guard: tuple[int, ...] = ()
+    if bracket.failed is not None and bracket.closed(knob):
+        steps = range(1, guard_steps + 1)
+        guard = tuple(v for k in steps if (v := knob.harder_by(bracket.failed, -k)) is not None)
+    return Track(
+        knob,
+        dialled[knob.name],
+        in_force[knob.name],
+        stock[knob.name],
+        tuple(sorted(standing.items())),
+        bracket.held,
+        bracket.failed,
+        guard,
+    )
+
+
+def draw_track(track: Track, width: int) -> Cells:
+    """Two lines: the track, and under it what is dialled (▲) beside what is in force (│).
+
+    A range longer than the width is drawn to scale; several grid values then share a cell, and a failure shows
+    before a pass.
+    """
+    cells = Cells(width, 2)
+    inner = max(1, width - 2)
+    count = len(track.knob.grid)
+    spread = (inner - 1) / max(1, count - 1)
+
+    def column(value: int) -> int:
+        return 1 + round(track.knob.grid.index(value) * spread)
+
+    cells.put(0, 0, "├", Role.FRAME)
+    cells.put(width - 1, 0, "┤", Role.FRAME)
+    cells.put(1, 0, "─" * inner, Role.FRAME)
+    knob = track.knob
+    if knob.hard_ceiling is not None:
+        for value in (v for v in knob.grid.values() if v > knob.hard_ceiling):
+            cells.put(column(value), 0, "▓", Role.FAINT)
+    if knob.advised_ceiling is not None:
+        last = max((v for v in knob.grid.values() if v <= knob.advised_ceiling), default=None)
+        if last is not None:
+            cells.put(column(last), 0, "╎", Role.UNKNOWN)
+    cells.put(column(track.stock), 0, "s", Role.TEXT)
+    if track.held is not None and track.failed is not None:
+        between = sorted((column(track.held), column(track.failed)))
+        for at in range(between[0] + 1, between[1]):
+            cells.put(at, 0, "┄", Role.UNKNOWN)
+    for value in track.guard:
+        cells.put(column(value), 0, "▒", Role.GUARD)
+    for value, outcome in sorted(track.outcomes, key=lambda one: one[1].verdict is Verdict.FAIL):
+        mark = mark_of(outcome)
+        cells.put(column(value), 0, mark.sign, mark.role)
+    cells.put(column(track.in_force), 1, "│", Role.HELD)
+    cells.put(column(track.dialled), 1, "▴", Role.LIT if track.changed else Role.TEXT)
+    return cells

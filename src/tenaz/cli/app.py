@@ -1,0 +1,70 @@
+"""``tenaz``: the command line put together."""
+
+from typing import Annotated
+
+import typer
+
+from tenaz import __version__
+from tenaz.cli.book import book, seen
+from tenaz.cli.chart import chart
+from tenaz.cli.climb import climb
+from tenaz.cli.load import load
+from tenaz.cli.options import BookOption
+
+app = typer.Typer(
+    no_args_is_help=False,
+    rich_markup_mode="markdown",
+    pretty_exceptions_enable=False,
+    context_settings={"help_option_names": ["-h", "--help"]},
+)
+
+
+def _version(wanted: bool) -> None:
+    if wanted:
+        typer.echo(f"tenaz {__version__}")
+        raise typer.Exit
+
+
+@app.callback(invoke_without_command=True)
+def tenaz(
+    context: typer.Context,
+    book: BookOption = None,
+    version: Annotated[
+        bool, typer.Option("--version", callback=_version, is_eager=True, help="Say which version this is.")
+    ] = False,
+) -> None:
+    """Find a machine's stable settings, and how far they are from the settings that fail.
+
+    Without a command the workbench opens.
+
+    **Try first**
+
+        tenaz demo                               # the workbench on demo data, a climb half done
+        tenaz load march --for 60s --share 50%   # load this machine's memory, verified
+        tenaz climb data-rate --bench sim        # a whole climb on the simulated rig
+        tenaz --book job.db                      # the workbench on a book of your own
+    """
+    del version
+    context.obj = book
+    if context.invoked_subcommand is None:
+        from tenaz.tui.run import run_workbench  # late: other commands need no screen
+
+        run_workbench(book)
+
+
+@app.command()
+def demo() -> None:
+    """Open the workbench on a throw-away copy of the demo book.
+
+    Taller Cumbre tunes **ridge**, a workstation: its data-rate climb is half done. Press **c** to go on.
+    """
+    from tenaz.tui.run import run_demo
+
+    run_demo()
+
+
+app.command()(load)
+app.command()(climb)
+app.command()(book)
+app.command()(seen)
+app.command()(chart)

@@ -1,0 +1,50 @@
+"""Questions of a run, asked in a terminal without the workbench."""
+
+import queue
+from typing import TYPE_CHECKING
+
+import typer
+
+from tenaz.cli.progress import ProgressTeller
+from tenaz.core.events import Asked, RunEnded
+from tenaz.core.ports import Question
+
+if TYPE_CHECKING:
+    from tenaz.workshop.shop import Workshop
+
+
+class Terminal:
+    """Hears a run's events: tells what it says, asks what it asks, and knows when it is over."""
+
+    def __init__(self, teller: ProgressTeller, workshop: "Workshop") -> None:
+        self._teller = teller
+        self._workshop = workshop
+        self._questions: queue.Queue[Question | None] = queue.Queue()
+        self.trouble = ""
+
+    def __call__(self, event: object) -> None:
+        """Take one event; called from the run's thread."""
+        match event:
+            case Asked(question=Question() as question):
+                self._questions.put(question)
+            case RunEnded(trouble=trouble):
+                self.trouble = trouble
+                self._questions.put(None)
+            case _:
+                self._teller(event)
+
+    def wait(self) -> None:
+        """Answer questions until the run is over; an interrupt comes through."""
+        while (question := self._questions.get()) is not None:
+            self._workshop.answer(self._ask(question))
+
+    @staticmethod
+    def _ask(question: Question):  # type: ignore[no-untyped-def] # one of the choices' answers
+        typer.echo(f"\n{question.station}: {question.prompt}")
+        for line in question.lines:
+            typer.echo(f"  {line}")
+        keys = {choice.key: choice for choice in question.choices}
+        offered = "  ".join(f"{key} {choice.label}" for key, choice in keys.items())
+        while (typed := typer.prompt(offered, default="", show_default=False).strip().lower()) not in keys:
+            typer.echo(f"{typed!r} is none of these; type one of: {', '.join(keys)}.")
+        return keys[typed].answer

@@ -1,0 +1,109 @@
+"""``tenaz book``: what the book holds. ``tenaz seen``: what was seen of a trial that was cut short."""
+
+import json
+from typing import Annotated, Any
+
+import typer
+from rich.console import Console
+from rich.table import Table
+
+from tenaz.cli.options import BookOption, errors_told, leave
+from tenaz.core.loading import show_duration
+from tenaz.core.outcomes import Outcome
+from tenaz.core.trials import Trial
+
+
+def book(
+    context: typer.Context,
+    rig: Annotated[str | None, typer.Option("--rig", help="Only this rig.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON, one object for each trial.")] = False,
+    book: BookOption = None,
+) -> None:
+    """List the trials in the book.
+
+    tenaz book
+    tenaz book --rig ridge --json
+    """
+    from tenaz.journal.opening import open_book
+
+    with errors_told():
+        opened = open_book(book or context.obj, read_only=True)
+        try:
+            rigs = [opened.store.rig(rig)] if rig else list(opened.store.rigs())
+            trials = [trial for one in rigs for trial in opened.store.trials(one.name)]
+        finally:
+            opened.close()
+    if as_json:
+        typer.echo(json.dumps([_as_json(trial) for trial in trials], indent=2, ensure_ascii=False))
+    else:
+        _print(trials)
+
+
+def seen(
+    context: typer.Context,
+    outcome: Annotated[Outcome, typer.Argument(help="What was seen, like froze, restarted, stopped or lost.")],
+    book: BookOption = None,
+) -> None:
+    """Say what was seen of the trial that was cut short.
+
+    tenaz seen froze
+    """
+    from tenaz.workshop.shop import Workshop
+
+    workshop = Workshop()
+    with errors_told():
+        try:
+            workshop.open(book or context.obj)
+            unfinished = workshop.store.unfinished()
+            if not unfinished:
+                leave("Every trial in the book has been judged; there is nothing to explain.")
+            trial = workshop.explain(unfinished[-1], outcome)
+        finally:
+            workshop.close()
+    typer.echo(f"trial {trial.number} on {trial.rig}: {trial.outcome} ({trial.verdict})")
+
+
+def _as_json(trial: Trial) -> dict[str, Any]:
+    return {
+        "number": trial.number,
+        "rig": trial.rig,
+        "bench": trial.bench,
+        "begun_utc": trial.begun_utc.isoformat(),
+        "setpoint": dict(trial.setpoint),
+        "load": trial.plan.kind,
+        "load_duration_s": trial.plan.duration_s,
+        "load_laps": trial.plan.laps,
+        "station": trial.station,
+        "outcome": trial.outcome,
+        "verdict": trial.verdict,
+        "elapsed_s": trial.elapsed_s,
+        "failed_after_s": trial.failed_after_s,
+        "errors": trial.errors,
+        "seen_by": trial.seen_by or None,
+        "reason": trial.reason or None,
+        "note": trial.note or None,
+    }
+
+
+def _print(trials: list[Trial]) -> None:
+    table = Table(box=None, pad_edge=False, header_style="bold")
+    for heading in ("rig", "trial", "begun (UTC)", "bench", "setpoint", "load", "outcome", "after", "note"):
+        table.add_column(heading, justify="right" if heading == "trial" else "left")
+    for trial in trials:
+        after = trial.elapsed_s if trial.failed_after_s is None else trial.failed_after_s
+        table.add_row(
+            trial.rig,
+            str(trial.number),
+            trial.begun_utc.strftime("%Y-%m-%d %H:%M"),
+            trial.bench,
+            " ".join(str(value) for value in trial.setpoint.values()),
+            trial.plan.kind,
+            trial.outcome or f"open, at {trial.station}",
+            show_duration(after),
+            trial.note,
+        )
+    console = Console(highlight=False)
+    if trials:
+        console.print(table)
+    else:
+        console.print("The book holds no trials yet.")

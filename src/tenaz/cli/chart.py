@@ -1,0 +1,40 @@
+"""``tenaz chart``: a climb as a picture on paper."""
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from tenaz.cli.options import BookOption, errors_told
+from tenaz.core.errors import Refused
+
+
+def chart(
+    context: typer.Context,
+    out: Annotated[Path, typer.Argument(help="The file to write, ending in .svg or .pdf.")],
+    rig: Annotated[str, typer.Option("--rig", help="Which rig of the book.")] = "ridge",
+    knob: Annotated[str | None, typer.Option("--knob", help="The climb along this knob; else the newest.")] = None,
+    book: BookOption = None,
+) -> None:
+    """Write the newest climb as SVG or PDF, with the same data and marks as the workbench draws.
+
+    tenaz chart ridge.svg
+    tenaz chart ridge.pdf --rig ridge --knob data-rate
+    """
+    from tenaz.charts.paper import export_climb
+    from tenaz.workshop.shop import Workshop
+
+    workshop = Workshop()
+    with errors_told():
+        try:
+            workshop.open(book or context.obj, read_only=True)
+            workshop.choose_rig(rig)
+            name = workshop.rig.knob(knob).name if knob else None
+            climbs = [c for c in workshop.store.climbs(rig) if name in (None, c.knob)]
+            if not climbs:
+                raise Refused(f"The book holds no climb of {rig}{f' along {knob}' if knob else ''} yet.")
+            picture = workshop.picture(climbs[-1], workshop.store.trials(rig))
+        finally:
+            workshop.close()
+        export_climb(picture, out)
+    typer.echo(f"written: {out.absolute()}")

@@ -1,0 +1,53 @@
+"""Options that several commands share, and how errors leave."""
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from typing import Annotated, NoReturn, TypeVar
+
+import typer
+
+from tenaz.core.errors import Refused, TenazError
+
+COULD_NOT_RUN = 2
+STOPPED_BY_HAND = 130
+"""The shell's own convention for a program ended by an interrupt."""
+
+Value = TypeVar("Value")
+
+BookOption = Annotated[
+    str | None,
+    typer.Option(
+        "--book",
+        help="The book to use: a file, or a database URL. Else the usual one in your data folder.",
+        envvar="TENAZ_BOOK",
+        metavar="FILE",
+    ),
+]
+
+
+def leave(message: str, status: int = COULD_NOT_RUN) -> NoReturn:
+    """End with a message on standard error."""
+    typer.echo(message, err=True)
+    raise typer.Exit(status)
+
+
+@contextmanager
+def errors_told() -> Iterator[None]:
+    """Tell our own errors as they are, without a traceback."""
+    try:
+        yield
+    except TenazError as error:
+        leave(str(error))
+
+
+def parsed(parse: Callable[[str], Value]) -> Callable[[str], Value]:
+    """Make a parser of the core one of the command line's: its refusal becomes a message about the option."""
+
+    def parser(text: str) -> Value:
+        try:
+            return parse(text)
+        except Refused as refused:
+            raise typer.BadParameter(str(refused)) from refused
+
+    parser.__name__ = parse.__name__
+    return parser

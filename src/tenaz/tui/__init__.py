@@ -1,0 +1,1 @@
+"""The workbench: a full-screen interface in the terminal."""

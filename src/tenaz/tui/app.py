@@ -1,0 +1,539 @@
+"""The workbench: what is set, what is happening, what has been shown."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from textual import events
+from textual.app import App, ComposeResult, SystemCommand
+from textual.binding import Binding
+from textual.containers import Horizontal
+from textual.screen import Screen
+from textual.widgets import Static
+
+from tenaz.charts.track import track_of
+from tenaz.core.errors import Refused
+from tenaz.core.events import Asked, LoadProgressed, RunEnded, TrialMoved
+from tenaz.core.evidence import evidence_at
+from tenaz.core.knobs import Knob, NeedsReason
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.outcomes import Outcome
+from tenaz.core.parsing import parse_load
+from tenaz.core.rigs import BenchKind
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+from tenaz.tui.bridge import Bridge, Told
+from tenaz.tui.canvases.climb import ClimbCanvas
+from tenaz.tui.commands import COMMANDS
+from tenaz.tui.desk import Desk, Done, Order, Troubled, Viewed
+from tenaz.tui.screens.confirm import Confirm
+from tenaz.tui.screens.help import Help
+from tenaz.tui.screens.prompt import Prompt
+from tenaz.tui.suggestions import next_step
+from tenaz.tui.theme import CHALK, SOOT
+from tenaz.tui.widgets.evidence import EvidencePanel
+from tenaz.tui.widgets.keys import KeyBar
+from tenaz.tui.widgets.log import LogPanel
+from tenaz.tui.widgets.next_step import NextStep
+from tenaz.tui.widgets.rail import Rail
+from tenaz.tui.widgets.tracks import Tracks
+
+if TYPE_CHECKING:
+    from tenaz.workshop.shop import Workshop
+    from tenaz.workshop.view import View
+
+SMALLEST = (80, 24)
+ROOMY = (126, 36)
+"""Below that the panels fold: one at a time."""
+
+PANELS = ("climb", "tracks", "evidence", "log")
+PACES: tuple[tuple[float | None, str], ...] = (
+    (600.0, "an hour in 6 s"),
+    (60.0, "an hour in a minute"),
+    (1.0, "as it is"),
+    (None, "in a moment"),
+)
+
+
+class Workbench(App[None]):
+    """The application. ``opening`` is called in the desk's thread with where to send events."""
+
+    CSS_PATH = "app.tcss"
+    TITLE = "Tenaz"
+    BINDINGS = [  # noqa: RUF012 - Textual reads it from the class
+        Binding(command.key, command.action, command.help, show=False) for command in COMMANDS
+    ]
+
+    def __init__(self, opening: Callable[[Callable[[object], None]], "Workshop"]) -> None:
+        super().__init__()
+        self.register_theme(SOOT)
+        self.register_theme(CHALK)
+        self.theme = SOOT.name
+        bridge = Bridge(self.post_message)
+        self._desk = Desk(self.post_message, lambda: opening(bridge))
+        self._view: View | None = None
+        self._dialled: Setpoint | None = None
+        self._selected = 0
+        self._cursor: int | None = None
+        self._plan = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
+        self._pace = 0
+        self._busy = False
+        self._panel = 0
+        self._fatal = ""
+
+    def get_theme_variable_defaults(self) -> dict[str, str]:
+        """Our own variables, for themes that do not have them."""
+        return SOOT.variables
+
+    # -- coming and going ----------------------------------------
+
+    def compose(self) -> ComposeResult:
+        """Rail, knobs, canvas, evidence, next step, log, keys."""
+        yield Rail()
+        with Horizontal(id="middle"):
+            yield Tracks()
+            yield ClimbCanvas()
+            yield EvidencePanel()
+        yield NextStep()
+        yield LogPanel()
+        yield KeyBar()
+        yield Static("", id="small")
+
+    def on_mount(self) -> None:
+        """Show the first picture; the book is opened behind it."""
+        self.query_one(NextStep).focus()
+        self._desk.start()
+
+    def on_resize(self, event: events.Resize) -> None:
+        """Fold on a small screen; say so on one that is too small."""
+        width, height = event.size
+        too_small = width < SMALLEST[0] or height < SMALLEST[1]
+        folded = not too_small and (width < ROOMY[0] or height < ROOMY[1])
+        self.screen.set_class(too_small, "small")
+        self.screen.set_class(folded, "folded")
+        self.query_one("#small", Static).update(
+            f"Tenaz needs {SMALLEST[0]}×{SMALLEST[1]} cells; this window has {width}×{height}.\n"
+            f"Make it larger, or its letters smaller. Nothing is lost, and what runs goes on."
+        )
+        self._show_panel()
+
+    async def action_quit(self) -> None:
+        """Leave; ask while something runs."""
+        if self._busy:
+            self.push_screen(
+                Confirm(
+                    "A trial is under way. Leave and record it as stopped by hand?",
+                    "stop it and leave",
+                    "stay",
+                ),
+                self._leave_if,
+            )
+            return
+        self._leave_if(True)
+
+    def _leave_if(self, leave: bool | None) -> None:
+        if leave:
+            self.run_worker(self._leave, thread=True)
+
+    def _leave(self) -> None:
+        self._desk.close()
+        self.call_from_thread(self.exit)
+
+    # -- what comes from the desk ----------------------------------------
+
+    def on_viewed(self, message: Viewed) -> None:
+        """Show a fresh view."""
+        before, self._view = self._view, message.view
+        view = message.view
+        switched = before is None or before.rig.name != view.rig.name or before.bench is not view.bench
+        if switched or self._dialled is None:
+            self._dialled = view.in_force
+            self._selected = 0
+            self._cursor = None
+            self.query_one(Rail).show_rig(view.rig.name, view.bench)
+        elif before is not None and self._dialled == before.in_force:
+            # Whoever has dialled nothing watches what is in force; what was dialled stays.
+            self._dialled = view.in_force
+        if not self._busy:
+            self.query_one(Rail).show_trial(None)
+            self._ask_about_unfinished(view)
+        self._show()
+
+    def on_troubled(self, message: Troubled) -> None:
+        """Say what went wrong."""
+        if message.fatal:
+            self._fatal = message.trouble
+            self.query_one(NextStep).suggest("leave with q", "nothing was changed")
+        self.query_one(NextStep).complain(message.trouble)
+
+    def on_done(self, message: Done) -> None:
+        """Say what came of an order."""
+        self.notify(message.text)
+
+    def on_told(self, message: Told) -> None:
+        """Something happened in the engine."""
+        match message.event:
+            case LoadProgressed() as event:
+                self.query_one(Rail).show_progress(event)
+            case TrialMoved(trial=trial):
+                if self._busy:
+                    self.query_one(Rail).show_trial(trial if trial.open else None)
+                self._desk.look()
+            case Asked(question=question):
+                self.query_one(NextStep).ask(question)
+                self.query_one(Rail).show_waiting(question is not None)
+            case RunEnded(trouble=trouble, advice=advice):
+                self._busy = False
+                self.query_one(NextStep).ask(None)
+                if trouble:
+                    self.query_one(NextStep).complain(trouble)
+                if advice:
+                    self.notify(advice, title="climb done")
+                self.bell()
+                self._desk.look()
+            case _:
+                self._desk.look()
+
+    def on_next_step_answered(self, message: NextStep.Answered) -> None:
+        """The technician answered: the run's question, or the one about an unfinished trial."""
+        answer = message.answer
+        if self._busy:
+            self._desk.order(lambda workshop: workshop.answer(answer))
+            return
+        unfinished = self._view.unfinished if self._view else None
+        if unfinished is None:
+            return
+        self.query_one(NextStep).ask(None)
+        if isinstance(answer, Outcome):
+            self._order(lambda workshop: workshop.explain(unfinished, answer) and None)
+        else:
+            self._start(lambda workshop: workshop.take_up(unfinished))
+
+    def _ask_about_unfinished(self, view: "View") -> None:
+        trial = view.unfinished
+        panel = self.query_one(NextStep)
+        if trial is None or view.read_only:
+            if panel.question is not None:
+                panel.ask(None)
+            return
+        if view.unfinished_question is not None:
+            panel.ask(view.unfinished_question)
+
+    # -- dialling ----------------------------------------
+
+    @property
+    def _knob(self) -> Knob | None:
+        return self._view.rig.knobs[self._selected] if self._view else None
+
+    def action_select(self, step: int) -> None:
+        """Select another knob."""
+        if self._view:
+            self._selected = (self._selected + step) % len(self._view.rig.knobs)
+            self._cursor = None
+            self._show()
+
+    def action_dial(self, steps: int) -> None:
+        """Dial along the grid, up to the hard ceiling."""
+        knob = self._knob
+        if knob is None or self._dialled is None:
+            return
+        grid, value = knob.grid, self._dialled[knob.name] + steps * knob.grid.step
+        top = grid.last if knob.hard_ceiling is None else min(grid.last, knob.hard_ceiling)
+        self._dial(knob, max(grid.first, min(value, grid.nearest(top)[0])))
+
+    def action_type_value(self, first: str = "") -> None:
+        """Type a value."""
+        knob = self._knob
+        if knob is None or self._dialled is None:
+            return
+
+        def check(text: str) -> None:
+            try:
+                knob.check(knob.parse(text))
+            except NeedsReason:
+                return
+
+        ceilings = "".join(
+            f" · {name} ceiling {knob.show(value)}"
+            for name, value in (("advised", knob.advised_ceiling), ("hard", knob.hard_ceiling))
+            if value is not None
+        )
+        hint = f"{knob.grid.first} to {knob.grid.last} {knob.unit} in steps of {knob.grid.step}{ceilings}"
+        self.push_screen(
+            Prompt(
+                f"{knob.label}, now {knob.show(self._dialled[knob.name])}",
+                hint,
+                first,
+                check,
+                select=not first,
+            ),
+            lambda text: self._dial(knob, knob.parse(text)) if text is not None else None,
+        )
+
+    def on_key(self, event: events.Key) -> None:
+        """Digits begin a value, from 1 on; 0 dials stock."""
+        if event.character and event.character in "123456789" and len(self.screen_stack) == 1:
+            event.stop()
+            self.action_type_value(event.character)
+
+    def action_undial(self) -> None:
+        """Back to what is in force."""
+        if self._view:
+            self._dialled = self._view.in_force
+            self._show()
+
+    def action_stock(self) -> None:
+        """Back to stock."""
+        if self._view:
+            self._dialled = self._view.rig.stock
+            self._show()
+
+    def _dial(self, knob: Knob, value: int) -> None:
+        if self._dialled is not None:
+            self._dialled = self._dialled.replacing(knob.name, value)
+            self._show()
+
+    # -- the loop ----------------------------------------
+
+    def action_trial(self) -> None:
+        """Start one trial at the dialled values; above an advised ceiling a reason is asked for."""
+        setpoint, plan = self._dialled, self._plan
+        if setpoint is not None and self._may_start():
+            self._with_reason(
+                setpoint,
+                lambda reason: self._start(lambda workshop: workshop.start_trial(setpoint, plan, reason)),
+            )
+
+    def action_climb(self) -> None:
+        """Begin a climb along the selected knob, or go on with the one begun."""
+        view, knob, base, plan = self._view, self._knob, self._dialled, self._plan
+        if view is None or knob is None or base is None or not self._may_start():
+            return
+        one_step = view.bench is not BenchKind.SIM
+        going = view.climb
+        if going is not None:
+            self._start(lambda workshop: workshop.start_climb(going, one_step))
+            return
+
+        def begin(reason: str) -> None:
+            self._start(lambda w: w.start_climb(w.plan_climb(knob.name, base, plan, reason), one_step))
+
+        self._with_reason(base, begin)
+
+    def action_abandon(self) -> None:
+        """End the climb under way where it stands."""
+        if self._view and self._view.climb and self._may_start():
+            self.push_screen(
+                Confirm("End the climb here? Its trials stay in the book.", "end it", "keep it"),
+                lambda yes: self._order(lambda workshop: workshop.abandon_climb()) if yes else None,
+            )
+
+    def action_stop(self) -> None:
+        """Stop what runs."""
+        if self._busy:
+            self._desk.order(lambda workshop: workshop.stop())
+
+    def action_load(self) -> None:
+        """Choose the load."""
+        self.push_screen(
+            Prompt(
+                f"load, now {self._plan.show()}",
+                "like: march 30m 50%  ·  transform 10m L2  ·  march 2 laps 25% go on  ·  march until stopped",
+                "",
+                lambda text: parse_load(text, self._plan),
+            ),
+            self._take_load,
+        )
+
+    def _take_load(self, text: str | None) -> None:
+        if text is not None:
+            self._plan = parse_load(text, self._plan)
+            self._show()
+
+    def _with_reason(self, setpoint: Setpoint, go: Callable[[str], None]) -> None:
+        """Go on, with a typed reason when a value lies above its advised ceiling."""
+        assert self._view is not None
+        rig = self._view.rig
+        try:
+            rig.check(setpoint)
+        except NeedsReason as needed:
+            self.push_screen(
+                Prompt(
+                    str(needed),
+                    "the reason goes into the book with the trial",
+                    "",
+                    lambda t: rig.check(setpoint, t),
+                ),
+                lambda reason: go(reason) if reason is not None else None,
+            )
+        except Refused as refused:
+            self.query_one(NextStep).complain(str(refused))
+        else:
+            go("")
+
+    def _may_start(self) -> bool:
+        """Whether orders can be given now; says why not."""
+        if self._view is None:
+            return False
+        if self._busy:
+            self.query_one(NextStep).complain("A trial is under way: stop it first with s.")
+            return False
+        if self._view.read_only:
+            self.query_one(NextStep).complain(f"Read-only: {self._view.read_only}")
+            return False
+        return True
+
+    def _start(self, order: Order) -> None:
+        """Give an order that starts a run; on trouble nothing runs after all."""
+        self._busy = True
+        self.query_one(NextStep).complain("")
+
+        def starting(workshop: "Workshop") -> None:
+            try:
+                workshop.pace = PACES[self._pace][0]
+                order(workshop)
+            except BaseException:
+                self.post_message(Told(RunEnded()))
+                raise
+
+        self._desk.order(starting)
+        self._show()
+
+    def _order(self, order: Order) -> None:
+        self.query_one(NextStep).complain("")
+        self._desk.order(order)
+
+    # -- bench and book ----------------------------------------
+
+    def action_bench(self) -> None:
+        """The next bench."""
+        if self._view and not self._busy:
+            self._order(lambda workshop: workshop.next_bench())
+
+    def action_rig(self) -> None:
+        """The next rig."""
+        if self._view and not self._busy:
+            self._order(lambda workshop: workshop.next_rig())
+
+    def action_pace(self) -> None:
+        """The next pace of simulated time."""
+        if not self._busy:
+            self._pace = (self._pace + 1) % len(PACES)
+            self._show()
+
+    def action_cursor(self, step: int) -> None:
+        """Point at another trial."""
+        trials = self._pointable()
+        if trials:
+            at = len(trials) - 1 if self._cursor is None else self._cursor + step
+            self._cursor = max(0, min(len(trials) - 1, at))
+            self._show()
+
+    def action_undo(self) -> None:
+        """Take back the newest record."""
+        if self._may_start():
+            self._order(lambda workshop: workshop.undo() and None)
+
+    def action_note(self) -> None:
+        """Note on the trial pointed at, or the newest."""
+        trials = self._pointable()
+        if not trials or self._view is None or self._view.read_only:
+            self.query_one(NextStep).complain("There is no trial to put a note on yet.")
+            return
+        trial = trials[self._cursor] if self._cursor is not None and self._cursor < len(trials) else trials[-1]
+        self.push_screen(
+            Prompt(
+                f"note on trial {trial.number}",
+                "probably loose · at its floor · follow up …",
+                trial.note,
+                lambda _: None,
+                select=False,
+            ),
+            lambda text: self._order(lambda w: w.note(trial, text)) if text is not None else None,
+        )
+
+    def action_export(self) -> None:
+        """Write the shown climb."""
+        picture = self._view.pictures.get(self._knob.name) if self._view and self._knob else None
+        if picture is None:
+            self.query_one(NextStep).complain("There is no climb along this knob to export yet.")
+            return
+
+        def write(text: str) -> str:
+            from tenaz.charts.paper import export_climb  # noqa: PLC0415
+
+            path = Path(text).expanduser()
+            export_climb(picture, path)
+            return f"written: {path.absolute()}"
+
+        self.push_screen(
+            Prompt(
+                "export the climb",
+                "a file ending in .svg or .pdf",
+                f"{picture.rig}-{picture.knob.name}.svg",
+                _check_export,
+            ),
+            lambda text: self._order(lambda _: write(text)) if text is not None else None,
+        )
+
+    def action_fold(self) -> None:
+        """The next panel, on a small screen."""
+        self._panel = (self._panel + 1) % len(PANELS)
+        self._show_panel()
+
+    def action_theme(self) -> None:
+        """The other theme."""
+        self.theme = CHALK.name if self.theme == SOOT.name else SOOT.name
+
+    def action_help(self) -> None:
+        """All keys."""
+        self.push_screen(Help())
+
+    def get_system_commands(self, screen: Screen[object]):  # type: ignore[no-untyped-def]
+        """Every command, for the palette."""
+        del screen
+        for command in COMMANDS:
+            if not command.action.startswith(("dial", "select", "cursor")):
+                action = command.action
+                yield SystemCommand(command.help, f"key {command.shown}", lambda action=action: self.run_action(action))
+
+    # -- showing ----------------------------------------
+
+    def _pointable(self) -> tuple[Trial, ...]:
+        """The trials that the cursor walks over: those of the shown climb."""
+        view, knob = self._view, self._knob
+        if view is None or knob is None:
+            return ()
+        picture = view.pictures.get(knob.name)
+        numbers = {point.number for point in picture.points} if picture else set()
+        return tuple(trial for trial in view.trials if trial.number in numbers) or view.trials
+
+    def _show_panel(self) -> None:
+        for number, panel in enumerate(PANELS):
+            self.screen.set_class(number == self._panel, f"panel-{panel}")
+
+    def _show(self) -> None:
+        """Bring every panel up to date with view and dial."""
+        view, dialled, knob = self._view, self._dialled, self._knob
+        if view is None or dialled is None or knob is None:
+            return
+        rig = view.rig
+        guard = rig.purpose.guard_band_steps
+        tracks = tuple(track_of(k, dialled, view.in_force, rig.stock, view.trials, guard) for k in rig.knobs)
+        self.query_one(Tracks).show(tracks, self._selected)
+        self.query_one(ClimbCanvas).show(view.pictures.get(knob.name), knob.label, self._cursor)
+        self.query_one(EvidencePanel).show(
+            evidence_at(dialled, view.trials, rig.purpose),
+            rig.purpose,
+            tuple((k.show(dialled[k.name]), dialled[k.name] != view.in_force[k.name]) for k in rig.knobs),
+        )
+        self.query_one(LogPanel).show(view.log)
+        self.query_one(NextStep).suggest(*next_step(view, dialled, knob, self._busy))
+        pace = f"pace: {PACES[self._pace][1]} · " if view.bench is BenchKind.SIM else ""
+        self.query_one(KeyBar).show(self._busy, f"{pace}{'READ-ONLY · ' if view.read_only else ''}{self._plan.show()}")
+
+
+def _check_export(text: str) -> None:
+    from tenaz.charts.paper import check_path  # noqa: PLC0415
+
+    check_path(Path(text).expanduser())

@@ -1,0 +1,1 @@
+"""The pictures that one thinks with."""

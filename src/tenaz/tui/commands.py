@@ -1,0 +1,88 @@
+"""Every action, declared once: keys, footer, palette and help are all made from this list."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class When(StrEnum):
+    """In which state of the workbench a command makes sense."""
+
+    ALWAYS = "always"
+    IDLE = "idle"
+    RUNNING = "running"
+
+
+@dataclass(frozen=True, slots=True)
+class Command:
+    """One action: its key as Textual names it, how the key is shown, a word for the footer, a line for the help."""
+
+    action: str
+    key: str
+    shown: str
+    word: str
+    help: str
+    when: When = When.IDLE
+    group: str = "loop"
+    footer: bool = True
+
+
+COMMANDS = (
+    Command("dial(-1)", "left", "←", "", "dial the selected knob one grid step down", When.ALWAYS, "knobs", False),
+    Command("dial(1)", "right", "→", "", "dial the selected knob one grid step up", When.ALWAYS, "knobs", False),
+    Command("dial(-5)", "shift+left", "⇧←", "", "dial five steps down", When.ALWAYS, "knobs", False),
+    Command("dial(5)", "shift+right", "⇧→", "", "dial five steps up", When.ALWAYS, "knobs", False),
+    Command("select(-1)", "up", "↑", "", "select the knob above", When.ALWAYS, "knobs", False),
+    Command("select(1)", "down", "↓", "", "select the knob below", When.ALWAYS, "knobs", False),
+    Command(
+        "type_value",
+        "v",
+        "v",
+        "value",
+        "type a value for the selected knob (or just type its digits)",
+        When.ALWAYS,
+        "knobs",
+    ),
+    Command("undial", "k", "k", "keep", "dial everything back to what is in force", When.ALWAYS, "knobs"),
+    Command("stock", "0", "0", "stock", "dial everything to stock", When.ALWAYS, "knobs", False),
+    Command("climb", "c", "c", "climb", "begin a climb along the selected knob, or go on with the one begun"),
+    Command("trial", "t", "t", "trial", "start one trial at the dialled values"),
+    Command(
+        "abandon",
+        "a",
+        "a",
+        "end climb",
+        "end the climb under way where it stands; its trials stay",
+        footer=False,
+    ),
+    Command("stop", "s", "s", "stop", "stop what runs; it is recorded as stopped by hand", When.RUNNING),
+    Command("load", "l", "l", "load", "choose the load of the next trial or climb"),
+    Command("pace", "p", "p", "pace", "how fast simulated time passes", When.IDLE, "bench"),
+    Command("bench", "b", "b", "bench", "reach the rig another way", When.IDLE, "bench"),
+    Command("rig", "g", "g", "rig", "work on the next rig of the book", When.IDLE, "bench"),
+    Command("cursor(-1)", "comma", ",", "", "point at the trial before", When.ALWAYS, "book", False),
+    Command("cursor(1)", "full_stop", ".", "", "point at the trial after", When.ALWAYS, "book", False),
+    Command(
+        "undo",
+        "u",
+        "u",
+        "undo",
+        "take back the newest record; the trial then waits for another",
+        When.IDLE,
+        "book",
+    ),
+    Command("note", "m", "m", "note", "put a note on the trial pointed at", When.ALWAYS, "book"),
+    Command("export", "x", "x", "export", "write the climb as SVG or PDF", When.ALWAYS, "book"),
+    Command("fold", "tab", "⇥", "panel", "on a small screen: show the next panel", When.ALWAYS, "screen", False),
+    Command(
+        "theme",
+        "f2",
+        "F2",
+        "light",
+        "soot or chalk: the dark and the light theme",
+        When.ALWAYS,
+        "screen",
+        False,
+    ),
+    Command("help", "question_mark", "?", "help", "all keys", When.ALWAYS, "screen"),
+    Command("quit", "q", "q", "quit", "leave; asks while something runs", When.ALWAYS, "screen"),
+)

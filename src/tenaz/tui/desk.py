@@ -1,0 +1,93 @@
+"""The desk: a thread of its own that carries out orders to the workshop, so that the screen waits for no disk."""
+
+import queue
+import threading
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
+from textual.message import Message
+
+from tenaz.core.errors import TenazError
+
+if TYPE_CHECKING:
+    from tenaz.workshop.shop import Workshop
+    from tenaz.workshop.view import View
+
+Order = Callable[["Workshop"], Any]
+
+
+class Viewed(Message):
+    """A fresh view of everything that is shown."""
+
+    def __init__(self, view: "View") -> None:
+        super().__init__()
+        self.view = view
+
+
+class Troubled(Message):
+    """An order could not be carried out; ``fatal`` when there is nothing to work on."""
+
+    def __init__(self, trouble: str, fatal: bool = False) -> None:
+        super().__init__()
+        self.trouble = trouble
+        self.fatal = fatal
+
+
+class Done(Message):
+    """An order that asked for it was carried out; ``text`` says what came of it."""
+
+    def __init__(self, text: str) -> None:
+        super().__init__()
+        self.text = text
+
+
+class Desk:
+    """Takes orders in turn. After each, and when told to look, it takes a fresh view."""
+
+    def __init__(self, post: Callable[[Message], object], opening: Callable[[], "Workshop"]) -> None:
+        self._post = post
+        self._opening = opening
+        self._orders: queue.Queue[Order | None] = queue.Queue()
+        self._thread = threading.Thread(target=self._work, name="desk", daemon=True)
+
+    def start(self) -> None:
+        """Open the book and begin to take orders."""
+        self._thread.start()
+
+    def order(self, order: Order) -> None:
+        """Give an order; what it returns, when it is text, is shown."""
+        self._orders.put(order)
+
+    def look(self) -> None:
+        """Take a fresh view soon; looks that pile up are one look."""
+        if self._orders.empty():
+            self._orders.put(lambda _: None)
+
+    def close(self, timeout_s: float = 5.0) -> None:
+        """Carry out what was ordered, end what runs, close the book."""
+        self._orders.put(None)
+        self._thread.join(timeout_s)
+
+    def _work(self) -> None:
+        try:
+            workshop = self._opening()
+        except TenazError as error:
+            self._post(Troubled(str(error), fatal=True))
+            return
+        self._look(workshop)
+        while (order := self._orders.get()) is not None:
+            try:
+                said = order(workshop)
+            except TenazError as error:
+                self._post(Troubled(str(error)))
+            else:
+                if isinstance(said, str):
+                    self._post(Done(said))
+            self._look(workshop)
+        workshop.close()
+
+    def _look(self, workshop: "Workshop") -> None:
+        try:
+            self._post(Viewed(workshop.view()))
+        except TenazError as error:
+            self._post(Troubled(str(error)))

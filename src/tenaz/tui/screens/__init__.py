@@ -1,0 +1,1 @@
+"""What lies over the workbench: prompts, questions, help."""

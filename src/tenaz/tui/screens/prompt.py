@@ -1,0 +1,57 @@
+"""A line to type; what is wrong with it is said beside it, and what was typed stays."""
+
+from collections.abc import Callable
+
+from textual import events
+from textual.app import ComposeResult
+from textual.containers import Vertical
+from textual.screen import ModalScreen
+from textual.widgets import Input, Static
+
+from tenaz.core.errors import TenazError
+
+
+class Prompt(ModalScreen[str | None]):
+    """Asks for one line. ``check`` raises TenazError for what cannot be taken; dismissed with None by escape."""
+
+    DEFAULT_CSS = """
+    Prompt { align: center middle; background: $background 60%; }
+    Prompt > Vertical { width: 76; height: auto; padding: 1 2; background: $background; border: solid $primary; }
+    Prompt Static { width: 1fr; height: auto; }
+    Prompt .title { color: $primary; text-style: bold; }
+    Prompt .hint { color: $faint; }
+    Prompt .trouble { color: $error; }
+    Prompt Input { margin: 1 0; border: tall $frame; background: $background; }
+    Prompt Input:focus { border: tall $primary; }
+    """
+
+    def __init__(self, title: str, hint: str, value: str, check: Callable[[str], object], select: bool = True) -> None:
+        super().__init__()
+        self._title, self._hint, self._value, self._check, self._select = title, hint, value, check, select
+
+    def compose(self) -> ComposeResult:
+        """Title, line, what is wrong, hint."""
+        with Vertical():
+            yield Static(self._title, classes="title", markup=False)
+            yield Input(self._value, select_on_focus=self._select)
+            yield Static("", classes="trouble", markup=False)
+            yield Static(
+                f"{self._hint}\nEnter takes it, Escape leaves everything as it was.",
+                classes="hint",
+                markup=False,
+            )
+
+    def on_input_submitted(self, event: Input.Submitted) -> None:
+        """Take the line when it can be taken."""
+        try:
+            self._check(event.value)
+        except TenazError as error:
+            self.query_one(".trouble", Static).update(str(error))
+            return
+        self.dismiss(event.value)
+
+    def on_key(self, event: events.Key) -> None:
+        """Escape leaves."""
+        if event.key == "escape":
+            event.stop()
+            self.dismiss(None)

@@ -1,0 +1,1 @@
+"""The workbench's panels, one a file."""

@@ -1,0 +1,84 @@
+"""The rail on the screen; its lit station is filled."""
+
+import time
+
+from rich.style import Style
+
+from tenaz.charts.cells import Cells
+from tenaz.charts.marks import Role
+from tenaz.charts.rail_cells import RailPicture, draw_rail
+from tenaz.core.events import LoadProgressed
+from tenaz.core.loading import LoadProgress
+from tenaz.core.loop import Station
+from tenaz.core.trials import Trial
+from tenaz.tui.theme import filled
+from tenaz.tui.widgets.sheet import Sheet
+
+
+class Rail(Sheet):
+    """Where in the loop the rig stands."""
+
+    DEFAULT_CSS = "Rail { height: 3; }"
+
+    def __init__(self) -> None:
+        super().__init__(id="rail")
+        self._rig, self._bench = "…", "…"
+        self._trial: Trial | None = None
+        self._since = time.monotonic()
+        self._progress: LoadProgress | None = None
+        self._waiting = False
+
+    def on_mount(self) -> None:
+        """Keep the station's clock going."""
+        self.set_interval(1.0, self._tick)
+
+    def _tick(self) -> None:
+        if self._trial is not None:
+            self.changed()
+
+    def show_rig(self, rig: str, bench: str) -> None:
+        """Name what is worked on."""
+        self._rig, self._bench = rig, bench
+        self.changed()
+
+    def show_trial(self, trial: Trial | None) -> None:
+        """Light the station of a trial; None: nothing is under way."""
+        before = self._trial.station if self._trial else None
+        now = trial.station if trial else None
+        if before is not now:
+            self._since = time.monotonic()
+            self._progress = None
+        self._trial = trial
+        self.changed()
+
+    def show_progress(self, event: LoadProgressed) -> None:
+        """Show a load under way."""
+        if self._trial is not None and self._trial.id == event.trial_id and self._trial.station is Station.LOAD:
+            self._progress = event.progress
+            self.changed()
+
+    def show_waiting(self, waiting: bool) -> None:
+        """Whether the loop waits for the technician."""
+        self._waiting = waiting
+        self.changed()
+
+    def draw(self, width: int, height: int) -> Cells:
+        """Draw the rail."""
+        del height
+        trial = self._trial
+        return draw_rail(
+            RailPicture(
+                self._rig,
+                self._bench,
+                trial.station if trial else None,
+                trial.number if trial else None,
+                time.monotonic() - self._since,
+                self._progress,
+                self._waiting,
+            ),
+            width,
+        )
+
+    def style_of(self, row: int, text: str) -> Style | None:
+        """Fill the lit station."""
+        return filled(self.app.theme, Role.LIT) if row == 0 and text.startswith("[") else None

@@ -1,0 +1,65 @@
+"""The knob tracks: one for each knob, dialled with left and right."""
+
+from tenaz.charts.cells import Cells
+from tenaz.charts.marks import Role
+from tenaz.charts.track import Track, draw_track
+from tenaz.tui.widgets.sheet import Sheet
+
+ROWS_A_KNOB = 5
+
+
+class Tracks(Sheet):
+    """What is set, drawn as each knob's whole range."""
+
+    DEFAULT_CSS = "Tracks { width: 44; padding: 0 1; }"
+
+    def __init__(self) -> None:
+        super().__init__(id="tracks")
+        self._tracks: tuple[Track, ...] = ()
+        self._selected = 0
+
+    def show(self, tracks: tuple[Track, ...], selected: int) -> None:
+        """Show these tracks, one of them selected."""
+        self._tracks, self._selected = tracks, selected
+        self.changed()
+
+    def draw(self, width: int, height: int) -> Cells:
+        """Name and value, the track, what is dialled under it, and the margin in words."""
+        cells = Cells(width - 2, height)
+        cells.put(0, 0, "knobs", Role.FAINT)
+        room = cells.width
+        visible = max(1, (height - 2) // ROWS_A_KNOB)
+        first = max(0, min(self._selected - visible + 1, len(self._tracks) - visible))
+        for place, track in enumerate(self._tracks[first : first + visible]):
+            top = 2 + place * ROWS_A_KNOB
+            self._draw_knob(cells, track, top, room, first + place == self._selected)
+        if first + visible < len(self._tracks):
+            cells.put_right(room, height - 1, "more below ▾", Role.FAINT)
+        return cells
+
+    @staticmethod
+    def _draw_knob(cells: Cells, track: Track, top: int, room: int, selected: bool) -> None:
+        knob = track.knob
+        cells.put(0, top, "▸" if selected else " ", Role.LIT)
+        cells.put(2, top, knob.label, Role.LIT if selected else Role.TEXT)
+        value = knob.show(track.dialled)
+        if track.changed:
+            value = f"{track.in_force} → {value}"
+        cells.put_right(room, top, value, Role.LIT if track.changed else Role.TEXT)
+        for row, runs in enumerate(draw_track(track, room - 2).rows()):
+            column = 2
+            for run in runs:
+                cells.put(column, top + 1 + row, run.text, run.role)
+                column += len(run.text)
+        margin = track.margin_steps()
+        if margin is None:
+            words = f"{knob.grid.first} to {knob.grid.last} · harder {'▸' if knob.harder.sign > 0 else '◂'}"
+            cells.put(2, top + 3, words, Role.FAINT)
+        else:
+            steps = f"{margin} step{'s' if abs(margin) != 1 else ''}"
+            cells.put(
+                2,
+                top + 3,
+                f"margin to failure {steps}, {abs(margin) * knob.grid.step} {knob.unit}",
+                Role.FAINT,
+            )
