@@ -3,6 +3,7 @@
 from tenaz.charts.cells import Cells
 from tenaz.charts.climb import ClimbPicture, Point
 from tenaz.charts.marks import NEXT, Role, mark_of
+from tenaz.core.knobs import show_steps
 from tenaz.core.loading import show_duration
 
 LABEL = 8
@@ -92,7 +93,7 @@ def _guard(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
         for column in range(frame.left, frame.right):
             if (column + row) % 2 == 0:
                 cells.put(column, row, "░", Role.GUARD)
-    cells.put_right(frame.right, frame.row(band[0]), f" guard band, {picture.guard_steps} steps ", Role.GUARD)
+    cells.put_right(frame.right, frame.row(band[0]), f" guard band, {show_steps(picture.guard_steps)} ", Role.GUARD)
 
 
 def _bracket_lines(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:

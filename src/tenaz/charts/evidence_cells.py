@@ -3,6 +3,7 @@
 from tenaz.charts.cells import Cells, wrapped
 from tenaz.charts.marks import Role
 from tenaz.core.evidence import Evidence, KindEvidence
+from tenaz.core.knobs import show_steps
 from tenaz.core.rigs import Purpose
 
 
@@ -40,7 +41,7 @@ def draw_evidence(
     for line in wrapped(purpose.name, width):
         row += 1
         cells.put(0, row, line, Role.TEXT)
-    cells.put(0, row + 1, f"guard band {purpose.guard_band_steps} steps", Role.FAINT)
+    cells.put(0, row + 1, f"guard band {show_steps(purpose.guard_band_steps)}", Role.FAINT)
     return cells
 
 

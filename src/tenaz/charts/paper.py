@@ -6,6 +6,7 @@ from tenaz.charts.climb import ClimbPicture
 from tenaz.charts.marks import NEXT, Role, mark_of
 from tenaz.charts.roles import LIGHT as INK
 from tenaz.core.errors import TenazError
+from tenaz.core.knobs import show_steps
 
 FORMATS = (".svg", ".pdf")
 
@@ -54,7 +55,7 @@ def _draw_trials(axes, picture: ClimbPicture) -> None:  # type: ignore[no-untype
         axes.text(
             len(picture.points) + 1.3,
             guard[0] + 0.1,
-            f"guard band, {picture.guard_steps} steps",
+            f"guard band, {show_steps(picture.guard_steps)}",
             ha="right",
             size=8,
             color=INK[Role.LIT],
@@ -76,6 +77,7 @@ def _draw_trials(axes, picture: ClimbPicture) -> None:  # type: ignore[no-untype
             va="center",
             size=13,
             zorder=3,
+            gid=f"trial-{point.number}-{mark.word.replace(' ', '-')}",
             bbox={"boxstyle": "circle,pad=0.05", "fc": "white", "ec": "none"},
         )
     if picture.ghost is not None:

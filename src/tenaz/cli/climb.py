@@ -57,7 +57,7 @@ def climb(
             workshop.choose_bench(bench)
             plan = workshop.climb()
             if plan is None or workshop.rig.knob(knob).name != plan.knob:
-                base = workshop.in_force(workshop.trials())
+                base = workshop.in_force()
                 name = workshop.rig.knob(knob).name
                 base = base if start is None else base.replacing(name, start)
                 plan = workshop.plan_climb(knob, base, LoadPlan(load, duration_s, share=share), reason)

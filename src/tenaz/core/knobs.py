@@ -144,3 +144,8 @@ class Knob:
         raise NotANumber(
             f"{text!r} is no value of {self.label}; type a whole number of {self.unit}, like {self.grid.first}."
         )
+
+
+def show_steps(count: int) -> str:
+    """Like ``1 step`` or ``3 steps``."""
+    return f"{count} step{'s' if abs(count) != 1 else ''}"

@@ -17,6 +17,11 @@ class BenchKind(StrEnum):
     HAND = "hand"
 
     @property
+    def real(self) -> bool:
+        """Whether trials there say something about the rig itself, not about a stand-in."""
+        return self is not BenchKind.SIM
+
+    @property
     def meaning(self) -> str:
         """One line for the screen."""
         return {

@@ -24,7 +24,8 @@ class Trial:
     """One turn of the loop.
 
     ``number`` counts within the rig from 1. ``outcome`` is None while the trial is open and has no record.
-    ``elapsed_s`` is time under load; ``failed_after_s`` is the time to failure, None when it did not fail there.
+    ``entered`` says that its values were brought into the rig. ``elapsed_s`` is time under load; ``failed_after_s``
+    is the time to failure, None when it did not fail there.
     """
 
     id: int
@@ -45,6 +46,7 @@ class Trial:
     note: str = ""
     reason: str = ""
     seen_by: str = ""
+    entered: bool = False
 
     @property
     def verdict(self) -> Verdict:

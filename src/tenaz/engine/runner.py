@@ -5,6 +5,7 @@ from collections.abc import Callable
 
 from tenaz.core.errors import BookError, Refused
 from tenaz.core.events import LoadProgressed, Logged, TrialMoved
+from tenaz.core.in_force import counting_on, setpoint_in_force
 from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, Mismatch, show_duration
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
@@ -146,9 +147,9 @@ class TrialRunner:
         return trial
 
     def _before(self, trial: Trial) -> Setpoint:
-        """What the rig was last set to: the setpoint of the trial before, or stock."""
+        """What the rig was set to when the trial began."""
         earlier = [t for t in self._journal.trials(self._rig.name) if t.number < trial.number]
-        return earlier[-1].setpoint if earlier else self._rig.stock
+        return setpoint_in_force(counting_on(trial.bench, earlier), self._rig.stock)
 
     def _say(self, trial: Trial, text: str) -> None:
         self._journal.log(trial.rig, trial.id, "loop", text, self._clock)

@@ -133,7 +133,7 @@ def _check_version(path: Path) -> None:
             raise BookError(
                 f"{path} is a database, but not a book of Tenaz. It was not touched; name another file with --book."
             )
-        (revision,) = connection.execute("SELECT version_num FROM alembic_version").fetchone()
+        (revision,) = connection.execute("SELECT max(version_num) FROM alembic_version").fetchone()
     finally:
         connection.close()
     if revision != HEAD_REVISION and revision not in _known_revisions():

@@ -316,13 +316,23 @@ class Store:
             .where(t.records.c.trial_id.between(rows[0]["id"], rows[-1]["id"]))
             .order_by(t.records.c.id)
         )
+        entered = set(
+            connection.execute(
+                select(t.moves.c.trial_id).where(
+                    t.moves.c.move == Move.ENTERED.value,
+                    t.moves.c.trial_id.between(rows[0]["id"], rows[-1]["id"]),
+                )
+            ).scalars()
+        )
         latest: dict[int, RowMapping] = {}
         known_s: dict[int, float] = {}
         for record in connection.execute(standing).mappings():
             known_s[record["trial_id"]] = max(known_s.get(record["trial_id"], 0.0), record["elapsed_s"])
             if record["undone_utc"] is None:
                 latest[record["trial_id"]] = record
-        return tuple(_trial_of(row, latest.get(row["id"]), known_s.get(row["id"], 0.0)) for row in rows)
+        return tuple(
+            _trial_of(row, latest.get(row["id"]), known_s.get(row["id"], 0.0), row["id"] in entered) for row in rows
+        )
 
     # -- climbs ----------------------------------------
 
@@ -409,7 +419,7 @@ class Store:
         return tuple((as_utc(row[0]), row[1], row[2]) for row in reversed(rows))
 
 
-def _trial_of(row: RowMapping, record: RowMapping | None, known_s: float) -> Trial:
+def _trial_of(row: RowMapping, record: RowMapping | None, known_s: float, entered: bool) -> Trial:
     beat = None
     if row["beat_elapsed_s"] is not None:
         beat = Heartbeat(row["beat_elapsed_s"], row["beat_boot_id"], as_utc(row["beat_at_utc"]))
@@ -432,4 +442,5 @@ def _trial_of(row: RowMapping, record: RowMapping | None, known_s: float) -> Tri
         note=row["note"],
         reason=row["reason"],
         seen_by=record["seen_by"] if record else "",
+        entered=entered,
     )

@@ -1,6 +1,7 @@
 """The workbench: what is set, what is happening, what has been shown."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -11,24 +12,25 @@ from textual.containers import Horizontal
 from textual.screen import Screen
 from textual.widgets import Static
 
+from tenaz.charts.paper import export_climb
 from tenaz.charts.track import track_of
 from tenaz.core.errors import Refused
 from tenaz.core.events import Asked, LoadProgressed, RunEnded, TrialMoved
 from tenaz.core.evidence import evidence_at
-from tenaz.core.knobs import Knob, NeedsReason
+from tenaz.core.knobs import NeedsReason
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_load
 from tenaz.core.rigs import BenchKind
-from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.tui.bridge import Bridge, Told
 from tenaz.tui.canvases.climb import ClimbCanvas
 from tenaz.tui.commands import COMMANDS
 from tenaz.tui.desk import Desk, Done, Order, Troubled, Viewed
+from tenaz.tui.dial import Dial
+from tenaz.tui.prompts import export_prompt, load_prompt, note_prompt, reason_prompt, value_prompt
 from tenaz.tui.screens.confirm import Confirm
 from tenaz.tui.screens.help import Help
-from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.suggestions import next_step
 from tenaz.tui.theme import CHALK, SOOT
 from tenaz.tui.widgets.evidence import EvidencePanel
@@ -72,14 +74,12 @@ class Workbench(App[None]):
         bridge = Bridge(self.post_message)
         self._desk = Desk(self.post_message, lambda: opening(bridge))
         self._view: View | None = None
-        self._dialled: Setpoint | None = None
-        self._selected = 0
+        self._dial: Dial | None = None
         self._cursor: int | None = None
         self._plan = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
         self._pace = 0
         self._busy = False
         self._panel = 0
-        self._fatal = ""
 
     def get_theme_variable_defaults(self) -> dict[str, str]:
         """Our own variables, for themes that do not have them."""
@@ -143,27 +143,24 @@ class Workbench(App[None]):
 
     def on_viewed(self, message: Viewed) -> None:
         """Show a fresh view."""
-        before, self._view = self._view, message.view
-        view = message.view
+        before, view = self._view, message.view
+        self._view = view
         switched = before is None or before.rig.name != view.rig.name or before.bench is not view.bench
-        if switched or self._dialled is None:
-            self._dialled = view.in_force
-            self._selected = 0
+        if switched or self._dial is None:
+            self._dial = Dial(view.rig, view.in_force, view.in_force)
             self._cursor = None
             self.query_one(Rail).show_rig(view.rig.name, view.bench)
-        elif before is not None and self._dialled == before.in_force:
-            # Whoever has dialled nothing watches what is in force; what was dialled stays.
-            self._dialled = view.in_force
+        else:
+            self._dial.follow(view.in_force)
         if not self._busy:
             self.query_one(Rail).show_trial(None)
-            self._ask_about_unfinished(view)
+            self.query_one(NextStep).ask(None if view.read_only else view.unfinished_question)
         self._show()
 
     def on_troubled(self, message: Troubled) -> None:
         """Say what went wrong."""
         if message.fatal:
-            self._fatal = message.trouble
-            self.query_one(NextStep).suggest("leave with q", "nothing was changed")
+            self.query_one(NextStep).suggest("q   leave", "nothing was changed")
         self.query_one(NextStep).complain(message.trouble)
 
     def on_done(self, message: Done) -> None:
@@ -175,24 +172,23 @@ class Workbench(App[None]):
         match message.event:
             case LoadProgressed() as event:
                 self.query_one(Rail).show_progress(event)
-            case TrialMoved(trial=trial):
-                if self._busy:
-                    self.query_one(Rail).show_trial(trial if trial.open else None)
-                self._desk.look()
+                return
+            case TrialMoved(trial=trial) if self._busy:
+                self.query_one(Rail).show_trial(trial if trial.open else None)
             case Asked(question=question):
                 self.query_one(NextStep).ask(question)
                 self.query_one(Rail).show_waiting(question is not None)
+                return
             case RunEnded(trouble=trouble, advice=advice):
                 self._busy = False
                 self.query_one(NextStep).ask(None)
+                self.query_one(Rail).show_waiting(False)
                 if trouble:
                     self.query_one(NextStep).complain(trouble)
                 if advice:
                     self.notify(advice, title="climb done")
                 self.bell()
-                self._desk.look()
-            case _:
-                self._desk.look()
+        self._desk.look()
 
     def on_next_step_answered(self, message: NextStep.Answered) -> None:
         """The technician answered: the run's question, or the one about an unfinished trial."""
@@ -209,66 +205,34 @@ class Workbench(App[None]):
         else:
             self._start(lambda workshop: workshop.take_up(unfinished))
 
-    def _ask_about_unfinished(self, view: "View") -> None:
-        trial = view.unfinished
-        panel = self.query_one(NextStep)
-        if trial is None or view.read_only:
-            if panel.question is not None:
-                panel.ask(None)
-            return
-        if view.unfinished_question is not None:
-            panel.ask(view.unfinished_question)
-
     # -- dialling ----------------------------------------
 
-    @property
-    def _knob(self) -> Knob | None:
-        return self._view.rig.knobs[self._selected] if self._view else None
-
     def action_select(self, step: int) -> None:
-        """Select another knob."""
-        if self._view:
-            self._selected = (self._selected + step) % len(self._view.rig.knobs)
+        """Take another knob in hand."""
+        if self._dial:
+            self._dial.select(step)
             self._cursor = None
             self._show()
 
     def action_dial(self, steps: int) -> None:
-        """Dial along the grid, up to the hard ceiling."""
-        knob = self._knob
-        if knob is None or self._dialled is None:
-            return
-        grid, value = knob.grid, self._dialled[knob.name] + steps * knob.grid.step
-        top = grid.last if knob.hard_ceiling is None else min(grid.last, knob.hard_ceiling)
-        self._dial(knob, max(grid.first, min(value, grid.nearest(top)[0])))
+        """Turn the knob in hand along its grid."""
+        if self._dial:
+            self._dial.turn(steps)
+            self._show()
 
-    def action_type_value(self, first: str = "") -> None:
+    def action_type_value(self, typed: str = "") -> None:
         """Type a value."""
-        knob = self._knob
-        if knob is None or self._dialled is None:
+        dial = self._dial
+        if dial is None:
             return
+        knob = dial.knob
 
-        def check(text: str) -> None:
-            try:
-                knob.check(knob.parse(text))
-            except NeedsReason:
-                return
+        def take(text: str | None) -> None:
+            if text is not None:
+                dial.take(knob.parse(text))
+                self._show()
 
-        ceilings = "".join(
-            f" · {name} ceiling {knob.show(value)}"
-            for name, value in (("advised", knob.advised_ceiling), ("hard", knob.hard_ceiling))
-            if value is not None
-        )
-        hint = f"{knob.grid.first} to {knob.grid.last} {knob.unit} in steps of {knob.grid.step}{ceilings}"
-        self.push_screen(
-            Prompt(
-                f"{knob.label}, now {knob.show(self._dialled[knob.name])}",
-                hint,
-                first,
-                check,
-                select=not first,
-            ),
-            lambda text: self._dial(knob, knob.parse(text)) if text is not None else None,
-        )
+        self.push_screen(value_prompt(knob, dial.value, typed), take)
 
     def on_key(self, event: events.Key) -> None:
         """Digits begin a value, from 1 on; 0 dials stock."""
@@ -278,47 +242,39 @@ class Workbench(App[None]):
 
     def action_undial(self) -> None:
         """Back to what is in force."""
-        if self._view:
-            self._dialled = self._view.in_force
+        if self._dial:
+            self._dial.setpoint = self._dial.in_force
             self._show()
 
     def action_stock(self) -> None:
         """Back to stock."""
-        if self._view:
-            self._dialled = self._view.rig.stock
-            self._show()
-
-    def _dial(self, knob: Knob, value: int) -> None:
-        if self._dialled is not None:
-            self._dialled = self._dialled.replacing(knob.name, value)
+        if self._dial:
+            self._dial.setpoint = self._dial.rig.stock
             self._show()
 
     # -- the loop ----------------------------------------
 
     def action_trial(self) -> None:
         """Start one trial at the dialled values; above an advised ceiling a reason is asked for."""
-        setpoint, plan = self._dialled, self._plan
-        if setpoint is not None and self._may_start():
-            self._with_reason(
-                setpoint,
-                lambda reason: self._start(lambda workshop: workshop.start_trial(setpoint, plan, reason)),
-            )
+        plan = self._plan
+        if self._dial and self._may_start():
+            setpoint = self._dial.setpoint
+            self._with_reason(lambda reason: self._start(lambda w: w.start_trial(setpoint, plan, reason)))
 
     def action_climb(self) -> None:
-        """Begin a climb along the selected knob, or go on with the one begun."""
-        view, knob, base, plan = self._view, self._knob, self._dialled, self._plan
-        if view is None or knob is None or base is None or not self._may_start():
+        """Begin a climb along the knob in hand, or go on with the one begun."""
+        view, plan = self._view, self._plan
+        if view is None or self._dial is None or not self._may_start():
             return
         one_step = view.bench is not BenchKind.SIM
         going = view.climb
         if going is not None:
             self._start(lambda workshop: workshop.start_climb(going, one_step))
             return
-
-        def begin(reason: str) -> None:
-            self._start(lambda w: w.start_climb(w.plan_climb(knob.name, base, plan, reason), one_step))
-
-        self._with_reason(base, begin)
+        knob, base = self._dial.knob.name, self._dial.setpoint
+        self._with_reason(
+            lambda reason: self._start(lambda w: w.start_climb(w.plan_climb(knob, base, plan, reason), one_step))
+        )
 
     def action_abandon(self) -> None:
         """End the climb under way where it stands."""
@@ -335,36 +291,23 @@ class Workbench(App[None]):
 
     def action_load(self) -> None:
         """Choose the load."""
-        self.push_screen(
-            Prompt(
-                f"load, now {self._plan.show()}",
-                "like: march 30m 50%  ·  transform 10m L2  ·  march 2 laps 25% go on  ·  march until stopped",
-                "",
-                lambda text: parse_load(text, self._plan),
-            ),
-            self._take_load,
-        )
 
-    def _take_load(self, text: str | None) -> None:
-        if text is not None:
-            self._plan = parse_load(text, self._plan)
-            self._show()
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._plan = parse_load(text, self._plan)
+                self._show()
 
-    def _with_reason(self, setpoint: Setpoint, go: Callable[[str], None]) -> None:
-        """Go on, with a typed reason when a value lies above its advised ceiling."""
-        assert self._view is not None
-        rig = self._view.rig
+        self.push_screen(load_prompt(self._plan), take)
+
+    def _with_reason(self, go: Callable[[str], None]) -> None:
+        """Go on with the dialled values, with a typed reason when one lies above its advised ceiling."""
+        assert self._dial is not None
+        rig, setpoint = self._dial.rig, self._dial.setpoint
         try:
             rig.check(setpoint)
         except NeedsReason as needed:
             self.push_screen(
-                Prompt(
-                    str(needed),
-                    "the reason goes into the book with the trial",
-                    "",
-                    lambda t: rig.check(setpoint, t),
-                ),
-                lambda reason: go(reason) if reason is not None else None,
+                reason_prompt(rig, setpoint, needed), lambda reason: go(reason) if reason is not None else None
             )
         except Refused as refused:
             self.query_one(NextStep).complain(str(refused))
@@ -377,20 +320,21 @@ class Workbench(App[None]):
             return False
         if self._busy:
             self.query_one(NextStep).complain("A trial is under way: stop it first with s.")
-            return False
-        if self._view.read_only:
+        elif self._view.read_only:
             self.query_one(NextStep).complain(f"Read-only: {self._view.read_only}")
-            return False
-        return True
+        else:
+            return True
+        return False
 
     def _start(self, order: Order) -> None:
         """Give an order that starts a run; on trouble nothing runs after all."""
         self._busy = True
         self.query_one(NextStep).complain("")
+        pace = PACES[self._pace][0]
 
         def starting(workshop: "Workshop") -> None:
+            workshop.pace = pace
             try:
-                workshop.pace = PACES[self._pace][0]
                 order(workshop)
             except BaseException:
                 self.post_message(Told(RunEnded()))
@@ -438,43 +382,32 @@ class Workbench(App[None]):
         """Note on the trial pointed at, or the newest."""
         trials = self._pointable()
         if not trials or self._view is None or self._view.read_only:
-            self.query_one(NextStep).complain("There is no trial to put a note on yet.")
+            self.query_one(NextStep).complain("There is no trial to put a note on here.")
             return
-        trial = trials[self._cursor] if self._cursor is not None and self._cursor < len(trials) else trials[-1]
+        trial = trials[-1 if self._cursor is None else min(self._cursor, len(trials) - 1)]
         self.push_screen(
-            Prompt(
-                f"note on trial {trial.number}",
-                "probably loose · at its floor · follow up …",
-                trial.note,
-                lambda _: None,
-                select=False,
-            ),
+            note_prompt(trial),
             lambda text: self._order(lambda w: w.note(trial, text)) if text is not None else None,
         )
 
     def action_export(self) -> None:
         """Write the shown climb."""
-        picture = self._view.pictures.get(self._knob.name) if self._view and self._knob else None
+        picture = self._view.pictures.get(self._dial.knob.name) if self._view and self._dial else None
         if picture is None:
             self.query_one(NextStep).complain("There is no climb along this knob to export yet.")
             return
 
         def write(text: str) -> str:
-            from tenaz.charts.paper import export_climb  # noqa: PLC0415
-
             path = Path(text).expanduser()
             export_climb(picture, path)
             return f"written: {path.absolute()}"
 
         self.push_screen(
-            Prompt(
-                "export the climb",
-                "a file ending in .svg or .pdf",
-                f"{picture.rig}-{picture.knob.name}.svg",
-                _check_export,
-            ),
+            export_prompt(picture),
             lambda text: self._order(lambda _: write(text)) if text is not None else None,
         )
+
+    # -- the screen ----------------------------------------
 
     def action_fold(self) -> None:
         """The next panel, on a small screen."""
@@ -489,24 +422,20 @@ class Workbench(App[None]):
         """All keys."""
         self.push_screen(Help())
 
-    def get_system_commands(self, screen: Screen[object]):  # type: ignore[no-untyped-def]
+    def get_system_commands(self, screen: Screen[object]) -> Iterable[SystemCommand]:
         """Every command, for the palette."""
         del screen
         for command in COMMANDS:
             if not command.action.startswith(("dial", "select", "cursor")):
-                action = command.action
-                yield SystemCommand(command.help, f"key {command.shown}", lambda action=action: self.run_action(action))
-
-    # -- showing ----------------------------------------
+                yield SystemCommand(command.help, f"key {command.shown}", partial(self.run_action, command.action))
 
     def _pointable(self) -> tuple[Trial, ...]:
-        """The trials that the cursor walks over: those of the shown climb."""
-        view, knob = self._view, self._knob
-        if view is None or knob is None:
+        """The trials that the cursor walks over: those of the shown climb, or all when there is none."""
+        if self._view is None or self._dial is None:
             return ()
-        picture = view.pictures.get(knob.name)
+        picture = self._view.pictures.get(self._dial.knob.name)
         numbers = {point.number for point in picture.points} if picture else set()
-        return tuple(trial for trial in view.trials if trial.number in numbers) or view.trials
+        return tuple(trial for trial in self._view.trials if trial.number in numbers) or self._view.trials
 
     def _show_panel(self) -> None:
         for number, panel in enumerate(PANELS):
@@ -514,13 +443,13 @@ class Workbench(App[None]):
 
     def _show(self) -> None:
         """Bring every panel up to date with view and dial."""
-        view, dialled, knob = self._view, self._dialled, self._knob
-        if view is None or dialled is None or knob is None:
+        view, dial = self._view, self._dial
+        if view is None or dial is None:
             return
-        rig = view.rig
+        rig, dialled, knob = view.rig, dial.setpoint, dial.knob
         guard = rig.purpose.guard_band_steps
         tracks = tuple(track_of(k, dialled, view.in_force, rig.stock, view.trials, guard) for k in rig.knobs)
-        self.query_one(Tracks).show(tracks, self._selected)
+        self.query_one(Tracks).show(tracks, dial.selected)
         self.query_one(ClimbCanvas).show(view.pictures.get(knob.name), knob.label, self._cursor)
         self.query_one(EvidencePanel).show(
             evidence_at(dialled, view.trials, rig.purpose),
@@ -529,11 +458,9 @@ class Workbench(App[None]):
         )
         self.query_one(LogPanel).show(view.log)
         self.query_one(NextStep).suggest(*next_step(view, dialled, knob, self._busy))
-        pace = f"pace: {PACES[self._pace][1]} · " if view.bench is BenchKind.SIM else ""
-        self.query_one(KeyBar).show(self._busy, f"{pace}{'READ-ONLY · ' if view.read_only else ''}{self._plan.show()}")
-
-
-def _check_export(text: str) -> None:
-    from tenaz.charts.paper import check_path  # noqa: PLC0415
-
-    check_path(Path(text).expanduser())
+        aside = [self._plan.show()]
+        if view.bench is BenchKind.SIM:
+            aside.insert(0, f"pace: {PACES[self._pace][1]}")
+        if view.read_only:
+            aside.insert(0, "READ-ONLY")
+        self.query_one(KeyBar).show(self._busy, " · ".join(aside))

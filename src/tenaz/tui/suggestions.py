@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.climbs import Advice, Proposal
-from tenaz.core.knobs import Knob
+from tenaz.core.knobs import Knob, show_steps
 from tenaz.core.setpoints import Setpoint
 
 if TYPE_CHECKING:
@@ -46,5 +46,5 @@ def _after_climb(picture: ClimbPicture, advice: Advice) -> Suggestion:
         return f"the climb of {knob.label} is done", advice.reason
     return (
         f"stand at {knob.label} {knob.show(guarded)}, and show it: dial there, l for a long load, t",
-        f"{advice.reason}; the guard band keeps {picture.guard_steps} steps",
+        f"{advice.reason}; the guard band keeps {show_steps(picture.guard_steps)}",
     )

@@ -15,6 +15,7 @@ from tenaz.charts.climb import ClimbPicture, climb_picture
 from tenaz.core.climbs import Advice, ClimbPlan
 from tenaz.core.errors import Refused, TenazError
 from tenaz.core.events import Logged, RunEnded, TrialMoved
+from tenaz.core.in_force import counting_on, setpoint_in_force
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
@@ -33,9 +34,6 @@ from tenaz.margins.edge import Sighting, estimate_edge
 from tenaz.workshop.new_rigs import this_machine
 from tenaz.workshop.relay import Relay
 from tenaz.workshop.view import View
-
-REAL = (BenchKind.HERE, BenchKind.HAND)
-"""Trials on these say something about the rig itself; those on ``sim`` only about its stand-in."""
 
 LOG_LINES_SHOWN = 300
 
@@ -132,8 +130,11 @@ class Workshop:
 
     def trials(self) -> tuple[Trial, ...]:
         """The rig's trials that count on this bench: those of the stand-in and those of the rig itself are apart."""
-        kinds = REAL if self.bench in REAL else (BenchKind.SIM,)
-        return tuple(trial for trial in self.store.trials(self.rig.name) if trial.bench in kinds)
+        return counting_on(self.bench, self.store.trials(self.rig.name))
+
+    def in_force(self) -> Setpoint:
+        """What the rig is set to now."""
+        return setpoint_in_force(self.trials(), self.rig.stock)
 
     def climb(self) -> ClimbPlan | None:
         """The climb that is not finished, on this bench."""
@@ -154,7 +155,7 @@ class Workshop:
             place=self.store.place,
             read_only=self.store.read_only,
             trials=trials,
-            in_force=self.in_force(trials),
+            in_force=setpoint_in_force(trials, self.rig.stock),
             unfinished=unfinished,
             unfinished_question=self.question_about(unfinished) if unfinished else None,
             climb=climb,
@@ -166,19 +167,10 @@ class Workshop:
             ),
         )
 
-    def in_force(self, trials: tuple[Trial, ...]) -> Setpoint:
-        """What the rig was last set to; after a failed boot its firmware is back at stock."""
-        for trial in reversed(trials):
-            if trial.outcome is Outcome.NO_BOOT:
-                return self.rig.stock
-            if trial.station is not Station.SET and trial.outcome is not Outcome.STOPPED:
-                return trial.setpoint
-        return self.rig.stock
-
     def _pictures(self, trials: tuple[Trial, ...]) -> dict[str, ClimbPicture]:
         pictures = {}
         for plan in self.store.climbs(self.rig.name):
-            if plan.bench is self.bench or (plan.bench in REAL and self.bench in REAL):
+            if plan.bench.real is self.bench.real:
                 pictures[plan.knob] = self.picture(plan, trials)
         return pictures
 

@@ -73,7 +73,7 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop | None = None
         workshop.choose_bench(BenchKind.HERE)
         workshop.refuse_while_unexplained()
         runner = TrialRunner(workshop.rig, bench, workshop.store, RealClock(), publish)
-        runner.run(runner.begin(workshop.in_force(workshop.trials()), plan))
+        runner.run(runner.begin(workshop.in_force(), plan))
     if bench.report is None:
         raise Refused("The load was stopped before it began.")
     return bench.report

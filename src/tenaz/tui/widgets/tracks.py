@@ -3,6 +3,7 @@
 from tenaz.charts.cells import Cells
 from tenaz.charts.marks import Role
 from tenaz.charts.track import Track, draw_track
+from tenaz.core.knobs import show_steps
 from tenaz.tui.widgets.sheet import Sheet
 
 ROWS_A_KNOB = 5
@@ -56,10 +57,9 @@ class Tracks(Sheet):
             words = f"{knob.grid.first} to {knob.grid.last} · harder {'▸' if knob.harder.sign > 0 else '◂'}"
             cells.put(2, top + 3, words, Role.FAINT)
         else:
-            steps = f"{margin} step{'s' if abs(margin) != 1 else ''}"
             cells.put(
                 2,
                 top + 3,
-                f"margin to failure {steps}, {abs(margin) * knob.grid.step} {knob.unit}",
+                f"margin to failure {show_steps(margin)}, {abs(margin) * knob.grid.step} {knob.unit}",
                 Role.FAINT,
             )

@@ -1,0 +1,27 @@
+"""What a rig is set to, by what its trials tell."""
+
+from collections.abc import Sequence
+
+from tenaz.core.loop import Station
+from tenaz.core.outcomes import Outcome
+from tenaz.core.rigs import BenchKind
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+
+
+def counting_on(bench: BenchKind, trials: Sequence[Trial]) -> tuple[Trial, ...]:
+    """The trials that say something on a bench: those of a simulated stand-in and those of the rig itself are apart."""
+    return tuple(trial for trial in trials if trial.bench.real is bench.real)
+
+
+def setpoint_in_force(trials: Sequence[Trial], stock: Setpoint) -> Setpoint:
+    """The setpoint after these trials, oldest first: a failed boot clears the firmware back to stock.
+
+    A trial that was stopped before its values were entered changed nothing.
+    """
+    for trial in reversed(trials):
+        if trial.outcome is Outcome.NO_BOOT:
+            return stock
+        if trial.entered and trial.station is not Station.SET:
+            return trial.setpoint
+    return stock

@@ -1,0 +1,61 @@
+"""What is asked for as a line of text, with what can be taken."""
+
+from contextlib import suppress
+from pathlib import Path
+
+from tenaz.charts.climb import ClimbPicture
+from tenaz.charts.paper import check_path
+from tenaz.core.knobs import Knob, NeedsReason
+from tenaz.core.loading import LoadPlan
+from tenaz.core.parsing import parse_load
+from tenaz.core.rigs import Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+from tenaz.tui.screens.prompt import Prompt
+
+
+def value_prompt(knob: Knob, value: int, typed: str) -> Prompt:
+    """A value for a knob; the reason for one above the advised ceiling is asked for when the trial begins."""
+
+    def check(text: str) -> None:
+        with suppress(NeedsReason):
+            knob.check(knob.parse(text))
+
+    hint = f"{knob.grid.first} to {knob.grid.last} {knob.unit} in steps of {knob.grid.step}"
+    for name, ceiling in (("advised", knob.advised_ceiling), ("hard", knob.hard_ceiling)):
+        if ceiling is not None:
+            hint += f" · {name} ceiling {knob.show(ceiling)}"
+    return Prompt(f"{knob.label}, now {knob.show(value)}", hint, typed, check, select=not typed)
+
+
+def load_prompt(plan: LoadPlan) -> Prompt:
+    """The load of the next trials."""
+    return Prompt(
+        f"load, now {plan.show()}",
+        "like: march 30m 50%  ·  transform 10m L2  ·  march 2 laps 25% go on  ·  march until stopped",
+        "",
+        lambda text: parse_load(text, plan),
+    )
+
+
+def reason_prompt(rig: Rig, setpoint: Setpoint, why: NeedsReason) -> Prompt:
+    """Why a value goes above its advised ceiling."""
+    return Prompt(
+        str(why), "the reason goes into the book with the trial", "", lambda reason: rig.check(setpoint, reason)
+    )
+
+
+def note_prompt(trial: Trial) -> Prompt:
+    """A note on a trial."""
+    hint = "probably loose · at its floor · follow up …"
+    return Prompt(f"note on trial {trial.number}", hint, trial.note, lambda _: None, select=False)
+
+
+def export_prompt(picture: ClimbPicture) -> Prompt:
+    """Where the picture goes."""
+    return Prompt(
+        "export the climb",
+        "a file ending in .svg or .pdf",
+        f"{picture.rig}-{picture.knob.name}.svg",
+        lambda text: check_path(Path(text).expanduser()),
+    )

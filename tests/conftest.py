@@ -1,0 +1,61 @@
+"""What many tests need: a clock that is told the time, an open book, the demo rig."""
+
+from collections.abc import Iterator
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+import pytest
+
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.trials import Trial
+from tenaz.demo.ridge import ridge
+from tenaz.journal.opening import open_book
+from tenaz.journal.store import Store
+
+HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
+
+
+class SteppedClock:
+    """A clock that stands still until it is stepped."""
+
+    def __init__(self) -> None:
+        self.now_s = 1000.0
+        self.boot = "boot-a"
+
+    def monotonic_s(self) -> float:
+        return self.now_s
+
+    def utc(self) -> datetime:
+        return datetime(2026, 1, 6, 9, 0, tzinfo=UTC) + timedelta(seconds=self.now_s - 1000.0)
+
+    def boot_id(self) -> str:
+        return self.boot
+
+
+@pytest.fixture
+def clock() -> SteppedClock:
+    return SteppedClock()
+
+
+@pytest.fixture
+def rig() -> Rig:
+    return ridge()
+
+
+@pytest.fixture
+def book(tmp_path: Path) -> Path:
+    return tmp_path / "book.db"
+
+
+@pytest.fixture
+def store(book: Path, rig: Rig) -> Iterator[Store]:
+    opened = open_book(book)
+    opened.store.put_rig(rig)
+    yield opened.store
+    opened.close()
+
+
+@pytest.fixture
+def open_trial(store: Store, rig: Rig, clock: SteppedClock) -> Trial:
+    return store.begin_trial(rig, BenchKind.HAND, rig.stock, HOUR, clock)

@@ -1,0 +1,237 @@
+"""One suite over every bench: the loop from set to judge, durable before visible, stopped within a second."""
+
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+
+import pytest
+
+from tenaz.benches.by_hand import HandBench
+from tenaz.benches.here import HereBench
+from tenaz.benches.simulated.bench import SimulatedBench
+from tenaz.core.errors import BookError, Interrupted, Refused
+from tenaz.core.events import LoadProgressed
+from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, LoadReport
+from tenaz.core.loop import Move, Station
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.ports import Bench, LoadWatch, Question, Step
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+from tenaz.engine.clock import RealClock
+from tenaz.engine.runner import TrialRunner
+from tenaz.journal.opening import open_book
+from tenaz.journal.store import Store
+
+SHORT = LoadPlan(LoadKind.TRANSFORM, duration_s=0.5, level=CacheLevel.L1)
+LONG = replace(SHORT, duration_s=600.0)
+
+
+@dataclass
+class Scripted:
+    """A technician who knows the answer for each station; without one for the load, keeps watching until stopped."""
+
+    answers: dict[Station, Move | Outcome]
+    asked: list[Question] = field(default_factory=list)
+    stopped: threading.Event = field(default_factory=threading.Event)
+
+    def ask(self, question: Question) -> Move | Outcome:
+        self.asked.append(question)
+        if question.station in self.answers:
+            answer = self.answers[question.station]
+            assert answer in [choice.answer for choice in question.choices]
+            return answer
+        self.stopped.wait()
+        raise Interrupted("stopped by hand")
+
+
+ALL_WELL: dict[Station, Move | Outcome] = {
+    Station.SET: Move.ENTERED,
+    Station.BOOT: Move.CAME_UP,
+    Station.CONFIRM: Move.CONFIRMED,
+}
+
+
+@dataclass
+class Setup:
+    """A bench with its technician, a runner on an open book, and what was published."""
+
+    bench: Bench
+    technician: Scripted
+    runner: TrialRunner
+    store: Store
+    rig: Rig
+    events: list[object]
+
+    def run(self, plan: LoadPlan = SHORT) -> Trial:
+        return self.runner.run(self.runner.begin(self.rig.stock, plan))
+
+
+@pytest.fixture(params=list(BenchKind))
+def make(request: pytest.FixtureRequest, store: Store, rig: Rig) -> Callable[..., Setup]:
+    kind: BenchKind = request.param
+
+    def build(answers: dict[Station, Move | Outcome] | None = None, pace: float | None = None) -> Setup:
+        technician = Scripted(ALL_WELL | (answers or {}))
+        benches: dict[BenchKind, Callable[[], Bench]] = {
+            BenchKind.SIM: lambda: SimulatedBench(rig, pace=pace),
+            BenchKind.HERE: lambda: HereBench(rig, technician),
+            BenchKind.HAND: lambda: HandBench(rig, technician, RealClock()),
+        }
+        bench, events = benches[kind](), []
+        runner = TrialRunner(rig, bench, store, RealClock(), events.append)
+        return Setup(bench, technician, runner, store, rig, events)
+
+    return build
+
+
+def test_a_trial_at_stock_goes_round_the_loop_and_holds(make: Callable[..., Setup]) -> None:
+    setup = make({Station.LOAD: Outcome.HELD})
+    trial = setup.run()
+    assert (trial.station, trial.outcome, trial.verdict) == (Station.CLOSED, Outcome.HELD, Verdict.PASS)
+    assert trial.bench is setup.bench.kind
+    assert trial.entered
+    assert trial == setup.store.trial(trial.id)
+    if setup.bench.kind is not BenchKind.HAND:
+        assert trial.elapsed_s == pytest.approx(0.5, abs=0.3)
+        assert any(isinstance(event, LoadProgressed) for event in setup.events)
+        assert trial.heartbeat is not None
+    stations = [text.split(":")[0] for _, _, text in setup.store.log_lines("ridge")]
+    assert stations == ["trial 1 begins", "set", "boot", "confirm", "load", "trial 1"]
+
+
+def test_every_knob_is_confirmed_and_a_bench_says_what_it_cannot_read(make: Callable[..., Setup]) -> None:
+    setup = make()
+    setup.bench.set(setup.rig.stock, setup.rig.stock)
+    setup.bench.boot()
+    step, readings = setup.bench.confirm(setup.rig.stock)
+    assert step.move is Move.CONFIRMED
+    for knob in setup.rig.knobs:
+        (reading,) = [r for r in readings if r.name == knob.label]
+        assert reading.asked == knob.show(setup.rig.stock[knob.name])
+        assert (reading.read is not None) == (setup.bench.kind is BenchKind.SIM)
+
+
+def test_the_beginning_is_in_the_book_before_the_bench_is_touched(
+    make: Callable[..., Setup], book: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    setup = make({Station.LOAD: Outcome.HELD})
+    seen: list[tuple[str, Station]] = []
+    for name in ("set", "load"):
+        original = getattr(setup.bench, name)
+
+        def spying(*arguments: object, name: str = name, original: Callable[..., object] = original) -> object:
+            other = open_book(book, read_only=True)
+            seen.extend((name, trial.station) for trial in other.store.unfinished())
+            other.close()
+            return original(*arguments)
+
+        monkeypatch.setattr(setup.bench, name, spying)
+    setup.run()
+    assert seen == [("set", Station.SET), ("load", Station.LOAD)]
+
+
+def test_stop_ends_a_load_within_a_second_and_counts_as_void(make: Callable[..., Setup]) -> None:
+    setup = make(pace=10.0)
+    trial = setup.runner.begin(setup.rig.stock, LONG)
+    done: list[Trial] = []
+    running = threading.Thread(target=lambda: done.append(setup.runner.run(trial)))
+    running.start()
+    deadline = time.monotonic() + 30
+    while setup.store.trial(trial.id).station is not Station.LOAD and time.monotonic() < deadline:
+        time.sleep(0.05)
+    time.sleep(1.0)
+    asked_s = time.monotonic()
+    setup.runner.stop()
+    setup.technician.stopped.set()
+    running.join(10)
+    assert time.monotonic() - asked_s < 1.5, "a second, and the writing of the record"
+    assert (done[0].outcome, done[0].verdict) == (Outcome.STOPPED, Verdict.VOID)
+
+
+def test_what_may_not_be_set_leaves_no_trace(make: Callable[..., Setup]) -> None:
+    setup = make()
+    with pytest.raises(Refused, match="hard ceiling"):
+        setup.runner.begin(setup.rig.stock.replacing("memory_vdd_mv", 1500), SHORT)
+    assert setup.store.trials("ridge") == ()
+
+
+def test_a_book_that_cannot_be_written_stops_the_load(
+    make: Callable[..., Setup], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    setup = make(pace=10.0)
+    trial = setup.runner.begin(setup.rig.stock, LONG)
+    stopped = threading.Event()
+    original = setup.bench.stop
+
+    def stop() -> None:
+        original()
+        setup.technician.stopped.set()
+        stopped.set()
+
+    def full(*_: object) -> None:
+        raise BookError("the disk is full")
+
+    monkeypatch.setattr(setup.bench, "stop", stop)
+    monkeypatch.setattr(setup.store, "heartbeat", full)
+    with pytest.raises(BookError, match="disk is full"):
+        setup.runner.run(trial)
+    assert stopped.is_set()
+    assert setup.store.trial(trial.id).station is Station.LOAD, "open, to be explained: nothing is made up"
+
+
+@pytest.mark.parametrize(
+    ("answers", "outcome"),
+    [
+        ({Station.BOOT: Move.STAYED_DOWN}, Outcome.NO_BOOT),
+        ({Station.BOOT: Move.FELL_BACK}, Outcome.NO_BOOT),
+        ({Station.LOAD: Outcome.FROZE}, Outcome.FROZE),
+        ({Station.LOAD: Outcome.ERRED}, Outcome.ERRED),
+        ({Station.LOAD: Outcome.TOO_HOT}, Outcome.TOO_HOT),
+    ],
+)
+def test_by_hand_the_technician_says_how_it_ended(
+    store: Store, rig: Rig, answers: dict[Station, Move | Outcome], outcome: Outcome
+) -> None:
+    technician = Scripted(ALL_WELL | answers)
+    runner = TrialRunner(rig, HandBench(rig, technician, RealClock()), store, RealClock(), lambda _: None)
+    setpoint = rig.stock.replacing("data_rate_mts", 6000)
+    trial = runner.run(runner.begin(setpoint, LONG))
+    assert (trial.outcome, trial.verdict, trial.seen_by) == (outcome, Verdict.FAIL, "technician")
+    assert trial.failed_after_s is not None
+    assert technician.asked[0].lines[0] == "▸ data rate     6000 MT/s   was 4800"
+
+
+class Unfaithful:
+    """A bench whose firmware does not take the values the first time."""
+
+    kind = BenchKind.SIM
+
+    def __init__(self) -> None:
+        self.sets = 0
+
+    def check(self, plan: LoadPlan) -> None: ...
+
+    def set(self, setpoint: Setpoint, before: Setpoint) -> Step:
+        self.sets += 1
+        return Step(Move.ENTERED)
+
+    def boot(self) -> Step:
+        return Step(Move.CAME_UP_RETRAINED)
+
+    def confirm(self, setpoint: Setpoint) -> tuple[Step, tuple[()]]:
+        return Step(Move.DIFFERS if self.sets == 1 else Move.CONFIRMED), ()
+
+    def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
+        return LoadReport(plan, Outcome.HELD, 1.0, 1.0, 1.0, 0)
+
+    def stop(self) -> None: ...
+
+
+def test_values_that_did_not_take_are_set_again(store: Store, rig: Rig) -> None:
+    bench = Unfaithful()
+    runner = TrialRunner(rig, bench, store, RealClock(), lambda _: None)
+    assert runner.run(runner.begin(rig.stock, SHORT)).outcome is Outcome.HELD
+    assert bench.sets == 2

@@ -1,0 +1,151 @@
+"""Setpoints, brackets, evidence, what is in force, and what people type."""
+
+from dataclasses import replace
+from datetime import UTC, datetime
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tenaz.core.bracket import bracket_of
+from tenaz.core.errors import Refused
+from tenaz.core.evidence import evidence_at
+from tenaz.core.in_force import counting_on, setpoint_in_force
+from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, show_clock, show_duration
+from tenaz.core.loop import Station
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.parsing import parse_duration_s, parse_load, parse_share
+from tenaz.core.rigs import GUARANTEED, BenchKind
+from tenaz.core.setpoints import Change, Setpoint
+from tenaz.core.trials import Trial
+from tenaz.demo.ridge import ridge
+
+RIG = ridge()
+RATE = RIG.knobs[0]
+HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600)
+
+
+def trial(outcome: Outcome | None, setpoint: Setpoint = RIG.stock, **fields: object) -> Trial:
+    blank = Trial(
+        id=1,
+        number=1,
+        rig="ridge",
+        bench=BenchKind.HAND,
+        setpoint=setpoint,
+        plan=HOUR,
+        station=Station.CLOSED,
+        begun_utc=datetime(2026, 1, 6, tzinfo=UTC),
+        boot_id="a",
+        outcome=outcome,
+        elapsed_s=3600.0,
+        entered=True,
+    )
+    return replace(blank, **fields)  # type: ignore[arg-type]
+
+
+def test_a_setpoint_never_changes_and_compares_by_values() -> None:
+    faster = RIG.stock.replacing("data_rate_mts", 5000)
+    assert RIG.stock["data_rate_mts"] == 4800
+    assert faster.changes_from(RIG.stock) == (Change("data_rate_mts", 4800, 5000),)
+    assert faster.replacing("data_rate_mts", 4800) == RIG.stock
+    assert Setpoint.of(dict(reversed(RIG.stock.items_by_name))) == RIG.stock
+    assert hash(Setpoint.of(dict(reversed(RIG.stock.items_by_name)))) == hash(RIG.stock)
+    assert faster.matches_except(RIG.stock, "data_rate_mts")
+    assert not faster.matches_except(RIG.stock, "t_cl_nck")
+    with pytest.raises(KeyError):
+        faster.replacing("fabric_clock_mhz", 1)
+
+
+def test_a_rig_names_its_knobs_when_asked_for_another() -> None:
+    assert RIG.knob("data-rate") is RIG.knob("data rate") is RIG.knob("DATA_RATE_MTS") is RATE
+    with pytest.raises(Refused, match="has no knob 'fsb'; it has: data_rate_mts, t_cl_nck, memory_vdd_mv"):
+        RIG.knob("fsb")
+
+
+@given(st.lists(st.tuples(st.sampled_from(list(RATE.grid.values())), st.sampled_from(Verdict)), max_size=30))
+def test_the_bracket_lies_between_what_held_and_what_failed(results: list[tuple[int, Verdict]]) -> None:
+    bracket = bracket_of(RATE, results)
+    failed = [RATE.strain(v) for v, verdict in results if verdict is Verdict.FAIL]
+    passed = [RATE.strain(v) for v, verdict in results if verdict is Verdict.PASS]
+    assert (bracket.failed is None) == (not failed)
+    if bracket.failed is not None:
+        assert RATE.strain(bracket.failed) == min(failed)
+    if bracket.held is not None:
+        assert RATE.strain(bracket.held) in passed
+        assert not failed or RATE.strain(bracket.held) < min(failed)
+    else:
+        assert all(failed and p >= min(failed) for p in passed)
+
+
+def test_evidence_adds_up_by_kind_and_says_what_is_owed() -> None:
+    trials = [
+        trial(Outcome.HELD),
+        trial(Outcome.HELD),
+        trial(Outcome.HELD, plan=LoadPlan(LoadKind.TRANSFORM, duration_s=4 * 3600), elapsed_s=4 * 3600.0),
+        trial(Outcome.STOPPED),
+        trial(Outcome.LOST),
+        trial(Outcome.FROZE, RIG.stock.replacing("data_rate_mts", 5000)),
+        trial(None),
+    ]
+    evidence = evidence_at(RIG.stock, trials, GUARANTEED)
+    march, transform = evidence.kinds
+    assert (march.passed, march.failed, march.hours, march.hours_owed) == (2, 0, 2.0, 6.0)
+    assert transform.hours_owed == 0.0
+    assert evidence.voids == 2
+    # No failure in T hours: below −ln(0.05)/T at 95 %.
+    assert march.hazard_bound_per_h() == pytest.approx(2.9957 / 2, rel=1e-4)
+    failed = evidence_at(RIG.stock.replacing("data_rate_mts", 5000), trials, GUARANTEED)
+    assert failed.failed == 1
+    assert failed.kinds[0].hazard_bound_per_h() is None
+
+
+def test_what_is_in_force_follows_the_trials() -> None:
+    faster, slower = RIG.stock.replacing("data_rate_mts", 6000), RIG.stock.replacing("data_rate_mts", 5600)
+    history = [trial(Outcome.HELD, slower), trial(Outcome.FROZE, faster)]
+    assert setpoint_in_force([], RIG.stock) == RIG.stock
+    assert setpoint_in_force(history, RIG.stock) == faster
+    assert setpoint_in_force([*history, trial(Outcome.STOPPED, slower, entered=False)], RIG.stock) == faster
+    assert setpoint_in_force([*history, trial(Outcome.NO_BOOT, slower)], RIG.stock) == RIG.stock
+    mixed = [*history, trial(Outcome.HELD, bench=BenchKind.SIM)]
+    assert counting_on(BenchKind.HERE, mixed) == tuple(history)
+    assert counting_on(BenchKind.SIM, mixed) == (mixed[-1],)
+
+
+@pytest.mark.parametrize(
+    ("text", "seconds"), [("90", 90), ("90s", 90), ("10m", 600), ("1h30m", 5400), ("1.5h", 5400), ("2 d", 172800)]
+)
+def test_durations(text: str, seconds: float) -> None:
+    assert parse_duration_s(text) == seconds
+
+
+@pytest.mark.parametrize("text", ["", "soon", "h", "10x", "-5m", "0", "1h-3m"])
+def test_no_durations(text: str) -> None:
+    with pytest.raises(Refused):
+        parse_duration_s(text)
+
+
+@pytest.mark.parametrize(("text", "share"), [("50%", 0.5), ("0.5", 0.5), ("100 %", 1.0), ("12.5%", 0.125)])
+def test_shares(text: str, share: float) -> None:
+    assert parse_share(text) == share
+
+
+@pytest.mark.parametrize("text", ["0", "120%", "half", "50", "-1%"])
+def test_no_shares(text: str) -> None:
+    with pytest.raises(Refused, match="like 50%"):
+        parse_share(text)
+
+
+def test_a_load_in_one_line() -> None:
+    plan = parse_load("transform 10m L3 go on", HOUR)
+    assert plan == LoadPlan(LoadKind.TRANSFORM, 600, level=CacheLevel.L3, stop_at_first_error=False)
+    assert parse_load("2 laps 25%", HOUR) == LoadPlan(LoadKind.MARCH, None, 2, 0.25)
+    assert parse_load("march until stopped", HOUR).duration_s is None
+    assert parse_load("", HOUR) == HOUR
+    for wrong, word in (("quick 10m", "'quick'"), ("march 0 laps", "0 laps"), ("march 0%", "0%")):
+        with pytest.raises(Refused, match=word):
+            parse_load(wrong, HOUR)
+
+
+def test_times_are_shown_short() -> None:
+    assert [show_duration(s) for s in (0.4, 45, 60, 95, 3600, 5400)] == ["0s", "45s", "1m", "1m35s", "1h", "1h30m"]
+    assert show_clock(760) == "00:12:40"

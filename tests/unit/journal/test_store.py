@@ -1,0 +1,92 @@
+from datetime import UTC
+from pathlib import Path
+
+import pytest
+
+from tenaz.core.climbs import ClimbPlan
+from tenaz.core.errors import Refused
+from tenaz.core.loading import LoadKind, Mismatch, MismatchKind
+from tenaz.core.loop import IllegalMove, Move, Station
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.ports import Step
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.trials import Heartbeat, Trial
+from tenaz.journal.opening import open_book
+from tenaz.journal.store import Store
+from tests.conftest import HOUR, SteppedClock
+
+WALK = (Move.ENTERED, Move.CAME_UP, Move.CONFIRMED, Move.LOAD_ENDED)
+
+
+def walked(store: Store, trial: Trial, clock: SteppedClock) -> Trial:
+    for move in WALK:
+        trial = store.move(trial, Step(move), clock)
+    return trial
+
+
+def test_values_come_back_as_they_went_in(store: Store, rig: Rig, open_trial: Trial, clock: SteppedClock) -> None:
+    assert store.rig("ridge") == rig
+    assert open_trial.setpoint == rig.stock
+    assert open_trial.plan == HOUR
+    assert open_trial.plan.kind is LoadKind.MARCH
+    assert (open_trial.number, open_trial.station, open_trial.outcome) == (1, Station.SET, None)
+    assert open_trial.begun_utc.tzinfo is UTC
+    found = Mismatch(
+        worker=1,
+        at_s=2.5,
+        lap=3,
+        address=0xFFFF_8000_0000_0010,
+        expected=0xFFFF_FFFF_FFFF_FFFF,
+        read=0x7FFF_FFFF_FFFF_FFFF,
+        read_again=0xFFFF_FFFF_FFFF_FFFF,
+        kind=MismatchKind.ON_THE_WAY,
+        where="⇑(r,w)",
+    )
+    store.mismatches(open_trial.id, [found])
+    assert store.mismatches_of(open_trial.id) == (found,)
+    assert found.wrong_bits == (63,)
+    plan = store.begin_climb(ClimbPlan(0, "ridge", BenchKind.SIM, "data_rate_mts", rig.stock, HOUR), clock)
+    assert store.climbs("ridge") == (plan,)
+    with pytest.raises(Refused, match="no rig 'sled'; it has: ridge"):
+        store.rig("sled")
+
+
+def test_a_record_closes_and_undo_reopens_without_losing_it(
+    store: Store, open_trial: Trial, clock: SteppedClock
+) -> None:
+    judged = walked(store, open_trial, clock)
+    assert judged.entered
+    closed = store.record(judged, Outcome.FROZE, "technician", clock, 754.0, 754.0)
+    assert (closed.outcome, closed.verdict, closed.open) == (Outcome.FROZE, Verdict.FAIL, False)
+    with pytest.raises(IllegalMove):
+        store.record(closed, Outcome.HELD, "technician", clock)
+    undone = store.undo_record(closed, clock)
+    assert (undone.outcome, undone.station, undone.verdict) == (None, Station.JUDGE, Verdict.VOID)
+    assert undone.elapsed_s == 754.0, "the time that was measured stays"
+    again = store.record(undone, Outcome.RESTARTED, "technician", clock, undone.elapsed_s, undone.elapsed_s)
+    assert again.outcome is Outcome.RESTARTED
+    assert store.unfinished() == ()
+
+
+def test_an_open_trial_and_its_heartbeat_are_found_after_reopening(
+    store: Store, book: Path, open_trial: Trial, clock: SteppedClock
+) -> None:
+    store.heartbeat(open_trial.id, Heartbeat(1.0, "boot-a", clock.utc()))
+    store.heartbeat(open_trial.id, Heartbeat(2.0, "boot-a", clock.utc()))
+    other = open_book(book, read_only=True)
+    (found,) = other.store.unfinished()
+    assert found.heartbeat is not None
+    assert (found.heartbeat.elapsed_s, found.elapsed_s) == (2.0, 2.0)
+    other.close()
+
+
+def test_numbers_count_within_a_rig_and_log_and_notes_are_kept(store: Store, rig: Rig, clock: SteppedClock) -> None:
+    first = store.begin_trial(rig, BenchKind.SIM, rig.stock, HOUR, clock)
+    second = store.begin_trial(rig, BenchKind.HAND, rig.stock, HOUR, clock, reason="above the advised ceiling")
+    assert (first.number, second.number) == (1, 2)
+    store.note(first.id, "probably loose")
+    assert store.trial(first.id).note == "probably loose"
+    assert store.trial(second.id).reason == "above the advised ceiling"
+    for number in range(5):
+        store.log("ridge", first.id, "loop", f"line {number}", clock)
+    assert [text for _, _, text in store.log_lines("ridge", most=2)] == ["line 3", "line 4"]
