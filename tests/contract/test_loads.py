@@ -143,7 +143,9 @@ def test_a_transform_whose_data_change_is_found(around: Surroundings) -> None:
 
 def test_memory_that_the_system_needs_is_refused_with_what_would_be_allowed() -> None:
     around = Surroundings((0, 1), 16 * 2**30, 6 * 2**30, surroundings().cache_bytes)
-    with pytest.raises(Refused, match=r"at most (\d+)% \((\d+\.\d) GiB\) would be allowed now: use --share (\d+)%") as no:
+    with pytest.raises(
+        Refused, match=r"at most (\d+)% \((\d+\.\d) GiB\) would be allowed now: use --share (\d+)%"
+    ) as no:
         LoadRun(LoadPlan(LoadKind.MARCH, 60, share=0.5), around)
     allowed = int(str(no.value).split("at most ")[1].split("%")[0])
     LoadRun(LoadPlan(LoadKind.MARCH, 60, share=allowed / 100), around)

@@ -24,6 +24,7 @@ class RailPicture:
     station_s: float
     progress: LoadProgress | None
     waiting: bool = False
+    idle: str = ""
 
 
 def draw_rail(picture: RailPicture, width: int) -> Cells:
@@ -43,6 +44,8 @@ def draw_rail(picture: RailPicture, width: int) -> Cells:
         cells.put_right(width - 1, 2, _time_left(picture.progress), Role.TEXT)
     elif picture.waiting:
         cells.put(1, 2, "waiting for you: answer below", Role.LIT)
+    else:
+        cells.put(1, 2, picture.idle, Role.FAINT)
     return cells
 
 

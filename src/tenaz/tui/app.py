@@ -63,7 +63,8 @@ class Workbench(App[None]):
     CSS_PATH = "app.tcss"
     TITLE = "Tenaz"
     BINDINGS = [  # noqa: RUF012 - Textual reads it from the class
-        Binding(command.key, command.action, command.help, show=False) for command in COMMANDS
+        Binding(command.key, command.action, command.help, show=False, priority=command.key == "tab")
+        for command in COMMANDS
     ]
 
     def __init__(self, opening: Callable[[Callable[[object], None]], "Workshop"]) -> None:
@@ -458,9 +459,7 @@ class Workbench(App[None]):
         )
         self.query_one(LogPanel).show(view.log)
         self.query_one(NextStep).suggest(*next_step(view, dialled, knob, self._busy))
-        aside = [self._plan.show()]
-        if view.bench is BenchKind.SIM:
-            aside.insert(0, f"pace: {PACES[self._pace][1]}")
-        if view.read_only:
-            aside.insert(0, "READ-ONLY")
-        self.query_one(KeyBar).show(self._busy, " · ".join(aside))
+        pace = f" · pace: {PACES[self._pace][1]}" if view.bench is BenchKind.SIM else ""
+        idle = "READ-ONLY" if view.read_only else f"next load: {self._plan.show()}{pace}"
+        self.query_one(Rail).show_idle(idle)
+        self.query_one(KeyBar).show(self._busy)

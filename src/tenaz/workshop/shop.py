@@ -227,7 +227,9 @@ class Workshop:
         run = self._prepare()
         restarted = trial.boot_id != self._clock.boot_id()
         if trial.bench is BenchKind.HERE and trial.station is Station.SET and restarted:
-            trial = self.store.move(trial, recovery.restarted_with_sheet(), self._clock)
+            step = recovery.restarted_with_sheet()
+            trial = self.store.move(trial, step, self._clock)
+            self._log("loop", f"set: {step.detail}", trial.id)
         self._go(run, lambda: run.runner.run(trial))
 
     def plan_climb(self, knob: str, base: Setpoint, load: LoadPlan, reason: str = "") -> ClimbPlan:

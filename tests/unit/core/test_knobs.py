@@ -52,7 +52,7 @@ def test_typed_values(knob: Knob, text: str, value: int) -> None:
 
 @pytest.mark.parametrize("text", ["", "fast", "60 00", "6000 mV", "12.5", "-40", "1e3"])
 def test_typed_nonsense_names_the_knob_and_an_example(text: str) -> None:
-    with pytest.raises(NotANumber, match="data rate.*like 4000"):
+    with pytest.raises(NotANumber, match=r"data rate.*like 4000"):
         RATE.parse(text)
 
 

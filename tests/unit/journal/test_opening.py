@@ -86,8 +86,6 @@ def test_the_second_opener_reads_only_and_is_told(book: Path, rig: Rig, clock: S
     third.close()
 
 
-
-
 def test_a_full_disk_loses_nothing_that_was_written(book: Path, rig: Rig, clock: SteppedClock) -> None:
     open_book(book).close()
     engine = create_engine(f"sqlite:///{book}")

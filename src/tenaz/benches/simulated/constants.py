@@ -24,8 +24,8 @@ ACCESS_SHARPNESS_NS: Final = (0.07, 0.16)
 NOMINAL_VDD_MV: Final = 1100
 """JEDEC DDR5."""
 TOO_HIGH_VDD_MV: Final = 1440
-TOO_HIGH_VDD_SPREAD_MV: Final = 15
-TOO_HIGH_SHARPNESS_MV: Final = 6.0
+TOO_HIGH_VDD_SPREAD_MV: Final = 12
+TOO_HIGH_SHARPNESS_MV: Final = 3.0
 """Above it the module's own supply regulation refuses to start: a window, not a ladder."""
 
 # -- boot ---------------------------------------------------------------------------------------------------------

@@ -253,6 +253,28 @@ def _check_ir(lanes: int) -> str:
     )
 
 
+THERE_IR = """
+define ptr @there(ptr %data, ptr %twiddles, i64 %points) {
+entry:
+  %widest = udiv i64 %points, 4
+  br label %stage
+stage:
+  %q = phi i64 [ %widest, %entry ], [ %q_next, %stage ]
+  %tw = phi ptr [ %twiddles, %entry ], [ %tw_next, %stage ]
+  %blocks = udiv i64 %widest, %q
+  call void @forward(ptr %data, ptr %tw, i64 %blocks, i64 %q)
+  %tw_bytes = mul i64 %q, 48
+  %tw_next = getelementptr i8, ptr %tw, i64 %tw_bytes
+  %q_next = udiv i64 %q, 4
+  %narrow = icmp eq i64 %q_next, 1
+  br i1 %narrow, label %last, label %stage
+last:
+  call void @forward_last(ptr %data, ptr null, i64 %widest, i64 1)
+  ret ptr %tw_next
+}"""
+"""The whole forward transform; gives the end of the twiddles, from where the way back begins."""
+
+
 def _trips_ir(lanes: int) -> str:
     """IR of ``i64 trips(data, twiddles, points, rounds, slots, seed, scale, digest, reference, where)``.
 
@@ -269,24 +291,14 @@ entry:
   br label %round
 round:
   %r = phi i64 [ 0, %entry ], [ %r1, %good ]
-  br label %there
-there:
-  %q = phi i64 [ %widest, %round ], [ %q_next, %there ]
-  %tw = phi ptr [ %twiddles, %round ], [ %tw_next, %there ]
-  %blocks = udiv i64 %widest, %q
-  call void @forward(ptr %data, ptr %tw, i64 %blocks, i64 %q)
-  %tw_bytes = mul i64 %q, 48
-  %tw_next = getelementptr i8, ptr %tw, i64 %tw_bytes
-  %q_next = udiv i64 %q, 4
-  %narrow = icmp eq i64 %q_next, 1
-  br i1 %narrow, label %turn, label %there
+  %tw_end = call ptr @there(ptr %data, ptr %twiddles, i64 %points)
+  br label %turn
 turn:
-  call void @forward_last(ptr %data, ptr null, i64 %widest, i64 1)
   call void @inverse_first(ptr %data, ptr null, i64 %widest, i64 1)
   br label %back
 back:
   %p = phi i64 [ 4, %turn ], [ %p_next, %back ]
-  %tb_end = phi ptr [ %tw_next, %turn ], [ %tb, %back ]
+  %tb_end = phi ptr [ %tw_end, %turn ], [ %tb, %back ]
   %tb_bytes = mul i64 %p, -48
   %tb = getelementptr i8, ptr %tb_end, i64 %tb_bytes
   %blocks_back = udiv i64 %widest, %p
@@ -365,6 +377,7 @@ class FourierKernels:
                     _stage_ir("inverse_first", lanes, fma, inverse=True, twiddled=False),
                     _fill_ir(lanes),
                     _check_ir(lanes),
+                    THERE_IR,
                     _trips_ir(lanes),
                 ]
             )
@@ -382,6 +395,7 @@ class FourierKernels:
                 ctypes.c_void_p,
             ],
         )
+        self._there = self._module.function("there", ctypes.c_int64, [ctypes.c_void_p, ctypes.c_void_p, ctypes.c_int64])
         self._trips = self._module.function(
             "trips",
             ctypes.c_int64,
@@ -392,6 +406,10 @@ class FourierKernels:
     def fill(self, data: int, seed: int) -> None:
         """Write the whole-number input of ``seed`` into the block at address ``data``."""
         self._fill(data, self.slots, seed)
+
+    def forward(self, data: int) -> None:
+        """Transform the block at address ``data`` one way; the result stands in digit-reversed order."""
+        self._there(data, ctypes.addressof(self._twiddles), self.points)
 
     def first_digest(self, data: int, seed: int) -> tuple["Digest", list[WrongPoint]]:
         """One round from a freshly filled block: the digest that all later rounds must repeat, and what was wrong."""

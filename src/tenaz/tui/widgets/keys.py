@@ -14,11 +14,10 @@ class KeyBar(Sheet):
     def __init__(self) -> None:
         super().__init__(id="keys")
         self._running = False
-        self._aside = ""
 
-    def show(self, running: bool, aside: str) -> None:
-        """Show the keys for this state; ``aside`` stands at the right."""
-        self._running, self._aside = running, aside
+    def show(self, running: bool) -> None:
+        """Show the keys for this state."""
+        self._running = running
         self.changed()
 
     def draw(self, width: int, height: int) -> Cells:
@@ -31,6 +30,4 @@ class KeyBar(Sheet):
                 cells.put(column, 0, command.shown, Role.LIT)
                 cells.put(column + len(command.shown) + 1, 0, command.word, Role.FAINT)
                 column += len(command.shown) + len(command.word) + 3
-        if column + len(self._aside) < cells.width:
-            cells.put_right(cells.width, 0, self._aside, Role.FAINT)
         return cells

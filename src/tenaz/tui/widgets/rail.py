@@ -27,6 +27,7 @@ class Rail(Sheet):
         self._since = time.monotonic()
         self._progress: LoadProgress | None = None
         self._waiting = False
+        self._idle = ""
 
     def on_mount(self) -> None:
         """Keep the station's clock going."""
@@ -62,6 +63,11 @@ class Rail(Sheet):
         self._waiting = waiting
         self.changed()
 
+    def show_idle(self, text: str) -> None:
+        """What stands under the rail while no load runs."""
+        self._idle = text
+        self.changed()
+
     def draw(self, width: int, height: int) -> Cells:
         """Draw the rail."""
         del height
@@ -75,6 +81,7 @@ class Rail(Sheet):
                 time.monotonic() - self._since,
                 self._progress,
                 self._waiting,
+                self._idle,
             ),
             width,
         )

@@ -1,0 +1,95 @@
+"""A real terminal with Tenaz in it: keys go in, the screen comes out."""
+
+import os
+import re
+import shlex
+import signal
+import sys
+import time
+from pathlib import Path
+from types import TracebackType
+
+import libtmux
+import psutil
+
+PATIENCE_S = 30.0
+
+
+class Screen:
+    """One tmux window. ``press`` takes tmux key names, ``type`` literal text."""
+
+    def __init__(self, *arguments: str, width: int = 158, height: int = 48) -> None:
+        self._server = libtmux.Server(
+            socket_name=f"tenaz-test-{os.getpid()}-{time.monotonic_ns()}", config_file="/dev/null"
+        )
+        # The size comes from the window, not from what the test runner's environment says.
+        unset = ["-u", "COLUMNS", "-u", "LINES"]
+        command = shlex.join(["env", *unset, "TERM=tmux-256color", sys.executable, "-m", "tenaz", *arguments])
+        self._session = self._server.new_session(
+            "tenaz", x=width, y=height, window_command=f"{command}; echo LEFT WITH $?; sleep 600"
+        )
+        self._pane = self._session.active_pane
+        assert self._pane is not None
+
+    def __enter__(self) -> "Screen":
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        self._server.kill()
+
+    @property
+    def text(self) -> str:
+        """What stands on the screen."""
+        return "\n".join(self._pane.capture_pane())
+
+    def press(self, *keys: str) -> "Screen":
+        """Press keys, one after the other."""
+        for key in keys:
+            self._pane.send_keys(key, enter=False, suppress_history=False)
+            time.sleep(0.08)
+        return self
+
+    def type(self, text: str) -> "Screen":
+        """Type text as it is, then Enter."""
+        self._pane.send_keys(text, enter=True, literal=True, suppress_history=False)
+        return self
+
+    def until(self, pattern: str, patience_s: float = PATIENCE_S) -> "re.Match[str]":
+        """Wait until the screen shows a pattern."""
+        deadline = time.monotonic() + patience_s
+        while time.monotonic() < deadline:
+            found = re.search(pattern, self.text)
+            if found:
+                return found
+            time.sleep(0.1)
+        raise AssertionError(f"the screen never showed {pattern!r}; it shows:\n{self.text}")
+
+    def until_gone(self, pattern: str) -> None:
+        """Wait until the screen no longer shows a pattern."""
+        deadline = time.monotonic() + PATIENCE_S
+        while re.search(pattern, self.text):
+            assert time.monotonic() < deadline, f"the screen still shows {pattern!r}:\n{self.text}"
+            time.sleep(0.1)
+
+    def resize(self, width: int, height: int) -> None:
+        """Give the window another size."""
+        self._session.active_window.resize(width=width, height=height)
+
+    def processes(self) -> list[psutil.Process]:
+        """Tenaz and its workers."""
+        shell = psutil.Process(int(self._pane.pane_pid or 0))
+        return [child for child in shell.children(recursive=True) if "tenaz" in " ".join(child.cmdline())]
+
+    def kill_group(self) -> None:
+        """Cut everything off at once, as a crash would."""
+        for process in self.processes():
+            os.kill(process.pid, signal.SIGKILL)
+
+
+def tenaz(book: Path, **size: int) -> Screen:
+    """The workbench on a book, with its first view on the screen."""
+    screen = Screen("--book", str(book), **size)
+    screen.until("evidence at|needs 80|no database|climb ")
+    return screen

@@ -1,0 +1,148 @@
+"""The real interface, played by keys."""
+
+import re
+from pathlib import Path
+
+import pytest
+
+from tenaz.benches.simulated.machine import Machine
+from tenaz.core.outcomes import Outcome
+from tenaz.demo.ridge import RIDGE_SEED
+from tenaz.journal.opening import open_book
+from tests.terminal.screen import Screen, tenaz
+
+pytestmark = pytest.mark.terminal
+
+
+def test_set_start_fail_record_undo_quit_reopen(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("b").until("ridge on hand")
+        screen.press("6").until("data rate, now 4800 MT/s")
+        screen.type("000")
+        screen.until("4800 → 6000 MT/s")
+        screen.press("Down", "Left", "Left").until("40 → 36 nCK")
+        screen.press("Up", "t").until("Enter these values in the firmware of ridge")
+        assert "▸ data rate     6000 MT/s   was 4800" in screen.text
+        screen.press("y").until("Did ridge come up")
+        screen.press("a").until("read back as asked")
+        screen.press("y").until("What did you see")
+        screen.press("f").until(r"trial 1: froze \(fail\)")
+        screen.until("FAILED HERE")
+        screen.press("u").until("Trial 1 on ridge has no record")
+        screen.press("r").until(r"trial 1: restarted \(fail\), as explained afterwards")
+        screen.press("m").until("note on trial 1")
+        screen.type("fan header loose")
+        screen.until("trial 1: fan header loose")
+        screen.press("q").until("LEFT WITH 0")
+    with tenaz(book) as screen:
+        screen.until("ridge on hand")
+        screen.until("trial 1: fan header loose")
+        screen.press("?").until("take back the newest record")
+    opened = open_book(book, read_only=True)
+    (trial,) = opened.store.trials("ridge")
+    opened.close()
+    assert (trial.outcome, trial.note) == (Outcome.RESTARTED, "fan header loose")
+    assert dict(trial.setpoint) == {"data_rate_mts": 6000, "t_cl_nck": 36, "memory_vdd_mv": 1100}
+
+
+def test_a_whole_climb_by_keys_alone_and_its_export(book: Path, tmp_path: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("p", "p", "p").until("pace: in a moment")
+        screen.press("c").until("climb of data rate done", 60)
+        shown = screen.until(r"held (\d+) · failed (\d+) MT/s · edge (\d+) to (\d+) MT/s \(90%\)")
+        screen.until("stand at data rate")
+        held, failed, low, high = map(int, shown.groups())
+        screen.press("x").until("export the climb")
+        screen.press("C-u")
+        screen.type(str(tmp_path / "climb.gif")).until("ending in .svg or .pdf")
+        screen.press("C-u")
+        screen.type(str(tmp_path / "climb.pdf")).until("written")
+    assert (tmp_path / "climb.pdf").read_bytes().startswith(b"%PDF")
+    opened = open_book(book, read_only=True)
+    rig = opened.store.rig("ridge")
+    opened.close()
+    knob = rig.knobs[0]
+    hidden = knob.grid.first + Machine(RIDGE_SEED).hidden_edge(rig.stock, knob) * knob.grid.step
+    assert held <= hidden < failed or low <= hidden <= high
+
+
+def test_a_climb_can_be_stopped_and_goes_on(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("c").until(r"\[ +LOAD +\].*trial 1")
+        screen.press("Right").until("4800 → 5000 MT/s")
+        screen.press("q").until("A trial is under way")
+        screen.press("n", "s").until(r"trial 1: stopped \(void\)")
+        screen.press("k").until("next +c +data rate 4800 MT/s")
+        screen.press("c").until(r"\[ +LOAD +\].*trial 2")
+        screen.press("q", "y").until("LEFT WITH 0")
+
+
+def test_a_kill_in_the_middle_of_a_load_is_told_right_at_the_next_start(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("g").until("this machine on here")
+        screen.press("l").until("load, now")
+        screen.type("transform 10m L1")
+        screen.until("transform for 10m, in L1")
+        screen.press("t").until("Do the values that cannot be read here stand as asked")
+        screen.press("y").until(r"\[ +LOAD +\].*00:00:0[3-9]")
+        assert len(screen.processes()) > 1
+        screen.kill_group()
+    with tenaz(book) as screen:
+        told = screen.until(r"had run (\d+)s under load by its last heartbeat")
+        assert 2 <= int(told[1]) <= 10
+        screen.until("it was Tenaz that ended, not the machine")
+        screen.press("f").until(r"trial 1: froze \(fail\), as explained afterwards")
+        assert "FAILED HERE" in screen.text
+
+
+def test_bad_values_are_told_and_stay_to_be_mended(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("b").until("ridge on hand")
+        screen.press("v").until("data rate, now")
+        screen.type("6050").until("6050 MT/s is not on its grid")
+        screen.until("6050 ")
+        screen.press("C-u")
+        screen.type("9000").until("above its hard ceiling of 8000 MT/s")
+        screen.press("Escape").until_gone("hard ceiling of 8000")
+        screen.press("Down", "Down")
+        screen.press("1").until("memory VDD, now")
+        screen.type(".4 V").until("1100 → 1400 mV")
+        screen.press("t").until("above its advised ceiling of 1350 mV")
+        screen.type("one cold boot to see").until("Enter these values in the firmware")
+        screen.press("s").until(r"trial 1: stopped \(void\)")
+    opened = open_book(book, read_only=True)
+    assert opened.store.trials("ridge")[0].reason == "one cold boot to see"
+    opened.close()
+
+
+def test_two_at_one_book_the_second_looks_only(book: Path) -> None:
+    with tenaz(book) as first, tenaz(book) as second:
+        second.until("READ-ONLY")
+        second.press("t").until("another Tenaz has the book")
+        first.press("b").until("ridge on hand")
+        assert "READ-ONLY" not in first.text
+
+
+def test_what_is_no_book_is_told_on_the_screen(book: Path) -> None:
+    book.write_text("minutes of the avalanche office")
+    with Screen("--book", str(book)) as screen:
+        screen.until("is not a book: it is no SQLite database")
+        screen.press("q").until("LEFT WITH 0")
+    assert book.read_text() == "minutes of the avalanche office"
+
+
+def test_a_small_window_folds_and_a_tiny_one_says_so(book: Path) -> None:
+    with tenaz(book, width=60, height=15) as screen:
+        screen.until("Tenaz needs 80×24 cells; this window has 60×15")
+        screen.resize(80, 24)
+        screen.until("No climb along data rate")
+        panels = []
+        for _ in range(4):
+            screen.press("Tab")
+            panels.append(screen.text)
+        assert any("4000 to 8000 · harder" in panel for panel in panels)
+        assert any("evidence at" in panel for panel in panels)
+        assert all("nothing runs" in panel for panel in panels)
+        screen.resize(158, 48)
+        screen.until(r"knobs.*\n(.*\n)*.*evidence at|evidence at")
+        assert re.search(r"knobs .* evidence at", screen.text)

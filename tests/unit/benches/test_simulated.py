@@ -1,0 +1,104 @@
+import pytest
+
+from tenaz.benches.simulated.bench import SimulatedBench
+from tenaz.benches.simulated.machine import Machine
+from tenaz.core.loading import LoadKind, LoadPlan, LoadProgress, LoadReport, Mismatch
+from tenaz.core.loop import Move
+from tenaz.core.outcomes import Outcome
+from tenaz.core.rigs import Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.demo.ridge import ridge
+
+HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
+RATE, T_CL, VDD = ridge().knobs
+
+
+class Watch:
+    def __init__(self) -> None:
+        self.seen: list[LoadProgress] = []
+        self.wrong: list[Mismatch] = []
+
+    def progress(self, progress: LoadProgress) -> None:
+        self.seen.append(progress)
+
+    def mismatch(self, mismatch: Mismatch) -> None:
+        self.wrong.append(mismatch)
+
+
+def turn(bench: SimulatedBench, setpoint: Setpoint, before: Setpoint, watch: Watch) -> LoadReport | Move:
+    bench.set(setpoint, before)
+    booted = bench.boot().move
+    if booted not in (Move.CAME_UP, Move.CAME_UP_RETRAINED):
+        return booted
+    bench.confirm(setpoint)
+    return bench.load(HOUR, watch)
+
+
+def test_the_same_seed_gives_the_same_machine_with_the_same_luck(rig: Rig) -> None:
+    def history(seed: int) -> list[object]:
+        bench = SimulatedBench(ridge(seed))
+        return [
+            turn(bench, rig.stock.replacing("data_rate_mts", value), rig.stock, Watch())
+            for value in (4800, 6000, 6400, 6400, 6600)
+        ]
+
+    assert history(3) == history(3)
+    assert len({repr(history(seed)) for seed in range(5)}) == 5
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_each_specimen_behaves_like_memory(seed: int, rig: Rig) -> None:
+    machine = Machine(seed)
+    rate_at = {v: machine.log_rate(rig.stock.replacing("data_rate_mts", v)) for v in RATE.grid.values()}
+    assert list(rate_at.values()) == sorted(rate_at.values()), "faster asks more"
+    assert machine.log_rate(rig.stock) < -6, "stock is no candidate for failure"
+    assert machine.boot_chance(rig.stock) > 0.99
+    edge = machine.hidden_edge(rig.stock, RATE)
+    assert RATE.strain(5000) < edge < RATE.strain(7600)
+    warmer = rig.stock.replacing("memory_vdd_mv", 1250)
+    assert machine.hidden_edge(warmer, RATE) > edge, "voltage buys data rate"
+    looser = rig.stock.replacing("t_cl_nck", 44)
+    assert machine.hidden_edge(looser, RATE) >= edge, "a longer tCL never costs data rate"
+    assert machine.boot_chance(rig.stock.replacing("memory_vdd_mv", 1500)) < 0.05, "too much is a wall as well"
+    assert machine.hidden_edge(rig.stock, T_CL) > T_CL.strain(40), "tCL can be shortened at stock"
+    assert machine.log_rate(rig.stock, "transform") < machine.log_rate(rig.stock, "march")
+
+
+def test_far_beyond_it_does_not_boot_and_forgets_everything(rig: Rig) -> None:
+    bench = SimulatedBench(rig)
+    far = rig.stock.replacing("data_rate_mts", 8000)
+    moves = [turn(bench, far, rig.stock, Watch()) for _ in range(3)]
+    assert moves == [Move.STAYED_DOWN, Move.STAYED_DOWN, Move.FELL_BACK]
+    step, readings = bench.confirm(far)
+    assert step.move is Move.DIFFERS
+    assert "data rate reads 4800 MT/s, not 8000 MT/s" in step.detail
+    assert [reading.agrees for reading in readings] == [False, True, True]
+
+
+def test_failures_come_as_the_hazard_says(rig: Rig) -> None:
+    """Just past the edge an hour fails often, and every way of failing is seen; the watch hears it all."""
+    outcomes, times = [], []
+    for seed in range(60):
+        bench, watch = SimulatedBench(ridge(seed)), Watch()
+        beyond = int(bench.machine.hidden_edge(rig.stock, RATE)) + 1
+        report = turn(bench, rig.stock.replacing("data_rate_mts", RATE.at_strain(beyond)), rig.stock, watch)
+        if isinstance(report, Move):
+            continue
+        outcomes.append(report.outcome)
+        if report.failed_after_s is not None:
+            times.append(report.failed_after_s)
+            assert report.elapsed_s == report.failed_after_s < 3600
+            assert len(watch.wrong) == report.errors == len(report.mismatches)
+        assert all(early.elapsed_s <= late.elapsed_s for early, late in zip(watch.seen, watch.seen[1:], strict=False))
+    assert set(outcomes) >= {Outcome.HELD, Outcome.ERRED, Outcome.FROZE}
+    assert 0.5 < len(times) / len(outcomes) < 1.0
+    assert min(times) < 300 < max(times)
+
+
+def test_it_warms_up_under_load(rig: Rig) -> None:
+    watch = Watch()
+    turn(SimulatedBench(rig), rig.stock, rig.stock, watch)
+    heat = [progress.temperature_c or 0.0 for progress in watch.seen]
+    assert heat == sorted(heat)
+    assert heat[0] < 45 < heat[-1] < 60
+    assert len(watch.seen[0].lanes) == rig.cores

@@ -1,0 +1,163 @@
+"""Pictures from values: marks, brackets, limits of the sheet, and the same on paper."""
+
+import xml.etree.ElementTree as ET
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from rich.cells import cell_len
+
+from tenaz.charts.climb import climb_picture
+from tenaz.charts.climb_cells import draw_climb
+from tenaz.charts.evidence_cells import draw_evidence
+from tenaz.charts.marks import MARKS, NEXT, RUNNING, STOCK, Role
+from tenaz.charts.paper import export_climb
+from tenaz.charts.rail_cells import RailPicture, draw_rail
+from tenaz.charts.roles import DARK, DARK_GROUND, LIGHT, LIGHT_GROUND, READ_AS_TEXT
+from tenaz.charts.track import draw_track, track_of
+from tenaz.core.climbs import Advice, Proposal
+from tenaz.core.edge import EdgeEstimate
+from tenaz.core.errors import TenazError
+from tenaz.core.evidence import evidence_at
+from tenaz.core.loading import LoadKind, LoadPlan, LoadProgress
+from tenaz.core.loop import RAIL, Station
+from tenaz.core.outcomes import Outcome
+from tenaz.core.trials import Trial
+from tests.unit.core.test_values import RATE, RIG, trial
+
+EDGE = EdgeEstimate(10.4, 11.2, 12.3, 0.9, 0, tuple([0.0] * 10 + [0.3, 0.5, 0.2]))
+ALL_OUTCOMES = [None, *Outcome]
+
+
+def along(*steps: tuple[int, Outcome | None]) -> list[Trial]:
+    return [
+        trial(
+            outcome,
+            RIG.stock.replacing("data_rate_mts", value),
+            number=number,
+            station=Station.CLOSED if outcome else Station.LOAD,
+        )
+        for number, (value, outcome) in enumerate(steps, 1)
+    ]
+
+
+def picture(trials: list[Trial], standing: Proposal | Advice | None = None, edge: EdgeEstimate | None = EDGE):  # type: ignore[no-untyped-def]
+    return climb_picture("ridge", RATE, 4800, 4800, 7600, 3, trials, edge, standing, "march for 1h")
+
+
+CLIMBED = along((5800, Outcome.HELD), (6000, Outcome.HELD), (6200, Outcome.ERRED), (6000, Outcome.HELD))
+
+
+def test_every_sign_is_its_own_and_one_cell_wide() -> None:
+    signs = [mark.sign for mark in (*MARKS.values(), RUNNING, NEXT, STOCK)]
+    assert len(signs) == len(set(signs))
+    assert all(cell_len(sign) == 1 for sign in signs)
+    assert set(MARKS) == set(Outcome)
+
+
+def test_the_climb_shows_marks_bracket_interval_and_what_is_next() -> None:
+    text = draw_climb(picture(CLIMBED, Proposal(6000, "again")), 92, 34).text()
+    for expected in ("6200 ┤", "✗", "●", "◇", "next", "held 6000 · failed 6200 MT/s", "edge 6080 to 6460 MT/s (90%)"):
+        assert expected in text
+    assert "guard band, 3 steps" in text
+    lines = text.splitlines()
+    assert "✗" in next(line for line in lines if "6200 ┤" in line)
+    assert "50%" in next(line for line in lines if "█" in line and "50%" in line)
+    listed = [line for line in lines if "1h under load" in line or "erred" in line]
+    assert any("6200 MT/s  ✗ erred" in line for line in listed)
+
+
+def test_an_open_bracket_has_no_guard_band_and_a_running_trial_no_ghost() -> None:
+    open_bracket = picture(along((5800, Outcome.HELD), (7000, Outcome.NO_BOOT), (6000, None)), Proposal(6000, ""))
+    assert len(open_bracket.guard) == 0
+    assert open_bracket.ghost is None
+    assert RUNNING.sign in draw_climb(open_bracket, 92, 34).text()
+
+
+@given(
+    width=st.integers(0, 200),
+    height=st.integers(0, 60),
+    steps=st.lists(st.tuples(st.sampled_from(list(RATE.grid.values())), st.sampled_from(ALL_OUTCOMES)), max_size=120),
+    cursor=st.none() | st.integers(0, 119),
+)
+def test_no_sheet_is_ever_overdrawn(
+    width: int, height: int, steps: list[tuple[int, Outcome | None]], cursor: int | None
+) -> None:
+    drawn = draw_climb(picture(along(*steps)), width, height, cursor if cursor and cursor < len(steps) else None)
+    rows = drawn.rows()
+    assert len(rows) == height
+    assert all(sum(len(run.text) for run in row) == width for row in rows)
+
+
+def test_a_track_is_the_margin_report_on_one_line() -> None:
+    dialled = RIG.stock.replacing("data_rate_mts", 5400)
+    track = track_of(RATE, dialled, RIG.stock, RIG.stock, CLIMBED, guard_steps=3)
+    assert (track.held, track.failed, track.guard) == (6000, 6200, (6000, 5800, 5600))
+    assert track.margin_steps() == 7
+    assert track.changed
+    line, under = draw_track(track, 44).text().splitlines()
+    assert line.index("s") < line.index("▒") < line.index("●") < line.index("✗") < line.index("╎")
+    assert under.index("│") < under.index("▴")
+    elsewhere = track_of(RATE, dialled.replacing("t_cl_nck", 38), RIG.stock, RIG.stock, CLIMBED, 3)
+    assert elsewhere.outcomes == (), "trials at another tCL say nothing on this line"
+
+
+def test_a_failure_outlasts_a_pass_and_a_void_hides_neither() -> None:
+    mixed = along((5000, Outcome.HELD), (5000, Outcome.FROZE), (5000, Outcome.HELD), (5200, Outcome.HELD))
+    mixed += along((5200, Outcome.STOPPED))
+    track = track_of(RATE, RIG.stock, RIG.stock, RIG.stock, mixed, 3)
+    assert dict(track.outcomes) == {5000: Outcome.FROZE, 5200: Outcome.HELD}
+
+
+@pytest.mark.parametrize("station", RAIL)
+def test_the_rail_lights_the_station_and_tells_the_figures(station: Station) -> None:
+    plan = LoadPlan(LoadKind.MARCH, 3600)
+    progress = LoadProgress(plan, 760, 0.25, 2840, 3.2, 61.0, 2, temperature_c=71.4)
+    shown = progress if station is Station.LOAD else None
+    text = draw_rail(RailPicture("ridge", "sim", station, 17, 5.0, shown), 158).text()
+    assert station.upper() in text
+    assert text.count("[") == 1
+    assert "trial 17" in text
+    if station is Station.LOAD:
+        for figure in ("00:12:40", "71 °C", "61.0 GB/s", "2 ERRORS", "47m20s left"):
+            assert figure in text
+
+
+def test_evidence_says_what_is_owed() -> None:
+    text = draw_evidence(
+        evidence_at(CLIMBED[1].setpoint, CLIMBED, RIG.purpose), RIG.purpose, (("6000 MT/s", True),), 28, 30
+    ).text()
+    for words in ("▸ 6000 MT/s", "PARTLY SHOWN", "2.0 of 8 h", "owed 6.0 h", "owed 4.0 h", "three", "winters"):
+        assert words in text
+    failed = evidence_at(CLIMBED[2].setpoint, CLIMBED, RIG.purpose)
+    assert "FAILED HERE" in draw_evidence(failed, RIG.purpose, (), 28, 30).text()
+
+
+@pytest.mark.parametrize(("roles", "ground"), [(DARK, DARK_GROUND), (LIGHT, LIGHT_GROUND)])
+def test_words_stand_out_from_the_ground(roles: dict[Role, str], ground: str) -> None:
+    def luminance(colour: str) -> float:
+        parts = [int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]
+        linear = [p / 12.92 if p <= 0.03928 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
+        return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+    for role in READ_AS_TEXT:
+        pair = sorted((luminance(roles[role]), luminance(ground)))
+        assert (pair[1] + 0.05) / (pair[0] + 0.05) >= 4.5, role
+
+
+def test_paper_has_the_same_trials_with_the_same_marks(tmp_path: Path) -> None:
+    out = tmp_path / "climb.svg"
+    export_climb(picture(CLIMBED, Advice(6000, "held 2 times")), out)
+    ids = {element.get("id") for element in ET.parse(out).iter()}
+    assert {"trial-1-held", "trial-2-held", "trial-3-erred", "trial-4-held"} <= ids
+    pdf = tmp_path / "climb.pdf"
+    export_climb(replace(picture(CLIMBED), edge=None), pdf)
+    assert pdf.read_bytes().startswith(b"%PDF")
+
+
+@pytest.mark.parametrize(("name", "words"), [("climb.png", "ending in .svg or .pdf"), ("no/such/c.svg", "no folder")])
+def test_a_place_that_cannot_be_written_is_refused(tmp_path: Path, name: str, words: str) -> None:
+    with pytest.raises(TenazError, match=words):
+        export_climb(picture(CLIMBED), tmp_path / name)

@@ -1,0 +1,106 @@
+import json
+import re
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import psutil
+import pytest
+from typer.testing import CliRunner, Result
+
+from tenaz.cli.app import app
+from tests.doors.flip import flip_bit, largest_block
+
+SHARE = "2%"
+
+
+def tenaz(book: Path, *arguments: str) -> Result:
+    return CliRunner().invoke(app, ["--book", str(book), *arguments])
+
+
+def test_a_climb_a_list_and_a_chart(book: Path, tmp_path: Path) -> None:
+    climbed = tenaz(book, "climb", "data-rate", "--seed", "5", "--for", "30m")
+    assert climbed.exit_code == 0
+    assert re.search(r"data rate: held \d+ · failed \d+ MT/s", climbed.stdout)
+    assert re.search(r"edge: \d+ to \d+ MT/s \(90%\)", climbed.stdout)
+    listed = tenaz(book, "book", "--rig", "ridge", "--json")
+    trials = json.loads(listed.stdout)
+    assert [trial["number"] for trial in trials] == list(range(1, len(trials) + 1))
+    assert {trial["load_duration_s"] for trial in trials} == {1800.0}
+    assert {trial["verdict"] for trial in trials} == {"pass", "fail"}
+    assert "ridge" in tenaz(book, "book").stdout
+    out = tmp_path / "ridge.svg"
+    assert tenaz(book, "chart", str(out)).exit_code == 0
+    assert out.stat().st_size > 10_000
+
+
+@pytest.mark.parametrize("load", [("march", "--share", SHARE), ("transform", "--level", "l1")])
+def test_a_load_that_holds_ends_with_0_and_is_in_the_book(book: Path, load: tuple[str, ...]) -> None:
+    ran = tenaz(book, "load", *load, "--for", "1s")
+    assert ran.exit_code == 0, ran.output
+    assert "held after 1s" in ran.stdout
+    (trial,) = json.loads(tenaz(book, "book", "--json").stdout)
+    assert (trial["rig"], trial["bench"], trial["outcome"]) == ("this machine", "here", "held")
+
+
+def test_a_load_that_errs_ends_with_1_and_names_the_address(book: Path) -> None:
+    command = [sys.executable, "-m", "tenaz", "--book", str(book), "load", "march", "--for", "60s", "--share", SHARE]
+    running = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)
+    deadline = time.monotonic() + 30
+    workers: list[int] = []
+    while not workers and time.monotonic() < deadline:
+        time.sleep(0.2)
+        workers = [c.pid for c in psutil.Process(running.pid).children() if "tenaz.loads.worker" in c.cmdline()]
+    time.sleep(3.0)
+    start, end = largest_block(workers[0])
+    address = (start + end) // 2 // 8 * 8
+    flip_bit(workers[0], address, 5)
+    said, _ = running.communicate(timeout=60)
+    assert running.returncode == 1
+    assert f"{address:012x}" in said
+    assert "stored wrong" in said
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (("load", "march", "--for", "60s", "--share", "99%"), "would be allowed now"),
+        (("load", "march", "--for", "soon"), "is no duration"),
+        (("load", "march", "--for", "5s", "--laps", "2"), "give one of them"),
+        (("load", "march", "--share", "half"), "no share of memory"),
+        (("climb", "voltage"), "no knob 'voltage'"),
+        (("climb", "data-rate", "--rig", "hut"), "no rig 'hut'"),
+        (("climb", "data-rate", "--bench", "here"), "cannot be reached on bench here"),
+        (("climb", "data-rate", "--from", "4900"), "not on its grid"),
+        (("seen", "froze"), "nothing to explain"),
+        (("book",), "no book at"),
+        (("chart", "out.svg"), "no book at"),
+    ],
+)
+def test_what_cannot_run_ends_with_2_and_says_why(book: Path, arguments: tuple[str, ...], words: str) -> None:
+    ended = tenaz(book, *arguments)
+    assert ended.exit_code == 2
+    assert words in " ".join(ended.output.replace("│", " ").split())
+
+
+def test_a_broken_book_is_told_without_a_traceback(book: Path) -> None:
+    book.write_text("not a book")
+    ended = tenaz(book, "book")
+    assert ended.exit_code == 2
+    assert "is not a book" in ended.output
+    assert "Traceback" not in ended.output
+
+
+def test_help_teaches_by_example() -> None:
+    for command in ([], ["load"], ["climb"], ["book"], ["chart"]):
+        shown = CliRunner().invoke(app, [*command, "--help"])
+        assert shown.exit_code == 0
+        assert f"tenaz {' '.join(command)}".strip() in shown.stdout
+
+
+def test_start_up_pays_for_nothing_heavy() -> None:
+    heavy = ["llvmlite", "scipy", "matplotlib", "numpy", "sqlalchemy", "alembic", "typer"]
+    check = f"import sys, tenaz.__main__, tenaz.tui.run, tenaz.tui.app; print(sorted(set({heavy}) & set(sys.modules)))"
+    ran = subprocess.run([sys.executable, "-c", check], capture_output=True, text=True, check=True)
+    assert ran.stdout.strip() == "[]"

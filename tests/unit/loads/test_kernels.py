@@ -1,0 +1,126 @@
+"""The machine code itself, against what Python and numpy say."""
+
+import ctypes
+
+import numpy as np
+import pytest
+
+from tenaz.core.loading import CacheLevel
+from tenaz.loads.budget import bytes_per_worker, transform_points
+from tenaz.loads.kernels.fourier import FourierKernels, flop_of_round_trip
+from tenaz.loads.kernels.native import this_processor
+from tenaz.loads.kernels.sweep import ALL_SWEEPS, GROUP_BYTES, Sweep, SweepKernels
+from tenaz.loads.memory import Block
+
+GROUPS = 40
+OLD, NEW = 0x0123_4567_89AB_CDEF, 0xFEDC_BA98_7654_3210
+
+
+@pytest.fixture(scope="module")
+def kernels() -> SweepKernels:
+    return SweepKernels(this_processor())
+
+
+@pytest.fixture
+def words() -> "tuple[Block, np.ndarray]":
+    block = Block(GROUPS * GROUP_BYTES)
+    view = np.frombuffer((ctypes.c_uint64 * (GROUPS * 32)).from_address(block.address), dtype=np.uint64)
+    view[:] = OLD
+    return block, view
+
+
+@pytest.mark.parametrize("sweep", ALL_SWEEPS, ids=lambda sweep: sweep.symbol)
+def test_a_clean_pass_touches_its_groups_only(kernels: SweepKernels, words: tuple, sweep: Sweep) -> None:  # type: ignore[type-arg]
+    block, view = words
+    assert kernels.run(sweep, block.address, 3, 30, OLD, NEW) is None
+    inside = view[3 * 32 : 30 * 32]
+    assert (inside == (NEW if sweep.writes else OLD)).all()
+    assert (view[: 3 * 32] == OLD).all()
+    assert (view[30 * 32 :] == OLD).all()
+    assert kernels.run(sweep, block.address, 5, 5, OLD, NEW) is None, "no group, no work"
+
+
+@pytest.mark.parametrize("bit", [0, 31, 63])
+@pytest.mark.parametrize("word", [0, 1, 5 * 32 + 31, GROUPS * 32 - 1])
+@pytest.mark.parametrize("ascending", [True, False])
+def test_a_mismatch_stops_before_its_group_is_written(
+    kernels: SweepKernels,
+    words: tuple,
+    word: int,
+    bit: int,
+    ascending: bool,  # type: ignore[type-arg]
+) -> None:
+    block, view = words
+    view[word] ^= np.uint64(1 << bit)
+    hit = kernels.run(Sweep(True, True, ascending), block.address, 0, GROUPS, OLD, NEW)
+    assert hit == word // 32
+    assert view[word] == OLD ^ (1 << bit), "the bad data is still there to be looked at"
+    before = view[: hit * 32] if ascending else view[(hit + 1) * 32 :]
+    assert (before == NEW).all()
+    kernels.flush(block.address + word * 8)
+    assert view[word] == OLD ^ (1 << bit)
+
+
+@pytest.mark.parametrize("points", [16, 64, 1024])
+def test_the_transform_is_the_fourier_transform(points: int) -> None:
+    kernels = FourierKernels(this_processor(), points)
+    block = Block(kernels.block_bytes)
+    kernels.fill(block.address, 7)
+    view = np.frombuffer((ctypes.c_double * kernels.slots).from_address(block.address))
+    halves = view.reshape(points, 2, kernels.lanes)
+    given = (halves[:, 0, :] + 1j * halves[:, 1, :]).copy()
+    assert (given.real == np.rint(given.real)).all()
+    assert len(np.unique(given)) > points * kernels.lanes // 2
+    kernels.forward(block.address)
+    stages = round(np.log(points) / np.log(4))
+    digit_reversed = np.zeros(points, dtype=int)
+    for digit in range(stages):
+        digit_reversed = digit_reversed * 4 + np.arange(points) // 4**digit % 4
+    got = (halves[:, 0, :] + 1j * halves[:, 1, :])[digit_reversed]
+    wanted = np.fft.fft(given, axis=0)
+    assert np.abs(got - wanted).max() < 1e-13 * np.abs(wanted).max()
+
+
+def test_every_kind_of_wrong_result_is_told() -> None:
+    kernels = FourierKernels(this_processor(), 256)
+    block = Block(kernels.block_bytes)
+    view = np.frombuffer((ctypes.c_double * kernels.slots).from_address(block.address))
+    digest, wrong = kernels.first_digest(block.address, 7)
+    assert wrong == []
+    assert kernels.rounds(block.address, 7, 5, digest).good == 5
+    view[30] += 0.9
+    broken = kernels.rounds(block.address, 7, 5, digest)
+    assert broken.good == 0
+    assert [point.slot for point in broken.wrong] == [30]
+    assert broken.wrong[0].read == pytest.approx(broken.wrong[0].expected + 0.9)
+    assert kernels.rounds(block.address, 7, 5, digest).good == 5, "the exact input was put back"
+    view[8] = np.nan
+    lost = kernels.rounds(block.address, 7, 1, digest).wrong
+    assert len(lost) > 1, "one lane of the transform is lost as a whole"
+    assert len({point.slot % kernels.lanes for point in lost}) == 1
+    view[30] *= 1 + 1e-12
+    fine = kernels.rounds(block.address, 7, 1, digest)
+    assert (fine.good, fine.wrong) == (0, []), "too small for rounding, but the bits tell"
+    assert kernels.rounds(block.address, 7, 1, digest).good == 1
+
+
+def test_operations_are_counted_as_done() -> None:
+    # 16 points: 4 butterflies a stage, 2 stages, 16 additions each, and one twiddled stage of 18; there and back.
+    assert flop_of_round_trip(16, lanes=1) == 2 * 4 * (2 * 16 + 18)
+    with pytest.raises(ValueError, match="power of four"):
+        FourierKernels(this_processor(), 32)
+
+
+def test_blocks_fit_their_cache_level() -> None:
+    for lanes in (2, 4, 8):
+        for size in (32 * 1024, 1 << 20, 33 << 20):
+            points = transform_points(CacheLevel.L2, size, lanes)
+            assert points * 16 * lanes <= 0.75 * size
+            assert points * 4 * 16 * lanes > 0.75 * size
+        assert transform_points(CacheLevel.MEMORY, 1 << 20, lanes) * 16 * lanes >= 2 << 20
+
+
+def test_memory_is_divided_in_whole_chunks() -> None:
+    each = bytes_per_worker(0.5, 3, 8 * 2**30, 7 * 2**30)
+    assert each % (8 * 2**20) == 0
+    assert 3 * each <= 4 * 2**30

@@ -1,0 +1,195 @@
+"""Whole days at the workshop, without a screen."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from tenaz.benches.simulated.machine import Machine
+from tenaz.core.bracket import Bracket
+from tenaz.core.climbs import Advice, Proposal
+from tenaz.core.errors import Refused
+from tenaz.core.events import Asked, RunEnded
+from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
+from tenaz.core.loop import Move, Station
+from tenaz.core.outcomes import Outcome
+from tenaz.core.rigs import BenchKind
+from tenaz.demo.ridge import ridge
+from tenaz.workshop.demo_book import make_demo_book
+from tenaz.workshop.shop import Workshop
+
+HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
+SHORT = LoadPlan(LoadKind.TRANSFORM, duration_s=0.3, level=CacheLevel.L1)
+
+
+@pytest.fixture
+def workshop(book: Path) -> Iterator[Workshop]:
+    opened = Workshop()
+    opened.open(book)
+    yield opened
+    opened.close()
+
+
+def answering(workshop: Workshop, *answers: Move | Outcome) -> list[RunEnded]:
+    """Answer the run's questions in turn; gives where its end will be told."""
+    left, ended = list(answers), []
+
+    def hear(event: object) -> None:
+        if isinstance(event, Asked) and event.question is not None:
+            workshop.answer(left.pop(0))
+        elif isinstance(event, RunEnded):
+            ended.append(event)
+
+    workshop.publish_to(hear)
+    return ended
+
+
+def climb(workshop: Workshop, seed: int) -> None:
+    workshop.store.put_rig(ridge(seed))
+    workshop.choose_rig("ridge")
+    workshop.start_climb(workshop.plan_climb("data-rate", workshop.rig.stock, HOUR), one_step=False)
+    workshop.wait()
+
+
+def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: Path) -> None:
+    agreed = 0
+    for seed in range(10):
+        workshop = Workshop()
+        workshop.open(tmp_path / f"{seed}.db")
+        climb(workshop, seed)
+        view = workshop.view()
+        workshop.close()
+        picture = view.pictures["data_rate_mts"]
+        assert isinstance(picture.advice, Advice)
+        assert picture.edge is not None
+        knob = picture.knob
+        hidden = Machine(seed).hidden_edge(view.rig.stock, knob)
+        truth = Bracket(knob.at_strain(int(hidden)), knob.at_strain(int(hidden) + 1))
+        agreed += picture.bracket == truth or picture.edge.low <= hidden <= picture.edge.high
+        assert picture.edge.high - picture.edge.low < 8, "an interval that covers everything covers nothing"
+    assert agreed >= 9
+
+
+def test_a_climb_goes_on_where_the_book_left_it_and_undo_takes_a_step_back(workshop: Workshop, book: Path) -> None:
+    plan = workshop.plan_climb("data_rate_mts", workshop.rig.stock, HOUR)
+    for _ in range(3):
+        workshop.start_climb(plan, one_step=True)
+        workshop.wait()
+    standing = workshop.view().standing
+    assert standing == Proposal(5400, "5200 MT/s held: one step further")
+    undone = workshop.undo()
+    assert workshop.view().unfinished == undone
+    with pytest.raises(Refused, match="Trial 3 was never judged"):
+        workshop.start_climb(plan, one_step=True)
+    with pytest.raises(Refused, match="say first what was seen"):
+        workshop.undo()
+    workshop.explain(undone, Outcome.FROZE)
+    workshop.close()
+    reopened = Workshop()
+    reopened.open(book)
+    assert reopened.view().standing == Proposal(
+        5000, "5200 MT/s failed: step back, and show that this holds more than once"
+    )
+    assert reopened.view().climb == plan
+    reopened.abandon_climb()
+    assert reopened.view().climb is None
+    reopened.close()
+
+
+def test_a_trial_on_the_climbs_line_counts_for_it(workshop: Workshop) -> None:
+    plan = workshop.plan_climb("data_rate_mts", workshop.rig.stock, HOUR)
+    workshop.start_trial(workshop.rig.stock.replacing("data_rate_mts", 7600), HOUR)
+    workshop.wait()
+    workshop.start_trial(workshop.rig.stock.replacing("t_cl_nck", 38), HOUR)
+    workshop.wait()
+    first, second = workshop.trials()
+    assert (first.climb_id, second.climb_id) == (plan.id, None)
+    assert workshop.view().pictures["data_rate_mts"].bracket.failed == 7600
+
+
+def test_by_hand_the_rig_itself_has_its_own_history(workshop: Workshop) -> None:
+    climb(workshop, 1)
+    simulated = len(workshop.trials())
+    workshop.next_bench()
+    assert (workshop.bench, workshop.trials(), workshop.in_force()) == (BenchKind.HAND, (), workshop.rig.stock)
+    ended = answering(workshop, Move.ENTERED, Move.CAME_UP_RETRAINED, Move.CONFIRMED, Outcome.RESTARTED)
+    workshop.start_trial(workshop.rig.stock.replacing("data_rate_mts", 6000), HOUR)
+    workshop.wait()
+    assert ended == [RunEnded()]
+    (trial,) = workshop.trials()
+    assert trial.number == simulated + 1
+    assert trial.outcome is Outcome.RESTARTED
+    workshop.note(trial, "  the fan header again  ")
+    assert workshop.trials()[0].note == "the fan header again"
+    with pytest.raises(Refused, match="cannot be reached on bench here; it has: sim, hand"):
+        workshop.choose_bench(BenchKind.HERE)
+
+
+def test_a_trial_on_this_machine_goes_on_after_the_restart_that_its_sheet_asked_for(
+    workshop: Workshop, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    workshop.choose_rig("this machine")
+    ended = answering(workshop, Move.CONFIRMED)
+    sheet = workshop.rig.stock.replacing("data_rate_mts", 5600)
+    begun = workshop.store.begin_trial(workshop.rig, BenchKind.HERE, sheet, SHORT, _OtherBoot())
+    assert workshop.view().unfinished == begun
+    workshop.take_up(begun)
+    workshop.wait()
+    assert ended == [RunEnded()]
+    (trial,) = workshop.trials()
+    assert (trial.station, trial.outcome) == (Station.CLOSED, Outcome.HELD)
+    assert any("restarted since" in text for _, _, text in workshop.store.log_lines("this machine"))
+
+
+class _OtherBoot:
+    """The clock before the restart."""
+
+    def __init__(self) -> None:
+        from tenaz.engine.clock import RealClock  # noqa: PLC0415
+
+        self._clock = RealClock()
+        self.monotonic_s, self.utc = self._clock.monotonic_s, self._clock.utc
+
+    def boot_id(self) -> str:
+        return "the boot before"
+
+
+REFUSALS: tuple[tuple[Callable[[Workshop], object], str], ...] = (
+    (lambda w: w.plan_climb("data_rate_mts", w.rig.stock.replacing("data_rate_mts", 7600), HOUR), "no step left"),
+    (lambda w: w.plan_climb("fan", w.rig.stock, HOUR), "has no knob 'fan'"),
+    (lambda w: w.start_trial(w.rig.stock.replacing("data_rate_mts", 4900), HOUR), "not on its grid"),
+    (lambda w: w.start_trial(w.rig.stock.replacing("memory_vdd_mv", 1400), HOUR), "type a reason"),
+    (lambda w: w.start_trial(w.rig.stock, replace(HOUR, duration_s=0.0)), "above zero"),
+    (lambda w: w.undo(), "no record on ridge to undo"),
+    (lambda w: w.choose_rig("hut"), "no rig 'hut'; it has: ridge, this machine"),
+)
+
+
+@pytest.mark.parametrize(("order", "words"), REFUSALS, ids=[words for _, words in REFUSALS])
+def test_what_cannot_be_done_is_refused_and_leaves_no_trace(
+    workshop: Workshop, order: Callable[[Workshop], object], words: str
+) -> None:
+    with pytest.raises(Refused, match=words):
+        order(workshop)
+    assert workshop.trials() == ()
+    assert not workshop.running
+
+
+def test_a_reason_lets_a_climb_pass_the_advised_ceiling(workshop: Workshop) -> None:
+    base = workshop.rig.stock.replacing("data_rate_mts", 7600)
+    plan = workshop.plan_climb("data_rate_mts", base, HOUR, reason="short, with a fan on the modules")
+    assert workshop.picture(plan, ()).limit == 8000
+
+
+def test_the_demo_is_a_climb_half_done(book: Path) -> None:
+    make_demo_book(book)
+    workshop = Workshop()
+    workshop.open(book)
+    view = workshop.view()
+    workshop.close()
+    assert (view.rig.name, view.bench, view.unfinished) == ("ridge", BenchKind.SIM, None)
+    assert isinstance(view.standing, Proposal)
+    assert [trial.outcome for trial in view.trials].count(Outcome.HELD) >= 5
+    assert view.pictures["data_rate_mts"].bracket.failed == 7000
+    assert any(trial.note for trial in view.trials)
