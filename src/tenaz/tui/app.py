@@ -101,9 +101,9 @@ class Workbench(App[None]):
         yield Static("", id="small")
 
     def on_mount(self) -> None:
-        """Show the first picture; the book is opened behind it."""
+        """Show the first picture, and only then open the book behind it."""
         self.query_one(NextStep).focus()
-        self._desk.start()
+        self.call_after_refresh(self._desk.start)
 
     def on_resize(self, event: events.Resize) -> None:
         """Fold on a small screen; say so on one that is too small."""

@@ -1,0 +1,7 @@
+"""``make bench``: speeds, as ratios to limits measured in the same run."""
+
+from tests.bench import march, screen
+
+if __name__ == "__main__":
+    march.report()
+    screen.report()
