@@ -127,7 +127,7 @@ def _answers(book: Path) -> str:
     command = [sys.executable, "-m", "tenaz", "--book", str(book)]
     terminal = Terminal(*command)
     terminal.until(b"guard band")
-    time.sleep(1.0)
+    time.sleep(2.0)
     took = []
     for number in range(KEYS):
         # To and fro on the track; the answer draws the value anew, which nothing else on the idle screen does.

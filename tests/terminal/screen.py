@@ -91,5 +91,5 @@ class Screen:
 def tenaz(book: Path, **size: int) -> Screen:
     """The workbench on a book, with its first view on the screen."""
     screen = Screen("--book", str(book), **size)
-    screen.until("evidence at|needs 80|no database|climb ")
+    screen.until("evidence at|needs 80|No climb along")
     return screen

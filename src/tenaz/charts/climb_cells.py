@@ -3,7 +3,7 @@
 from tenaz.charts.cells import Cells
 from tenaz.charts.climb import ClimbPicture, Point
 from tenaz.charts.marks import NEXT, Role, mark_of
-from tenaz.core.knobs import show_steps
+from tenaz.core.knobs import Knob, show_steps
 from tenaz.core.loading import show_duration
 
 LABEL = 8
@@ -59,6 +59,16 @@ def draw_climb(picture: ClimbPicture, width: int, height: int, cursor: int | Non
     _chances(cells, picture, frame)
     _legend(cells, picture, frame.bottom + 2)
     _list(cells, picture, frame.bottom + 5, cursor)
+    return cells
+
+
+def draw_no_climb(knob: Knob, width: int, height: int) -> Cells:
+    """What stands there before the first climb along a knob: how to begin one."""
+    cells = Cells(width, height)
+    cells.put(0, 0, f"{knob.label}, {knob.unit}", Role.TEXT)
+    cells.put(0, 2, f"No climb along {knob.label} on this bench yet.", Role.FAINT)
+    cells.put(0, 4, "c   climb from the dialled values, one grid step a trial", Role.TEXT)
+    cells.put(0, 5, "t   one trial at the dialled values", Role.TEXT)
     return cells
 
 

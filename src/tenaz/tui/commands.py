@@ -24,6 +24,20 @@ class Command:
     when: When = When.IDLE
     group: str = "loop"
     footer: bool = True
+    of_app: bool = False
+
+    @property
+    def binding(self) -> str:
+        """The action as Textual runs it: the session's orders, or one of the application itself."""
+        if self.of_app:
+            return self.action
+        name, _, argument = self.action.partition("(")
+        return f"order('{name}'{f', {argument}' if argument else ')'}"
+
+    @property
+    def in_palette(self) -> bool:
+        """Whether it can be found by name; steps to and fro are for keys only."""
+        return "(" not in self.action
 
 
 COMMANDS = (
@@ -72,7 +86,9 @@ COMMANDS = (
     ),
     Command("note", "m", "m", "note", "put a note on the trial pointed at", When.ALWAYS, "book"),
     Command("export", "x", "x", "export", "write the climb as SVG or PDF", When.ALWAYS, "book"),
-    Command("fold", "tab", "⇥", "panel", "on a small screen: show the next panel", When.ALWAYS, "screen", False),
+    Command(
+        "fold", "tab", "⇥", "panel", "show the next panel (small screen)", When.ALWAYS, "screen", False, of_app=True
+    ),
     Command(
         "theme",
         "f2",
@@ -82,7 +98,8 @@ COMMANDS = (
         When.ALWAYS,
         "screen",
         False,
+        of_app=True,
     ),
-    Command("help", "question_mark", "?", "help", "all keys", When.ALWAYS, "screen"),
-    Command("quit", "q", "q", "quit", "leave; asks while something runs", When.ALWAYS, "screen"),
+    Command("help", "question_mark", "?", "help", "all keys", When.ALWAYS, "screen", of_app=True),
+    Command("quit", "q", "q", "quit", "leave; asks while something runs", When.ALWAYS, "screen", of_app=True),
 )

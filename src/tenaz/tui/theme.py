@@ -1,5 +1,7 @@
 """The two themes, and the style of each role in them."""
 
+from functools import cache
+
 from rich.style import Style
 from textual.theme import Theme
 
@@ -35,6 +37,7 @@ CHALK = _theme("chalk", LIGHT_GROUND, LIGHT, dark=False)
 _ROLES = {SOOT.name: (DARK, DARK_GROUND), CHALK.name: (LIGHT, LIGHT_GROUND)}
 
 
+@cache
 def role_styles(theme: str) -> dict[Role, Style]:
     """The style of each role in a theme."""
     roles, ground = _ROLES.get(theme, _ROLES[SOOT.name])

@@ -4,7 +4,6 @@ import time
 
 from rich.style import Style
 
-from tenaz.charts.cells import Cells
 from tenaz.charts.marks import Role
 from tenaz.charts.rail_cells import RailPicture, draw_rail
 from tenaz.core.events import LoadProgressed
@@ -18,7 +17,7 @@ from tenaz.tui.widgets.sheet import Sheet
 class Rail(Sheet):
     """Where in the loop the rig stands."""
 
-    DEFAULT_CSS = "Rail { height: 3; }"
+    DEFAULT_CSS = "Rail { height: 3; padding: 0; }"
 
     def __init__(self) -> None:
         super().__init__(id="rail")
@@ -30,17 +29,18 @@ class Rail(Sheet):
         self._idle = ""
 
     def on_mount(self) -> None:
-        """Keep the station's clock going."""
+        """Draw it, and keep the station's clock going."""
+        self._redraw()
         self.set_interval(1.0, self._tick)
 
     def _tick(self) -> None:
         if self._trial is not None:
-            self.changed()
+            self._redraw()
 
     def show_rig(self, rig: str, bench: str) -> None:
         """Name what is worked on."""
         self._rig, self._bench = rig, bench
-        self.changed()
+        self._redraw()
 
     def show_trial(self, trial: Trial | None) -> None:
         """Light the station of a trial; None: nothing is under way."""
@@ -50,41 +50,37 @@ class Rail(Sheet):
             self._since = time.monotonic()
             self._progress = None
         self._trial = trial
-        self.changed()
+        self._redraw()
 
     def show_progress(self, event: LoadProgressed) -> None:
         """Show a load under way."""
         if self._trial is not None and self._trial.id == event.trial_id and self._trial.station is Station.LOAD:
             self._progress = event.progress
-            self.changed()
+            self._redraw()
 
     def show_waiting(self, waiting: bool) -> None:
         """Whether the loop waits for the technician."""
         self._waiting = waiting
-        self.changed()
+        self._redraw()
 
     def show_idle(self, text: str) -> None:
         """What stands under the rail while no load runs."""
         self._idle = text
-        self.changed()
+        self._redraw()
 
-    def draw(self, width: int, height: int) -> Cells:
-        """Draw the rail."""
-        del height
+    def _redraw(self) -> None:
         trial = self._trial
-        return draw_rail(
-            RailPicture(
-                self._rig,
-                self._bench,
-                trial.station if trial else None,
-                trial.number if trial else None,
-                time.monotonic() - self._since,
-                self._progress,
-                self._waiting,
-                self._idle,
-            ),
-            width,
+        picture = RailPicture(
+            self._rig,
+            self._bench,
+            trial.station if trial else None,
+            trial.number if trial else None,
+            time.monotonic() - self._since,
+            self._progress,
+            self._waiting,
+            self._idle,
         )
+        self.show(lambda width, _: draw_rail(picture, width))
 
     def style_of(self, row: int, text: str) -> Style | None:
         """Fill the lit station."""

@@ -1,52 +1,71 @@
-"""A widget that shows cells: subclasses draw, this one paints."""
+"""A widget that paints a drawing of cells."""
+
+from collections.abc import Callable
 
 from rich.segment import Segment
 from rich.style import Style
-from textual.geometry import Size
+from textual.geometry import Region, Size
 from textual.strip import Strip
 from textual.widget import Widget
 
-from tenaz.charts.cells import Cells
+from tenaz.charts.cells import Cells, Run
 from tenaz.tui.theme import role_styles
+
+Drawing = Callable[[int, int], Cells]
+"""Draws on a sheet of the given width and height, in cells."""
 
 
 class Sheet(Widget):
-    """Paints the cells of :meth:`draw`; they are drawn once for each change, not once for each line."""
+    """Paints a drawing; only lines that differ from what stands there are painted anew."""
 
-    DEFAULT_CSS = "Sheet { width: 1fr; height: 1fr; }"
+    DEFAULT_CSS = "Sheet { width: 1fr; height: 1fr; padding: 0 1; }"
 
     def __init__(self, id: str) -> None:
         super().__init__(id=id)
-        self._painted: list[Strip] | None = None
+        self._drawing: Drawing = Cells
+        self._rows: list[list[Run]] = []
+        self._painted: list[Strip] = []
         self._painted_for: tuple[Size, str] | None = None
 
-    def draw(self, width: int, height: int) -> Cells:
-        """Draw the widget's content."""
-        raise NotImplementedError
-
-    def changed(self) -> None:
-        """The content changed: draw anew at the next chance."""
-        self._painted = None
-        self.refresh()
+    def show(self, drawing: Drawing) -> None:
+        """Show another drawing."""
+        self._drawing = drawing
+        if self.is_mounted and self._painted_for == (self.size, self.app.theme):
+            self._paint_changes()
+        else:
+            self.refresh()
 
     def render_line(self, y: int) -> Strip:
         """One painted line."""
         wanted = (self.size, self.app.theme)
-        if self._painted is None or self._painted_for != wanted:
-            self._painted = self._paint()
+        if self._painted_for != wanted:
             self._painted_for = wanted
+            self._rows = self._draw()
+            self._painted = [self._paint(y, row) for y, row in enumerate(self._rows)]
         return self._painted[y] if y < len(self._painted) else Strip.blank(self.size.width)
 
-    def _paint(self) -> list[Strip]:
+    def _draw(self) -> list[list[Run]]:
+        return self._drawing(self.size.width, self.size.height).rows()
+
+    def _paint_changes(self) -> None:
+        rows = self._draw()
+        dirty = []
+        for y, row in enumerate(rows):
+            if y >= len(self._rows) or row != self._rows[y]:
+                self._painted[y : y + 1] = [self._paint(y, row)]
+                dirty.append(Region(0, y, self.size.width, 1))
+        for y in range(len(rows), len(self._rows)):
+            self._painted[y] = Strip.blank(self.size.width)
+            dirty.append(Region(0, y, self.size.width, 1))
+        self._rows = rows
+        if dirty:
+            self.refresh(*dirty)
+
+    def _paint(self, y: int, row: list[Run]) -> Strip:
         styles = role_styles(self.app.theme)
-        cells = self.draw(self.size.width, self.size.height)
-        return [
-            Strip(
-                [Segment(run.text, self.style_of(row, run.text) or styles[run.role]) for run in runs],
-                cells.width,
-            )
-            for row, runs in enumerate(cells.rows())
-        ]
+        return Strip(
+            [Segment(run.text, self.style_of(y, run.text) or styles[run.role]) for run in row], self.size.width
+        )
 
     def style_of(self, row: int, text: str) -> Style | None:
         """A style that overrides the role's, for the rare cell that needs one."""

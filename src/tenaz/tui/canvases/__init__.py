@@ -1,1 +1,0 @@
-"""The pictures that one thinks with."""
