@@ -86,4 +86,4 @@ class HandBench:
         except Interrupted:
             return Step(Move.STOP, "stopped by hand")
         assert isinstance(answer, Move)
-        return Step(answer, "as the technician saw it")
+        return Step(answer)

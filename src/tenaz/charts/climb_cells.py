@@ -103,7 +103,7 @@ def _guard(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
         for column in range(frame.left, frame.right):
             if (column + row) % 2 == 0:
                 cells.put(column, row, "░", Role.GUARD)
-    cells.put_right(frame.right, frame.row(band[0]), f" guard band, {show_steps(picture.guard_steps)} ", Role.GUARD)
+    cells.put_right(frame.right, frame.row(band[0]), f" guard band, {show_steps(picture.guard_steps)} ", Role.FAINT)
 
 
 def _bracket_lines(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:

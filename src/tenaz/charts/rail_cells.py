@@ -93,7 +93,9 @@ def _load_line(progress: LoadProgress) -> str:
     doing = {lane.doing for lane in progress.lanes}
     if not progress.elapsed_s and len(doing) == 1:
         parts.append(doing.pop())
-    return " · ".join([*parts, errors])
+    if progress.lanes or progress.errors:
+        parts.append(errors)
+    return " · ".join(parts)
 
 
 def _time_left(progress: LoadProgress) -> str:

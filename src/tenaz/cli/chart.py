@@ -22,6 +22,7 @@ def chart(
     tenaz chart ridge.pdf --rig ridge --knob data-rate
     """
     from tenaz.charts.paper import export_climb
+    from tenaz.workshop.pictures import picture_of_climb
     from tenaz.workshop.shop import Workshop
 
     workshop = Workshop()
@@ -33,7 +34,7 @@ def chart(
             climbs = [c for c in workshop.store.climbs(rig) if name in (None, c.knob)]
             if not climbs:
                 raise Refused(f"The book holds no climb of {rig}{f' along {knob}' if knob else ''} yet.")
-            picture = workshop.picture(climbs[-1], workshop.store.trials(rig))
+            picture = picture_of_climb(workshop.rig, climbs[-1], workshop.store.trials(rig))
         finally:
             workshop.close()
         export_climb(picture, out)

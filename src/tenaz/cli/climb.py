@@ -67,7 +67,7 @@ def climb(
             workshop.stop()
             workshop.wait()
             trials = workshop.trials()
-            picture = workshop.picture(plan, trials)
+            picture = workshop.picture(plan)
         finally:
             workshop.close()
     if terminal.trouble:

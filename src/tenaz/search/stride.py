@@ -20,7 +20,7 @@ def stride(knob: Knob, start: int, limit: int) -> Strategy:
     value = knob.strain(start)
     first = value
     while True:
-        result = yield Proposal(knob.at_strain(value), _reason(knob, value, first, failed, top, holds))
+        result = yield Proposal(knob.at_strain(value), _reason(knob, value, first, failed, holds))
         tried = knob.strain(result.value)
         if result.verdict is Verdict.PASS:
             holds[tried] = holds.get(tried, 0) + 1
@@ -46,12 +46,11 @@ def stride(knob: Knob, start: int, limit: int) -> Strategy:
             return Advice(knob.at_strain(held), f"{here} held {holds[held]} times, {there} failed")
 
 
-def _reason(knob: Knob, value: int, first: int, failed: int, top: int, holds: dict[int, int]) -> str:
-    if failed <= top:
-        below = knob.show(knob.at_strain(failed))
-        if holds.get(value):
-            return f"{below} failed: step back, and show that this holds more than once"
-        return f"{below} failed: step back until something holds"
-    if value == first:
+def _reason(knob: Knob, value: int, first: int, failed: int, holds: dict[int, int]) -> str:
+    if holds.get(value):
+        return f"{knob.show(knob.at_strain(failed))} failed: step back, and show that this holds more than once"
+    if holds.get(value - 1):
+        return f"{knob.show(knob.at_strain(value - 1))} held: one step further"
+    if value == first and failed > first:
         return "a climb stands on ground that held: show where it starts"
-    return f"{knob.show(knob.at_strain(value - 1))} held: one step further"
+    return f"{knob.show(knob.at_strain(failed))} failed: step back until something holds"

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from textual.app import App
 
+from tenaz.charts.climb import ClimbPicture
 from tenaz.charts.climb_cells import draw_climb, draw_no_climb
 from tenaz.charts.evidence_cells import draw_evidence
 from tenaz.charts.log_cells import draw_log
@@ -32,6 +33,7 @@ from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
 from tenaz.tui.widgets.rail import Rail
 from tenaz.tui.widgets.sheet import Sheet
+from tenaz.workshop.pictures import picture_of_line
 
 if TYPE_CHECKING:
     from tenaz.workshop.shop import Workshop
@@ -279,7 +281,7 @@ class Session:
 
     def export(self) -> None:
         """Write the shown climb."""
-        picture = self._view.pictures.get(self._dial.knob.name)
+        picture = self._picture()
         if picture is None:
             self._next.complain("There is no climb along this knob to export yet.")
             return
@@ -295,12 +297,23 @@ class Session:
         )
 
     def _pointable(self) -> tuple[Trial, ...]:
-        """The trials that the cursor walks over: those of the shown climb, or all when there is none."""
-        picture = self._view.pictures.get(self._dial.knob.name)
+        """The trials that the cursor walks over: those on the canvas, or all when there are none."""
+        picture = self._picture()
         numbers = {point.number for point in picture.points} if picture else set()
         return tuple(trial for trial in self._view.trials if trial.number in numbers) or self._view.trials
 
     # -- showing ----------------------------------------
+
+    def _picture(self) -> ClimbPicture | None:
+        """The climb under way along the knob in hand, else its line through the dialled values, else its last climb."""
+        view, knob = self._view, self._dial.knob
+        newest = view.pictures.get(knob.name)
+        if newest is not None and (newest.advice is None or self.busy):
+            return newest
+        line = picture_of_line(view.rig, knob, self._dial.setpoint, view.trials)
+        if line is None or newest is None or line.points[-1].number <= newest.points[-1].number:
+            return newest or line
+        return line
 
     def _show(self) -> None:
         """Bring every panel up to date with view and dial."""
@@ -309,7 +322,7 @@ class Session:
         guard = rig.purpose.guard_band_steps
         tracks = tuple(track_of(k, dialled, view.in_force, rig.stock, view.trials, guard) for k in rig.knobs)
         self._sheet("tracks").show(lambda width, height: draw_tracks(tracks, selected, width, height))
-        picture = view.pictures.get(knob.name)
+        picture = self._picture()
         if picture is None:
             self._sheet("climb").show(lambda width, height: draw_no_climb(knob, width, height))
         else:

@@ -11,27 +11,27 @@ from pathlib import Path
 from tenaz.benches.by_hand import HandBench
 from tenaz.benches.here import HereBench
 from tenaz.benches.simulated.bench import SimulatedBench
-from tenaz.charts.climb import ClimbPicture, climb_picture
+from tenaz.charts.climb import ClimbPicture
 from tenaz.core.climbs import Advice, ClimbPlan
 from tenaz.core.errors import Refused, TenazError
 from tenaz.core.events import Logged, RunEnded, TrialMoved
 from tenaz.core.in_force import counting_on, setpoint_in_force
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Bench, Publish, Question
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.engine import recovery
-from tenaz.engine.climb import ClimbRunner, check_climb, climb_limit, on_climb, result_of, standing
+from tenaz.engine.climb import ClimbRunner, check_climb, standing
 from tenaz.engine.clock import RealClock
 from tenaz.engine.runner import TrialRunner
 from tenaz.journal.opening import OpenBook, open_book
 from tenaz.journal.store import Store
-from tenaz.margins.edge import Sighting, estimate_edge
 from tenaz.workshop.new_rigs import this_machine
+from tenaz.workshop.pictures import picture_of_climb
 from tenaz.workshop.relay import Relay
 from tenaz.workshop.view import View
 
@@ -171,36 +171,12 @@ class Workshop:
         pictures = {}
         for plan in self.store.climbs(self.rig.name):
             if plan.bench.real is self.bench.real:
-                pictures[plan.knob] = self.picture(plan, trials)
+                pictures[plan.knob] = picture_of_climb(self.rig, plan, trials)
         return pictures
 
-    def picture(self, plan: ClimbPlan, trials: tuple[Trial, ...]) -> ClimbPicture:
-        """The Climb picture of one climb."""
-        knob = self.rig.knob(plan.knob)
-        mine = on_climb(trials, plan)
-        results = [result_of(trial, knob) for trial in mine if trial.verdict is not Verdict.VOID]
-        sightings = [
-            Sighting(
-                knob.strain(r.value),
-                (r.elapsed_s if r.failed_after_s is None else r.failed_after_s) / 3600,
-                failed=r.verdict is Verdict.FAIL,
-                booted=r.booted,
-            )
-            for r in results
-        ]
-        ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
-        return climb_picture(
-            rig=self.rig.name,
-            knob=knob,
-            stock=self.rig.stock[knob.name],
-            start=plan.base[knob.name],
-            limit=climb_limit(knob, plan.reason),
-            guard_steps=self.rig.purpose.guard_band_steps,
-            trials=mine,
-            edge=estimate_edge(sightings, ends[0], ends[1]),
-            standing=standing(self.rig, plan, trials),
-            load=plan.load.show(),
-        )
+    def picture(self, plan: ClimbPlan) -> ClimbPicture:
+        """The picture of one climb."""
+        return picture_of_climb(self.rig, plan, self.trials())
 
     # -- orders ----------------------------------------
 

@@ -179,7 +179,7 @@ def test_what_cannot_be_done_is_refused_and_leaves_no_trace(
 def test_a_reason_lets_a_climb_pass_the_advised_ceiling(workshop: Workshop) -> None:
     base = workshop.rig.stock.replacing("data_rate_mts", 7600)
     plan = workshop.plan_climb("data_rate_mts", base, HOUR, reason="short, with a fan on the modules")
-    assert workshop.picture(plan, ()).limit == 8000
+    assert workshop.picture(plan).limit == 8000
 
 
 def test_the_demo_is_a_climb_half_done(book: Path) -> None:

@@ -21,8 +21,8 @@ class Prompt(ModalScreen[str | None]):
     Prompt .title { color: $primary; text-style: bold; }
     Prompt .hint { color: $faint; }
     Prompt .trouble { color: $error; }
-    Prompt Input { margin: 1 0; border: tall $frame; background: $background; }
-    Prompt Input:focus { border: tall $primary; }
+    Prompt Input { margin: 1 0; border: solid $frame; background: $background; }
+    Prompt Input:focus { border: solid $primary; }
     """
 
     def __init__(self, title: str, hint: str, value: str, check: Callable[[str], object], select: bool = True) -> None:
