@@ -90,7 +90,7 @@ def test_a_kill_in_the_middle_of_a_load_is_told_right_at_the_next_start(book: Pa
     with tenaz(book) as screen:
         told = screen.until(r"had run (\d+)s under load by its last heartbeat")
         assert 2 <= int(told[1]) <= 10
-        screen.until("it was Tenaz that ended, not the machine")
+        screen.until("it was Tenaz that broke off, not the machine")
         screen.press("f").until(r"trial 1: froze \(fail\), as explained afterwards")
         assert "FAILED HERE" in screen.text
 

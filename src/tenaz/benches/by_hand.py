@@ -5,9 +5,8 @@ import threading
 from tenaz.benches import questions
 from tenaz.core.errors import Interrupted
 from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport
-from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Clock, LoadWatch, Question, Reading, Step, Technician
+from tenaz.core.ports import Clock, LoadWatch, Reading, Step, Technician
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 
@@ -29,17 +28,17 @@ class HandBench:
 
     def set(self, setpoint: Setpoint, before: Setpoint) -> Step:
         """Show the sheet and wait until it is entered."""
-        return self._ask(questions.entering(self._rig, setpoint, before, "then start it"))
+        return questions.asked(self._technician, questions.entering(self._rig, setpoint, before, "then start it"))
 
     def boot(self) -> Step:
         """Ask what the rig did."""
-        return self._ask(questions.booting(self._rig))
+        return questions.asked(self._technician, questions.booting(self._rig))
 
     def confirm(self, setpoint: Setpoint) -> tuple[Step, tuple[Reading, ...]]:
         """Ask whether the values read back; nothing can be read from here."""
         readings = tuple(Reading(k.label, k.show(setpoint[k.name]), None) for k in self._rig.knobs)
         lines = tuple(f"  {r.name:<12} {r.asked:>10}" for r in readings)
-        return self._ask(questions.confirming(lines)), readings
+        return questions.asked(self._technician, questions.confirming(lines)), readings
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
         """Keep the clock while the technician runs the load; ends with what was seen."""
@@ -79,11 +78,3 @@ class HandBench:
                 fraction = min(1.0, elapsed / plan.duration_s)
                 left = max(0.0, plan.duration_s - elapsed)
             watch.progress(LoadProgress(plan, elapsed, fraction, left, laps=0.0, rate=0.0, errors=0))
-
-    def _ask(self, question: Question) -> Step:
-        try:
-            answer = self._technician.ask(question)
-        except Interrupted:
-            return Step(Move.STOP, "stopped by hand")
-        assert isinstance(answer, Move)
-        return Step(answer)

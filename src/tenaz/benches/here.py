@@ -3,10 +3,9 @@
 import threading
 
 from tenaz.benches import questions
-from tenaz.core.errors import Interrupted
 from tenaz.core.loading import CacheLevel, LoadPlan, LoadReport
 from tenaz.core.loop import Move
-from tenaz.core.ports import LoadWatch, Question, Reading, Step, Technician
+from tenaz.core.ports import LoadWatch, Reading, Step, Technician
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.loads.run import LoadRun, Surroundings, specs_for
@@ -52,13 +51,14 @@ class HereBench:
         self._stopped.clear()
         if not setpoint.changes_from(before):
             return Step(Move.ENTERED, "nothing to change; this machine runs with these values")
-        return self._ask(
+        return questions.asked(
+            self._technician,
             questions.entering(
                 self.rig,
                 setpoint,
                 before,
                 "restart, and open Tenaz again (or say that they are in force already)",
-            )
+            ),
         )
 
     def boot(self) -> Step:
@@ -79,7 +79,7 @@ class HereBench:
         prompt = "Do the values that cannot be read here stand as asked?"
         if any(not r.agrees for r in readings):
             prompt = "Something reads differently from the rig's sheet. Go on all the same?"
-        return self._ask(questions.confirming(lines, prompt)), readings
+        return questions.asked(self._technician, questions.confirming(lines, prompt)), readings
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
         """Run the load in child processes of this machine."""
@@ -112,14 +112,6 @@ class HereBench:
             same = abs(seen - asked) <= SAME_MEMORY * asked
             readings.append(Reading("memory", _gib(asked), _gib(asked if same else seen)))
         return tuple(readings)
-
-    def _ask(self, question: Question) -> Step:
-        try:
-            answer = self._technician.ask(question)
-        except Interrupted:
-            return Step(Move.STOP, "stopped by hand")
-        assert isinstance(answer, Move)
-        return Step(answer)
 
 
 def _gib(count: int) -> str:

@@ -1,9 +1,10 @@
 """The questions that only a technician can answer, in the same words on every bench."""
 
+from tenaz.core.errors import Interrupted
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import Choice, Question
+from tenaz.core.ports import Choice, Question, Step, Technician
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 
@@ -16,6 +17,16 @@ OUTCOME_CHOICES = (
     Choice("z", "stopped by hand", Outcome.STOPPED),
 )
 """How a load that Tenaz did not run itself can have ended."""
+
+
+def asked(technician: Technician, question: Question) -> Step:
+    """Ask what happened at a station; to be stopped instead is an answer too."""
+    try:
+        answer = technician.ask(question)
+    except Interrupted:
+        return Step(Move.STOP, "stopped by hand")
+    assert isinstance(answer, Move)
+    return Step(answer)
 
 
 def sheet(rig: Rig, setpoint: Setpoint, before: Setpoint) -> tuple[str, ...]:

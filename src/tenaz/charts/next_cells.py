@@ -6,10 +6,13 @@ from tenaz.charts.cells import Cells, wrapped
 from tenaz.charts.marks import NEXT, Role
 from tenaz.core.ports import Question
 
+REASON_AT = 8
+"""Column of the suggestion, behind the word *next*."""
+
 
 @dataclass(frozen=True, slots=True)
 class NextPicture:
-    """A question goes before trouble, trouble before the suggestion."""
+    """Trouble stands above; under it a question, or the suggestion when nothing is asked."""
 
     headline: str = ""
     reason: str = ""
@@ -17,38 +20,46 @@ class NextPicture:
     question: Question | None = None
 
 
-def draw_next(picture: NextPicture, width: int, height: int) -> Cells:
-    """Draw whichever of the three matters most."""
-    cells = Cells(width, height)
+def rows_needed(picture: NextPicture, width: int) -> int:
+    """How many lines the picture would like to have."""
+    rows = len(_trouble_lines(picture, width))
     if picture.question is not None:
-        _draw_question(cells, picture.question)
-        return cells
+        return rows + 3 + len(picture.question.lines)
+    return rows + 1 + len(wrapped(picture.reason, width - REASON_AT))
+
+
+def draw_next(picture: NextPicture, width: int, height: int) -> Cells:
+    """Draw the trouble, and under it the question or else the suggestion."""
+    cells = Cells(width, height)
     row = 0
-    if picture.trouble:
-        for line in wrapped(f"✗ {picture.trouble}", cells.width):
-            cells.put(0, row, line, Role.FAILED)
-            row += 1
+    for line in _trouble_lines(picture, width):
+        cells.put(0, row, line, Role.FAILED)
         row += 1
+    if picture.question is not None:
+        _draw_question(cells, picture.question, row)
+        return cells
     if picture.headline:
         cells.put(0, row, f"{NEXT.sign} next", Role.LIT)
-        cells.put(8, row, picture.headline, Role.TEXT)
-    for line in wrapped(picture.reason, cells.width - 8):
+        cells.put(REASON_AT, row, picture.headline, Role.TEXT)
+    for line in wrapped(picture.reason, width - REASON_AT):
         row += 1
-        cells.put(8, row, line, Role.FAINT)
+        cells.put(REASON_AT, row, line, Role.FAINT)
     return cells
 
 
-def _draw_question(cells: Cells, question: Question) -> None:
-    cells.put(0, 0, f"{question.station}: {question.prompt}", Role.LIT)
-    room = cells.height - 3
-    lines = question.lines
-    half = (len(lines) + 1) // 2 if len(lines) > room else len(lines)
+def _trouble_lines(picture: NextPicture, width: int) -> list[str]:
+    return [*wrapped(f"✗ {picture.trouble}", width), ""] if picture.trouble else []
+
+
+def _draw_question(cells: Cells, question: Question, top: int) -> None:
+    cells.put(0, top, f"{question.station}: {question.prompt}", Role.LIT)
+    lines, room = question.lines, max(1, cells.height - top - 3)
     longest = max((len(line) for line in lines), default=0)
     for number, line in enumerate(lines):
-        # A long sheet goes on in a second column beside the first.
-        column = 2 if number < half else longest + 8
-        changed = line.startswith(("▸", "≠"))
-        cells.put(column, 1 + number % max(1, half), line, Role.LIT if changed else Role.TEXT)
+        # A sheet too long for the panel goes on in the next column.
+        column = 2 + number // room * (longest + 4)
+        role = Role.LIT if line.startswith(("▸", "≠")) else Role.TEXT
+        cells.put(column, top + 1 + number % room, line, role)
     column = 0
     for choice in question.choices:
         cells.put(column, cells.height - 2, f" {choice.key} ", Role.LIT)

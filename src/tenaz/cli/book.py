@@ -41,11 +41,14 @@ def book(
 
 def seen(
     context: typer.Context,
-    outcome: Annotated[Outcome, typer.Argument(help="What was seen, like froze, restarted, stopped or lost.")],
+    outcome: Annotated[
+        Outcome | None, typer.Argument(help="What was seen, like froze, restarted, stopped or lost.")
+    ] = None,
     book: BookOption = None,
 ) -> None:
-    """Say what was seen of the trial that was cut short.
+    """Say what was seen of the trial that was cut short; without an outcome, tell what is known of it.
 
+        tenaz seen
     tenaz seen froze
     """
     from tenaz.workshop.shop import Workshop
@@ -57,6 +60,9 @@ def seen(
             unfinished = workshop.store.unfinished()
             if not unfinished:
                 leave("Every trial in the book has been judged; there is nothing to explain.")
+            if outcome is None:
+                typer.echo("\n".join(workshop.question_about(unfinished[-1]).lines))
+                return
             trial = workshop.explain(unfinished[-1], outcome)
         finally:
             workshop.close()

@@ -12,7 +12,7 @@ from tenaz.core.errors import Refused
 def chart(
     context: typer.Context,
     out: Annotated[Path, typer.Argument(help="The file to write, ending in .svg or .pdf.")],
-    rig: Annotated[str, typer.Option("--rig", help="Which rig of the book.")] = "ridge",
+    rig: Annotated[str | None, typer.Option("--rig", help="Which rig of the book; else the one climbed last.")] = None,
     knob: Annotated[str | None, typer.Option("--knob", help="The climb along this knob; else the newest.")] = None,
     book: BookOption = None,
 ) -> None:
@@ -29,12 +29,16 @@ def chart(
     with errors_told():
         try:
             workshop.open(book or context.obj, read_only=True)
-            workshop.choose_rig(rig)
-            name = workshop.rig.knob(knob).name if knob else None
-            climbs = [c for c in workshop.store.climbs(rig) if name in (None, c.knob)]
+            names = [rig] if rig else [one.name for one in workshop.store.rigs()]
+            climbs = [climb for name in names for climb in workshop.store.climbs(workshop.store.rig(name).name)]
+            if knob:
+                climbs = [climb for climb in climbs if climb.knob == workshop.store.rig(climb.rig).knob(knob).name]
             if not climbs:
-                raise Refused(f"The book holds no climb of {rig}{f' along {knob}' if knob else ''} yet.")
-            picture = picture_of_climb(workshop.rig, climbs[-1], workshop.store.trials(rig))
+                raise Refused(
+                    f"The book holds no climb{f' of {rig}' if rig else ''}{f' along {knob}' if knob else ''} yet."
+                )
+            newest = max(climbs, key=lambda climb: climb.id)
+            picture = picture_of_climb(workshop.store.rig(newest.rig), newest, workshop.store.trials(newest.rig))
         finally:
             workshop.close()
         export_climb(picture, out)

@@ -42,7 +42,7 @@ def climb(
         tenaz climb data-rate --bench hand --from 5600
     """
     from tenaz.cli.asking import Terminal
-    from tenaz.workshop.new_rigs import with_seed
+    from tenaz.workshop.new_rigs import specimen
     from tenaz.workshop.shop import Workshop  # late: --help must not wait for the database
 
     with errors_told(), ProgressTeller() as teller:
@@ -51,9 +51,11 @@ def climb(
         workshop.publish_to(terminal)
         try:
             workshop.open(book or context.obj)
+            chosen = workshop.store.rig(rig)
             if seed is not None:
-                workshop.store.put_rig(with_seed(workshop.store.rig(rig), seed))
-            workshop.choose_rig(rig)
+                chosen = specimen(chosen, seed)
+                workshop.store.put_rig(chosen)
+            workshop.choose_rig(chosen.name)
             workshop.choose_bench(bench)
             plan = workshop.climb()
             if plan is None or workshop.rig.knob(knob).name != plan.knob:

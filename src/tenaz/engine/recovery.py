@@ -25,13 +25,13 @@ def story(trial: Trial, boot_id: str) -> tuple[str, ...]:
         lines.append(f"It stood at station {trial.station}; nothing had been loaded yet.")
     if trial.bench is BenchKind.HERE:
         if same_boot:
-            lines.append("This machine has stayed up since: it was Tenaz that ended, not the machine.")
+            lines.append("This machine has stayed up since: it was Tenaz that broke off, not the machine.")
         elif trial.station in (Station.SET, Station.BOOT):
             lines.append("This machine has been restarted since, as its sheet asked.")
         else:
             lines.append("This machine has been restarted since.")
     elif same_boot:
-        lines.append("This computer has stayed up since: Tenaz ended before the trial did.")
+        lines.append("This computer has stayed up since: the trial was broken off.")
     else:
         lines.append("This computer, too, has been restarted since.")
     return tuple(lines)

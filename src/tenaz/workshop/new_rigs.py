@@ -22,6 +22,6 @@ def this_machine() -> Rig:
     )
 
 
-def with_seed(rig: Rig, seed: int) -> Rig:
-    """Another specimen of a simulated rig."""
-    return replace(rig, seed=seed)
+def specimen(rig: Rig, seed: int) -> Rig:
+    """Another specimen of a simulated rig, under a name of its own: its trials say nothing about the first."""
+    return rig if seed == rig.seed else replace(rig, name=f"{rig.name}-{seed}", seed=seed)

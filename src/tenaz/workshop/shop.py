@@ -327,4 +327,7 @@ class Workshop:
         """Refuse to begin anything while an earlier trial has no record."""
         for trial in self.trials():
             if trial.open:
-                raise Refused(f"Trial {trial.number} was never judged: say first what was seen of it.")
+                raise Refused(
+                    f"Trial {trial.number} was never judged: say first what was seen of it "
+                    f"(in the workbench, or with: tenaz seen froze)."
+                )

@@ -24,7 +24,7 @@ def test_a_climb_a_list_and_a_chart(book: Path, tmp_path: Path) -> None:
     assert climbed.exit_code == 0
     assert re.search(r"data rate: held \d+ · failed \d+ MT/s", climbed.stdout)
     assert re.search(r"edge: \d+ to \d+ MT/s \(90%\)", climbed.stdout)
-    listed = tenaz(book, "book", "--rig", "ridge", "--json")
+    listed = tenaz(book, "book", "--rig", "ridge-5", "--json")
     trials = json.loads(listed.stdout)
     assert [trial["number"] for trial in trials] == list(range(1, len(trials) + 1))
     assert {trial["load_duration_s"] for trial in trials} == {1800.0}

@@ -26,7 +26,12 @@ def under_load(store: Store, rig: Rig, clock: SteppedClock, bench: BenchKind, be
 @pytest.mark.parametrize(
     ("bench", "beat_s", "boot", "phrases"),
     [
-        (BenchKind.HERE, 760.0, "boot-a", ("had run 12m40s under load", "it was Tenaz that ended, not the machine")),
+        (
+            BenchKind.HERE,
+            760.0,
+            "boot-a",
+            ("had run 12m40s under load", "it was Tenaz that broke off, not the machine"),
+        ),
         (BenchKind.HERE, 760.0, "boot-b", ("had run 12m40s under load", "This machine has been restarted since.")),
         (BenchKind.HERE, None, "boot-b", ("No heartbeat of a load was kept",)),
         (BenchKind.HAND, 61.0, "boot-a", ("had run 1m01s", "This computer has stayed up since")),

@@ -5,17 +5,19 @@ from dataclasses import replace
 from textual import events
 from textual.message import Message
 
-from tenaz.charts.next_cells import NextPicture, draw_next
+from tenaz.charts.next_cells import NextPicture, draw_next, rows_needed
 from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Question
 from tenaz.tui.widgets.sheet import Sheet
 
+LEAST_ROWS, MOST_ROWS = 6, 14
+LEAST_WIDTH = 78
+"""Taken before the panel has been laid out."""
+
 
 class NextStep(Sheet, can_focus=True):
     """Says what to do next. While a question is open it takes the keys of its choices."""
-
-    DEFAULT_CSS = "NextStep { height: 6; }"
 
     class Answered(Message):
         """A choice was made."""
@@ -31,7 +33,7 @@ class NextStep(Sheet, can_focus=True):
 
     def ask(self, question: Question | None) -> None:
         """Open a question, or take it back."""
-        self._change(replace(self._picture, question=question, trouble="" if question else self._picture.trouble))
+        self._change(replace(self._picture, question=question))
         if question is not None:
             self.focus()
 
@@ -45,6 +47,8 @@ class NextStep(Sheet, can_focus=True):
 
     def _change(self, picture: NextPicture) -> None:
         self._picture = picture
+        wanted = rows_needed(picture, self.size.width or LEAST_WIDTH) + 1
+        self.styles.height = max(LEAST_ROWS, min(MOST_ROWS, wanted))
         self.show(lambda width, height: draw_next(picture, width, height))
 
     def on_key(self, event: events.Key) -> None:
