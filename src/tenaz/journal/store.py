@@ -289,6 +289,13 @@ class Store:
         with self._reading() as connection:
             return self._with_records(connection, list(connection.execute(query).mappings()))
 
+    def newest_trial(self) -> Trial | None:
+        """The trial that was begun last, on any rig."""
+        query = self._trial_query().order_by(t.trials.c.id.desc()).limit(1)
+        with self._reading() as connection:
+            found = self._with_records(connection, list(connection.execute(query).mappings()))
+        return found[0] if found else None
+
     @staticmethod
     def _trial_query() -> Any:
         return (

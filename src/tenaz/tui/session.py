@@ -46,6 +46,9 @@ PACES: tuple[tuple[float | None, str], ...] = (
     (None, "in a moment"),
 )
 
+LOOK_EVERY_S = 2.0
+"""Who may only read sees what the other writes, this often."""
+
 
 class Session:
     """What the technician does with the book that is open. Methods that a key calls are named as in the commands."""
@@ -62,6 +65,8 @@ class Session:
         self._rail, self._next = app.query_one(Rail), app.query_one(NextStep)
         self._rail.show_rig(view.rig.name, view.bench)
         self.view_again(view)
+        if view.read_only:
+            app.set_interval(LOOK_EVERY_S, desk.look)
 
     def view_again(self, view: "View") -> None:
         """Show a fresh view."""

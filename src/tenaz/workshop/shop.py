@@ -66,7 +66,7 @@ class Workshop:
     # -- the book ----------------------------------------
 
     def open(self, place: str | Path | None = None, read_only: bool = False) -> None:
-        """Open the book, and put the first two rigs into a new one."""
+        """Open the book where work was left; put the first two rigs into a new one."""
         self._book = open_book(place, read_only)
         store = self._book.store
         if not store.rigs() and not store.read_only:
@@ -75,10 +75,11 @@ class Workshop:
         rigs = store.rigs()
         if not rigs:
             raise Refused(f"The book {store.place} has no rig yet; open it once for writing.")
-        unfinished = store.unfinished()
-        self.choose_rig(unfinished[-1].rig if unfinished else rigs[0].name)
-        if unfinished:
-            self.bench = unfinished[-1].bench
+        unfinished, newest = store.unfinished(), store.newest_trial()
+        last = unfinished[-1] if unfinished else newest
+        self.choose_rig(last.rig if last else rigs[0].name)
+        if last:
+            self.bench = last.bench
 
     @property
     def store(self) -> Store:
