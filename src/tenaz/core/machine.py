@@ -1,0 +1,88 @@
+"""What is known of a machine: modules, processor, board, firmware; and what could not be read, with the reason.
+
+Empty text and None mean unknown. Filled in from the running system, from a file, or by hand.
+"""
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+
+class Why(StrEnum):
+    """Why something could not be read."""
+
+    MISSING = "not there"
+    FORBIDDEN = "no permission"
+    NONSENSE = "makes no sense"
+
+
+@dataclass(frozen=True, slots=True)
+class Unread:
+    """One thing that could not be read: what, why, and what was found instead."""
+
+    what: str
+    why: Why
+    detail: str = ""
+
+    def show(self) -> str:
+        """One line."""
+        return f"{self.what}: {self.why}{f' ({self.detail})' if self.detail else ''}"
+
+
+@dataclass(frozen=True, slots=True)
+class MemoryModule:
+    """One slot and what sits in it; ``size_bytes`` 0 is an empty slot.
+
+    Data rates in MT/s: what the module is rated for, and what it runs at now.
+    """
+
+    slot: str
+    size_bytes: int | None
+    kind: str = ""
+    maker: str = ""
+    part: str = ""
+    serial: str = ""
+    ranks: int | None = None
+    rated_mts: int | None = None
+    present_mts: int | None = None
+    voltage_mv: int | None = None
+    bank: str = ""
+
+    @property
+    def fitted(self) -> bool:
+        """Whether the slot holds a module."""
+        return bool(self.size_bytes)
+
+
+@dataclass(frozen=True, slots=True)
+class Core:
+    """One core by the system's numbering, with the logical processors on it."""
+
+    package: int
+    core: int
+    threads: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Graphics:
+    """A graphics device on the PCI bus, by its numbers."""
+
+    slot: str
+    vendor_id: int
+    device_id: int
+
+
+@dataclass(frozen=True, slots=True)
+class Machine:
+    """One machine as it was read at one time."""
+
+    processor: str = ""
+    cores: tuple[Core, ...] = ()
+    base_mhz: int | None = None
+    highest_mhz: int | None = None
+    board: str = ""
+    firmware: str = ""
+    boot_mode: str = ""
+    memory_bytes: int | None = None
+    modules: tuple[MemoryModule, ...] = ()
+    graphics: tuple[Graphics, ...] = ()
+    unread: tuple[Unread, ...] = field(default=())
