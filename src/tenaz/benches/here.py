@@ -1,15 +1,19 @@
 """The bench ``here``: this machine. The technician sets and restarts it; what can be read is read; loads really run."""
 
 import threading
+from collections.abc import Callable
 
 from tenaz.benches import questions
+from tenaz.core.intake import present_values
 from tenaz.core.loading import CacheLevel, LoadPlan, LoadReport
 from tenaz.core.loop import Move
+from tenaz.core.machine import Machine
 from tenaz.core.ports import LoadWatch, Reading, Step, Technician
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.loads.run import LoadRun, Surroundings, specs_for
 from tenaz.probe import system
+from tenaz.probe.here import read_machine
 
 SAME_MEMORY = 0.05
 """Memory seen may be this much less than fitted: firmware and graphics keep some for themselves."""
@@ -35,9 +39,10 @@ class HereBench:
 
     kind = BenchKind.HERE
 
-    def __init__(self, rig: Rig, technician: Technician) -> None:
+    def __init__(self, rig: Rig, technician: Technician, read_machine: Callable[[], Machine] = read_machine) -> None:
         self.rig = rig
         self._technician = technician
+        self._read_machine = read_machine
         self.report: LoadReport | None = None
         self._run: LoadRun | None = None
         self._stopped = threading.Event()
@@ -66,17 +71,22 @@ class HereBench:
         return Step(Move.CAME_UP, "this machine is up")
 
     def confirm(self, setpoint: Setpoint) -> tuple[Step, tuple[Reading, ...]]:
-        """Read processor, cores and memory, and compare them with the rig; knobs are asked for."""
-        readings = (
-            *self._read(),
-            *(Reading(k.label, k.show(setpoint[k.name]), None) for k in self.rig.knobs),
+        """Read the machine and compare it with the rig and the sheet; what cannot be read is asked for."""
+        machine = self._read_machine()
+        present = present_values(machine)
+        knobs = (
+            Reading(k.label, k.show(setpoint[k.name]), k.show(present[k.name]) if k.name in present else None)
+            for k in self.rig.knobs
         )
+        readings = (*self._read(machine), *knobs)
         lines = tuple(
             f"{' ' if r.agrees else '≠'} {r.name:<12} {r.asked:>10}   "
             + (f"reads {r.read}" if r.read is not None else "cannot be read here")
             for r in readings
         )
         prompt = "Do the values that cannot be read here stand as asked?"
+        if all(r.read is not None for r in readings):
+            prompt = "Everything reads back as asked. Go on?"
         if any(not r.agrees for r in readings):
             prompt = "Something reads differently from the rig's sheet. Go on all the same?"
         return questions.asked(self._technician, questions.confirming(lines, prompt)), readings
@@ -101,16 +111,16 @@ class HereBench:
         if self._run is not None:
             self._run.stop()
 
-    def _read(self) -> tuple[Reading, ...]:
+    def _read(self, machine: Machine) -> tuple[Reading, ...]:
         readings = []
         if self.rig.processor:
-            readings.append(Reading("processor", self.rig.processor, system.processor_model() or None))
+            readings.append(Reading("processor", self.rig.processor, machine.processor or None))
         if self.rig.cores:
-            readings.append(Reading("cores", str(self.rig.cores), str(system.physical_cores())))
+            readings.append(Reading("cores", str(self.rig.cores), str(len(machine.cores)) if machine.cores else None))
         if self.rig.memory_bytes:
-            asked, seen = self.rig.memory_bytes, system.memory().total_bytes
-            same = abs(seen - asked) <= SAME_MEMORY * asked
-            readings.append(Reading("memory", _gib(asked), _gib(asked if same else seen)))
+            asked, seen = self.rig.memory_bytes, machine.memory_bytes
+            same = seen is None or abs(seen - asked) <= SAME_MEMORY * asked
+            readings.append(Reading("memory", _gib(asked), _gib(asked if same or seen is None else seen)))
         return tuple(readings)
 
 

@@ -10,6 +10,7 @@ from tenaz.cli.chart import chart
 from tenaz.cli.climb import climb
 from tenaz.cli.load import load
 from tenaz.cli.options import BookOption
+from tenaz.cli.rig import probe, rig
 
 app = typer.Typer(
     no_args_is_help=False,
@@ -68,3 +69,5 @@ app.command()(climb)
 app.command()(book)
 app.command()(seen)
 app.command()(chart)
+app.command()(probe)
+app.command()(rig)

@@ -6,6 +6,8 @@ Empty text and None mean unknown. Filled in from the running system, from a file
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from tenaz.core.spd import Spd
+
 
 class Why(StrEnum):
     """Why something could not be read."""
@@ -77,6 +79,7 @@ class Machine:
 
     processor: str = ""
     cores: tuple[Core, ...] = ()
+    cores_fitted: int | None = None
     base_mhz: int | None = None
     highest_mhz: int | None = None
     board: str = ""
@@ -84,5 +87,6 @@ class Machine:
     boot_mode: str = ""
     memory_bytes: int | None = None
     modules: tuple[MemoryModule, ...] = ()
+    spds: tuple[Spd, ...] = ()
     graphics: tuple[Graphics, ...] = ()
     unread: tuple[Unread, ...] = field(default=())

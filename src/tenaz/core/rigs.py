@@ -6,6 +6,7 @@ from enum import StrEnum
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadKind
+from tenaz.core.machine import Machine
 from tenaz.core.setpoints import Setpoint
 
 
@@ -48,6 +49,7 @@ GUARANTEED = Purpose("guaranteed for three winters", 3, ((LoadKind.MARCH, 8.0), 
 class Rig:
     """The machine being tuned, as far as it is known; empty text and None mean unknown.
 
+    ``machine`` is what was read of it; ``by_eye`` what the eye found: dirt, a bent contact, a loose plug.
     ``seed`` makes the simulated machine; it means nothing on other benches.
     """
 
@@ -61,6 +63,11 @@ class Rig:
     memory_bytes: int | None = None
     parts: tuple[tuple[str, str], ...] = ()
     seed: int = 0
+    machine: Machine | None = None
+    owner: str = ""
+    complaint: str = ""
+    by_eye: str = ""
+    guarantee_months: int | None = None
 
     def knob(self, name: str) -> Knob:
         """Find a knob by its name or by its label.

@@ -4,64 +4,14 @@ Bytes in, values out: geometry, ranks, timings of the JEDEC base profile, who ma
 vendors fill for themselves are reported as present and left alone.
 """
 
-from dataclasses import dataclass
-from enum import StrEnum
-
 from tenaz.core.machine import Unread, Why
+from tenaz.core.spd import Check, Spd
 from tenaz.probe.binary import Fields
 
 DDR4_KEY, DDR5_KEY = 0x0C, 0x12
 DDR4_BYTES, DDR5_BYTES = 512, 1024
 MEDIUM_TIMEBASE_PS = 125
 """DDR4's unit for timings; a second byte adds a signed number of picoseconds."""
-
-
-class Check(StrEnum):
-    """What the checksum of the base block says."""
-
-    HOLDS = "holds"
-    WRONG = "wrong"
-
-
-@dataclass(frozen=True, slots=True)
-class Spd:
-    """One module's own words. Times in picoseconds, None where not said; ``size_bytes`` is computed from geometry.
-
-    ``maker`` and ``dram_maker`` are (continuation count, code) of JEP-106. ``made`` is (year, week).
-    """
-
-    kind: str
-    check: Check
-    size_bytes: int | None
-    ranks: int | None
-    device_width: int | None
-    density_gbit: int | None
-    subchannels: int
-    t_ck_min_ps: int | None
-    cas_latencies_nck: tuple[int, ...]
-    t_aa_ps: int | None
-    t_rcd_ps: int | None
-    t_rp_ps: int | None
-    t_ras_ps: int | None
-    t_rc_ps: int | None
-    t_rfc1_ps: int | None
-    t_faw_ps: int | None
-    t_rrd_l_ps: int | None
-    t_wr_ps: int | None
-    maker: tuple[int, int] | None
-    dram_maker: tuple[int, int] | None
-    part: str
-    serial: str
-    made: tuple[int, int] | None
-    vendor_block: bool
-
-    @property
-    def rated_mts(self) -> int | None:
-        """Data rate of the JEDEC base profile: two transfers a clock, rounded to the standard's steps of 100/3 MT/s."""
-        if not self.t_ck_min_ps:
-            return None
-        exact = 2_000_000 / self.t_ck_min_ps
-        return round(round(exact * 3 / 100) * 100 / 3)
 
 
 def crc16(data: bytes) -> int:

@@ -2,24 +2,14 @@
 
 from dataclasses import replace
 
-from tenaz.core.catalogue import ddr5_knobs
-from tenaz.core.rigs import OWN, BenchKind, Rig
-from tenaz.core.setpoints import Setpoint
-from tenaz.probe import system
+from tenaz.core.intake import rig_from
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.probe.here import read_machine
 
 
 def this_machine() -> Rig:
-    """A rig for the machine that Tenaz runs on: what is read is filled in, the knobs stand at JEDEC base values."""
-    return Rig(
-        name="this machine",
-        purpose=OWN,
-        knobs=ddr5_knobs(),
-        stock=Setpoint.of({"data_rate_mts": 4800, "t_cl_nck": 40, "memory_vdd_mv": 1100}),
-        benches=(BenchKind.HERE, BenchKind.HAND),
-        processor=system.processor_model(),
-        cores=system.physical_cores(),
-        memory_bytes=system.memory().total_bytes,
-    )
+    """A rig for the machine that Tenaz runs on: what can be read is filled in."""
+    return rig_from(read_machine(), "this machine", (BenchKind.HERE, BenchKind.HAND))
 
 
 def specimen(rig: Rig, seed: int) -> Rig:

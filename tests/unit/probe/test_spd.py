@@ -5,7 +5,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tenaz.core.machine import Unread, Why
-from tenaz.probe.spd import Check, Spd, crc16, parse_spd
+from tenaz.core.spd import Check, Spd
+from tenaz.probe.spd import crc16, parse_spd
 from tests.unit.probe.builders import ddr4_image, ddr5_image
 
 GIB = 2**30

@@ -1,0 +1,101 @@
+"""Takes in the machine that Tenaz runs on: from firmware tables, module contents and what the kernel publishes."""
+
+from pathlib import Path
+
+from tenaz.core.machine import Core, Graphics, Machine, Unread
+from tenaz.core.spd import Spd
+from tenaz.probe.smbios import Smbios, parse_smbios
+from tenaz.probe.spd import parse_spd
+from tenaz.probe.system import processor_model
+from tenaz.probe.tree import Tree
+
+CPU = "sys/devices/system/cpu"
+DISPLAY_CLASS = 0x03
+"""PCI base class of display controllers."""
+
+
+def read_machine(root: Path = Path("/")) -> Machine:
+    """Read everything that can be read; the rest is listed with its reason."""
+    tree = Tree(root)
+    table = tree.data("sys/firmware/dmi/tables/DMI", expected=True)
+    smbios = parse_smbios(table) if table is not None else None
+    spds = _spds(tree)
+    unread = [*tree.unread, *(smbios.unread if smbios else ())]
+    cores = _cores(tree)
+    first = smbios.processors[0] if smbios and smbios.processors else None
+    return Machine(
+        processor=processor_model(root / "proc/cpuinfo") or (first.version if first else ""),
+        cores=cores,
+        cores_fitted=first.cores if first else None,
+        base_mhz=_mhz(tree.whole(f"{CPU}/cpu0/cpufreq/base_frequency")),
+        highest_mhz=_mhz(tree.whole(f"{CPU}/cpu0/cpufreq/cpuinfo_max_freq")) or (first.highest_mhz if first else None),
+        board=_board(tree, smbios),
+        firmware=_firmware(tree, smbios),
+        boot_mode="UEFI" if tree.exists("sys/firmware/efi") else "legacy",
+        memory_bytes=_memory_bytes(tree),
+        modules=smbios.modules if smbios else (),
+        spds=spds,
+        graphics=_graphics(tree),
+        unread=tuple(dict.fromkeys(unread)),
+    )
+
+
+def _mhz(khz: int | None) -> int | None:
+    return None if khz is None else round(khz / 1000)
+
+
+def _board(tree: Tree, smbios: Smbios | None) -> str:
+    if smbios and smbios.board and (smbios.board.maker or smbios.board.product):
+        return f"{smbios.board.maker} {smbios.board.product}".strip()
+    names = (tree.text(f"sys/class/dmi/id/board_{part}") for part in ("vendor", "name"))
+    return " ".join(name for name in names if name)
+
+
+def _firmware(tree: Tree, smbios: Smbios | None) -> str:
+    if smbios and smbios.firmware and smbios.firmware.version:
+        date = f" of {smbios.firmware.date}" if smbios.firmware.date else ""
+        return smbios.firmware.version + date
+    return tree.text("sys/class/dmi/id/bios_version") or ""
+
+
+def _memory_bytes(tree: Tree) -> int | None:
+    for line in (tree.text("proc/meminfo") or "").splitlines():
+        words = line.split()
+        if len(words) >= 2 and words[0] == "MemTotal:" and words[1].isdigit():
+            return int(words[1]) * 1024
+    return None
+
+
+def _cores(tree: Tree) -> tuple[Core, ...]:
+    threads: dict[tuple[int, int], list[int]] = {}
+    for folder in tree.folders(f"{CPU}/cpu[0-9]*"):
+        number = folder.rsplit("cpu", 1)[1]
+        package = tree.whole(f"{folder}/topology/physical_package_id")
+        core = tree.whole(f"{folder}/topology/core_id")
+        if package is not None and core is not None and number.isdigit():
+            threads.setdefault((package, core), []).append(int(number))
+    return tuple(Core(package, core, tuple(sorted(found))) for (package, core), found in sorted(threads.items()))
+
+
+def _spds(tree: Tree) -> tuple[Spd, ...]:
+    """Module contents where a driver publishes them."""
+    found = []
+    for path in tree.folders("sys/bus/i2c/devices/*/eeprom"):
+        data = tree.data(path)
+        spd = parse_spd(data) if data is not None else None
+        if isinstance(spd, Unread):
+            tree.unread.append(Unread(f"/{path}", spd.why, spd.detail))
+        elif spd is not None:
+            found.append(spd)
+    return tuple(found)
+
+
+def _graphics(tree: Tree) -> tuple[Graphics, ...]:
+    found = []
+    for folder in tree.folders("sys/bus/pci/devices/*"):
+        kind = tree.whole(f"{folder}/class")
+        if kind is not None and kind >> 16 == DISPLAY_CLASS:
+            vendor, device = tree.whole(f"{folder}/vendor"), tree.whole(f"{folder}/device")
+            if vendor is not None and device is not None:
+                found.append(Graphics(folder.rsplit("/", 1)[1], vendor, device))
+    return tuple(found)

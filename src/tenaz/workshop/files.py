@@ -1,0 +1,71 @@
+"""Rigs and machines as files: carried over on a stick, or edited as data."""
+
+from pathlib import Path
+
+from pydantic import TypeAdapter, ValidationError
+
+from tenaz.core.errors import Refused
+from tenaz.core.intake import rig_from
+from tenaz.core.machine import Machine
+from tenaz.core.rigs import BenchKind, Rig
+
+_machine, _rig = TypeAdapter(Machine), TypeAdapter(Rig)
+MOST_BYTES = 4 * 2**20
+"""A machine's file is a few kilobytes; more than this is something else."""
+
+
+def machine_to_text(machine: Machine) -> str:
+    """A machine as JSON."""
+    return _machine.dump_json(machine, indent=2).decode()
+
+
+def rig_to_text(rig: Rig) -> str:
+    """A rig as JSON, to be edited and read in again."""
+    return _rig.dump_json(rig, indent=2).decode()
+
+
+def write_text(path: Path, text: str) -> None:
+    """Write a file whole or not at all.
+
+    Raises:
+        Refused: it cannot be written; says why.
+    """
+    beside = path.with_name(path.name + ".part")
+    try:
+        beside.write_text(text, encoding="utf-8")
+        beside.replace(path)
+    except OSError as error:
+        raise Refused(f"{path} could not be written: {error.strerror}. Choose another place.") from error
+
+
+def read_rig(path: Path, name: str = "") -> Rig:
+    """Read a file made by ``tenaz probe --save`` or ``tenaz rig --save``; a machine becomes a rig reached by hand.
+
+    Raises:
+        Refused: the file is neither; names what is wrong in it.
+    """
+    try:
+        if path.stat().st_size > MOST_BYTES:
+            raise Refused(f"{path} is too large for a rig's file; name one made by tenaz probe --save.")
+        raw = path.read_bytes()
+    except OSError as error:
+        raise Refused(f"{path} could not be read: {error.strerror}. Name a file made by tenaz probe --save.") from error
+    try:
+        rig = _rig.validate_json(raw)
+    except ValidationError as no_rig:
+        try:
+            machine = _machine.validate_json(raw)
+        except ValidationError as no_machine:
+            raise Refused(f"{path} is neither a rig nor a probed machine: {_first(no_machine)}.") from no_machine
+        if machine == Machine():
+            raise Refused(f"{path} is neither a rig nor a probed machine: {_first(no_rig)}.") from no_rig
+        return rig_from(machine, name or path.stem, (BenchKind.HAND,))
+    rig.check(rig.stock, reason="as it came")
+    return rig
+
+
+def _first(error: ValidationError) -> str:
+    """The first thing that is wrong, with its place in the file."""
+    problem = error.errors()[0]
+    place = ".".join(str(part) for part in problem["loc"])
+    return f"{place}: {problem['msg']}" if place else str(problem["msg"])

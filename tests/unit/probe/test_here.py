@@ -1,0 +1,124 @@
+"""Taking a machine in, from a fake tree of files; and what is pointed out about it."""
+
+import os
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from tenaz.core.intake import Weight, look_over, present_values, rig_from
+from tenaz.core.machine import Core, Machine, MemoryModule, Why
+from tenaz.core.rigs import BenchKind
+from tenaz.core.spd import Check
+from tenaz.probe.here import read_machine
+from tenaz.probe.tree import Tree
+from tests.unit.probe.builders import ddr4_image, ddr5_image, ridge_table
+
+GIB = 2**30
+
+
+def write(root: Path, path: str, content: str | bytes) -> None:
+    file = root / path
+    file.parent.mkdir(parents=True, exist_ok=True)
+    file.write_bytes(content.encode() if isinstance(content, str) else content)
+
+
+@pytest.fixture
+def ridge_tree(tmp_path: Path) -> Path:
+    """The demo's workstation as the kernel would show it: 12 cores of two threads, two modules."""
+    write(tmp_path, "proc/cpuinfo", "model name : Aguja A12\n")
+    write(tmp_path, "proc/meminfo", f"MemTotal: {47 * GIB // 1024} kB\nMemFree: 1 kB\n")
+    write(tmp_path, "sys/firmware/dmi/tables/DMI", ridge_table())
+    (tmp_path / "sys/firmware/efi").mkdir()
+    for cpu in range(24):
+        write(tmp_path, f"sys/devices/system/cpu/cpu{cpu}/topology/physical_package_id", "0\n")
+        write(tmp_path, f"sys/devices/system/cpu/cpu{cpu}/topology/core_id", f"{cpu % 12}\n")
+    write(tmp_path, "sys/devices/system/cpu/cpu0/cpufreq/cpuinfo_max_freq", "5200000\n")
+    write(tmp_path, "sys/bus/i2c/devices/0-0050/eeprom", ddr5_image())
+    write(tmp_path, "sys/bus/i2c/devices/0-0052/eeprom", b"\x00" * 256)
+    write(tmp_path, "sys/bus/pci/devices/0000:01:00.0/class", "0x030000\n")
+    write(tmp_path, "sys/bus/pci/devices/0000:01:00.0/vendor", "0x1234\n")
+    write(tmp_path, "sys/bus/pci/devices/0000:01:00.0/device", "0x0042\n")
+    write(tmp_path, "sys/bus/pci/devices/0000:00:1f.0/class", "0x060100\n")
+    return tmp_path
+
+
+def test_everything_that_is_published_is_taken_in(ridge_tree: Path) -> None:
+    machine = read_machine(ridge_tree)
+    assert (machine.processor, machine.board, machine.boot_mode) == ("Aguja A12", "Pizarra P2", "UEFI")
+    assert machine.firmware == "F7 of 02/03/2025"
+    assert len(machine.cores) == machine.cores_fitted == 12
+    assert machine.cores[3] == Core(0, 3, (3, 15))
+    assert machine.highest_mhz == 5200
+    assert machine.memory_bytes == 47 * GIB
+    assert [spd.part for spd in machine.spds] == ["LQ-24-6400"]
+    (graphics,) = machine.graphics
+    assert (graphics.slot, graphics.vendor_id, graphics.device_id) == ("0000:01:00.0", 0x1234, 0x42)
+    (unread,) = machine.unread
+    assert (unread.what, unread.why) == ("/sys/bus/i2c/devices/0-0052/eeprom", Why.NONSENSE)
+
+
+def test_a_bare_machine_is_unknown_and_not_guessed(tmp_path: Path) -> None:
+    machine = read_machine(tmp_path)
+    assert machine == Machine(boot_mode="legacy", unread=machine.unread)
+    assert [unread.why for unread in machine.unread] == [Why.MISSING]
+    assert look_over(machine) == ()
+
+
+def test_each_thing_that_could_not_be_read_says_why(tmp_path: Path) -> None:
+    write(tmp_path, "number", "plenty\n")
+    write(tmp_path, "secret", "1")
+    (tmp_path / "secret").chmod(0)
+    tree = Tree(tmp_path)
+    assert tree.whole("number") is None
+    assert tree.text("nowhere") is None
+    assert tree.text("nowhere", expected=True) is None
+    shown = [unread.show() for unread in tree.unread]
+    assert shown == ["/number: makes no sense ('plenty' is no number)", "/nowhere: not there"]
+    if os.geteuid():
+        assert tree.text("secret") is None
+        assert tree.unread[-1].why is Why.FORBIDDEN
+
+
+def module(**fields: object) -> MemoryModule:
+    blank = MemoryModule("A2", 24 * GIB, "DDR5", "Liquen", "LQ-24-6400", ranks=1, rated_mts=6400, present_mts=6400)
+    return replace(blank, **fields)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize(
+    ("machine", "weight", "words"),
+    [
+        (Machine(modules=(module(present_mts=4800),)), Weight.OFF_STOCK, "runs at 4800 MT/s, rated 6400"),
+        (Machine(modules=(module(present_mts=3200),)), Weight.NOTE, "reads as half"),
+        (Machine(modules=(module(), module(slot="B2")), memory_bytes=23 * GIB), Weight.FAULT, "48.0 GiB are fitted"),
+        (Machine(modules=(module(), module(slot="B2", part="LQ-16"))), Weight.NOTE, "unlike modules"),
+        (Machine(cores=(Core(0, 0, (0,)),), cores_fitted=12), Weight.OFF_STOCK, "1 of 12 cores are on"),
+    ],
+)
+def test_what_is_off_stock_is_pointed_out_with_its_reason(machine: Machine, weight: Weight, words: str) -> None:
+    (finding,) = look_over(machine)
+    assert finding.weight is weight
+    assert words in finding.text
+    assert finding.reason
+
+
+def test_a_profile_in_force_and_a_broken_checksum_are_seen(ridge_tree: Path) -> None:
+    machine = read_machine(ridge_tree)
+    fast = replace(machine, modules=(module(),))
+    assert any("above its JEDEC base of 4800" in finding.text for finding in look_over(fast))
+    spd = replace(machine.spds[0], check=Check.WRONG)
+    assert look_over(replace(machine, modules=(), spds=(spd,)))[0].weight is Weight.FAULT
+    assert look_over(replace(machine, modules=(module(present_mts=6400),), spds=())) == ()
+
+
+def test_a_rig_is_filled_in_with_what_runs_now(ridge_tree: Path) -> None:
+    rig = rig_from(read_machine(ridge_tree), "ridge", (BenchKind.HERE,))
+    assert dict(rig.stock) == {"data_rate_mts": 4800, "t_cl_nck": 40, "memory_vdd_mv": 1100}
+    assert (rig.cores, rig.processor, dict(rig.parts)["board"]) == (12, "Aguja A12", "Pizarra P2")
+    write(ridge_tree, "sys/bus/i2c/devices/0-0050/eeprom", ddr4_image())
+    ddr4 = read_machine(ridge_tree)
+    slow = replace(ddr4, modules=(module(kind="DDR4", present_mts=3200, voltage_mv=1350),))
+    assert present_values(slow) == {"data_rate_mts": 3200, "memory_vdd_mv": 1350}
+    assert dict(rig_from(slow, "hut", (BenchKind.HAND,)).stock) == {"t_cl_nck": 22, "memory_vdd_mv": 1350}
+    listed = replace(slow, spds=(replace(ddr4.spds[0], cas_latencies_nck=(20, 22, 24)),))
+    assert present_values(listed)["t_cl_nck"] == 22, "13.75 ns at 0.625 ns a clock"
