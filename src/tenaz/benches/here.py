@@ -14,6 +14,10 @@ from tenaz.core.setpoints import Setpoint
 from tenaz.loads.run import LoadRun, Surroundings, specs_for
 from tenaz.probe import system
 from tenaz.probe.here import read_machine
+from tenaz.probe.sampler import Sampler
+from tenaz.probe.sensors import SensorTree
+
+SAMPLE_S = 1.0
 
 SAME_MEMORY = 0.05
 """Memory seen may be this much less than fitted: firmware and graphics keep some for themselves."""
@@ -39,10 +43,17 @@ class HereBench:
 
     kind = BenchKind.HERE
 
-    def __init__(self, rig: Rig, technician: Technician, read_machine: Callable[[], Machine] = read_machine) -> None:
+    def __init__(
+        self,
+        rig: Rig,
+        technician: Technician,
+        read_machine: Callable[[], Machine] = read_machine,
+        open_sensors: Callable[[], SensorTree] = SensorTree,
+    ) -> None:
         self.rig = rig
         self._technician = technician
         self._read_machine = read_machine
+        self._open_sensors = open_sensors
         self.report: LoadReport | None = None
         self._run: LoadRun | None = None
         self._stopped = threading.Event()
@@ -102,7 +113,13 @@ class HereBench:
         )
         if self._stopped.is_set():
             self._run.stop()
-        self.report = self._run.run()
+        sensors = self._open_sensors()
+        watch.sensors(sensors.sensors)
+        try:
+            with Sampler(sensors, SAMPLE_S, watch.sample, watch.note):
+                self.report = self._run.run()
+        finally:
+            sensors.close()
         return self.report
 
     def stop(self) -> None:

@@ -11,6 +11,7 @@ from tenaz.cli.climb import climb
 from tenaz.cli.load import load
 from tenaz.cli.options import BookOption
 from tenaz.cli.rig import probe, rig
+from tenaz.cli.watch import watch
 
 app = typer.Typer(
     no_args_is_help=False,
@@ -71,3 +72,4 @@ app.command()(seen)
 app.command()(chart)
 app.command()(probe)
 app.command()(rig)
+app.command()(watch)

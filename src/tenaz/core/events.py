@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from tenaz.core.loading import LoadProgress
 from tenaz.core.ports import Question
+from tenaz.core.telemetry import Sample, Sensor
 from tenaz.core.trials import Trial
 
 
@@ -21,6 +22,15 @@ class LoadProgressed:
 
     trial_id: int
     progress: LoadProgress
+
+
+@dataclass(frozen=True, slots=True)
+class Sampled:
+    """Sensors were read during a trial's load."""
+
+    trial_id: int
+    sensors: tuple[Sensor, ...]
+    sample: Sample
 
 
 @dataclass(frozen=True, slots=True)

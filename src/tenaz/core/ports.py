@@ -11,6 +11,8 @@ from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
+from tenaz.core.telemetry import Sample, Sensor
+from tenaz.core.trace import TraceChunk
 from tenaz.core.trials import Heartbeat, Trial
 
 
@@ -90,6 +92,18 @@ class LoadWatch(Protocol):
         """Called for each wrong value as it is found."""
         ...
 
+    def sensors(self, sensors: Sequence[Sensor]) -> None:
+        """Called once before the first sample: which sensors are watched, in the order of a sample's values."""
+        ...
+
+    def sample(self, sample: Sample) -> None:
+        """Called with each sample; its time is seconds since the load was begun."""
+        ...
+
+    def note(self, text: str) -> None:
+        """Called with anything worth a line in the log."""
+        ...
+
 
 class Bench(Protocol):
     """The way Tenaz reaches a rig. Calls block; ``stop`` may come from any thread and ends them soon."""
@@ -164,6 +178,10 @@ class Journal(Protocol):
         detail: str,
     ) -> Trial:
         """Record how a trial at station judge ended, and close it."""
+        ...
+
+    def trace(self, trial_id: int, chunk: TraceChunk) -> None:
+        """Keep a stretch of telemetry."""
         ...
 
     def log(self, rig: str, trial_id: int | None, source: str, text: str, clock: Clock) -> None:

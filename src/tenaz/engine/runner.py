@@ -1,62 +1,20 @@
 """Drives one trial along the loop: each station's work is the bench's, each move is in the book before the next."""
 
 import threading
-from collections.abc import Callable
 
-from tenaz.core.errors import BookError, Refused
-from tenaz.core.events import LoadProgressed, Logged, TrialMoved
+from tenaz.core.errors import Refused
+from tenaz.core.events import Logged, TrialMoved
 from tenaz.core.in_force import counting_on, setpoint_in_force
-from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, Mismatch, show_duration
+from tenaz.core.loading import LoadPlan, LoadReport, show_duration
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Bench, Clock, Journal, Publish, Step
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
-from tenaz.core.trials import Heartbeat, Trial
+from tenaz.core.trials import Trial
+from tenaz.engine.watch import Watch
 
-HEARTBEAT_S = 1.0
 BY_TENAZ, BY_TECHNICIAN = "Tenaz", "technician"
-
-
-class _Watch:
-    """Hears a running load: keeps heartbeats and mismatches durable, passes progress on for display.
-
-    A book that cannot be written stops the load: notes that are lost silently are what this must never do.
-    """
-
-    def __init__(self, trial: Trial, bench: Bench, journal: Journal, clock: Clock, publish: Publish) -> None:
-        self._trial = trial
-        self._bench = bench
-        self._journal = journal
-        self._clock = clock
-        self._publish = publish
-        self._last_beat_s = float("-inf")
-        self.trouble: BookError | None = None
-
-    def progress(self, progress: LoadProgress) -> None:
-        """Keep a heartbeat each second; show every piece of progress."""
-        now = self._clock.monotonic_s()
-        if now - self._last_beat_s >= HEARTBEAT_S:
-            self._last_beat_s = now
-            beat = Heartbeat(progress.elapsed_s, self._clock.boot_id(), self._clock.utc())
-            self._durably(lambda: self._journal.heartbeat(self._trial.id, beat))
-        self._publish(LoadProgressed(self._trial.id, progress))
-
-    def mismatch(self, mismatch: Mismatch) -> None:
-        """Keep a wrong value and say so."""
-        text = f"worker {mismatch.worker}: {mismatch.show()}"
-        self._durably(lambda: self._journal.mismatches(self._trial.id, [mismatch]))
-        self._durably(
-            lambda: self._journal.log(self._trial.rig, self._trial.id, self._trial.plan.kind, text, self._clock)
-        )
-        self._publish(Logged(self._trial.plan.kind, text))
-
-    def _durably(self, write: Callable[[], None]) -> None:
-        try:
-            write()
-        except BookError as error:
-            self.trouble = self.trouble or error
-            self._bench.stop()
 
 
 class TrialRunner:
@@ -117,13 +75,15 @@ class TrialRunner:
                 return self._load(trial)
 
     def _load(self, trial: Trial) -> tuple[Step, LoadReport]:
-        watch = _Watch(trial, self._bench, self._journal, self._clock, self._publish)
+        watch = Watch(trial, self._bench, self._journal, self._clock, self._publish)
         try:
             report = self._bench.load(trial.plan, watch)
         except Refused as refused:
             report = LoadReport(trial.plan, Outcome.STOPPED, 0.0, 0.0, 0.0, 0, detail=str(refused))
+        watch.finish()
         if watch.trouble is not None:
             raise watch.trouble
+        report = watch.judged(report)
         return Step(Move.LOAD_ENDED, describe(report)), report
 
     def _judge(self, trial: Trial, last: Step, report: LoadReport | None) -> Trial:

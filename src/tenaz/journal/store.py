@@ -19,6 +19,8 @@ from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Clock, Step
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
+from tenaz.core.telemetry import Sensor, SensorKind
+from tenaz.core.trace import TraceChunk
 from tenaz.core.trials import Heartbeat, Trial
 from tenaz.journal import tables as t
 from tenaz.journal.codec import (
@@ -220,6 +222,27 @@ class Store:
                     read_again=int(row["read_again"], 16),
                     kind=MismatchKind(row["kind"]),
                     where=row["place"],
+                )
+                for row in connection.execute(query).mappings()
+            )
+
+    def trace(self, trial_id: int, chunk: TraceChunk) -> None:
+        """Keep a stretch of telemetry."""
+        sensors = [[sensor.id, sensor.label, sensor.kind.value] for sensor in chunk.sensors]
+        with self._writing() as connection:
+            connection.execute(
+                insert(t.traces).values(trial_id=trial_id, sensors=sensors, samples=chunk.samples, packed=chunk.packed)
+            )
+
+    def traces_of(self, trial_id: int) -> tuple[TraceChunk, ...]:
+        """The telemetry of a trial, oldest stretch first."""
+        query = select(t.traces).where(t.traces.c.trial_id == trial_id).order_by(t.traces.c.id)
+        with self._reading() as connection:
+            return tuple(
+                TraceChunk(
+                    tuple(Sensor(key, label, SensorKind(kind)) for key, label, kind in row["sensors"]),
+                    row["samples"],
+                    row["packed"],
                 )
                 for row in connection.execute(query).mappings()
             )

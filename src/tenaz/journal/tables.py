@@ -8,6 +8,7 @@ from sqlalchemy import (
     ForeignKey,
     Index,
     Integer,
+    LargeBinary,
     MetaData,
     String,
     Table,
@@ -123,6 +124,16 @@ mismatches = Table(
     Column("read_again", String(16), nullable=False),
     Column("kind", String(24), nullable=False),
     Column("place", Text, nullable=False, default=""),
+)
+
+traces = Table(
+    "traces",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("trial_id", ForeignKey("trials.id"), nullable=False, index=True),
+    Column("sensors", JSON, nullable=False),
+    Column("samples", Integer, nullable=False),
+    Column("packed", LargeBinary, nullable=False),
 )
 
 log = Table(

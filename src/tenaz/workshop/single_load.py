@@ -1,7 +1,7 @@
 """One load on this machine, without the workbench."""
 
 import signal
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from types import FrameType
 
@@ -13,6 +13,7 @@ from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Publish, Question
 from tenaz.core.rigs import BenchKind
+from tenaz.core.telemetry import Sample, Sensor
 from tenaz.engine.clock import RealClock
 from tenaz.engine.runner import TrialRunner
 from tenaz.workshop.new_rigs import this_machine
@@ -40,6 +41,16 @@ class _Telling:
     def mismatch(self, mismatch: Mismatch) -> None:
         """Pass a wrong value on."""
         self._publish(Logged("load", mismatch.show()))
+
+    def sensors(self, sensors: Sequence[Sensor]) -> None:
+        """Nobody looks at them here."""
+
+    def sample(self, sample: Sample) -> None:
+        """Nobody looks at it here."""
+
+    def note(self, text: str) -> None:
+        """Pass a line on."""
+        self._publish(Logged("load", text))
 
 
 @contextmanager

@@ -1,3 +1,5 @@
+from collections.abc import Sequence
+
 import pytest
 
 from tenaz.benches.simulated.bench import SimulatedBench
@@ -7,6 +9,7 @@ from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
+from tenaz.core.telemetry import Sample, Sensor, SensorKind
 from tenaz.demo.ridge import ridge
 
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
@@ -17,12 +20,22 @@ class Watch:
     def __init__(self) -> None:
         self.seen: list[LoadProgress] = []
         self.wrong: list[Mismatch] = []
+        self.samples: list[Sample] = []
 
     def progress(self, progress: LoadProgress) -> None:
         self.seen.append(progress)
 
     def mismatch(self, mismatch: Mismatch) -> None:
         self.wrong.append(mismatch)
+
+    def sensors(self, sensors: Sequence[Sensor]) -> None:
+        assert {sensor.kind for sensor in sensors} >= {SensorKind.TEMPERATURE, SensorKind.CLOCK}
+
+    def sample(self, sample: Sample) -> None:
+        self.samples.append(sample)
+
+    def note(self, text: str) -> None:
+        raise AssertionError(text)
 
 
 def turn(bench: SimulatedBench, setpoint: Setpoint, before: Setpoint, watch: Watch) -> LoadReport | Move:
@@ -102,3 +115,4 @@ def test_it_warms_up_under_load(rig: Rig) -> None:
     assert heat == sorted(heat)
     assert heat[0] < 45 < heat[-1] < 60
     assert len(watch.seen[0].lanes) == rig.cores
+    assert [sample.values[0] for sample in watch.samples] == heat

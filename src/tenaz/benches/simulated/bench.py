@@ -3,7 +3,6 @@
 import math
 import random
 import threading
-from collections.abc import Callable
 
 from tenaz.benches.simulated import constants as c
 from tenaz.benches.simulated.machine import Machine
@@ -22,6 +21,7 @@ from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import LoadWatch, Reading, Step
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
+from tenaz.core.telemetry import Sample, Sensor, SensorKind
 
 TICKS_A_LOAD = 120
 """A load is told in so many pieces, however long it is."""
@@ -32,19 +32,24 @@ LAP_S = 240.0
 OPEN_END_S = 24 * 3600.0
 """How long a load without an end runs here before it counts as held."""
 
-Pause = Callable[[float, threading.Event], None]
+SENSORS = (
+    Sensor("sim/temp1", "processor", SensorKind.TEMPERATURE),
+    Sensor("sim/power1", "processor power", SensorKind.POWER),
+    Sensor("sim/clock1", "clock reached", SensorKind.CLOCK),
+)
 
 
 class SimulatedBench:
     """A rig made from its seed.
 
     ``turns_before`` is how many boots it has had already (so that a reopened book does not repeat its luck).
-    ``pace`` is simulated seconds in one real second; None runs as fast as the processor does.
+    ``pace`` is simulated seconds in one real second; None runs as fast as the processor does. ``dust`` is how
+    many times warmer than with a clean cooler it gets.
     """
 
     kind = BenchKind.SIM
 
-    def __init__(self, rig: Rig, turns_before: int = 0, pace: float | None = None) -> None:
+    def __init__(self, rig: Rig, turns_before: int = 0, pace: float | None = None, dust: float = 1.0) -> None:
         self._rig = rig
         self._machine = Machine(rig.seed)
         self._turn = turns_before
@@ -55,6 +60,8 @@ class SimulatedBench:
         self._failed_boots = 0
         self._warm_s = 0.0
         self._luck = random.Random()
+        self._wobble = random.Random(rig.seed)
+        self._dust = dust
 
     @property
     def machine(self) -> Machine:
@@ -117,6 +124,7 @@ class SimulatedBench:
         log_rate = self._machine.log_rate(self._in_force, plan.kind.value)
         fails_at_s = self._luck.expovariate(1.0) * math.exp(-log_rate) * 3600.0
         end_s = min(length_s, fails_at_s)
+        watch.sensors(SENSORS)
         elapsed = 0.0
         tick = length_s / TICKS_A_LOAD
         while elapsed < end_s:
@@ -126,6 +134,7 @@ class SimulatedBench:
             elapsed += piece
             self._warm_s += piece
             watch.progress(self._progress(plan, elapsed, length_s, 0))
+            watch.sample(self._sample(plan, elapsed))
         if fails_at_s > length_s:
             return self._report(plan, Outcome.HELD, length_s, 0, None, "")
         return self._fail(plan, fails_at_s, length_s, log_rate, watch)
@@ -177,9 +186,13 @@ class SimulatedBench:
 
     def _temperature_c(self, kind: LoadKind) -> float:
         """First-order heating from idle towards the load's settled temperature."""
-        settled = c.LOAD_RISE_C[kind.value]
+        settled = c.LOAD_RISE_C[kind.value] * self._dust
         risen = settled - (settled - c.IDLE_RISE_C) * math.exp(-self._warm_s / c.HEAT_TIME_CONSTANT_S)
         return c.AMBIENT_C + risen
+
+    def _sample(self, plan: LoadPlan, elapsed_s: float) -> Sample:
+        power = c.IDLE_POWER_W + c.LOAD_POWER_W[plan.kind.value]
+        return Sample(elapsed_s, (round(self._temperature_c(plan.kind), 1), power + self._wobble.gauss(0, 1.5), 4300.0))
 
     def _progress(self, plan: LoadPlan, elapsed_s: float, length_s: float, errors: int) -> LoadProgress:
         workers = plan.workers or self._rig.cores or 1

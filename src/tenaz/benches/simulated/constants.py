@@ -55,6 +55,9 @@ IDLE_RISE_C: Final = 14.0
 LOAD_RISE_C: Final = {"march": 26.0, "transform": 44.0}
 """Above ambient once settled, for the tower cooler of the demo rig."""
 HEAT_TIME_CONSTANT_S: Final = 140.0
+IDLE_POWER_W: Final = 38.0
+LOAD_POWER_W: Final = {"march": 62.0, "transform": 118.0}
+"""What the whole rig draws, and what each load adds."""
 RATE_GB_S_PER_MTS: Final = 0.0105
 """Two channels of 8 bytes at about two thirds efficiency, read and write together."""
 RATE_GFLOP_S: Final = 310.0

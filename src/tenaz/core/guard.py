@@ -1,0 +1,103 @@
+"""Watches samples against ceilings: what is warned of, when the run must stop, and why. Samples in, words out."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from tenaz.core.telemetry import Ceiling, Health, Record, Sample, Sensor, SensorKind
+
+SAMPLES_OVER_CEILING = 2
+"""One sample over the stop ceiling may be a glitch of the sensor; the second in a row stops."""
+
+
+class Alarm(StrEnum):
+    """What the guard says something about."""
+
+    WARNING = "warning"
+    TOO_HOT = "too hot"
+    BLIND = "guard lost"
+    HARDWARE_ERROR = "hardware error"
+    THROTTLED = "throttled"
+    SENSOR = "sensor"
+
+    @property
+    def stops(self) -> bool:
+        """Whether the run must stop for it."""
+        return self in (Alarm.TOO_HOT, Alarm.BLIND, Alarm.HARDWARE_ERROR)
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """One thing that the guard says, at a time of the run's clock."""
+
+    at_s: float
+    alarm: Alarm
+    text: str
+
+
+class Guard:
+    """Sees every sample of one run, in order.
+
+    A sensor that dies, sticks or reads nonsense is said to do so, and stops nothing, unless it has a ceiling: then
+    nobody watches the temperature any more, and the run must stop.
+    """
+
+    def __init__(self, sensors: Sequence[Sensor], ceilings: Sequence[Ceiling]) -> None:
+        self.records = tuple(Record(sensor) for sensor in sensors)
+        self._ceilings = {ceiling.sensor_id: ceiling for ceiling in ceilings}
+        self._over = [0] * len(self.records)
+        self._warned: set[int] = set()
+        self._health = [Health.FINE] * len(self.records)
+        self._first: list[float | None] = [None] * len(self.records)
+
+    def see(self, sample: Sample) -> list[Said]:
+        """Take a sample; gives what is new about it."""
+        said = []
+        for place, (record, value) in enumerate(zip(self.records, sample.values, strict=True)):
+            health = record.see(value)
+            said += self._about_health(place, record, health, sample.at_s)
+            if record.sensor.kind.counts:
+                said += self._about_counter(place, record, sample.at_s)
+            elif record.bad == 0:
+                said += self._about_ceiling(place, record, sample.at_s)
+        return said
+
+    def _about_health(self, place: int, record: Record, health: Health, at_s: float) -> list[Said]:
+        before, self._health[place] = self._health[place], health
+        if health is before:
+            return []
+        name = record.sensor.label
+        if health is Health.FINE:
+            return [Said(at_s, Alarm.SENSOR, f"{name} reads again")]
+        if record.sensor.id in self._ceilings and health is not Health.STUCK:
+            return [Said(at_s, Alarm.BLIND, f"{name} {health}: nothing guards the temperature any more")]
+        return [Said(at_s, Alarm.SENSOR, f"{name} {health}")]
+
+    def _about_counter(self, place: int, record: Record, at_s: float) -> list[Said]:
+        """A counter that rose says that something happened; where it stood before the run says nothing."""
+        if record.last is None:
+            return []
+        known = self._first[place]
+        self._first[place] = record.last
+        if known is None or record.last <= known:
+            return []
+        rise = int(record.last - known)
+        if record.sensor.kind is SensorKind.HARDWARE_ERRORS:
+            text = f"{record.sensor.label}: {rise} hardware error record{'s' if rise != 1 else ''}"
+            return [Said(at_s, Alarm.HARDWARE_ERROR, text)]
+        return [Said(at_s, Alarm.THROTTLED, f"{record.sensor.label}: throttled {rise} time{'s' if rise != 1 else ''}")]
+
+    def _about_ceiling(self, place: int, record: Record, at_s: float) -> list[Said]:
+        ceiling = self._ceilings.get(record.sensor.id)
+        if ceiling is None or record.last is None:
+            return []
+        unit, name, value = record.sensor.kind.unit, record.sensor.label, record.last
+        self._over[place] = self._over[place] + 1 if value >= ceiling.stop else 0
+        if self._over[place] == SAMPLES_OVER_CEILING:
+            return [Said(at_s, Alarm.TOO_HOT, f"{name} {value:.0f} {unit}, stop at {ceiling.stop:.0f} {unit}")]
+        if value >= ceiling.warning and place not in self._warned:
+            self._warned.add(place)
+            return [Said(at_s, Alarm.WARNING, f"{name} {value:.0f} {unit}, warning from {ceiling.warning:.0f} {unit}")]
+        if value < ceiling.warning:
+            self._warned.discard(place)
+        return []

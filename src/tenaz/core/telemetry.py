@@ -1,0 +1,163 @@
+"""Sensors, samples, what a sensor's behaviour says about itself, and ceilings that stop a run."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class SensorKind(StrEnum):
+    """What a sensor measures."""
+
+    TEMPERATURE = "temperature"
+    FAN = "fan"
+    VOLTAGE = "voltage"
+    POWER = "power"
+    CURRENT = "current"
+    CLOCK = "clock"
+    THROTTLES = "throttles"
+    HARDWARE_ERRORS = "hardware errors"
+
+    @property
+    def unit(self) -> str:
+        """Unit of its values; counters have none."""
+        return _UNITS[self]
+
+    @property
+    def plausible(self) -> tuple[float, float]:
+        """Values outside make no sense on any machine on a bench."""
+        return _PLAUSIBLE[self]
+
+    @property
+    def counts(self) -> bool:
+        """Whether it counts events instead of measuring something."""
+        return self in (SensorKind.THROTTLES, SensorKind.HARDWARE_ERRORS)
+
+
+_UNITS = {
+    SensorKind.TEMPERATURE: "°C",
+    SensorKind.FAN: "rpm",
+    SensorKind.VOLTAGE: "V",
+    SensorKind.POWER: "W",
+    SensorKind.CURRENT: "A",
+    SensorKind.CLOCK: "MHz",
+    SensorKind.THROTTLES: "",
+    SensorKind.HARDWARE_ERRORS: "",
+}
+_PLAUSIBLE = {
+    SensorKind.TEMPERATURE: (-40.0, 150.0),
+    SensorKind.FAN: (0.0, 40_000.0),
+    SensorKind.VOLTAGE: (-20.0, 60.0),
+    SensorKind.POWER: (0.0, 5_000.0),
+    SensorKind.CURRENT: (-500.0, 500.0),
+    SensorKind.CLOCK: (1.0, 20_000.0),
+    SensorKind.THROTTLES: (0.0, 1e15),
+    SensorKind.HARDWARE_ERRORS: (0.0, 1e15),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Sensor:
+    """One sensor: an id that stays the same over restarts, the label it gives itself, what it measures."""
+
+    id: str
+    label: str
+    kind: SensorKind
+
+
+@dataclass(frozen=True, slots=True)
+class Sample:
+    """All sensors at one moment of a monotonic clock, in the order of the sensors; None: it gave nothing."""
+
+    at_s: float
+    values: tuple[float | None, ...]
+
+
+class Health(StrEnum):
+    """What a sensor's readings say about the sensor."""
+
+    FINE = "fine"
+    DEAD = "gives nothing"
+    NONSENSE = "reads nonsense"
+    STUCK = "has not moved"
+
+
+DEAD_AFTER_SAMPLES = 3
+STUCK_AFTER_SAMPLES = 120
+"""A temperature or a power under load that does not move at all for so many samples is not being measured."""
+
+MOVES_UNDER_LOAD = (SensorKind.TEMPERATURE, SensorKind.POWER)
+
+
+@dataclass(slots=True)
+class Record:
+    """What one sensor has read so far: lowest, mean, highest, and whether it can be believed."""
+
+    sensor: Sensor
+    count: int = 0
+    lowest: float = float("inf")
+    highest: float = float("-inf")
+    total: float = 0.0
+    last: float | None = None
+    unmoved: int = 0
+    bad: int = 0
+    bad_as: Health = Health.FINE
+
+    def see(self, value: float | None) -> Health:
+        """Take a reading; gives the sensor's health after it. Unbelievable readings do not count."""
+        low, high = self.sensor.kind.plausible
+        if value is None or value != value or not low <= value <= high:  # noqa: PLR0124 - NaN is unequal to itself
+            self.bad += 1
+            self.bad_as = Health.DEAD if value is None else Health.NONSENSE
+            return self.health
+        self.bad = 0
+        self.unmoved = self.unmoved + 1 if value == self.last else 0
+        self.last = value
+        self.count += 1
+        self.total += value
+        self.lowest, self.highest = min(self.lowest, value), max(self.highest, value)
+        return self.health
+
+    @property
+    def health(self) -> Health:
+        """What is to be thought of it now."""
+        if self.bad >= DEAD_AFTER_SAMPLES:
+            return self.bad_as
+        if self.unmoved >= STUCK_AFTER_SAMPLES and self.sensor.kind in MOVES_UNDER_LOAD:
+            return Health.STUCK
+        return Health.FINE
+
+    @property
+    def mean(self) -> float | None:
+        """Mean of what was believed."""
+        return self.total / self.count if self.count else None
+
+
+@dataclass(frozen=True, slots=True)
+class Ceiling:
+    """Limits for one sensor in its unit: from ``warning`` on it is said, from ``stop`` on the run stops."""
+
+    sensor_id: str
+    warning: float
+    stop: float
+
+
+CPU_CEILING_C = (90.0, 100.0)
+MODULE_CEILING_C = (78.0, 85.0)
+"""Memory refreshes twice as often from 85 °C on (JEDEC), and what is shown there does not hold below."""
+
+MODULE_DRIVERS = ("spd5118", "jc42")
+CPU_DRIVERS = ("coretemp", "k10temp", "cpu_thermal", "sim")
+
+
+def usual_ceilings(sensors: Sequence[Sensor]) -> tuple[Ceiling, ...]:
+    """Ceilings for the temperatures of processor and memory modules, by the drivers that publish them."""
+    ceilings = []
+    for sensor in sensors:
+        if sensor.kind is not SensorKind.TEMPERATURE:
+            continue
+        driver = sensor.id.split("/")[0].split(".")[0]
+        if driver in CPU_DRIVERS:
+            ceilings.append(Ceiling(sensor.id, *CPU_CEILING_C))
+        elif driver in MODULE_DRIVERS:
+            ceilings.append(Ceiling(sensor.id, *MODULE_CEILING_C))
+    return tuple(ceilings)

@@ -1,0 +1,105 @@
+"""Hears a running load: keeps what it says durable, and stops it for what must not go on."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+
+from tenaz.core.errors import BookError
+from tenaz.core.events import LoadProgressed, Logged, Sampled
+from tenaz.core.guard import Alarm, Guard, Said
+from tenaz.core.loading import LoadProgress, LoadReport, Mismatch
+from tenaz.core.outcomes import Outcome
+from tenaz.core.ports import Bench, Clock, Journal, Publish
+from tenaz.core.telemetry import Sample, Sensor, usual_ceilings
+from tenaz.core.trace import CHUNK_SAMPLES, pack
+from tenaz.core.trials import Heartbeat, Trial
+
+HEARTBEAT_S = 1.0
+
+OUTCOME_OF = {Alarm.TOO_HOT: Outcome.TOO_HOT, Alarm.HARDWARE_ERROR: Outcome.ERRED, Alarm.BLIND: Outcome.STOPPED}
+"""What a trial came to that was stopped for an alarm."""
+
+
+class Watch:
+    """Heartbeats each second, each mismatch at once, telemetry in stretches; display gets all of it.
+
+    A book that cannot be written stops the load: notes that are lost silently are what this must never do.
+    """
+
+    def __init__(self, trial: Trial, bench: Bench, journal: Journal, clock: Clock, publish: Publish) -> None:
+        self._trial = trial
+        self._bench = bench
+        self._journal = journal
+        self._clock = clock
+        self._publish = publish
+        self._last_beat_s = float("-inf")
+        self._sensors: tuple[Sensor, ...] = ()
+        self._guard: Guard | None = None
+        self._kept: list[Sample] = []
+        self.trouble: BookError | None = None
+        self.stopped_for: Said | None = None
+
+    def progress(self, progress: LoadProgress) -> None:
+        """Keep a heartbeat each second; show every piece of progress."""
+        now = self._clock.monotonic_s()
+        if now - self._last_beat_s >= HEARTBEAT_S:
+            self._last_beat_s = now
+            beat = Heartbeat(progress.elapsed_s, self._clock.boot_id(), self._clock.utc())
+            self._durably(lambda: self._journal.heartbeat(self._trial.id, beat))
+        self._publish(LoadProgressed(self._trial.id, progress))
+
+    def mismatch(self, mismatch: Mismatch) -> None:
+        """Keep a wrong value and say so."""
+        self._durably(lambda: self._journal.mismatches(self._trial.id, [mismatch]))
+        self._log(self._trial.plan.kind, f"worker {mismatch.worker}: {mismatch.show()}")
+
+    def sensors(self, sensors: Sequence[Sensor]) -> None:
+        """Guard these from now on."""
+        self._sensors = tuple(sensors)
+        self._guard = Guard(sensors, usual_ceilings(sensors))
+
+    def sample(self, sample: Sample) -> None:
+        """Keep a sample, and stop for what it tells when it must be."""
+        if self._guard is None:
+            return
+        for said in self._guard.see(sample):
+            self._log("sensors", f"{said.alarm}: {said.text}")
+            if said.alarm.stops and self.stopped_for is None:
+                self.stopped_for = said
+                self._bench.stop()
+        self._kept.append(sample)
+        if len(self._kept) >= CHUNK_SAMPLES:
+            self._keep()
+        self._publish(Sampled(self._trial.id, self._sensors, sample))
+
+    def note(self, text: str) -> None:
+        """A line for the log."""
+        self._log("sensors", text)
+
+    def finish(self) -> None:
+        """Keep what is left."""
+        self._keep()
+
+    def judged(self, report: LoadReport) -> LoadReport:
+        """The report, with what the guard stopped it for: a load that found nothing may have failed all the same."""
+        said = self.stopped_for
+        if said is None or report.outcome not in (Outcome.STOPPED, Outcome.HELD):
+            return report
+        outcome = OUTCOME_OF[said.alarm]
+        failed_after_s = None if outcome is Outcome.STOPPED else said.at_s
+        return replace(report, outcome=outcome, failed_after_s=failed_after_s, detail=f"{said.alarm}: {said.text}")
+
+    def _keep(self) -> None:
+        if self._kept:
+            chunk, self._kept = pack(self._sensors, self._kept), []
+            self._durably(lambda: self._journal.trace(self._trial.id, chunk))
+
+    def _log(self, source: str, text: str) -> None:
+        self._durably(lambda: self._journal.log(self._trial.rig, self._trial.id, source, text, self._clock))
+        self._publish(Logged(source, text))
+
+    def _durably(self, write: Callable[[], None]) -> None:
+        try:
+            write()
+        except BookError as error:
+            self.trouble = self.trouble or error
+            self._bench.stop()

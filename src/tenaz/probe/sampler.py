@@ -1,0 +1,51 @@
+"""Reads sensors at a steady pace on a thread of its own, until told to stop."""
+
+import threading
+import time
+from collections.abc import Callable
+
+from tenaz.core.telemetry import Sample
+from tenaz.probe.sensors import SensorTree
+
+CALENDAR_JUMP_S = 2.0
+"""A calendar that moves by more than this against the monotonic clock has been set, and is not to be trusted."""
+
+
+class Sampler:
+    """Hands a sample to ``on_sample`` every ``period_s``; times count from its making. ``on_note`` hears of jumps."""
+
+    def __init__(
+        self,
+        tree: SensorTree,
+        period_s: float,
+        on_sample: Callable[[Sample], None],
+        on_note: Callable[[str], None] = lambda _: None,
+    ) -> None:
+        self._tree = tree
+        self._period_s = period_s
+        self._on_sample = on_sample
+        self._on_note = on_note
+        self._stop = threading.Event()
+        self._started_s = time.monotonic()
+        self._thread = threading.Thread(target=self._work, name="sampler", daemon=True)
+
+    def __enter__(self) -> "Sampler":
+        self._thread.start()
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._stop.set()
+        self._thread.join()
+
+    def _work(self) -> None:
+        calendar_s = time.time() - time.monotonic()
+        due_s = self._started_s
+        while not self._stop.wait(max(0.0, due_s - time.monotonic())):
+            at_s = time.monotonic()
+            self._on_sample(Sample(at_s - self._started_s, self._tree.read(at_s)))
+            drift_s = time.time() - time.monotonic() - calendar_s
+            if abs(drift_s) > CALENDAR_JUMP_S:
+                self._on_note(f"the calendar jumped by {drift_s:+.0f} s; times are counted on by the monotonic clock")
+                calendar_s += drift_s
+            # On a fixed grid: a slow reading does not push all later ones back.
+            due_s += self._period_s * max(1, round((time.monotonic() - due_s) / self._period_s))

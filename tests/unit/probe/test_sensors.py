@@ -1,0 +1,92 @@
+"""Sensors out of a fake tree, and the sampler over them."""
+
+import threading
+import time
+from pathlib import Path
+
+import pytest
+
+from tenaz.core.telemetry import Sample, SensorKind
+from tenaz.probe.sampler import Sampler
+from tenaz.probe.sensors import SensorTree
+from tests.unit.probe.test_here import write
+
+HWMON = "sys/class/hwmon"
+
+
+@pytest.fixture
+def board(tmp_path: Path) -> Path:
+    for path, content in {
+        f"{HWMON}/hwmon0/name": "k10temp",
+        f"{HWMON}/hwmon0/temp1_input": "61250",
+        f"{HWMON}/hwmon0/temp1_label": "die",
+        f"{HWMON}/hwmon1/name": "spd5118",
+        f"{HWMON}/hwmon1/temp1_input": "44000",
+        f"{HWMON}/hwmon2/name": "spd5118",
+        f"{HWMON}/hwmon2/temp1_input": "45000",
+        f"{HWMON}/hwmon3/name": "nct",
+        f"{HWMON}/hwmon3/fan2_input": "1250",
+        f"{HWMON}/hwmon3/in0_input": "1104",
+        f"{HWMON}/hwmon3/power1_input": "65000000",
+        f"{HWMON}/hwmon3/humidity1_input": "40",
+        "sys/class/powercap/rapl:0/name": "package-0",
+        "sys/class/powercap/rapl:0/energy_uj": "900000000",
+        "sys/class/powercap/rapl:0/max_energy_range_uj": "1000000000",
+        "sys/devices/system/cpu/cpu0/cpufreq/scaling_cur_freq": "4300000",
+        "sys/devices/system/cpu/cpu0/thermal_throttle/core_throttle_count": "3",
+        "sys/devices/system/edac/mc/mc0/ce_count": "7",
+        "sys/devices/system/edac/mc/mc0/ue_count": "none",
+    }.items():
+        write(tmp_path, path, content + "\n")
+    return tmp_path
+
+
+def test_every_sensor_has_its_unit_and_a_name_that_stays(board: Path) -> None:
+    tree = SensorTree(board)
+    found = dict(zip(((s.id, s.label, s.kind) for s in tree.sensors), tree.read(0.0), strict=True))
+    assert found == {
+        ("k10temp/temp1", "k10temp die", SensorKind.TEMPERATURE): 61.25,
+        ("spd5118/temp1", "spd5118 temp1", SensorKind.TEMPERATURE): 44.0,
+        ("spd5118.2/temp1", "spd5118.2 temp1", SensorKind.TEMPERATURE): 45.0,
+        ("nct/fan2", "nct fan2", SensorKind.FAN): 1250.0,
+        ("nct/in0", "nct in0", SensorKind.VOLTAGE): pytest.approx(1.104),
+        ("nct/power1", "nct power1", SensorKind.POWER): 65.0,
+        ("powercap/rapl:0", "package-0 power", SensorKind.POWER): None,
+        ("cpufreq/0", "clock 0", SensorKind.CLOCK): 4300.0,
+        ("throttle/core0", "core of cpu 0", SensorKind.THROTTLES): 3.0,
+        ("edac/mc0/ce", "corrected by mc0", SensorKind.HARDWARE_ERRORS): 7.0,
+        ("edac/mc0/ue", "uncorrected by mc0", SensorKind.HARDWARE_ERRORS): None,
+    }
+    tree.close()
+
+
+def test_power_follows_from_energy_also_over_its_end(board: Path) -> None:
+    tree = SensorTree(board)
+    place = [sensor.id for sensor in tree.sensors].index("powercap/rapl:0")
+    energy = board / "sys/class/powercap/rapl:0/energy_uj"
+    assert tree.read(10.0)[place] is None
+    for at_s, microjoules, watts in ((12.0, 980_000_000, 40.0), (13.0, 30_000_000, 50.0)):
+        energy.write_text(str(microjoules))
+        assert tree.read(at_s)[place] == pytest.approx(watts)
+    tree.close()
+
+
+def test_the_sampler_keeps_its_pace_and_stops(board: Path) -> None:
+    tree, samples, enough = SensorTree(board), [], threading.Event()
+
+    def take(sample: Sample) -> None:
+        samples.append(sample)
+        if len(samples) == 5:
+            time.sleep(0.12)
+        if len(samples) >= 12:
+            enough.set()
+
+    with Sampler(tree, 0.05, take):
+        assert enough.wait(10)
+    count = len(samples)
+    time.sleep(0.15)
+    assert len(samples) == count
+    assert all(len(sample.values) == len(tree.sensors) for sample in samples)
+    grid = [round(sample.at_s / 0.05) for sample in samples]
+    assert grid == sorted(set(grid)), "each on the grid, none twice, a late one does not push the others"
+    tree.close()
