@@ -108,7 +108,9 @@ class Mismatch:
 
 @dataclass(frozen=True, slots=True)
 class LaneProgress:
-    """What one worker does: laps done as a fraction, its rate in the kind's unit, errors, when it last verified."""
+    """What one worker does: laps done as a fraction, its rate in the kind's unit, errors, when it last verified, and
+    the clock that its core was measured to reach (0: not yet).
+    """
 
     worker: int
     core: int
@@ -116,6 +118,7 @@ class LaneProgress:
     rate: float = 0.0
     errors: int = 0
     verified_at_s: float = 0.0
+    clock_mhz: float = 0.0
     doing: str = "starting"
 
 

@@ -13,7 +13,8 @@ from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.sweep import GROUP_BYTES, Sweep, SweepKernels
 from tenaz.loads.march import MARCH_C_MINUS, Pass, lap_passes, last_word, parse_march
 from tenaz.loads.memory import Block
-from tenaz.loads.worker import Line, Spec
+from tenaz.loads.spec import Spec
+from tenaz.loads.worker import Line
 
 WORD_BYTES = 8
 CHUNK_GROUPS = CHUNK_BYTES // GROUP_BYTES

@@ -27,7 +27,7 @@ from tenaz.core.loading import (
 )
 from tenaz.core.outcomes import Outcome
 from tenaz.loads.budget import bytes_per_worker, worker_cores
-from tenaz.loads.worker import REPORT_EVERY_S, Spec
+from tenaz.loads.spec import REPORT_EVERY_S, Spec
 
 GRACE_S = 0.8
 """How long a worker may take to stop before it is killed."""
@@ -205,6 +205,7 @@ class LoadRun:
                     rate=said["rate"],
                     errors=said["errors"],
                     verified_at_s=said["at_s"],
+                    clock_mhz=said["clock_mhz"],
                     doing=said["doing"],
                 )
             case "mismatch":

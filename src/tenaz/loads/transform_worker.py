@@ -11,7 +11,8 @@ from tenaz.loads.budget import transform_points
 from tenaz.loads.kernels.fourier import Digest, FourierKernels, WrongPoint, flop_of_round_trip
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.memory import Block
-from tenaz.loads.worker import Line, Spec
+from tenaz.loads.spec import Spec
+from tenaz.loads.worker import Line
 
 CALL_S = 0.03
 """Length of one call into machine code that the number of rounds aims at: a stop is heard that soon."""

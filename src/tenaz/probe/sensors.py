@@ -7,9 +7,11 @@ import os
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from tenaz.core.telemetry import Sensor, SensorKind
+from tenaz.probe.kernel_log import KernelLog
 from tenaz.probe.tree import Tree
 
 HWMON_KINDS = {
@@ -27,11 +29,11 @@ CPU = "sys/devices/system/cpu"
 
 @dataclass(slots=True)
 class _Channel:
-    """One sensor, its open file, and how its number becomes a value (None: it says nothing yet)."""
+    """One sensor, how it is read at a time (None: it says nothing), and how it is closed."""
 
     sensor: Sensor
-    file: int
-    value: Callable[[float, float], float | None]
+    read: Callable[[float], float | None]
+    close: Callable[[], None]
 
 
 class SensorTree:
@@ -44,6 +46,7 @@ class SensorTree:
         self._powercap()
         self._clocks()
         self._counters()
+        self._kernel_messages()
 
     @property
     def sensors(self) -> tuple[Sensor, ...]:
@@ -52,21 +55,13 @@ class SensorTree:
 
     def read(self, at_s: float) -> tuple[float | None, ...]:
         """Read all; ``at_s`` is the monotonic time, from which powers follow out of energies."""
-        return tuple(self._read(channel, at_s) for channel in self._channels)
+        return tuple(channel.read(at_s) for channel in self._channels)
 
     def close(self) -> None:
         """Close the files."""
         for channel in self._channels:
-            os.close(channel.file)
+            channel.close()
         self._channels = []
-
-    @staticmethod
-    def _read(channel: _Channel, at_s: float) -> float | None:
-        try:
-            number = float(os.pread(channel.file, 64, 0))
-        except (OSError, ValueError):
-            return None
-        return channel.value(number, at_s)
 
     def _add(
         self, path: str, sensor_id: str, label: str, kind: SensorKind, value: Callable[[float, float], float | None]
@@ -76,7 +71,23 @@ class SensorTree:
         except OSError:
             self._tree.data(path, expected=True)
             return
-        self._channels.append(_Channel(Sensor(sensor_id, label, kind), file, value))
+
+        def read(at_s: float) -> float | None:
+            try:
+                return value(float(os.pread(file, 64, 0)), at_s)
+            except (OSError, ValueError):
+                return None
+
+        self._channels.append(_Channel(Sensor(sensor_id, label, kind), read, partial(os.close, file)))
+
+    def _kernel_messages(self) -> None:
+        """Hardware errors that the kernel tells of, counted from now on."""
+        try:
+            log = KernelLog(self._tree.root / "dev/kmsg")
+        except OSError:
+            return
+        sensor = Sensor("kernel/hardware", "kernel messages", SensorKind.HARDWARE_ERRORS)
+        self._channels.append(_Channel(sensor, lambda _: float(log.errors()), log.close))
 
     def _hwmon(self) -> None:
         seen: dict[str, int] = {}

@@ -7,6 +7,7 @@ import pytest
 
 from tenaz.core.loading import CacheLevel
 from tenaz.loads.budget import bytes_per_worker, transform_points
+from tenaz.loads.kernels.clock import ClockMeter
 from tenaz.loads.kernels.fourier import FourierKernels, flop_of_round_trip
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.sweep import ALL_SWEEPS, GROUP_BYTES, Sweep, SweepKernels
@@ -124,3 +125,10 @@ def test_memory_is_divided_in_whole_chunks() -> None:
     each = bytes_per_worker(0.5, 3, 8 * 2**30, 7 * 2**30)
     assert each % (8 * 2**20) == 0
     assert 3 * each <= 4 * 2**30
+
+
+def test_the_measured_clock_is_a_clock_and_stays() -> None:
+    meter = ClockMeter()
+    measured = sorted(meter.measure_mhz() for _ in range(9))
+    assert 500 < measured[4] < 7000
+    assert measured[-1] < 1.6 * measured[4], "no measurement is faster than the core"

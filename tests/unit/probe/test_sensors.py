@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 
 from tenaz.core.telemetry import Sample, SensorKind
+from tenaz.probe.kernel_log import KernelLog, is_hardware_error, message_of
 from tenaz.probe.sampler import Sampler
 from tenaz.probe.sensors import SensorTree
 from tests.unit.probe.test_here import write
@@ -36,6 +37,7 @@ def board(tmp_path: Path) -> Path:
         "sys/devices/system/cpu/cpu0/thermal_throttle/core_throttle_count": "3",
         "sys/devices/system/edac/mc/mc0/ce_count": "7",
         "sys/devices/system/edac/mc/mc0/ue_count": "none",
+        "dev/kmsg": "2,1,0,-;mce: [Hardware Error]: an old one",
     }.items():
         write(tmp_path, path, content + "\n")
     return tmp_path
@@ -56,6 +58,7 @@ def test_every_sensor_has_its_unit_and_a_name_that_stays(board: Path) -> None:
         ("throttle/core0", "core of cpu 0", SensorKind.THROTTLES): 3.0,
         ("edac/mc0/ce", "corrected by mc0", SensorKind.HARDWARE_ERRORS): 7.0,
         ("edac/mc0/ue", "uncorrected by mc0", SensorKind.HARDWARE_ERRORS): None,
+        ("kernel/hardware", "kernel messages", SensorKind.HARDWARE_ERRORS): 0.0,
     }
     tree.close()
 
@@ -90,3 +93,34 @@ def test_the_sampler_keeps_its_pace_and_stops(board: Path) -> None:
     grid = [round(sample.at_s / 0.05) for sample in samples]
     assert grid == sorted(set(grid)), "each on the grid, none twice, a late one does not push the others"
     tree.close()
+
+
+@pytest.mark.parametrize(
+    ("record", "message", "error"),
+    [
+        (
+            b"2,811,5200,-;mce: [Hardware Error]: CPU 3: Machine Check: 0 Bank 5\n KEY=1\n",
+            "mce: [Hardware Error]",
+            True,
+        ),
+        (b"4,90,1,-;EDAC MC0: 1 CE memory read error on B2", "EDAC MC0", True),
+        (b"6,91,1,-;EDAC MC: Ver: 3.0.0", "EDAC MC: Ver", False),
+        (b"6,92,1,-;usb 1-2: new high-speed device", "usb", False),
+        (b"6,93,1,-;mce: CPU0: Thermal monitoring enabled", "mce", False),
+        (b"no record at all", "", False),
+    ],
+)
+def test_kernel_messages(record: bytes, message: str, error: bool) -> None:
+    assert message_of(record).startswith(message)
+    assert is_hardware_error(message_of(record)) is error
+
+
+def test_hardware_errors_are_counted_from_the_opening_on(board: Path) -> None:
+    log = KernelLog(board / "dev/kmsg")
+    assert log.errors() == 0
+    with (board / "dev/kmsg").open("a") as messages:
+        messages.write("2,2,9,-;mce: [Hardware Error]: CPU 1")
+    assert log.errors() == 1
+    assert log.last == "mce: [Hardware Error]: CPU 1"
+    assert log.errors() == 1
+    log.close()

@@ -192,7 +192,9 @@ class SimulatedBench:
 
     def _sample(self, plan: LoadPlan, elapsed_s: float) -> Sample:
         power = c.IDLE_POWER_W + c.LOAD_POWER_W[plan.kind.value]
-        return Sample(elapsed_s, (round(self._temperature_c(plan.kind), 1), power + self._wobble.gauss(0, 1.5), 4300.0))
+        return Sample(
+            elapsed_s, (round(self._temperature_c(plan.kind), 1), power + self._wobble.gauss(0, 1.5), c.CLOCK_MHZ)
+        )
 
     def _progress(self, plan: LoadPlan, elapsed_s: float, length_s: float, errors: int) -> LoadProgress:
         workers = plan.workers or self._rig.cores or 1
@@ -206,7 +208,8 @@ class SimulatedBench:
             rate=rate,
             errors=errors,
             lanes=tuple(
-                LaneProgress(k, k, laps, rate / workers, 0, elapsed_s, plan.kind.value) for k in range(workers)
+                LaneProgress(k, k, laps, rate / workers, 0, elapsed_s, c.CLOCK_MHZ, plan.kind.value)
+                for k in range(workers)
             ),
             temperature_c=round(self._temperature_c(plan.kind), 1),
         )

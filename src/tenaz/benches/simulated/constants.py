@@ -55,6 +55,8 @@ IDLE_RISE_C: Final = 14.0
 LOAD_RISE_C: Final = {"march": 26.0, "transform": 44.0}
 """Above ambient once settled, for the tower cooler of the demo rig."""
 HEAT_TIME_CONSTANT_S: Final = 140.0
+CLOCK_MHZ: Final = 4300.0
+"""All cores together under load, as the demo rig comes."""
 IDLE_POWER_W: Final = 38.0
 LOAD_POWER_W: Final = {"march": 62.0, "transform": 118.0}
 """What the whole rig draws, and what each load adds."""
