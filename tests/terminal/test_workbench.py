@@ -66,6 +66,20 @@ def test_a_whole_climb_by_keys_alone_and_its_export(book: Path, tmp_path: Path) 
     assert held <= hidden < failed or low <= hidden <= high
 
 
+def test_canvases_of_a_load_live_and_past_and_of_the_rig(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("w", "c").until(r"trial 1: march for 1h")
+        screen.until(r"core 11 .* 4300 MHz +ok")
+        screen.until(r"processor\b.*[▁▂▃▄▅▆▇█]")
+        screen.press("s").until(r"trial 1: stopped")
+        screen.press("p", "p", "p", "t").until(r"trial 2: held")
+        screen.press("w").until("off stock: A2 runs at 4800 MT/s, rated 6400 MT/s")
+        screen.press("w").until("held 4800")
+        screen.press("w", ".").until(r"trial 2: march for 1h")
+        screen.press("[", "[", "[", "[").until(r"at 00:5[0-9]:")
+        screen.press(",").until("trial 1: march for 1h")
+
+
 def test_a_climb_can_be_stopped_and_goes_on(book: Path) -> None:
     with tenaz(book) as screen:
         screen.press("c").until(r"\[ +LOAD +\].*trial 1")

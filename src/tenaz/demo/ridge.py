@@ -1,11 +1,50 @@
 """``ridge``: the workstation of the valley's forecast model, to be made faster and guaranteed for three winters."""
 
+from dataclasses import replace
+
 from tenaz.core.catalogue import ddr5_knobs
+from tenaz.core.machine import Core, Machine, MemoryModule
 from tenaz.core.rigs import GUARANTEED, BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 
 RIDGE_SEED = 1871
 """The year in which the avalanche office was founded."""
+
+
+GIB = 2**30
+
+
+def _machine() -> Machine:
+    """What a probe of it would read: two of four slots filled, and the memory profile left off."""
+    module = MemoryModule(
+        "A2",
+        24 * GIB,
+        "DDR5",
+        "Liquen",
+        "LQ-24-6400",
+        "0042",
+        ranks=1,
+        rated_mts=6400,
+        present_mts=4800,
+        voltage_mv=1100,
+    )
+    return Machine(
+        processor="Aguja A12",
+        cores=tuple(Core(0, core, (core, core + 12)) for core in range(12)),
+        cores_fitted=12,
+        base_mhz=3600,
+        highest_mhz=5200,
+        board="Pizarra P2",
+        firmware="F7 of 02/03/2025",
+        boot_mode="UEFI",
+        memory_bytes=47 * GIB,
+        modules=(
+            MemoryModule("A1", 0),
+            module,
+            MemoryModule("B1", 0),
+            replace(module, slot="B2", serial="0043"),
+        ),
+    )
 
 
 def ridge(seed: int = RIDGE_SEED) -> Rig:
@@ -25,4 +64,9 @@ def ridge(seed: int = RIDGE_SEED) -> Rig:
             ("cooling", "Borrasca tower"),
         ),
         seed=seed,
+        machine=_machine(),
+        owner="the valley's avalanche office",
+        complaint="the forecast run takes eleven minutes; it should take nine",
+        by_eye="dust on the cooler's fins, taken off",
+        guarantee_months=36,
     )

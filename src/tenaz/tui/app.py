@@ -16,7 +16,7 @@ from textual.widgets import Static
 
 from tenaz.tui.bridge import Bridge, Told
 from tenaz.tui.commands import COMMANDS
-from tenaz.tui.desk import Desk, Done, Troubled, Viewed
+from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
 from tenaz.tui.theme import CHALK, SOOT
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
@@ -31,7 +31,7 @@ SMALLEST = (80, 24)
 ROOMY = (126, 36)
 """Below that the panels fold: one at a time."""
 
-PANELS = ("climb", "tracks", "evidence", "log")
+PANELS = ("canvas", "tracks", "evidence", "log")
 
 
 class Workbench(App[None]):
@@ -65,7 +65,7 @@ class Workbench(App[None]):
         yield Rail()
         with Horizontal(id="middle"):
             yield Sheet("tracks")
-            yield Sheet("climb")
+            yield Sheet("canvas")
             yield Sheet("evidence")
         yield NextStep()
         yield Sheet("log")
@@ -126,6 +126,11 @@ class Workbench(App[None]):
         if message.fatal:
             self.query_one(NextStep).suggest("q   leave", "nothing was changed")
         self.query_one(NextStep).complain(message.trouble)
+
+    def on_brought(self, message: Brought) -> None:
+        """Curves came from the book."""
+        if self._session is not None:
+            self._session.brought(message.trial_id, message.series)
 
     def on_done(self, message: Done) -> None:
         """Say what came of an order."""

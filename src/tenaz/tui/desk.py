@@ -10,6 +10,8 @@ from textual.message import Message
 from tenaz.core.errors import TenazError
 
 if TYPE_CHECKING:
+    from tenaz.core.telemetry import Sensor
+    from tenaz.workshop.curves import KeptSeries
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
 
@@ -41,6 +43,15 @@ class Done(Message):
         self.text = text
 
 
+class Brought(Message):
+    """The curves of a trial were fetched from the book."""
+
+    def __init__(self, trial_id: int, series: "dict[Sensor, KeptSeries]") -> None:
+        super().__init__()
+        self.trial_id = trial_id
+        self.series = series
+
+
 class Desk:
     """Takes orders in turn. After each, and when told to look, it takes a fresh view."""
 
@@ -55,7 +66,7 @@ class Desk:
         self._thread.start()
 
     def order(self, order: Order) -> None:
-        """Give an order; what it returns, when it is text, is shown."""
+        """Give an order; text that it returns is shown, a message is posted."""
         self._orders.put(order)
 
     def look(self) -> None:
@@ -83,6 +94,8 @@ class Desk:
             else:
                 if isinstance(said, str):
                     self._post(Done(said))
+                elif isinstance(said, Message):
+                    self._post(said)
             self._look(workshop)
         workshop.close()
 

@@ -9,12 +9,14 @@ from textual.app import App
 from tenaz.charts.climb import ClimbPicture
 from tenaz.charts.climb_cells import draw_climb, draw_no_climb
 from tenaz.charts.evidence_cells import draw_evidence
+from tenaz.charts.load_cells import draw_load
 from tenaz.charts.log_cells import draw_log
 from tenaz.charts.paper import export_climb
+from tenaz.charts.rig_cells import draw_rig
 from tenaz.charts.track import track_of
 from tenaz.charts.tracks_cells import draw_tracks
 from tenaz.core.errors import Refused
-from tenaz.core.events import Asked, LoadProgressed, RunEnded, TrialMoved
+from tenaz.core.events import Asked, LoadProgressed, RunEnded, Sampled, TrialMoved
 from tenaz.core.evidence import evidence_at
 from tenaz.core.knobs import NeedsReason
 from tenaz.core.loading import LoadKind, LoadPlan
@@ -24,8 +26,9 @@ from tenaz.core.parsing import parse_load
 from tenaz.core.rigs import BenchKind
 from tenaz.core.trials import Trial
 from tenaz.tui.bridge import Told
-from tenaz.tui.desk import Desk, Order
+from tenaz.tui.desk import Brought, Desk, Order
 from tenaz.tui.dial import Dial
+from tenaz.tui.load_view import LoadView
 from tenaz.tui.prompts import export_prompt, load_prompt, note_prompt, reason_prompt, value_prompt
 from tenaz.tui.screens.confirm import Confirm
 from tenaz.tui.suggestions import next_step
@@ -36,6 +39,8 @@ from tenaz.tui.widgets.sheet import Sheet
 from tenaz.workshop.pictures import picture_of_line
 
 if TYPE_CHECKING:
+    from tenaz.core.telemetry import Sensor
+    from tenaz.workshop.curves import KeptSeries
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
 
@@ -45,6 +50,8 @@ PACES: tuple[tuple[float | None, str], ...] = (
     (1.0, "as it is"),
     (None, "in a moment"),
 )
+
+CANVASES = ("climb", "load", "rig")
 
 LOOK_EVERY_S = 2.0
 """Who may only read sees what the other writes, this often."""
@@ -61,6 +68,8 @@ class Session:
         self._cursor: int | None = None
         self._plan = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
         self._pace = 0
+        self._canvas = 0
+        self._load_view = LoadView()
         self.busy = False
         self._rail, self._next = app.query_one(Rail), app.query_one(NextStep)
         self._rail.show_rig(view.rig.name, view.bench)
@@ -87,6 +96,11 @@ class Session:
         match event:
             case LoadProgressed():
                 self._rail.show_progress(event)
+                self._load_view.take_progress(event.trial_id, event.progress)
+                self._show_load()
+                return
+            case Sampled():
+                self._load_view.take_sample(event.trial_id, event.sensors, event.sample)
                 return
             case TrialMoved(trial=trial) if self.busy:
                 self._rail.show_trial(trial if trial.open else None)
@@ -265,6 +279,7 @@ class Session:
         if trials:
             at = len(trials) - 1 if self._cursor is None else self._cursor + step
             self._cursor = max(0, min(len(trials) - 1, at))
+            self._bring_curves()
             self._show()
 
     def undo(self) -> None:
@@ -328,10 +343,14 @@ class Session:
         tracks = tuple(track_of(k, dialled, view.in_force, rig.stock, view.trials, guard) for k in rig.knobs)
         self._sheet("tracks").show(lambda width, height: draw_tracks(tracks, selected, width, height))
         picture = self._picture()
-        if picture is None:
-            self._sheet("climb").show(lambda width, height: draw_no_climb(knob, width, height))
+        if CANVASES[self._canvas] == "rig":
+            self._sheet("canvas").show(lambda width, height: draw_rig(rig, width, height))
+        elif CANVASES[self._canvas] == "load":
+            self._show_load()
+        elif picture is None:
+            self._sheet("canvas").show(lambda width, height: draw_no_climb(knob, width, height))
         else:
-            self._sheet("climb").show(lambda width, height: draw_climb(picture, width, height, cursor))
+            self._sheet("canvas").show(lambda width, height: draw_climb(picture, width, height, cursor))
         evidence = evidence_at(dialled, view.trials, rig.purpose)
         values = tuple((k.show(dialled[k.name]), dialled[k.name] != view.in_force[k.name]) for k in rig.knobs)
         self._sheet("evidence").show(lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height))
@@ -340,6 +359,45 @@ class Session:
         pace = f" · pace: {PACES[self._pace][1]}" if view.bench is BenchKind.SIM else ""
         self._rail.show_idle("READ-ONLY" if view.read_only else f"next load: {self._plan.show()}{pace}")
         self._app.query_one(KeyBar).show_state(self.busy)
+
+    def _show_load(self) -> None:
+        if CANVASES[self._canvas] == "load":
+            trial = next((t for t in self._view.trials if t.id == self._load_view.trial_id), None)
+            picture = self._load_view.picture(trial)
+            self._sheet("canvas").show(lambda width, height: draw_load(picture, width, height))
+
+    def brought(self, trial_id: int, series: "dict[Sensor, KeptSeries]") -> None:
+        """The curves of a past trial came from the book."""
+        trial = next((t for t in self._view.trials if t.id == trial_id), None)
+        if trial is not None and not self.busy:
+            last = {sensor: one.last for sensor, one in series.items()}
+            self._load_view.take_kept(trial, dict(series), last)
+            self._show_load()
+
+    def _bring_curves(self) -> None:
+        """Fetch the curves of the trial pointed at, when it is not the one shown."""
+        trials = self._pointable()
+        if self.busy or not trials or CANVASES[self._canvas] != "load":
+            return
+        trial = trials[-1 if self._cursor is None else min(self._cursor, len(trials) - 1)]
+        if trial.id != self._load_view.trial_id:
+            self._desk.order(lambda workshop: Brought(trial.id, workshop.curves_of(trial.id)))
+
+    def canvas(self) -> None:
+        """The next canvas: climb, load, rig."""
+        self._canvas = (self._canvas + 1) % len(CANVASES)
+        self._bring_curves()
+        self._show()
+
+    def time_cursor(self, step: int) -> None:
+        """Move the cursor of the Load canvas."""
+        self._load_view.move(step)
+        self._show_load()
+
+    def zoom(self, percent: int) -> None:
+        """Show another length of time on the Load canvas, in percent of the present one."""
+        self._load_view.zoom(percent / 100)
+        self._show_load()
 
     def _sheet(self, name: str) -> Sheet:
         return self._app.query_one(f"#{name}", Sheet)

@@ -22,6 +22,7 @@ from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Bench, Publish, Question
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
+from tenaz.core.telemetry import Sensor
 from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.engine import recovery
@@ -30,6 +31,7 @@ from tenaz.engine.clock import RealClock
 from tenaz.engine.runner import TrialRunner
 from tenaz.journal.opening import OpenBook, open_book
 from tenaz.journal.store import Store
+from tenaz.workshop.curves import KeptSeries, kept_series
 from tenaz.workshop.new_rigs import this_machine
 from tenaz.workshop.pictures import picture_of_climb
 from tenaz.workshop.relay import Relay
@@ -178,6 +180,10 @@ class Workshop:
     def picture(self, plan: ClimbPlan) -> ClimbPicture:
         """The picture of one climb."""
         return picture_of_climb(self.rig, plan, self.trials())
+
+    def curves_of(self, trial_id: int) -> dict[Sensor, KeptSeries]:
+        """The telemetry of a trial, by sensor."""
+        return kept_series(self.store.traces_of(trial_id))
 
     # -- orders ----------------------------------------
 

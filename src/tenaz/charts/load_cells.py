@@ -1,0 +1,121 @@
+"""The Load picture in terminal cells: lanes above, strip charts below, one time axis."""
+
+from tenaz.charts.cells import Cells
+from tenaz.charts.load import Curve, LoadPicture
+from tenaz.charts.marks import Role
+from tenaz.core.loading import LaneProgress, show_clock
+from tenaz.core.series import merged
+
+LABEL = 28
+WIDE_LANE = 56
+STRIP_ROWS = 3
+LEVELS = " ▁▂▃▄▅▆▇█"
+LANE_ROWS_MOST = 16
+
+
+def draw_load(picture: LoadPicture, width: int, height: int) -> Cells:
+    """Draw it; as many lanes and strips as there is room for, what is left out is counted."""
+    cells = Cells(width, height)
+    cells.put(0, 0, picture.title, Role.TEXT)
+    row = 2
+    columns = 1 if len(picture.lanes) <= 6 or width < 80 else 2
+    rows = min(LANE_ROWS_MOST, (len(picture.lanes) + columns - 1) // columns, max(0, (height - 8) // 2))
+    for place, lane in enumerate(picture.lanes[: rows * columns]):
+        _lane(cells, lane, place // rows * (width // columns), row + place % rows, width // columns - 2, picture)
+    if len(picture.lanes) > rows * columns:
+        cells.put_right(width, row + rows, f"and {len(picture.lanes) - rows * columns} more workers", Role.FAINT)
+    row += rows + 1
+    shown = max(0, (height - row - 2) // STRIP_ROWS)
+    for curve in picture.curves[:shown]:
+        _strip(cells, curve, picture, row, width)
+        row += STRIP_ROWS
+    if picture.curves:
+        _axis(cells, picture, row, width)
+    else:
+        cells.put(0, row, "no sensors were watched", Role.FAINT)
+    if len(picture.curves) > shown:
+        cells.put_right(width, 0, f"and {len(picture.curves) - shown} more sensors", Role.FAINT)
+    return cells
+
+
+def _lane(cells: Cells, lane: LaneProgress, left: int, row: int, width: int, picture: LoadPicture) -> None:
+    """Core, a bar of the lap under way, rate, clock, when it last verified or its errors; less on a narrow lane."""
+    wide = width >= WIDE_LANE
+    cells.put(left, row, f"core {lane.core:<3}", Role.TEXT)
+    bar = max(4, min(24, width - 46)) if wide else 5
+    done = round((lane.laps % 1) * bar)
+    cells.put(left + 9, row, "━" * done, Role.MEASURED)
+    cells.put(left + 9 + done, row, "┄" * (bar - done), Role.FRAME)
+    figures = f"{lane.rate:6.1f}" + (f" {picture.rate_unit}" if wide else "")
+    if lane.clock_mhz:
+        figures += f"  {lane.clock_mhz:5.0f} MHz"
+    column = left + 10 + bar
+    cells.put(column, row, figures, Role.FAINT)
+    verdict = f"ok {show_clock(lane.verified_at_s)}" if wide else "ok"
+    if lane.errors:
+        verdict = f"{lane.errors} ERROR{'S' if lane.errors != 1 else ''}"
+    cells.put(column + len(figures) + 2, row, verdict, Role.FAILED if lane.errors else Role.HELD)
+
+
+def _strip(cells: Cells, curve: Curve, picture: LoadPicture, top: int, width: int) -> None:
+    """Label and figures at the left, the curve as filled columns, its ceiling as a line where it is in reach."""
+    room = max(1, width - LABEL - 1)
+    spans = curve.series.buckets(picture.start_s, picture.end_s, room)
+    whole = merged(spans)
+    unit = curve.sensor.kind.unit
+    cells.put(0, top, curve.sensor.label[: LABEL - 1], Role.TEXT)
+    if whole is None:
+        cells.put(0, top + 1, "nothing read", Role.UNKNOWN)
+        return
+    reading = _at_cursor(picture, spans) or curve.last
+    if reading is not None:
+        cells.put(0, top + 1, f"{reading:.0f} {unit}  ({whole[0]:.0f} to {whole[1]:.0f})"[: LABEL - 1], Role.MEASURED)
+    low, high = whole
+    stop = curve.ceiling.stop if curve.ceiling else None
+    if stop is not None and stop - high < 3 * (high - low + 5):
+        high = max(high, stop)
+    margin = max(0.05 * (high - low), abs(high) * 0.002, 0.5)
+    low, high = low - margin, high + margin
+    for place, span in enumerate(spans):
+        if span is not None:
+            over = curve.ceiling is not None and span[1] >= curve.ceiling.warning
+            _column(cells, LABEL + place, top, (span[1] - low) / (high - low), Role.FAILED if over else Role.MEASURED)
+    if stop is not None and stop <= high:
+        row = top + int((1 - (stop - low) / (high - low)) * (STRIP_ROWS - 1))
+        for place in range(room):
+            if cells.empty_at(LABEL + place, row):
+                cells.put(LABEL + place, row, "╌", Role.UNKNOWN)
+        cells.put_right(width, row, f" stop {stop:.0f} ", Role.UNKNOWN)
+
+
+def _column(cells: Cells, column: int, top: int, share: float, role: Role) -> None:
+    """A filled column of a share of the strip's two curve rows."""
+    eighths = max(1, round(share * (STRIP_ROWS - 1) * 8))
+    for level in range(STRIP_ROWS - 1):
+        part = min(8, eighths - 8 * level)
+        if part > 0:
+            cells.put(column, top + STRIP_ROWS - 2 - level, LEVELS[part], role)
+
+
+def _at_cursor(picture: LoadPicture, spans: "list[tuple[float, float] | None]") -> float | None:
+    if picture.cursor_s is None or picture.end_s <= picture.start_s:
+        return None
+    place = int((picture.cursor_s - picture.start_s) / (picture.end_s - picture.start_s) * len(spans))
+    span = spans[place] if 0 <= place < len(spans) else None
+    return None if span is None else span[1]
+
+
+def _axis(cells: Cells, picture: LoadPicture, row: int, width: int) -> None:
+    """Times at both ends, events where they happened, the cursor."""
+    room = max(1, width - LABEL - 1)
+    length = max(1e-9, picture.end_s - picture.start_s)
+    cells.put(LABEL, row, "─" * room, Role.FRAME)
+    cells.put(LABEL, row + 1, show_clock(picture.start_s), Role.FAINT)
+    cells.put_right(LABEL + room, row + 1, show_clock(picture.end_s), Role.FAINT)
+    for event in picture.events:
+        if picture.start_s <= event.at_s <= picture.end_s:
+            cells.put(LABEL + int((event.at_s - picture.start_s) / length * (room - 1)), row, event.sign, Role.FAILED)
+    if picture.cursor_s is not None:
+        place = LABEL + int((picture.cursor_s - picture.start_s) / length * (room - 1))
+        cells.put(place, row, "▴", Role.LIT)
+        cells.put(0, row, f"at {show_clock(picture.cursor_s)}", Role.LIT)
