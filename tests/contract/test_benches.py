@@ -98,7 +98,7 @@ def test_a_trial_at_stock_goes_round_the_loop_and_holds(make: Callable[..., Setu
         assert trial.elapsed_s == pytest.approx(0.5, abs=0.3)
         assert any(isinstance(event, LoadProgressed) for event in setup.events)
         assert trial.heartbeat is not None
-    stations = [text.split(":")[0] for _, _, text in setup.store.log_lines("ridge")]
+    stations = [text.split(":")[0] for _, source, text in setup.store.log_lines("ridge") if source == "loop"]
     assert stations == ["trial 1 begins", "set", "boot", "confirm", "load", "trial 1"]
 
 

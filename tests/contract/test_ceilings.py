@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.benches.here import SAMPLE_S, HereBench
+from tenaz.benches.here import HereBench
 from tenaz.benches.simulated.bench import SimulatedBench
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
 from tenaz.core.outcomes import Outcome
@@ -29,7 +29,7 @@ def test_a_dusty_cooler_stops_the_simulated_rig(store: Store, rig: Rig) -> None:
     assert trial.outcome is Outcome.TOO_HOT
     assert trial.failed_after_s is not None
     samples = [sample for chunk in store.traces_of(trial.id) for sample in unpack(chunk)]
-    hot = [sample for sample in samples if (sample.values[0] or 0) >= 100]
+    hot = [sample for sample in samples if (sample.values[0] or 0) >= rig.purpose.processor_ceiling_c[1]]
     assert len(hot) == 2, "two samples over the ceiling, and it stopped"
     assert hot[1].at_s == pytest.approx(trial.failed_after_s, abs=0.01)
     said = [text for _, source, text in store.log_lines("ridge") if source == "sensors"]
@@ -42,7 +42,7 @@ def run_here(store: Store, rig: Rig, tree: Path, change: str, content: str | Non
     write(tree, "sys/class/hwmon/hwmon0/name", "k10temp\n")
     write(tree, TEMPERATURE, "61000\n")
     write(tree, ERRORS, "7\n")
-    bench = HereBench(rig, Scripted(dict(ALL_WELL)), open_sensors=lambda: SensorTree(tree))
+    bench = HereBench(rig, Scripted(dict(ALL_WELL)), open_sensors=lambda chosen: SensorTree(tree, chosen))
     runner = TrialRunner(rig, bench, store, RealClock(), lambda _: None)
     later = threading.Timer(3.0, lambda: (tree / change).write_text(content or ""))
     later.start()
@@ -55,7 +55,7 @@ def run_here(store: Store, rig: Rig, tree: Path, change: str, content: str | Non
 @pytest.mark.parametrize(
     ("change", "content", "outcome", "words"),
     [
-        (TEMPERATURE, "104000\n", Outcome.TOO_HOT, "too hot: k10temp temp1 104 °C, stop at 100 °C"),
+        (TEMPERATURE, "104000\n", Outcome.TOO_HOT, "too hot: k10temp temp1 104 °C, stop at 95 °C"),
         (TEMPERATURE, None, Outcome.STOPPED, "guard lost: k10temp temp1 gives nothing"),
         (ERRORS, "8\n", Outcome.ERRED, "hardware error: corrected by mc0: 1 hardware error record"),
     ],
@@ -65,7 +65,7 @@ def test_a_ceiling_on_this_machine(
 ) -> None:
     trial = run_here(store, rig, tmp_path / "tree", change, content)
     assert trial.outcome is outcome
-    assert trial.elapsed_s < 3.0 + 5 * SAMPLE_S
+    assert trial.elapsed_s < 3.0 + 5 * rig.sample_period_s
     assert any(words in text for _, _, text in store.log_lines("ridge"))
     samples = [sample for chunk in store.traces_of(trial.id) for sample in unpack(chunk)]
     assert samples[0].values[0] == pytest.approx(61.0)

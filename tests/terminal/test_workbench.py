@@ -78,6 +78,17 @@ def test_canvases_of_a_load_live_and_past_and_of_the_rig(book: Path) -> None:
         screen.press("w", ".").until(r"trial 2: march for 1h")
         screen.press("[", "[", "[", "[").until(r"at 00:5[0-9]:")
         screen.press(",").until("trial 1: march for 1h")
+        screen.press("/").until("show only what holds")
+        screen.type("power").until(r"processor power\b")
+        screen.until_gone("clock reached")
+        screen.press("q").until("LEFT WITH 0")
+    opened = open_book(book, read_only=True)
+    for trial in opened.store.trials("ridge"):
+        kept = opened.store.snapshot(trial.id)
+        assert kept is not None
+        assert f"trial {trial.number}: {trial.outcome}" in kept[0]
+        assert kept[1].startswith("<svg")
+    opened.close()
 
 
 def test_a_climb_can_be_stopped_and_goes_on(book: Path) -> None:

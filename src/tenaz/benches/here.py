@@ -1,7 +1,7 @@
 """The bench ``here``: this machine. The technician sets and restarts it; what can be read is read; loads really run."""
 
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from tenaz.benches import questions
 from tenaz.core.intake import present_values
@@ -16,8 +16,6 @@ from tenaz.probe import system
 from tenaz.probe.here import read_machine
 from tenaz.probe.sampler import Sampler
 from tenaz.probe.sensors import SensorTree
-
-SAMPLE_S = 1.0
 
 SAME_MEMORY = 0.05
 """Memory seen may be this much less than fitted: firmware and graphics keep some for themselves."""
@@ -38,6 +36,10 @@ def surroundings() -> Surroundings:
     )
 
 
+def _all_sensors(chosen: Sequence[str]) -> SensorTree:
+    return SensorTree(chosen=chosen)
+
+
 class HereBench:
     """This machine. Setting means a restart, which ends Tenaz too: the trial is in the book and goes on afterwards."""
 
@@ -48,7 +50,7 @@ class HereBench:
         rig: Rig,
         technician: Technician,
         read_machine: Callable[[], Machine] = read_machine,
-        open_sensors: Callable[[], SensorTree] = SensorTree,
+        open_sensors: Callable[[Sequence[str]], SensorTree] = _all_sensors,
     ) -> None:
         self.rig = rig
         self._technician = technician
@@ -113,10 +115,10 @@ class HereBench:
         )
         if self._stopped.is_set():
             self._run.stop()
-        sensors = self._open_sensors()
+        sensors = self._open_sensors(self.rig.sensors_watched)
         watch.sensors(sensors.sensors)
         try:
-            with Sampler(sensors, SAMPLE_S, watch.sample, watch.note):
+            with Sampler(sensors, self.rig.sample_period_s, watch.sample, watch.note):
                 self.report = self._run.run()
         finally:
             sensors.close()

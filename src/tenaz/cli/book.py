@@ -1,28 +1,40 @@
 """``tenaz book``: what the book holds. ``tenaz seen``: what was seen of a trial that was cut short."""
 
 import json
-from typing import Annotated, Any
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 from rich.console import Console
 from rich.table import Table
 
 from tenaz.cli.options import BookOption, errors_told, leave
+from tenaz.core.errors import Refused
 from tenaz.core.loading import show_duration
 from tenaz.core.outcomes import Outcome
 from tenaz.core.trials import Trial
+
+if TYPE_CHECKING:
+    from tenaz.journal.store import Store
 
 
 def book(
     context: typer.Context,
     rig: Annotated[str | None, typer.Option("--rig", help="Only this rig.")] = None,
     as_json: Annotated[bool, typer.Option("--json", help="As JSON, one object for each trial.")] = False,
+    screen: Annotated[int | None, typer.Option("--screen", help="Show the screen kept with this trial.")] = None,
+    svg: Annotated[Path | None, typer.Option("--svg", help="Write that screen as SVG.", metavar="FILE")] = None,
     book: BookOption = None,
 ) -> None:
-    """List the trials in the book.
+    """List the trials in the book, or show the screen kept with one.
 
-    tenaz book
-    tenaz book --rig ridge --json
+    Examples:
+
+        tenaz book
+        tenaz book --rig ridge --json
+        tenaz book --rig ridge --screen 7 --svg trial-7.svg
+
+    Screens are kept when the workbench runs a trial.
     """
     from tenaz.journal.opening import open_book
 
@@ -31,12 +43,29 @@ def book(
         try:
             rigs = [opened.store.rig(rig)] if rig else list(opened.store.rigs())
             trials = [trial for one in rigs for trial in opened.store.trials(one.name)]
+            if screen is not None:
+                _show_screen(opened.store, [trial for trial in trials if trial.number == screen], screen, svg)
+                return
         finally:
             opened.close()
     if as_json:
         typer.echo(json.dumps([_as_json(trial) for trial in trials], indent=2, ensure_ascii=False))
     else:
         _print(trials)
+
+
+def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | None) -> None:
+    kept = [one for trial in found if (one := store.snapshot(trial.id)) is not None]
+    if not kept:
+        raise Refused(f"The book keeps no screen of a trial {number}; screens are kept when the workbench runs it.")
+    text, picture = kept[-1]
+    if svg is None:
+        typer.echo(text)
+        return
+    from tenaz.workshop.files import write_text
+
+    write_text(svg, picture)
+    typer.echo(f"written: {svg.absolute()}")
 
 
 def seen(
@@ -50,6 +79,8 @@ def seen(
 
         tenaz seen
     tenaz seen froze
+
+    Its time is that of the last heartbeat.
     """
     from tenaz.workshop.shop import Workshop
 

@@ -18,8 +18,12 @@ def chart(
 ) -> None:
     """Write the newest climb as SVG or PDF, with the same data and marks as the workbench draws.
 
-    tenaz chart ridge.svg
-    tenaz chart ridge.pdf --rig ridge --knob data-rate
+    Examples:
+
+        tenaz chart ridge.svg
+        tenaz chart ridge.pdf --rig ridge --knob data-rate
+
+    Data and marks are those that the workbench draws.
     """
     from tenaz.charts.paper import export_climb
     from tenaz.workshop.pictures import picture_of_climb

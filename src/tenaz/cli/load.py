@@ -6,7 +6,7 @@ import typer
 
 from tenaz.cli.options import COULD_NOT_RUN, STOPPED_BY_HAND, BookOption, errors_told, leave, parsed
 from tenaz.cli.progress import ProgressTeller
-from tenaz.core.errors import BookError, TenazError
+from tenaz.core.errors import BookError, Refused, TenazError
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, LoadReport
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_duration_s, parse_share
@@ -28,6 +28,7 @@ def load(
         CacheLevel, typer.Option("--level", case_sensitive=False, help="Where a transform's data live.")
     ] = CacheLevel.L2,
     workers: Annotated[int | None, typer.Option("--workers", min=1, help="Workers; else one a core.")] = None,
+    leave_cores: Annotated[int, typer.Option("--leave-cores", min=0, help="Leave so many cores free.")] = 0,
     go_on: Annotated[bool, typer.Option("--go-on", help="Go on after an error; else stop at the first.")] = False,
     no_book: Annotated[bool, typer.Option("--no-book", help="Leave no record in the book.")] = False,
     book: BookOption = None,
@@ -44,8 +45,10 @@ def load(
     """
     if duration_s is not None and laps is not None:
         leave("--for and --laps are two ends for one load; give one of them.")
-    plan = LoadPlan(kind, duration_s, laps, share, level, not go_on, workers)
     with errors_told():
+        if leave_cores:
+            workers = _cores_but(leave_cores)
+        plan = LoadPlan(kind, duration_s, laps, share, level, not go_on, workers)
         report = _without_book(plan) if no_book else _in_book(plan, book or context.obj)
     typer.echo(f"{kind}: {describe(report)}")
     for mismatch in report.mismatches[:20]:
@@ -54,6 +57,15 @@ def load(
         typer.echo(f"  … {report.errors} wrong values in all")
     status = {Outcome.HELD: 0, Outcome.STOPPED: STOPPED_BY_HAND if report.elapsed_s else COULD_NOT_RUN}
     raise typer.Exit(status.get(report.outcome, 1))
+
+
+def _cores_but(free: int) -> int:
+    from tenaz.probe.system import usable_cores
+
+    cores = len(usable_cores())
+    if free >= cores:
+        raise Refused(f"This machine has {cores} cores to use; at most {cores - 1} can be left free.")
+    return cores - free
 
 
 def _without_book(plan: LoadPlan) -> LoadReport:

@@ -18,8 +18,12 @@ JsonOption = Annotated[bool, typer.Option("--json", help="Print it as JSON.")]
 def probe(save: SaveOption = None, as_json: JsonOption = False) -> None:
     """Read what this machine is, and point out what is off stock. As root more can be read.
 
-    sudo tenaz probe
-    tenaz probe --save rig.json      # carry it over on a stick: tenaz rig --from rig.json
+    Examples:
+
+        sudo tenaz probe
+        tenaz probe --save rig.json      # carry it over on a stick: tenaz rig --from rig.json
+
+    What could not be read is listed with its reason.
     """
     from tenaz.probe.here import read_machine
     from tenaz.workshop.files import machine_to_text, write_text
@@ -47,10 +51,14 @@ def rig(
 ) -> None:
     """Show a rig; or read one in from a file, new or edited.
 
-    tenaz rig
-    tenaz rig ridge --save ridge.json    # edit owner, complaint, purpose, ceilings …
-    tenaz rig --from ridge.json          # … and read it in again
-    tenaz rig "back office" --from stick/rig.json
+    Examples:
+
+        tenaz rig
+        tenaz rig ridge --save ridge.json    # edit owner, complaint, purpose, ceilings …
+        tenaz rig --from ridge.json          # … and read it in again
+        tenaz rig "back office" --from stick/rig.json
+
+    A file is checked as it is read in; one that is no rig changes nothing.
     """
     from tenaz.workshop.files import read_rig, rig_to_text, write_text
     from tenaz.workshop.shop import Workshop

@@ -28,9 +28,13 @@ def watch(
 ) -> None:
     """Watch this machine's sensors, with lowest, mean and highest. Ctrl-C ends it.
 
-    tenaz watch --every 5s
-    tenaz watch --json --count 60
-    tenaz watch --openmetrics
+    Examples:
+
+        tenaz watch --every 5s
+        tenaz watch --json --count 60
+        tenaz watch --openmetrics
+
+    Counters of errors and throttling are always among them.
     """
     from tenaz.core.telemetry import Record
     from tenaz.probe.sensors import SensorTree

@@ -34,15 +34,25 @@ class BenchKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Purpose:
-    """What a rig is for: the guard band in grid steps and the hours asked of each kind of load."""
+    """What a rig is for: the guard band in grid steps, the hours asked of each kind of load, and the temperatures in °C
+    from which on is warned and stopped, for the processor and for memory modules.
+    """
 
     name: str
     guard_band_steps: int
     hours_asked: tuple[tuple[LoadKind, float], ...]
+    processor_ceiling_c: tuple[float, float] = (90.0, 100.0)
+    module_ceiling_c: tuple[float, float] = (78.0, 85.0)
 
 
 OWN = Purpose("own machine", 1, ((LoadKind.MARCH, 1.0), (LoadKind.TRANSFORM, 0.5)))
-GUARANTEED = Purpose("guaranteed for three winters", 3, ((LoadKind.MARCH, 8.0), (LoadKind.TRANSFORM, 4.0)))
+GUARANTEED = Purpose(
+    "guaranteed for three winters",
+    3,
+    ((LoadKind.MARCH, 8.0), (LoadKind.TRANSFORM, 4.0)),
+    processor_ceiling_c=(85.0, 95.0),
+    module_ceiling_c=(70.0, 80.0),
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,6 +60,7 @@ class Rig:
     """The machine being tuned, as far as it is known; empty text and None mean unknown.
 
     ``machine`` is what was read of it; ``by_eye`` what the eye found: dirt, a bent contact, a loose plug.
+    ``sensors_watched`` are parts of sensors' names (none: all are watched), read every ``sample_period_s``.
     ``seed`` makes the simulated machine; it means nothing on other benches.
     """
 
@@ -68,6 +79,8 @@ class Rig:
     complaint: str = ""
     by_eye: str = ""
     guarantee_months: int | None = None
+    sensors_watched: tuple[str, ...] = ()
+    sample_period_s: float = 1.0
 
     def knob(self, name: str) -> Knob:
         """Find a knob by its name or by its label.

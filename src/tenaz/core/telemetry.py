@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from tenaz.core.rigs import Purpose
+
 
 class SensorKind(StrEnum):
     """What a sensor measures."""
@@ -141,23 +143,24 @@ class Ceiling:
     stop: float
 
 
-CPU_CEILING_C = (90.0, 100.0)
-MODULE_CEILING_C = (78.0, 85.0)
-"""Memory refreshes twice as often from 85 °C on (JEDEC), and what is shown there does not hold below."""
-
 MODULE_DRIVERS = ("spd5118", "jc42")
 CPU_DRIVERS = ("coretemp", "k10temp", "cpu_thermal", "sim")
 
 
-def usual_ceilings(sensors: Sequence[Sensor]) -> tuple[Ceiling, ...]:
-    """Ceilings for the temperatures of processor and memory modules, by the drivers that publish them."""
+def ceilings_for(sensors: Sequence[Sensor], purpose: Purpose) -> tuple[Ceiling, ...]:
+    """Ceilings for the temperatures of processor and memory modules, told by the drivers that publish them."""
     ceilings = []
     for sensor in sensors:
         if sensor.kind is not SensorKind.TEMPERATURE:
             continue
         driver = sensor.id.split("/")[0].split(".")[0]
         if driver in CPU_DRIVERS:
-            ceilings.append(Ceiling(sensor.id, *CPU_CEILING_C))
+            ceilings.append(Ceiling(sensor.id, *purpose.processor_ceiling_c))
         elif driver in MODULE_DRIVERS:
-            ceilings.append(Ceiling(sensor.id, *MODULE_CEILING_C))
+            ceilings.append(Ceiling(sensor.id, *purpose.module_ceiling_c))
     return tuple(ceilings)
+
+
+def is_watched(sensor: Sensor, chosen: Sequence[str]) -> bool:
+    """Whether a sensor is among the chosen, by parts of their names; when none are chosen, all are."""
+    return not chosen or any(part.lower() in sensor.label.lower() for part in chosen)

@@ -75,7 +75,7 @@ class TrialRunner:
                 return self._load(trial)
 
     def _load(self, trial: Trial) -> tuple[Step, LoadReport]:
-        watch = Watch(trial, self._bench, self._journal, self._clock, self._publish)
+        watch = Watch(trial, self._rig.purpose, self._bench, self._journal, self._clock, self._publish)
         try:
             report = self._bench.load(trial.plan, watch)
         except Refused as refused:

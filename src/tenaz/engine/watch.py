@@ -3,17 +3,21 @@
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
+from tenaz.core.clock_watch import ClockWatch
 from tenaz.core.errors import BookError
 from tenaz.core.events import LoadProgressed, Logged, Sampled
 from tenaz.core.guard import Alarm, Guard, Said
 from tenaz.core.loading import LoadProgress, LoadReport, Mismatch
 from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Bench, Clock, Journal, Publish
-from tenaz.core.telemetry import Sample, Sensor, usual_ceilings
+from tenaz.core.rigs import Purpose
+from tenaz.core.telemetry import Sample, Sensor, SensorKind, ceilings_for
 from tenaz.core.trace import CHUNK_SAMPLES, pack
 from tenaz.core.trials import Heartbeat, Trial
 
 HEARTBEAT_S = 1.0
+
+SUMMED_UP = (SensorKind.TEMPERATURE, SensorKind.POWER)
 
 OUTCOME_OF = {Alarm.TOO_HOT: Outcome.TOO_HOT, Alarm.HARDWARE_ERROR: Outcome.ERRED, Alarm.BLIND: Outcome.STOPPED}
 """What a trial came to that was stopped for an alarm."""
@@ -25,8 +29,12 @@ class Watch:
     A book that cannot be written stops the load: notes that are lost silently are what this must never do.
     """
 
-    def __init__(self, trial: Trial, bench: Bench, journal: Journal, clock: Clock, publish: Publish) -> None:
+    def __init__(
+        self, trial: Trial, purpose: Purpose, bench: Bench, journal: Journal, clock: Clock, publish: Publish
+    ) -> None:
         self._trial = trial
+        self._purpose = purpose
+        self._throttling = ClockWatch()
         self._bench = bench
         self._journal = journal
         self._clock = clock
@@ -45,6 +53,9 @@ class Watch:
             self._last_beat_s = now
             beat = Heartbeat(progress.elapsed_s, self._clock.boot_id(), self._clock.utc())
             self._durably(lambda: self._journal.heartbeat(self._trial.id, beat))
+            told = self._throttling.see([lane.clock_mhz for lane in progress.lanes])
+            if told:
+                self._log("clock", told)
         self._publish(LoadProgressed(self._trial.id, progress))
 
     def mismatch(self, mismatch: Mismatch) -> None:
@@ -55,7 +66,7 @@ class Watch:
     def sensors(self, sensors: Sequence[Sensor]) -> None:
         """Guard these from now on."""
         self._sensors = tuple(sensors)
-        self._guard = Guard(sensors, usual_ceilings(sensors))
+        self._guard = Guard(sensors, ceilings_for(sensors, self._purpose))
 
     def sample(self, sample: Sample) -> None:
         """Keep a sample, and stop for what it tells when it must be."""
@@ -76,8 +87,12 @@ class Watch:
         self._log("sensors", text)
 
     def finish(self) -> None:
-        """Keep what is left."""
+        """Keep what is left, and sum up what was read."""
         self._keep()
+        for record in self._guard.records if self._guard else ():
+            if record.count and record.sensor.kind in SUMMED_UP:
+                span = f"{record.lowest:.0f} to {record.highest:.0f} {record.sensor.kind.unit}"
+                self._log("sensors", f"{record.sensor.label}: {span}, mean {record.mean:.0f}")
 
     def judged(self, report: LoadReport) -> LoadReport:
         """The report, with what the guard stopped it for: a load that found nothing may have failed all the same."""

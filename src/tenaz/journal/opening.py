@@ -16,7 +16,7 @@ from tenaz.journal.store import Store, book_trouble
 if TYPE_CHECKING:
     from alembic.config import Config
 
-HEAD_REVISION = "0002"
+HEAD_REVISION = "0003"
 """The newest migration; a test holds it to what the migrations folder says."""
 
 APPLICATION_ID = 0x54454E5A

@@ -2,6 +2,7 @@
 
 import errno
 import sqlite3
+import zlib
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
@@ -246,6 +247,21 @@ class Store:
                 )
                 for row in connection.execute(query).mappings()
             )
+
+    def put_snapshot(self, trial_id: int, text: str, svg: str, clock: Clock) -> None:
+        """Keep what the screen showed when a trial's run ended, as text and as a picture."""
+        values = {"text": text, "svg_packed": zlib.compress(svg.encode()), "at_utc": clock.utc()}
+        with self._writing() as connection:
+            changed = connection.execute(update(t.snapshots).where(t.snapshots.c.trial_id == trial_id).values(**values))
+            if changed.rowcount == 0:
+                connection.execute(insert(t.snapshots).values(trial_id=trial_id, **values))
+
+    def snapshot(self, trial_id: int) -> tuple[str, str] | None:
+        """What the screen showed when the trial's run ended, as (text, SVG); None when nobody had a screen."""
+        query = select(t.snapshots).where(t.snapshots.c.trial_id == trial_id)
+        with self._reading() as connection:
+            row = connection.execute(query).mappings().first()
+        return None if row is None else (row["text"], zlib.decompress(row["svg_packed"]).decode())
 
     def record(
         self,

@@ -136,6 +136,15 @@ traces = Table(
     Column("packed", LargeBinary, nullable=False),
 )
 
+snapshots = Table(
+    "snapshots",
+    metadata,
+    Column("trial_id", ForeignKey("trials.id"), primary_key=True),
+    Column("text", Text, nullable=False),
+    Column("svg_packed", LargeBinary, nullable=False),
+    _instant("at_utc"),
+)
+
 log = Table(
     "log",
     metadata,

@@ -5,12 +5,12 @@ Found once, then read over and over through files that stay open. A reading is a
 
 import os
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
-from tenaz.core.telemetry import Sensor, SensorKind
+from tenaz.core.telemetry import Sensor, SensorKind, is_watched
 from tenaz.probe.kernel_log import KernelLog
 from tenaz.probe.tree import Tree
 
@@ -39,8 +39,9 @@ class _Channel:
 class SensorTree:
     """All sensors below a root. Not for several threads at once."""
 
-    def __init__(self, root: Path = Path("/")) -> None:
+    def __init__(self, root: Path = Path("/"), chosen: Sequence[str] = ()) -> None:
         self._tree = Tree(root)
+        self._chosen = chosen
         self._channels: list[_Channel] = []
         self._hwmon()
         self._powercap()
@@ -66,6 +67,10 @@ class SensorTree:
     def _add(
         self, path: str, sensor_id: str, label: str, kind: SensorKind, value: Callable[[float, float], float | None]
     ) -> None:
+        sensor = Sensor(sensor_id, label, kind)
+        # Counters of errors and throttling cost nothing and must not be missed: they are watched whatever is chosen.
+        if not kind.counts and not is_watched(sensor, self._chosen):
+            return
         try:
             file = os.open(self._tree.root / path, os.O_RDONLY)
         except OSError:
@@ -78,7 +83,7 @@ class SensorTree:
             except (OSError, ValueError):
                 return None
 
-        self._channels.append(_Channel(Sensor(sensor_id, label, kind), read, partial(os.close, file)))
+        self._channels.append(_Channel(sensor, read, partial(os.close, file)))
 
     def _kernel_messages(self) -> None:
         """Hardware errors that the kernel tells of, counted from now on."""

@@ -73,11 +73,23 @@ COMMANDS = (
     Command("pace", "p", "p", "pace", "how fast simulated time passes", When.IDLE, "bench"),
     Command("bench", "b", "b", "bench", "reach the rig another way", When.IDLE, "bench"),
     Command("rig", "g", "g", "rig", "work on the next rig of the book", When.IDLE, "bench"),
+    Command(
+        "intake",
+        "i",
+        "i",
+        "take in",
+        "fill the rig in anew from this machine (bench here)",
+        footer=False,
+        group="bench",
+    ),
     Command("canvas", "w", "w", "canvas", "the next canvas: climb, load, rig", When.ALWAYS, "canvas"),
     Command("time_cursor(-1)", "left_square_bracket", "[", "", "load: time cursor back", When.ALWAYS, "canvas", False),
     Command("time_cursor(1)", "right_square_bracket", "]", "", "load: time cursor on", When.ALWAYS, "canvas", False),
     Command("zoom(50)", "plus", "+", "", "load: show half the time", When.ALWAYS, "canvas", False),
     Command("zoom(200)", "minus", "-", "", "load: show twice the time", When.ALWAYS, "canvas", False),
+    Command(
+        "filter", "slash", "/", "filter", "show only log lines and sensors that hold a text", When.ALWAYS, "canvas"
+    ),
     Command("cursor(-1)", "comma", ",", "", "point at the trial before", When.ALWAYS, "book", False),
     Command("cursor(1)", "full_stop", ".", "", "point at the trial after", When.ALWAYS, "book", False),
     Command(

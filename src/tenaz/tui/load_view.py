@@ -3,8 +3,9 @@
 from tenaz.charts.load import Curve, Event, LoadPicture
 from tenaz.charts.marks import mark_of
 from tenaz.core.loading import LaneProgress, LoadProgress
+from tenaz.core.rigs import Purpose
 from tenaz.core.series import LiveSeries, Series
-from tenaz.core.telemetry import Sample, Sensor, SensorKind, usual_ceilings
+from tenaz.core.telemetry import Sample, Sensor, SensorKind, ceilings_for
 from tenaz.core.trials import Trial
 
 LEAST_WINDOW_S = 10.0
@@ -18,7 +19,9 @@ FIRST = (SensorKind.TEMPERATURE, SensorKind.CLOCK, SensorKind.POWER, SensorKind.
 class LoadView:
     """Takes what a running load says, or what the book kept of a past one."""
 
-    def __init__(self) -> None:
+    def __init__(self, purpose: Purpose) -> None:
+        self.purpose = purpose
+        self.filter = ""
         self.begin(None)
 
     def begin(self, trial_id: int | None) -> None:
@@ -81,8 +84,9 @@ class LoadView:
     def picture(self, trial: Trial | None) -> LoadPicture:
         """The picture of what is known."""
         start, end = self._shown()
-        ceilings = {ceiling.sensor_id: ceiling for ceiling in usual_ceilings(tuple(self._series))}
-        order = sorted(self._series, key=lambda s: FIRST.index(s.kind) if s.kind in FIRST else len(FIRST))
+        ceilings = {ceiling.sensor_id: ceiling for ceiling in ceilings_for(tuple(self._series), self.purpose)}
+        shown = [sensor for sensor in self._series if self.filter.lower() in sensor.label.lower()]
+        order = sorted(shown, key=lambda s: FIRST.index(s.kind) if s.kind in FIRST else len(FIRST))
         events = []
         title = "no load has run yet: t starts a trial"
         unit = ""

@@ -59,3 +59,10 @@ def export_prompt(picture: ClimbPicture) -> Prompt:
         f"{picture.rig}-{picture.knob.name}.svg",
         lambda text: check_path(Path(text).expanduser()),
     )
+
+
+def filter_prompt(text: str) -> Prompt:
+    """Which log lines and sensors are shown."""
+    return Prompt(
+        "show only what holds", "part of a sensor's name or of a log line; empty shows all", text, lambda _: None
+    )

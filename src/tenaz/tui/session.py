@@ -29,7 +29,7 @@ from tenaz.tui.bridge import Told
 from tenaz.tui.desk import Brought, Desk, Order
 from tenaz.tui.dial import Dial
 from tenaz.tui.load_view import LoadView
-from tenaz.tui.prompts import export_prompt, load_prompt, note_prompt, reason_prompt, value_prompt
+from tenaz.tui.prompts import export_prompt, filter_prompt, load_prompt, note_prompt, reason_prompt, value_prompt
 from tenaz.tui.screens.confirm import Confirm
 from tenaz.tui.suggestions import next_step
 from tenaz.tui.widgets.keys import KeyBar
@@ -69,7 +69,9 @@ class Session:
         self._plan = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
         self._pace = 0
         self._canvas = 0
-        self._load_view = LoadView()
+        self._load_view = LoadView(view.rig.purpose)
+        self._filter = ""
+        self._snapshot_due = False
         self.busy = False
         self._rail, self._next = app.query_one(Rail), app.query_one(NextStep)
         self._rail.show_rig(view.rig.name, view.bench)
@@ -83,6 +85,7 @@ class Session:
         if before.rig.name != view.rig.name or before.bench is not view.bench:
             self._dial = Dial(view.rig, view.in_force, view.in_force)
             self._cursor = None
+            self._load_view = LoadView(view.rig.purpose)
             self._rail.show_rig(view.rig.name, view.bench)
         else:
             self._dial.follow(view.in_force)
@@ -90,6 +93,9 @@ class Session:
             self._rail.show_trial(None)
             self._next.ask(None if view.read_only else view.unfinished_question)
         self._show()
+        if self._snapshot_due and not self.busy:
+            self._snapshot_due = False
+            self._app.call_after_refresh(self._keep_snapshot)
 
     def hear(self, event: object) -> None:
         """Something happened in the engine."""
@@ -110,6 +116,7 @@ class Session:
                 return
             case RunEnded(trouble=trouble, advice=advice):
                 self.busy = False
+                self._snapshot_due = True
                 self._next.ask(None)
                 self._rail.show_waiting(False)
                 if trouble:
@@ -130,6 +137,15 @@ class Session:
                 self._order(lambda workshop: workshop.explain(unfinished, answer) and None)
             else:
                 self._start(lambda workshop: workshop.take_up(unfinished))
+
+    def _keep_snapshot(self) -> None:
+        """Keep what the screen shows with the newest trial: nobody remembers the screenshot."""
+        if not self._view.trials or self._view.read_only:
+            return
+        trial_id = self._view.trials[-1].id
+        svg = self._app.export_screenshot(title=f"{self._view.rig.name}, trial {self._view.trials[-1].number}")
+        text = "\n".join(sheet.text for sheet in self._app.query(Sheet))
+        self._desk.order(lambda workshop: workshop.keep_snapshot(trial_id, text, svg))
 
     # -- dialling ----------------------------------------
 
@@ -354,7 +370,8 @@ class Session:
         evidence = evidence_at(dialled, view.trials, rig.purpose)
         values = tuple((k.show(dialled[k.name]), dialled[k.name] != view.in_force[k.name]) for k in rig.knobs)
         self._sheet("evidence").show(lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height))
-        self._sheet("log").show(lambda width, height: draw_log(view.log, width, height))
+        log = tuple(line for line in view.log if self._filter.lower() in " ".join(line).lower())
+        self._sheet("log").show(lambda width, height: draw_log(log, width, height))
         self._next.suggest(*next_step(view, dialled, knob, self.busy))
         pace = f" · pace: {PACES[self._pace][1]}" if view.bench is BenchKind.SIM else ""
         self._rail.show_idle("READ-ONLY" if view.read_only else f"next load: {self._plan.show()}{pace}")
@@ -388,6 +405,21 @@ class Session:
         self._canvas = (self._canvas + 1) % len(CANVASES)
         self._bring_curves()
         self._show()
+
+    def filter(self) -> None:
+        """Show only log lines and sensors that hold a text."""
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._filter = self._load_view.filter = text.strip()
+                self._show()
+
+        self._app.push_screen(filter_prompt(self._filter), take)
+
+    def intake(self) -> None:
+        """Fill the rig in anew from this machine."""
+        if self._may_start():
+            self._order(lambda workshop: workshop.take_in())
 
     def time_cursor(self, step: int) -> None:
         """Move the cursor of the Load canvas."""

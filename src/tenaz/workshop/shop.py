@@ -5,7 +5,8 @@ The technician's orders come in here, from the workbench as from the command lin
 
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass
+from contextlib import suppress
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from tenaz.benches.by_hand import HandBench
@@ -31,6 +32,7 @@ from tenaz.engine.clock import RealClock
 from tenaz.engine.runner import TrialRunner
 from tenaz.journal.opening import OpenBook, open_book
 from tenaz.journal.store import Store
+from tenaz.workshop.announce import Announcer
 from tenaz.workshop.curves import KeptSeries, kept_series
 from tenaz.workshop.new_rigs import this_machine
 from tenaz.workshop.pictures import picture_of_climb
@@ -60,6 +62,7 @@ class Workshop:
         self.rig: Rig = ridge()
         self.bench = BenchKind.SIM
         self.pace = pace
+        self._announcer = Announcer.from_environment()
 
     def publish_to(self, publish: Publish) -> None:
         """Send events elsewhere from now on."""
@@ -128,6 +131,29 @@ class Workshop:
         """The next rig of the book, in turn."""
         names = [rig.name for rig in self.store.rigs()]
         self.choose_rig(names[(names.index(self.rig.name) + 1) % len(names)])
+
+    def take_in(self) -> str:
+        """Fill the rig in anew from this machine; what was typed in and what it was set to stay."""
+        self._refuse_while_running("take a machine in")
+        if BenchKind.HERE not in self.rig.benches:
+            raise Refused(
+                f"{self.rig.name} is not this machine: read it there with tenaz probe --save, and bring the file."
+            )
+        fresh = this_machine()
+        trials = self.store.trials(self.rig.name)
+        self.rig = replace(
+            self.rig,
+            machine=fresh.machine,
+            processor=fresh.processor,
+            cores=fresh.cores,
+            memory_bytes=fresh.memory_bytes,
+            parts=fresh.parts,
+            # Trials are measured from stock: once there are any, it stands.
+            knobs=self.rig.knobs if trials else fresh.knobs,
+            stock=self.rig.stock if trials else fresh.stock,
+        )
+        self.store.put_rig(self.rig)
+        return f"{self.rig.name} taken in"
 
     # -- what the technician sees ----------------------------------------
 
@@ -281,6 +307,10 @@ class Workshop:
             return undone
         raise Refused(f"There is no record on {self.rig.name} to undo yet.")
 
+    def keep_snapshot(self, trial_id: int, text: str, svg: str) -> None:
+        """Keep what the screen shows with a trial."""
+        self.store.put_snapshot(trial_id, text, svg, self._clock)
+
     def note(self, trial: Trial, text: str) -> None:
         """Put a note on a trial."""
         self.store.note(trial.id, text.strip())
@@ -291,7 +321,18 @@ class Workshop:
     def _prepare(self) -> _Run:
         relay = Relay(self._publish)
         bench = self._make_bench(relay)
-        return _Run(TrialRunner(self.rig, bench, self.store, self._clock, self._publish), relay)
+        return _Run(TrialRunner(self.rig, bench, self.store, self._clock, self._hear), relay)
+
+    def _hear(self, event: object) -> None:
+        """Pass the engine's events on; the end of a trial is also announced."""
+        if isinstance(event, TrialMoved) and not event.trial.open:
+            self._announcer.tell(event.trial, self._complain)
+        self._publish(event)
+
+    def _complain(self, text: str) -> None:
+        """Say what went wrong beside the work; a book that is closed by now no longer cares."""
+        with suppress(TenazError):
+            self._log("announce", text)
 
     def _make_bench(self, relay: Relay) -> Bench:
         match self.bench:

@@ -16,6 +16,7 @@ from tenaz.core.rigs import BenchKind
 from tenaz.core.telemetry import Sample, Sensor
 from tenaz.engine.clock import RealClock
 from tenaz.engine.runner import TrialRunner
+from tenaz.workshop.announce import Announcer
 from tenaz.workshop.new_rigs import this_machine
 from tenaz.workshop.shop import Workshop
 
@@ -84,7 +85,10 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop | None = None
         workshop.choose_bench(BenchKind.HERE)
         workshop.refuse_while_unexplained()
         runner = TrialRunner(workshop.rig, bench, workshop.store, RealClock(), publish)
-        runner.run(runner.begin(workshop.in_force(), plan))
+        ended = runner.run(runner.begin(workshop.in_force(), plan))
+        telling = Announcer.from_environment().tell(ended, lambda text: publish(Logged("announce", text)))
+        if telling is not None:
+            telling.join()
     if bench.report is None:
         raise Refused("The load was stopped before it began.")
     return bench.report

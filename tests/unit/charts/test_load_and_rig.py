@@ -11,6 +11,7 @@ from tenaz.charts.rig_cells import draw_rig
 from tenaz.core.loading import LaneProgress, LoadKind, LoadPlan, LoadProgress
 from tenaz.core.machine import Machine, MemoryModule, Unread, Why
 from tenaz.core.outcomes import Outcome
+from tenaz.core.rigs import OWN
 from tenaz.core.series import LiveSeries
 from tenaz.core.telemetry import Sample, Sensor, SensorKind
 from tenaz.core.trace import TraceChunk, pack, unpack
@@ -25,7 +26,7 @@ PLAN = LoadPlan(LoadKind.MARCH, 3600.0)
 
 
 def running(cores: int = 12, seconds: int = 600) -> LoadView:
-    view = LoadView()
+    view = LoadView(OWN)
     lanes = tuple(LaneProgress(k, k, 3.4, 5.2, int(k == 2), 599.0, 4300.0, "march") for k in range(cores))
     view.take_progress(1, LoadProgress(PLAN, float(seconds), 0.2, 3000.0, 3.4, 62.0, 1, lanes))
     for at in range(seconds):

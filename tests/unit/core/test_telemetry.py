@@ -8,7 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tenaz.core.clock_watch import ClockWatch
 from tenaz.core.guard import Alarm, Guard, Said
+from tenaz.core.rigs import OWN
 from tenaz.core.telemetry import (
     STUCK_AFTER_SAMPLES,
     Ceiling,
@@ -17,7 +19,8 @@ from tenaz.core.telemetry import (
     Sample,
     Sensor,
     SensorKind,
-    usual_ceilings,
+    ceilings_for,
+    is_watched,
 )
 from tenaz.core.trace import CHUNK_SAMPLES, STEP, TraceChunk, pack, unpack
 
@@ -30,12 +33,12 @@ THROTTLE = Sensor("throttle/core0", "core of cpu 0", SensorKind.THROTTLES)
 
 
 def hear(sensor: Sensor, *values: float | None) -> list[Said]:
-    guard = Guard([sensor], usual_ceilings([sensor]))
+    guard = Guard([sensor], ceilings_for([sensor], OWN))
     return [said for at, value in enumerate(values) for said in guard.see(Sample(float(at), (value,)))]
 
 
 def test_processor_and_modules_have_ceilings_and_others_none() -> None:
-    assert usual_ceilings([CPU, MODULE, ROOM, FAN]) == (
+    assert ceilings_for([CPU, MODULE, ROOM, FAN], OWN) == (
         Ceiling(CPU.id, 90.0, 100.0),
         Ceiling(MODULE.id, 78.0, 85.0),
     )
@@ -131,3 +134,16 @@ def test_a_day_of_64_sensors_takes_little_room() -> None:
         took += time.thread_time() - started
     assert packed * 86_400 / (chunks * CHUNK_SAMPLES) < 20e6
     assert took / chunks < 0.01 * CHUNK_SAMPLES, "under 1 % of a core"
+
+
+def test_chosen_sensors_are_told_by_part_of_their_name() -> None:
+    assert all(is_watched(sensor, ()) for sensor in (CPU, FAN))
+    assert [is_watched(sensor, ("PROC", "module")) for sensor in (CPU, MODULE, FAN)] == [True, True, False]
+
+
+def test_throttling_is_seen_in_the_clock_that_is_reached() -> None:
+    watch = ClockWatch()
+    steps = [(0, 0), (4300, 4300), (4310, 3600), (4300, 3600), (4290, 3600), (4300, 3600), (4300, 4300)]
+    told = [watch.see(clocks) for clocks in steps]
+    assert [bool(line) for line in told] == [False, False, False, False, True, False, False]
+    assert told[4] == "throttled: worker 1 reaches 3600 of 4300 MHz"

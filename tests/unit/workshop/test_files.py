@@ -13,7 +13,7 @@ def test_a_rig_goes_out_is_edited_and_comes_back(tmp_path: Path) -> None:
     file = tmp_path / "ridge.json"
     write_text(file, rig_to_text(ridge()))
     assert read_rig(file) == ridge()
-    file.write_text(file.read_text().replace('"complaint": ""', '"complaint": "freezes on cold mornings"'))
+    file.write_text(file.read_text().replace(ridge().complaint, "freezes on cold mornings"))
     assert read_rig(file).complaint == "freezes on cold mornings"
 
 

@@ -1,0 +1,81 @@
+"""Telling the world that a trial ended, on this machine's own loopback."""
+
+import json
+import sys
+import threading
+from collections.abc import Iterator
+from http.server import BaseHTTPRequestHandler, HTTPServer
+from pathlib import Path
+
+import pytest
+
+from tenaz.core.errors import Refused
+from tenaz.core.outcomes import Outcome
+from tenaz.workshop.announce import Announcer
+from tests.unit.core.test_values import trial
+
+ENDED = trial(Outcome.NO_BOOT, number=17)
+
+
+@pytest.fixture
+def listener() -> Iterator[tuple[str, list[dict[str, object]]]]:
+    heard: list[dict[str, object]] = []
+
+    class Handler(BaseHTTPRequestHandler):
+        def do_POST(self) -> None:
+            heard.append(json.loads(self.rfile.read(int(self.headers["Content-Length"]))))
+            self.send_response(204)
+            self.end_headers()
+
+        def log_message(self, *_: object) -> None: ...
+
+    server = HTTPServer(("127.0.0.1", 0), Handler)
+    serving = threading.Thread(target=server.serve_forever, daemon=True)
+    serving.start()
+    yield f"http://127.0.0.1:{server.server_port}/ended", heard
+    server.shutdown()
+    server.server_close()
+
+
+def told(announcer: Announcer) -> list[str]:
+    trouble: list[str] = []
+    thread = announcer.tell(ENDED, trouble.append)
+    if thread is not None:
+        thread.join(20)
+    return trouble
+
+
+def test_the_hook_gets_the_outcome_in_its_environment_and_no_shell(tmp_path: Path) -> None:
+    out = tmp_path / "told.txt"
+    code = "import os, sys; open(sys.argv[1], 'w').write(os.environ['TENAZ_OUTCOME'] + ' ' + os.environ['TENAZ_TRIAL'])"
+    hook = f"{sys.executable} -c \"{code}\" '{out}' ; $(touch {tmp_path}/shell)"
+    assert told(Announcer.from_environment({"TENAZ_HOOK": hook})) == []
+    assert out.read_text() == "no-boot 17"
+    assert not (tmp_path / "shell").exists()
+
+
+def test_the_web_address_gets_the_facts(listener: tuple[str, list[dict[str, object]]]) -> None:
+    address, heard = listener
+    assert told(Announcer.from_environment({"TENAZ_WEBHOOK": address})) == []
+    (facts,) = heard
+    assert (facts["rig"], facts["trial"], facts["verdict"]) == ("ridge", 17, "fail")
+    assert facts["setpoint"] == "data_rate_mts=4800 t_cl_nck=40 memory_vdd_mv=1100"
+
+
+def test_trouble_is_said_and_stops_nothing() -> None:
+    assert told(Announcer()) == []
+    (line,) = told(Announcer(command=("/no/such/program",)))
+    assert "the hook /no/such/program failed" in line
+    (line,) = told(Announcer(command=(sys.executable, "-c", "raise SystemExit(3)")))
+    assert "exit status 3" in line
+    (line,) = told(Announcer(address="http://127.0.0.1:9/closed"))
+    assert "did not take it" in line
+
+
+@pytest.mark.parametrize(
+    ("environment", "words"),
+    [({"TENAZ_HOOK": "notify 'unfinished"}, "Check its quotes"), ({"TENAZ_WEBHOOK": "ftp://x"}, "begins with http")],
+)
+def test_what_cannot_be_told_is_refused_at_once(environment: dict[str, str], words: str) -> None:
+    with pytest.raises(Refused, match=words):
+        Announcer.from_environment(environment)
