@@ -1,7 +1,8 @@
 """``make bench``: speeds, as ratios to limits measured in the same run."""
 
-from tests.bench import march, screen
+from tests.bench import march, screen, telemetry
 
 if __name__ == "__main__":
     march.report()
     screen.report()
+    telemetry.report()

@@ -204,6 +204,21 @@ def test_by_hand_the_technician_says_how_it_ended(
     assert technician.asked[0].lines[0] == "▸ data rate     6000 MT/s   was 4800"
 
 
+@pytest.mark.parametrize(("answer", "move"), [(Move.CONFIRMED, Move.CONFIRMED), (Move.DIFFERS, Move.DIFFERS)])
+def test_here_each_difference_is_accepted_or_sent_back(rig: Rig, answer: Move, move: Move) -> None:
+    assert rig.machine is not None
+    module = replace(rig.machine.modules[1], present_mts=4400)
+    technician = Scripted({Station.CONFIRM: answer})
+    bench = HereBench(rig, technician, lambda: replace(rig.machine, modules=(module,)))  # type: ignore[type-var]
+    step, readings = bench.confirm(rig.stock)
+    assert step.move is move
+    assert [reading.name for reading in readings if not reading.agrees] == ["data rate"]
+    assert "data rate was to be 4800 MT/s, but reads 4400 MT/s" in technician.asked[0].prompt
+    assert len(technician.asked) == (2 if answer is Move.CONFIRMED else 1)
+    if answer is Move.CONFIRMED:
+        assert "memory VDD      1100 mV   reads 1100 mV" in technician.asked[1].lines[-1]
+
+
 class Unfaithful:
     """A bench whose firmware does not take the values the first time."""
 

@@ -44,6 +44,11 @@ class Screen:
         """What stands on the screen."""
         return "\n".join(self._pane.capture_pane())
 
+    @property
+    def title(self) -> str:
+        """What the program put into the title of its window."""
+        return str(self._pane.cmd("display-message", "-p", "#{pane_title}").stdout[0])
+
     def press(self, *keys: str) -> "Screen":
         """Press keys, one after the other."""
         for key in keys:

@@ -49,6 +49,7 @@ def test_a_whole_climb_by_keys_alone_and_its_export(book: Path, tmp_path: Path) 
     with tenaz(book) as screen:
         screen.press("p", "p", "p").until("pace: in a moment")
         screen.press("c").until("climb of data rate done", 60)
+        assert re.fullmatch(r"Tenaz: ridge, trial \d+: held", screen.title)
         shown = screen.until(r"held (\d+) · failed (\d+) MT/s · edge (\d+) to (\d+) MT/s \(90%\)")
         screen.until("stand at data rate")
         held, failed, low, high = map(int, shown.groups())

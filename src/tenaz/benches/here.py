@@ -97,11 +97,14 @@ class HereBench:
             + (f"reads {r.read}" if r.read is not None else "cannot be read here")
             for r in readings
         )
+        for reading in readings:
+            if not reading.agrees:
+                step = questions.asked(self._technician, questions.differing(reading))
+                if step.move is not Move.CONFIRMED:
+                    return step, readings
         prompt = "Do the values that cannot be read here stand as asked?"
         if all(r.read is not None for r in readings):
-            prompt = "Everything reads back as asked. Go on?"
-        if any(not r.agrees for r in readings):
-            prompt = "Something reads differently from the rig's sheet. Go on all the same?"
+            prompt = "Everything was read back. Load it?"
         return questions.asked(self._technician, questions.confirming(lines, prompt)), readings
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:

@@ -4,7 +4,7 @@ from tenaz.core.errors import Interrupted
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import Choice, Question, Step, Technician
+from tenaz.core.ports import Choice, Question, Reading, Step, Technician
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 
@@ -73,6 +73,18 @@ def confirming(lines: tuple[str, ...], prompt: str = "Do these values read back 
             Choice("d", "differs, back to set", Move.DIFFERS),
         ),
         lines,
+    )
+
+
+def differing(reading: Reading) -> Question:
+    """Confirm: one value that reads differently; accepted as it is, or sent back to set."""
+    return Question(
+        Station.CONFIRM,
+        f"{reading.name} was to be {reading.asked}, but reads {reading.read}. Accept it as it is?",
+        (
+            Choice("y", "accept it", Move.CONFIRMED),
+            Choice("d", "back to set", Move.DIFFERS),
+        ),
     )
 
 

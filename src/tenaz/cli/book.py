@@ -77,8 +77,10 @@ def seen(
 ) -> None:
     """Say what was seen of the trial that was cut short; without an outcome, tell what is known of it.
 
+    Examples:
+
         tenaz seen
-    tenaz seen froze
+        tenaz seen froze
 
     Its time is that of the last heartbeat.
     """

@@ -35,11 +35,13 @@ def climb(
 ) -> None:
     """Climb along a knob, one grid step at a time, until it fails; then step back.
 
-    On *sim* it runs by itself. On *here* and *hand* it asks you at each station.
+    Examples:
 
         tenaz climb data-rate --bench sim
         tenaz climb t-cl-nck --bench sim --for 20m --seed 7
         tenaz climb data-rate --bench hand --from 5600
+
+    On *sim* it runs by itself. On *here* and *hand* it asks you at each station.
     """
     from tenaz.cli.asking import Terminal
     from tenaz.workshop.new_rigs import specimen

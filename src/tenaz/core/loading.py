@@ -57,7 +57,8 @@ class LoadPlan:
             length = f"for {self.laps} lap{'s' if self.laps != 1 else ''}"
         else:
             length = "until stopped"
-        return f"{self.kind} {length}, {strain}"
+        crew = f", {self.workers} worker{'s' if self.workers != 1 else ''}" if self.workers else ""
+        return f"{self.kind} {length}, {strain}{crew}"
 
 
 class MismatchKind(StrEnum):

@@ -40,13 +40,18 @@ def parse_share(text: str) -> float:
 def parse_load(text: str, otherwise: LoadPlan) -> LoadPlan:
     """Read a load in one line, like ``march 30m 50%`` or ``transform 10 laps L2 go on``.
 
-    What is not said stays as in ``otherwise``; ``go on`` goes on after an error, ``stop`` stops at the first.
+    What is not said stays as in ``otherwise``; ``go on`` goes on after an error, ``stop`` stops at the first;
+    ``2 workers`` leaves the other cores free.
 
     Raises:
         Refused: naming the word that cannot be read.
     """
     plan = otherwise
-    line = re.sub(r"(\d+)\s+laps?\b", r"\1laps", text.lower()).replace("go on", "goon").replace("until stopped", "open")
+    line = (
+        re.sub(r"(\d+)\s+(lap|worker)s?\b", r"\1\2s", text.lower())
+        .replace("go on", "goon")
+        .replace("until stopped", "open")
+    )
     for word in line.split():
         if word in tuple(LoadKind):
             plan = replace(plan, kind=LoadKind(word))
@@ -58,6 +63,8 @@ def parse_load(text: str, otherwise: LoadPlan) -> LoadPlan:
             if int(found[1]) == 0:
                 raise Refused("0 laps are no load; give one or more.")
             plan = replace(plan, laps=int(found[1]), duration_s=None)
+        elif found := re.fullmatch(r"(\d+)workers", word):
+            plan = replace(plan, workers=int(found[1]))
         elif word in ("goon", "stop"):
             plan = replace(plan, stop_at_first_error=word == "stop")
         elif word == "open":

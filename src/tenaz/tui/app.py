@@ -152,6 +152,11 @@ class Workbench(App[None]):
             event.stop()
             self.action_order("type_value", event.character)
 
+    def title_terminal(self, text: str) -> None:
+        """Put a line into the title of the terminal's window: it is seen when the window is not."""
+        if self._driver is not None:
+            self._driver.write(f"\x1b]2;{text}\x07")
+
     def action_order(self, name: str, *arguments: object) -> None:
         """Carry out a command of the session."""
         if self._session is None:

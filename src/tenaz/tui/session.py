@@ -4,8 +4,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from textual.app import App
-
 from tenaz.charts.climb import ClimbPicture
 from tenaz.charts.climb_cells import draw_climb, draw_no_climb
 from tenaz.charts.evidence_cells import draw_evidence
@@ -40,6 +38,7 @@ from tenaz.workshop.pictures import picture_of_line
 
 if TYPE_CHECKING:
     from tenaz.core.telemetry import Sensor
+    from tenaz.tui.app import Workbench
     from tenaz.workshop.curves import KeptSeries
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
@@ -60,7 +59,7 @@ LOOK_EVERY_S = 2.0
 class Session:
     """What the technician does with the book that is open. Methods that a key calls are named as in the commands."""
 
-    def __init__(self, app: App[None], desk: Desk, view: "View") -> None:
+    def __init__(self, app: "Workbench", desk: Desk, view: "View") -> None:
         self._app = app
         self._desk = desk
         self._view = view
@@ -110,6 +109,8 @@ class Session:
                 return
             case TrialMoved(trial=trial) if self.busy:
                 self._rail.show_trial(trial if trial.open else None)
+                came = trial.outcome or trial.station
+                self._app.title_terminal(f"Tenaz: {trial.rig}, trial {trial.number}: {came}")
             case Asked(question=question):
                 self._next.ask(question)
                 self._rail.show_waiting(question is not None)

@@ -98,7 +98,7 @@ def test_help_teaches_by_example() -> None:
         assert shown.exit_code == 0
         examples = [line for line in shown.stdout.splitlines() if line.strip().startswith(f"tenaz {command}")]
         assert len(examples) >= 1, command
-        assert all(line.count("tenaz ") <= 2 for line in examples), "one example a line"
+        assert not [line for line in examples if line.split("#")[0].count("tenaz ") > 1], "one example a line"
 
 
 def test_start_up_pays_for_nothing_heavy() -> None:

@@ -141,6 +141,8 @@ def test_a_load_in_one_line() -> None:
     assert parse_load("2 laps 25%", HOUR) == LoadPlan(LoadKind.MARCH, None, 2, 0.25)
     assert parse_load("march until stopped", HOUR).duration_s is None
     assert parse_load("", HOUR) == HOUR
+    crew = parse_load("march 1 lap 2 workers", HOUR)
+    assert (crew.laps, crew.workers, crew.show()) == (1, 2, "march for 1 lap, 50% of memory, 2 workers")
     for wrong, word in (("quick 10m", "'quick'"), ("march 0 laps", "0 laps"), ("march 0%", "0%")):
         with pytest.raises(Refused, match=word):
             parse_load(wrong, HOUR)
