@@ -1,14 +1,18 @@
 """The Load picture in terminal cells: lanes above, strip charts below, one time axis."""
 
+from itertools import pairwise
+
 from tenaz.charts.cells import Cells
 from tenaz.charts.load import Curve, LoadPicture
 from tenaz.charts.marks import Role
 from tenaz.core.loading import LaneProgress, show_clock
-from tenaz.core.series import merged
+from tenaz.core.series import Span, merged
 
 LABEL = 28
 WIDE_LANE = 56
-STRIP_ROWS = 3
+STRIP_ROWS = (3, 7)
+"""A strip's height: at least, and at most where there is room."""
+
 LEVELS = " ▁▂▃▄▅▆▇█"
 LANE_ROWS_MOST = 16
 
@@ -25,10 +29,12 @@ def draw_load(picture: LoadPicture, width: int, height: int) -> Cells:
     if len(picture.lanes) > rows * columns:
         cells.put_right(width, row + rows, f"and {len(picture.lanes) - rows * columns} more workers", Role.FAINT)
     row += rows + 1
-    shown = max(0, (height - row - 2) // STRIP_ROWS)
+    room = max(0, height - row - 2)
+    shown = min(len(picture.curves), room // STRIP_ROWS[0])
+    tall = min(STRIP_ROWS[1], room // shown) if shown else STRIP_ROWS[0]
     for curve in picture.curves[:shown]:
-        _strip(cells, curve, picture, row, width)
-        row += STRIP_ROWS
+        _strip(cells, curve, picture, row, tall - 1)
+        row += tall
     if picture.curves:
         _axis(cells, picture, row, width)
     else:
@@ -57,10 +63,10 @@ def _lane(cells: Cells, lane: LaneProgress, left: int, row: int, width: int, pic
     cells.put(column + len(figures) + 2, row, verdict, Role.FAILED if lane.errors else Role.HELD)
 
 
-def _strip(cells: Cells, curve: Curve, picture: LoadPicture, top: int, width: int) -> None:
+def _strip(cells: Cells, curve: Curve, picture: LoadPicture, top: int, rows: int) -> None:
     """Label and figures at the left, the curve as filled columns, its ceiling as a line where it is in reach."""
-    room = max(1, width - LABEL - 1)
-    spans = curve.series.buckets(picture.start_s, picture.end_s, room)
+    room = max(1, cells.width - LABEL - 1)
+    spans = _held(curve.series.buckets(picture.start_s, picture.end_s, room))
     whole = merged(spans)
     unit = curve.sensor.kind.unit
     cells.put(0, top, curve.sensor.label[: LABEL - 1], Role.TEXT)
@@ -79,25 +85,41 @@ def _strip(cells: Cells, curve: Curve, picture: LoadPicture, top: int, width: in
     for place, span in enumerate(spans):
         if span is not None:
             over = curve.ceiling is not None and span[1] >= curve.ceiling.warning
-            _column(cells, LABEL + place, top, (span[1] - low) / (high - low), Role.FAILED if over else Role.MEASURED)
+            share = (span[1] - low) / (high - low)
+            _column(cells, LABEL + place, top, rows, share, Role.FAILED if over else Role.MEASURED)
     if stop is not None and stop <= high:
-        row = top + int((1 - (stop - low) / (high - low)) * (STRIP_ROWS - 1))
+        row = top + int((1 - (stop - low) / (high - low)) * rows)
         for place in range(room):
             if cells.empty_at(LABEL + place, row):
                 cells.put(LABEL + place, row, "╌", Role.UNKNOWN)
-        cells.put_right(width, row, f" stop {stop:.0f} ", Role.UNKNOWN)
+        cells.put_right(cells.width, row, f" stop {stop:.0f} ", Role.UNKNOWN)
 
 
-def _column(cells: Cells, column: int, top: int, share: float, role: Role) -> None:
-    """A filled column of a share of the strip's two curve rows."""
-    eighths = max(1, round(share * (STRIP_ROWS - 1) * 8))
-    for level in range(STRIP_ROWS - 1):
+def _held(spans: "list[Span | None]") -> "list[Span | None]":
+    """Readings rarer than columns are each held until the next is due; a longer silence stays a gap."""
+    known = [place for place, span in enumerate(spans) if span is not None]
+    pitches = sorted(later - earlier for earlier, later in pairwise(known))
+    hold = 2 * pitches[len(pitches) // 2] if pitches else 1
+    if hold <= 2:
+        return spans
+    held, since = list(spans), hold
+    for place, span in enumerate(spans):
+        since = 0 if span is not None else since + 1
+        if span is None and since < hold and place > 0:
+            held[place] = held[place - 1]
+    return held
+
+
+def _column(cells: Cells, column: int, top: int, rows: int, share: float, role: Role) -> None:
+    """A filled column over a share of the strip's rows."""
+    eighths = max(1, round(share * rows * 8))
+    for level in range(rows):
         part = min(8, eighths - 8 * level)
         if part > 0:
-            cells.put(column, top + STRIP_ROWS - 2 - level, LEVELS[part], role)
+            cells.put(column, top + rows - 1 - level, LEVELS[part], role)
 
 
-def _at_cursor(picture: LoadPicture, spans: "list[tuple[float, float] | None]") -> float | None:
+def _at_cursor(picture: LoadPicture, spans: "list[Span | None]") -> float | None:
     if picture.cursor_s is None or picture.end_s <= picture.start_s:
         return None
     place = int((picture.cursor_s - picture.start_s) / (picture.end_s - picture.start_s) * len(spans))

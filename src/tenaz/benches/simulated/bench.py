@@ -101,6 +101,7 @@ class SimulatedBench:
         if not self._spend(c.BOOT_S):
             return Step(Move.STOP)
         self._failed_boots = 0
+        self._warm_s *= math.exp(-c.BOOT_S / c.HEAT_TIME_CONSTANT_S)
         self._in_force = self._entered
         if chance < 1.0 / (1.0 + math.exp(-c.RETRAIN_FOLDS / c.WALL_SOFTNESS_FOLDS)):
             return Step(Move.CAME_UP_RETRAINED, "came up on a second training pass")
