@@ -7,7 +7,7 @@ from tenaz.benches import questions
 from tenaz.core.intake import present_values
 from tenaz.core.loading import CacheLevel, LoadPlan, LoadReport
 from tenaz.core.loop import Move
-from tenaz.core.machine import Machine
+from tenaz.core.machine import Machine, show_gib
 from tenaz.core.ports import LoadWatch, Reading, Step, Technician
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
@@ -142,9 +142,5 @@ class HereBench:
         if self.rig.memory_bytes:
             asked, seen = self.rig.memory_bytes, machine.memory_bytes
             same = seen is None or abs(seen - asked) <= SAME_MEMORY * asked
-            readings.append(Reading("memory", _gib(asked), _gib(asked if same or seen is None else seen)))
+            readings.append(Reading("memory", show_gib(asked), show_gib(asked if same or seen is None else seen)))
         return tuple(readings)
-
-
-def _gib(count: int) -> str:
-    return f"{count / 2**30:.1f} GiB"

@@ -3,7 +3,7 @@
 from tenaz.charts.cells import Cells, wrapped
 from tenaz.charts.marks import Role
 from tenaz.core.intake import Weight, look_over
-from tenaz.core.machine import Machine, MemoryModule
+from tenaz.core.machine import Machine, MemoryModule, show_gib
 from tenaz.core.rigs import Rig
 
 SLOT_WIDTH = 34
@@ -28,7 +28,7 @@ def _about(cells: Cells, rig: Rig) -> int:
         ("processor", rig.processor),
         ("board", machine.board or parts.get("board", "")),
         ("firmware", f"{machine.firmware}, {machine.boot_mode} boot" if machine.firmware else ""),
-        ("memory", f"{rig.memory_bytes / 2**30:.1f} GiB" if rig.memory_bytes else ""),
+        ("memory", show_gib(rig.memory_bytes) if rig.memory_bytes else ""),
         ("for", rig.purpose.name),
         ("owner", rig.owner),
         ("complaint", rig.complaint),

@@ -6,7 +6,7 @@ import typer
 
 from tenaz.cli.options import COULD_NOT_RUN, STOPPED_BY_HAND, BookOption, errors_told, leave, parsed
 from tenaz.cli.progress import ProgressTeller
-from tenaz.core.errors import BookError, Refused, TenazError
+from tenaz.core.errors import BookError, Refused
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, LoadReport
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_duration_s, parse_share
@@ -86,7 +86,5 @@ def _in_book(plan: LoadPlan, place: str | None) -> LoadReport:
             raise BookError(f"{workshop.store.read_only} Use --no-book to load without a record.")
         with ProgressTeller(quiet_log=True) as teller:
             return load_here(plan, teller, workshop)
-    except TenazError:
-        raise
     finally:
         workshop.close()

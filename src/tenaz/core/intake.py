@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from tenaz.core.catalogue import ddr4_knobs, ddr5_knobs
-from tenaz.core.machine import Machine, MemoryModule
+from tenaz.core.machine import Machine, MemoryModule, show_gib
 from tenaz.core.rigs import OWN, BenchKind, Purpose, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.spd import Check, Spd
@@ -54,7 +54,7 @@ def _capacity(machine: Machine, fitted: list[MemoryModule]) -> list[Finding]:
     return [
         Finding(
             Weight.FAULT,
-            f"{_gib(seen)} of memory are seen, {_gib(expected)} are fitted",
+            f"{show_gib(seen)} of memory are seen, {show_gib(expected)} are fitted",
             "a module or channel is not in use: reseat it, or look for what firmware has set aside",
         )
     ]
@@ -117,10 +117,6 @@ def _checksums(machine: Machine) -> list[Finding]:
         for spd in machine.spds
         if spd.check is Check.WRONG
     ]
-
-
-def _gib(count: int) -> str:
-    return f"{count / 2**30:.1f} GiB"
 
 
 JEDEC_BASE = {

@@ -90,3 +90,8 @@ class Machine:
     spds: tuple[Spd, ...] = ()
     graphics: tuple[Graphics, ...] = ()
     unread: tuple[Unread, ...] = field(default=())
+
+
+def show_gib(count_bytes: float) -> str:
+    """Like ``23.5 GiB``."""
+    return f"{count_bytes / 2**30:.1f} GiB"

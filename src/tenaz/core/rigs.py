@@ -22,15 +22,6 @@ class BenchKind(StrEnum):
         """Whether trials there say something about the rig itself, not about a stand-in."""
         return self is not BenchKind.SIM
 
-    @property
-    def meaning(self) -> str:
-        """One line for the screen."""
-        return {
-            BenchKind.SIM: "simulated rig, simulated time",
-            BenchKind.HERE: "this machine; loads really run",
-            BenchKind.HAND: "the rig stands elsewhere; you relay",
-        }[self]
-
 
 @dataclass(frozen=True, slots=True)
 class Purpose:

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterable
 
-from tenaz.core.bracket import Bracket, bracket_of
 from tenaz.core.climbs import Advice, ClimbPlan, Proposal, Result
 from tenaz.core.errors import Refused
 from tenaz.core.events import Logged
@@ -58,12 +57,6 @@ def standing(rig: Rig, plan: ClimbPlan, trials: Iterable[Trial]) -> Proposal | A
     knob = rig.knob(plan.knob)
     strategy = stride(knob, plan.base[knob.name], climb_limit(knob, plan.reason))
     return position(strategy, [result_of(trial, knob) for trial in on_climb(trials, plan)])
-
-
-def climb_bracket(rig: Rig, plan: ClimbPlan, trials: Iterable[Trial]) -> Bracket:
-    """The bracket that a climb's trials leave."""
-    knob = rig.knob(plan.knob)
-    return bracket_of(knob, [(t.setpoint[knob.name], t.verdict) for t in on_climb(trials, plan)])
 
 
 class ClimbRunner:

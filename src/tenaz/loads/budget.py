@@ -4,6 +4,7 @@ import os
 
 from tenaz.core.errors import Refused
 from tenaz.core.loading import CacheLevel
+from tenaz.core.machine import show_gib
 
 CHUNK_BYTES = 8 * 1024 * 1024
 """Unit in which memory is taken and swept: a few milliseconds of work, so that a stop is heard at once."""
@@ -14,10 +15,6 @@ RESERVE_SHARE = 0.05
 
 WORKER_BYTES = 96 * 1024 * 1024
 """What a worker process itself needs beside the block: interpreter, code generator, machine code."""
-
-
-def _gib(count: float) -> str:
-    return f"{count / 2**30:.1f} GiB"
 
 
 def bytes_per_worker(share: float, workers: int, total_bytes: int, available_bytes: int) -> int:
@@ -35,15 +32,15 @@ def bytes_per_worker(share: float, workers: int, total_bytes: int, available_byt
         percent = int(100 * allowed / total_bytes)
         remedy = f"use --share {percent}% or less" if percent else "close other programs first"
         raise Refused(
-            f"{share:.0%} of memory is {_gib(asked)}, but {_gib(available_bytes)} of {_gib(total_bytes)} are free and "
-            f"the system needs {_gib(reserve)} of them; at most {percent}% ({_gib(allowed)}) would be allowed now: "
-            f"{remedy}."
+            f"{share:.0%} of memory is {show_gib(asked)}, but {show_gib(available_bytes)} of {show_gib(total_bytes)} "
+            f"are free and the system needs {show_gib(reserve)} of them; at most {percent}% ({show_gib(allowed)}) "
+            f"would be allowed now: {remedy}."
         )
     each = int(asked / workers) // CHUNK_BYTES * CHUNK_BYTES
     if each == 0:
         raise Refused(
-            f"{share:.1%} of memory is {_gib(asked)}: too little for {workers} workers of {CHUNK_BYTES // 2**20} MiB; "
-            f"use a larger share."
+            f"{share:.1%} of memory is {show_gib(asked)}: too little for {workers} workers of "
+            f"{CHUNK_BYTES // 2**20} MiB; use a larger share."
         )
     return each
 

@@ -197,11 +197,8 @@ class Workshop:
         )
 
     def _pictures(self, trials: tuple[Trial, ...]) -> dict[str, ClimbPicture]:
-        pictures = {}
-        for plan in self.store.climbs(self.rig.name):
-            if plan.bench.real is self.bench.real:
-                pictures[plan.knob] = picture_of_climb(self.rig, plan, trials)
-        return pictures
+        newest = {plan.knob: plan for plan in self.store.climbs(self.rig.name) if plan.bench.real is self.bench.real}
+        return {knob: picture_of_climb(self.rig, plan, trials) for knob, plan in newest.items()}
 
     def picture(self, plan: ClimbPlan) -> ClimbPicture:
         """The picture of one climb."""
