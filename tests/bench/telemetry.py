@@ -18,6 +18,7 @@ from tenaz.journal.opening import open_book
 from tenaz.probe.sensors import SensorTree
 from tenaz.tui.load_view import LoadView
 from tenaz.workshop.curves import kept_series
+from tenaz.workshop.load_pictures import KnownOfLoad
 
 SENSORS = 64
 SAMPLES = 600
@@ -63,7 +64,7 @@ def report() -> None:
     series = kept_series(chunks)
     opening = time.perf_counter() - started
     view = LoadView(OWN)
-    view.take_kept(trial, dict(series), {})
+    view.take_kept(trial, KnownOfLoad(dict(series)))
     view.take_sample(trial.id, (), Sample(float(DAY_S), ()))
     took = []
     for step in range(120):

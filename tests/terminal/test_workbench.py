@@ -6,6 +6,7 @@ from pathlib import Path
 import pytest
 
 from tenaz.benches.simulated.machine import Machine
+from tenaz.charts.marks import mark_of
 from tenaz.core.outcomes import Outcome
 from tenaz.demo.ridge import RIDGE_SEED
 from tenaz.journal.opening import open_book
@@ -72,23 +73,49 @@ def test_canvases_of_a_load_live_and_past_and_of_the_rig(book: Path) -> None:
         screen.press("w", "c").until(r"trial 1: march for 1h")
         screen.until(r"core 11 .* 4300 MHz +ok")
         screen.until(r"processor\b.*[▁▂▃▄▅▆▇█]")
-        screen.press("s").until(r"trial 1: stopped")
+        screen.press("s").until(r"nothing runs(.*\n)+.*trial 1: stopped")
         screen.press("p", "p", "p", "t").until(r"trial 2: held")
-        screen.press("w").until("off stock: A2 runs at 4800 MT/s, rated 6400 MT/s")
+        screen.press("w").until("off stock: A2 and B2 run at 4800 MT/s, rated 6400 MT/s")
         screen.press("w").until("held 4800")
         screen.press("w", ".").until(r"trial 2: march for 1h")
         screen.press("[", "[", "[", "[").until(r"at 00:5[0-9]:")
         screen.press(",").until("trial 1: march for 1h")
         screen.press("/").until("show only what holds")
-        screen.type("power").until(r"processor power\b")
+        screen.type("power").until_gone("show only what holds")
+        screen.until(r"processor power\b")
         screen.until_gone("clock reached")
         screen.press("q").until("LEFT WITH 0")
     opened = open_book(book, read_only=True)
     for trial in opened.store.trials("ridge"):
         kept = opened.store.snapshot(trial.id)
         assert kept is not None
-        assert f"trial {trial.number}: {trial.outcome}" in kept[0]
+        assert f"bench sim, trial {trial.number}: {mark_of(trial.outcome).sign} {trial.outcome}" in kept[0]
+        assert "processor power" in kept[0]
         assert kept[1].startswith("<svg")
+    opened.close()
+
+
+def test_a_rig_is_taken_in_by_key_and_by_hand(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("i").until("ridge is not this machine: read it there with tenaz probe --save")
+        screen.press("e").until("ridge: what is known of it")
+        screen.press("Down", "Down", "Down", "C-u").until("guarantee, months: how long")
+        screen.type("soon").until("'soon' is no number of months")
+        screen.press("C-u")
+        screen.type("24").until("ridge kept")
+        screen.press("w", "w").until("guarantee +24 months")
+        screen.press("n").until("a new rig: its name")
+        screen.type("hut").until("kind of memory too, like: hut DDR5")
+        screen.press("C-u")
+        screen.type("hut DDR4").until("hut: what is known of it")
+        screen.type("the shepherd").until("hut on hand")
+        screen.until(r"owner +the shepherd")
+        screen.press("g").until("ridge on sim")
+        screen.press("g").until("this machine on here")
+        screen.press("i").until("this machine taken in")
+    opened = open_book(book, read_only=True)
+    assert opened.store.rig("ridge").guarantee_months == 24
+    assert opened.store.rig("hut").owner == "the shepherd"
     opened.close()
 
 

@@ -73,8 +73,4 @@ class HandBench:
     def _tick(self, plan: LoadPlan, watch: LoadWatch, started: float, over: threading.Event) -> None:
         while not over.wait(TICK_S):
             elapsed = self._clock.monotonic_s() - started
-            fraction = left = None
-            if plan.duration_s is not None:
-                fraction = min(1.0, elapsed / plan.duration_s)
-                left = max(0.0, plan.duration_s - elapsed)
-            watch.progress(LoadProgress(plan, elapsed, fraction, left, laps=0.0, rate=0.0, errors=0))
+            watch.progress(LoadProgress(plan, elapsed, *plan.ahead(elapsed, 0.0), laps=0.0, rate=0.0, errors=0))

@@ -35,6 +35,14 @@ class Cells:
         """Write text that ends just before a column."""
         self.put(column - len(text), row, text, role)
 
+    def paste(self, column: int, row: int, other: "Cells") -> None:
+        """Lay another sheet over this one, its upper left corner at a cell."""
+        for line, runs in enumerate(other.rows()):
+            at = column
+            for run in runs:
+                self.put(at, row + line, run.text, run.role)
+                at += len(run.text)
+
     def empty_at(self, column: int, row: int) -> bool:
         """Whether nothing is drawn there yet."""
         return 0 <= row < self.height and 0 <= column < self.width and self._signs[row][column] == " "

@@ -2,9 +2,13 @@
 
 from dataclasses import dataclass
 
+from tenaz.charts.marks import Mark
 from tenaz.core.loading import LaneProgress
 from tenaz.core.series import Series
 from tenaz.core.telemetry import Ceiling, Sensor
+
+CURSOR_STEPS = 60
+"""The cursor crosses the window in so many steps; what happened within one of it is what it points at."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,16 +23,20 @@ class Curve:
 
 @dataclass(frozen=True, slots=True)
 class Event:
-    """Something that happened at a time of the load: a sign and a word."""
+    """Something that happened at a time of the load, and the words for it."""
 
     at_s: float
-    sign: str
-    word: str
+    mark: Mark
+    text: str
 
 
 @dataclass(frozen=True, slots=True)
 class LoadPicture:
-    """One trial's load. The window goes from ``start_s`` to ``end_s``; ``cursor_s`` reads the curves out there."""
+    """One trial's load.
+
+    ``events`` are in order of time. The window goes from ``start_s`` to ``end_s``; at ``cursor_s`` the curves are read
+    out, and what happened there. ``chosen`` is the part of sensors' names by which these were chosen.
+    """
 
     title: str
     rate_unit: str
@@ -38,3 +46,9 @@ class LoadPicture:
     start_s: float
     end_s: float
     cursor_s: float | None = None
+    chosen: str = ""
+
+    @property
+    def empty(self) -> bool:
+        """Whether there is nothing to draw."""
+        return not self.lanes and not self.curves

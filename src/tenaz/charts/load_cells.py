@@ -1,10 +1,11 @@
 """The Load picture in terminal cells: lanes above, strip charts below, one time axis."""
 
+from collections import Counter
 from itertools import pairwise
 
 from tenaz.charts.cells import Cells
-from tenaz.charts.load import Curve, LoadPicture
-from tenaz.charts.marks import Role
+from tenaz.charts.load import CURSOR_STEPS, Curve, Event, LoadPicture
+from tenaz.charts.marks import ALARM_MARKS, Role
 from tenaz.core.loading import LaneProgress, show_clock
 from tenaz.core.series import Span, merged
 
@@ -29,16 +30,18 @@ def draw_load(picture: LoadPicture, width: int, height: int) -> Cells:
     if len(picture.lanes) > rows * columns:
         cells.put_right(width, row + rows, f"and {len(picture.lanes) - rows * columns} more workers", Role.FAINT)
     row += rows + 1
-    room = max(0, height - row - 2)
+    room, top = max(0, height - row - 2), row
     shown = min(len(picture.curves), room // STRIP_ROWS[0])
     tall = min(STRIP_ROWS[1], room // shown) if shown else STRIP_ROWS[0]
     for curve in picture.curves[:shown]:
         _strip(cells, curve, picture, row, tall - 1)
         row += tall
     if picture.curves:
+        _event_lines(cells, picture, top, row)
         _axis(cells, picture, row, width)
     else:
-        cells.put(0, row, "no sensors were watched", Role.FAINT)
+        none = f"no sensor's name holds {picture.chosen!r}" if picture.chosen else "no sensors were watched"
+        cells.put(0, row, none, Role.FAINT)
     if len(picture.curves) > shown:
         cells.put_right(width, 0, f"and {len(picture.curves) - shown} more sensors", Role.FAINT)
     return cells
@@ -95,6 +98,15 @@ def _strip(cells: Cells, curve: Curve, picture: LoadPicture, top: int, rows: int
         cells.put_right(cells.width, row, f" stop {stop:.0f} ", Role.UNKNOWN)
 
 
+def _event_lines(cells: Cells, picture: LoadPicture, top: int, bottom: int) -> None:
+    """A thin line through all strips at each event, where no curve is in the way."""
+    for column, event in _by_column(picture, max(1, cells.width - LABEL - 1)).items():
+        if event.mark.role is not Role.UNKNOWN:
+            for row in range(top, bottom):
+                if cells.empty_at(LABEL + column, row):
+                    cells.put(LABEL + column, row, "┊", event.mark.role)
+
+
 def _held(spans: "list[Span | None]") -> "list[Span | None]":
     """Readings rarer than columns are each held until the next is due; a longer silence stays a gap."""
     known = [place for place, span in enumerate(spans) if span is not None]
@@ -128,16 +140,50 @@ def _at_cursor(picture: LoadPicture, spans: "list[Span | None]") -> float | None
 
 
 def _axis(cells: Cells, picture: LoadPicture, row: int, width: int) -> None:
-    """Times at both ends, events where they happened, the cursor."""
+    """Times at both ends, events where they happened with their signs explained, the cursor and what is there."""
     room = max(1, width - LABEL - 1)
-    length = max(1e-9, picture.end_s - picture.start_s)
     cells.put(LABEL, row, "─" * room, Role.FRAME)
-    cells.put(LABEL, row + 1, show_clock(picture.start_s), Role.FAINT)
-    cells.put_right(LABEL + room, row + 1, show_clock(picture.end_s), Role.FAINT)
+    start, end = show_clock(picture.start_s), show_clock(picture.end_s)
+    cells.put(LABEL, row + 1, start, Role.FAINT)
+    cells.put_right(LABEL + room, row + 1, end, Role.FAINT)
+    for column, event in _by_column(picture, room).items():
+        cells.put(LABEL + column, row, event.mark.sign, event.mark.role)
+    words, space = _words(picture), room - len(start) - len(end) - 4
+    if space > 0:
+        cells.put(
+            LABEL + len(start) + 2, row + 1, words if len(words) <= space else words[: space - 1] + "…", Role.TEXT
+        )
+    if picture.cursor_s is not None:
+        cells.put(LABEL + _column_of(picture, picture.cursor_s, room), row, "▴", Role.LIT)
+        cells.put(0, row, f"at {show_clock(picture.cursor_s)}", Role.LIT)
+
+
+def _words(picture: LoadPicture) -> str:
+    """What happened at the cursor; without a cursor, what the signs in the window mean."""
+    seen = [event for event in picture.events if picture.start_s <= event.at_s <= picture.end_s]
+    cursor_s = picture.cursor_s
+    if cursor_s is not None:
+        near = (picture.end_s - picture.start_s) / CURSOR_STEPS
+        close = [event for event in seen if abs(event.at_s - cursor_s) <= near]
+        nearest = min(close, key=lambda event: abs(event.at_s - cursor_s), default=None)
+        return f"{nearest.mark.sign} {show_clock(nearest.at_s)} {nearest.text}" if nearest else ""
+    counted = Counter(event.mark for event in seen)
+    return "   ".join(
+        f"{mark.sign} {mark.word}" + (f" ×{count}" if count > 1 else "") for mark, count in counted.items()
+    )
+
+
+def _by_column(picture: LoadPicture, room: int) -> dict[int, Event]:
+    """The gravest event of each column of the window."""
+    gravity = {mark.sign: place for place, mark in enumerate(ALARM_MARKS.values())}
+    drawn: dict[int, Event] = {}
     for event in picture.events:
         if picture.start_s <= event.at_s <= picture.end_s:
-            cells.put(LABEL + int((event.at_s - picture.start_s) / length * (room - 1)), row, event.sign, Role.FAILED)
-    if picture.cursor_s is not None:
-        place = LABEL + int((picture.cursor_s - picture.start_s) / length * (room - 1))
-        cells.put(place, row, "▴", Role.LIT)
-        cells.put(0, row, f"at {show_clock(picture.cursor_s)}", Role.LIT)
+            column = _column_of(picture, event.at_s, room)
+            if column not in drawn or gravity.get(event.mark.sign, -1) < gravity.get(drawn[column].mark.sign, -1):
+                drawn[column] = event
+    return drawn
+
+
+def _column_of(picture: LoadPicture, at_s: float, room: int) -> int:
+    return int((at_s - picture.start_s) / max(1e-9, picture.end_s - picture.start_s) * (room - 1))

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from tenaz.core.guard import Alarm
 from tenaz.core.outcomes import Outcome
 
 
@@ -39,6 +40,18 @@ MARKS = {
     Outcome.STOPPED: Mark("○", "stopped", Role.UNKNOWN),
     Outcome.LOST: Mark("?", "lost", Role.UNKNOWN),
 }
+
+ALARM_MARKS = {
+    Alarm.WRONG_VALUE: Mark("✗", "wrong value", Role.FAILED),
+    Alarm.HARDWARE_ERROR: Mark("‼", "hardware error", Role.FAILED),
+    Alarm.TOO_HOT: Mark("▲", "too hot", Role.FAILED),
+    Alarm.BLIND: Mark("⊘", "guard lost", Role.FAILED),
+    Alarm.THROTTLED: Mark("↓", "throttled", Role.LIT),
+    Alarm.WARNING: Mark("!", "warning", Role.LIT),
+    Alarm.SENSOR: Mark("~", "sensor", Role.UNKNOWN),
+    Alarm.NOTE: Mark("·", "note", Role.UNKNOWN),
+}
+"""What happens under load, gravest first: where two fall together the first is drawn."""
 
 RUNNING = Mark("◐", "running", Role.MEASURED)
 NEXT = Mark("◇", "next", Role.LIT)

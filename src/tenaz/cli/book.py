@@ -1,6 +1,8 @@
 """``tenaz book``: what the book holds. ``tenaz seen``: what was seen of a trial that was cut short."""
 
 import json
+from collections.abc import Sequence
+from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
@@ -10,7 +12,7 @@ from rich.table import Table
 
 from tenaz.cli.options import BookOption, errors_told, leave
 from tenaz.core.errors import Refused
-from tenaz.core.loading import show_duration
+from tenaz.core.loading import Mismatch, show_duration
 from tenaz.core.outcomes import Outcome
 from tenaz.core.trials import Trial
 
@@ -22,11 +24,11 @@ def book(
     context: typer.Context,
     rig: Annotated[str | None, typer.Option("--rig", help="Only this rig.")] = None,
     as_json: Annotated[bool, typer.Option("--json", help="As JSON, one object for each trial.")] = False,
-    screen: Annotated[int | None, typer.Option("--screen", help="Show the screen kept with this trial.")] = None,
-    svg: Annotated[Path | None, typer.Option("--svg", help="Write that screen as SVG.", metavar="FILE")] = None,
+    screen: Annotated[int | None, typer.Option("--screen", help="Show the picture kept with this trial.")] = None,
+    svg: Annotated[Path | None, typer.Option("--svg", help="Write that picture as SVG.", metavar="FILE")] = None,
     book: BookOption = None,
 ) -> None:
-    """List the trials in the book, or show the screen kept with one.
+    """List the trials in the book, or show the picture kept with one.
 
     Examples:
 
@@ -34,7 +36,7 @@ def book(
         tenaz book --rig ridge --json
         tenaz book --rig ridge --screen 7 --svg trial-7.svg
 
-    Screens are kept when the workbench runs a trial.
+    A picture is kept with every trial when it ends.
     """
     from tenaz.journal.opening import open_book
 
@@ -46,10 +48,11 @@ def book(
             if screen is not None:
                 _show_screen(opened.store, [trial for trial in trials if trial.number == screen], screen, svg)
                 return
+            wrong = {trial.id: opened.store.mismatches_of(trial.id) for trial in trials if trial.errors}
         finally:
             opened.close()
     if as_json:
-        typer.echo(json.dumps([_as_json(trial) for trial in trials], indent=2, ensure_ascii=False))
+        typer.echo(json.dumps([_as_json(trial, wrong.get(trial.id, ())) for trial in trials], indent=2))
     else:
         _print(trials)
 
@@ -57,7 +60,7 @@ def book(
 def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | None) -> None:
     kept = [one for trial in found if (one := store.snapshot(trial.id)) is not None]
     if not kept:
-        raise Refused(f"The book keeps no screen of a trial {number}; screens are kept when the workbench runs it.")
+        raise Refused(f"The book keeps no picture of a trial {number}; one is kept when a trial ends.")
     text, picture = kept[-1]
     if svg is None:
         typer.echo(text)
@@ -102,7 +105,8 @@ def seen(
     typer.echo(f"trial {trial.number} on {trial.rig}: {trial.outcome} ({trial.verdict})")
 
 
-def _as_json(trial: Trial) -> dict[str, Any]:
+def _as_json(trial: Trial, wrong: Sequence[Mismatch]) -> dict[str, Any]:
+    """A trial as JSON values; words and addresses as hexadecimal text, which no reader rounds."""
     return {
         "number": trial.number,
         "rig": trial.rig,
@@ -118,6 +122,13 @@ def _as_json(trial: Trial) -> dict[str, Any]:
         "elapsed_s": trial.elapsed_s,
         "failed_after_s": trial.failed_after_s,
         "errors": trial.errors,
+        "wrong_values": [
+            {
+                **asdict(one),
+                **{key: f"{getattr(one, key):#018x}" for key in ("address", "expected", "read", "read_again")},
+            }
+            for one in wrong
+        ],
         "seen_by": trial.seen_by or None,
         "reason": trial.reason or None,
         "note": trial.note or None,

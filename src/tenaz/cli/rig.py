@@ -1,5 +1,6 @@
 """``tenaz probe``: take in this machine. ``tenaz rig``: what a rig is, to look at, save, edit and read in."""
 
+from collections import Counter
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -105,6 +106,7 @@ def _rig_lines(rig: "Rig") -> list[str]:
 def _lines(machine: "Machine") -> list[str]:
     """A machine in lines: what was read, what is pointed out, what could not be read."""
     from tenaz.core.intake import look_over
+    from tenaz.core.machine import show_bytes
 
     threads = sum(len(core.threads) for core in machine.cores)
     clocks = f", up to {machine.highest_mhz} MHz" if machine.highest_mhz else ""
@@ -115,8 +117,11 @@ def _lines(machine: "Machine") -> list[str]:
         f"firmware    {machine.firmware or 'unknown'}, {machine.boot_mode} boot",
         f"memory      {machine.memory_bytes / 2**30:.1f} GiB seen" if machine.memory_bytes else "memory      unknown",
     ]
+    for (level, kind, size), count in Counter((c.name, c.kind, c.size_bytes) for c in machine.caches).items():
+        lines.append(f"cache       {level} {kind}, {show_bytes(size)}" + (f" × {count}" if count > 1 else ""))
     for module in machine.modules:
-        lines.append(f"  slot {module.slot:<8} " + (_module_line(module) if module.fitted else "empty"))
+        channel = f"channel {module.channel or '?'}"
+        lines.append(f"  slot {module.slot:<8} {channel}  " + (_module_line(module) if module.fitted else "empty"))
     for spd in machine.spds:
         lines.append(f"  SPD {spd.part or spd.serial}: {spd.kind}, base {spd.rated_mts} MT/s, checksum {spd.check}")
     for device in machine.graphics:

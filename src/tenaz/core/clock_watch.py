@@ -29,4 +29,4 @@ class ClockWatch:
             self._fallen[place] = self._fallen[place] + 1 if low else 0
             if self._fallen[place] == FALLEN_TIMES:
                 told.append(f"worker {place} reaches {clock:.0f} of {self._highest[place]:.0f} MHz")
-        return f"throttled: {', '.join(told)}" if told else ""
+        return ", ".join(told)

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from tenaz.core.guard import Said
 from tenaz.core.loading import LoadProgress
 from tenaz.core.ports import Question
 from tenaz.core.telemetry import Sample, Sensor
@@ -31,6 +32,14 @@ class Sampled:
     trial_id: int
     sensors: tuple[Sensor, ...]
     sample: Sample
+
+
+@dataclass(frozen=True, slots=True)
+class Happened:
+    """Something was said about a trial's load, at a time of it."""
+
+    trial_id: int
+    said: Said
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,7 @@ SAMPLES_OVER_CEILING = 2
 
 
 class Alarm(StrEnum):
-    """What the guard says something about."""
+    """What is said about a load while it runs: by the guard, by the loads, by the watch itself."""
 
     WARNING = "warning"
     TOO_HOT = "too hot"
@@ -19,6 +19,8 @@ class Alarm(StrEnum):
     HARDWARE_ERROR = "hardware error"
     THROTTLED = "throttled"
     SENSOR = "sensor"
+    WRONG_VALUE = "wrong value"
+    NOTE = "note"
 
     @property
     def stops(self) -> bool:
@@ -28,11 +30,15 @@ class Alarm(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """One thing that the guard says, at a time of the run's clock."""
+    """One thing that is said, at a time of the load in seconds."""
 
     at_s: float
     alarm: Alarm
     text: str
+
+    def show(self) -> str:
+        """One line; what is a note or a wrong value says so by itself."""
+        return self.text if self.alarm in (Alarm.NOTE, Alarm.WRONG_VALUE) else f"{self.alarm}: {self.text}"
 
 
 class Guard:

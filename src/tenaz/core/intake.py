@@ -1,6 +1,6 @@
 """Looking over a machine that was taken in: what is off stock, what does not add up, and why that is said."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from tenaz.core.catalogue import ddr4_knobs, ddr5_knobs
@@ -39,7 +39,7 @@ def look_over(machine: Machine) -> tuple[Finding, ...]:
     findings = [
         *_capacity(machine, fitted),
         *_cores(machine),
-        *(finding for module in fitted for finding in _rates(module, machine)),
+        *_all_rates(fitted, machine),
         *_mixed(fitted),
         *_checksums(machine),
     ]
@@ -67,7 +67,20 @@ def _cores(machine: Machine) -> list[Finding]:
     return [Finding(Weight.OFF_STOCK, f"{seen} of {fitted} cores are on", "somebody may have switched off a weak one")]
 
 
+def _all_rates(fitted: list[MemoryModule], machine: Machine) -> list[Finding]:
+    """What is said of several modules alike is said once."""
+    slots: dict[Finding, list[str]] = {}
+    for module in fitted:
+        for finding in _rates(module, machine):
+            slots.setdefault(finding, []).append(module.slot)
+    return [
+        replace(finding, text=f"{' and '.join(names)} {'run' if len(names) > 1 else 'runs'} {finding.text}")
+        for finding, names in slots.items()
+    ]
+
+
 def _rates(module: MemoryModule, machine: Machine) -> list[Finding]:
+    """What its rate gives cause to say, to be read after "it runs"."""
     rated, present = module.rated_mts, module.present_mts
     if rated is None or present is None:
         return []
@@ -75,7 +88,7 @@ def _rates(module: MemoryModule, machine: Machine) -> list[Finding]:
         return [
             Finding(
                 Weight.NOTE,
-                f"{module.slot}: {present} reads as half of its rated {rated} MT/s",
+                f"at {present}: that reads as half of the rated {rated} MT/s",
                 "firmware often reports the memory clock in MHz; the data rate is twice that. Compare with the setup",
             )
         ]
@@ -83,7 +96,7 @@ def _rates(module: MemoryModule, machine: Machine) -> list[Finding]:
         return [
             Finding(
                 Weight.OFF_STOCK,
-                f"{module.slot} runs at {present} MT/s, rated {rated} MT/s",
+                f"at {present} MT/s, rated {rated} MT/s",
                 "its memory profile is off, or the machine fell back to base values after a failed start",
             )
         ]
@@ -92,7 +105,7 @@ def _rates(module: MemoryModule, machine: Machine) -> list[Finding]:
         return [
             Finding(
                 Weight.OFF_STOCK,
-                f"{module.slot} runs at {present} MT/s, above its JEDEC base of {base[0]} MT/s",
+                f"at {present} MT/s, above the JEDEC base of {base[0]} MT/s",
                 "a memory profile or values by hand are in force",
             )
         ]
@@ -126,10 +139,15 @@ JEDEC_BASE = {
 """Values that a machine without a memory profile starts with, for what cannot be read."""
 
 
-def rig_from(machine: Machine, name: str, benches: tuple[BenchKind, ...], purpose: Purpose = OWN) -> Rig:
-    """A rig for a machine that was taken in: its stock setpoint is what it runs with now, where that can be read."""
+def rig_from(
+    machine: Machine, name: str, benches: tuple[BenchKind, ...], purpose: Purpose = OWN, memory: str = ""
+) -> Rig:
+    """A rig for a machine that was taken in: its stock setpoint is what it runs with now, where that can be read.
+
+    ``memory`` is its kind of memory (DDR4, DDR5), where the machine itself does not tell.
+    """
     kind = next((module.kind for module in machine.modules if module.kind in JEDEC_BASE), "")
-    kind = kind or next((spd.kind for spd in machine.spds), "DDR5")
+    kind = kind or next((spd.kind for spd in machine.spds), memory or "DDR5")
     knobs = ddr4_knobs() if kind == "DDR4" else ddr5_knobs()
     present = present_values(machine)
     values = {}

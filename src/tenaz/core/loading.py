@@ -48,6 +48,15 @@ class LoadPlan:
     stop_at_first_error: bool = True
     workers: int | None = None
 
+    def ahead(self, elapsed_s: float, laps: float) -> tuple[float | None, float | None]:
+        """The part that is done, 0 to 1, and the seconds that are left; None for what cannot be known."""
+        if self.duration_s is not None:
+            return min(1.0, elapsed_s / self.duration_s), max(0.0, self.duration_s - elapsed_s)
+        if self.laps is None:
+            return None, None
+        done = min(1.0, laps / self.laps)
+        return done, elapsed_s * (1 - done) / done if done > 0 else None
+
     def show(self) -> str:
         """One line: kind, what it strains, how long."""
         strain = f"{self.share:.0%} of memory" if self.kind is LoadKind.MARCH else f"in {self.level}"

@@ -3,10 +3,17 @@
 Empty text and None mean unknown. Filled in from the running system, from a file, or by hand.
 """
 
+import re
 from dataclasses import dataclass, field
 from enum import StrEnum
 
 from tenaz.core.spd import Spd
+
+CHANNEL_NAMED = (
+    re.compile(r"channel[ _-]?([a-z]|\d{1,2})(?![a-z])", re.IGNORECASE),
+    re.compile(r"(?:^|[^a-z])([a-h])\d$", re.IGNORECASE),
+)
+"""How firmware names a module's channel: in words, or as a letter before the slot's number."""
 
 
 class Why(StrEnum):
@@ -54,6 +61,38 @@ class MemoryModule:
         """Whether the slot holds a module."""
         return bool(self.size_bytes)
 
+    @property
+    def channel(self) -> str:
+        """Letter or number of its channel as the firmware's names tell it; empty when they do not."""
+        for name in (self.bank, self.slot):
+            for pattern in CHANNEL_NAMED:
+                if found := pattern.search(name):
+                    return found[1].upper()
+        return ""
+
+
+class CacheKind(StrEnum):
+    """What a cache holds."""
+
+    DATA = "data"
+    INSTRUCTION = "instruction"
+    UNIFIED = "unified"
+
+
+@dataclass(frozen=True, slots=True)
+class Cache:
+    """One cache, with the logical processors that it serves."""
+
+    level: int
+    kind: CacheKind
+    size_bytes: int
+    threads: tuple[int, ...]
+
+    @property
+    def name(self) -> str:
+        """Like L1 or L3."""
+        return f"L{self.level}"
+
 
 @dataclass(frozen=True, slots=True)
 class Core:
@@ -79,6 +118,7 @@ class Machine:
 
     processor: str = ""
     cores: tuple[Core, ...] = ()
+    caches: tuple[Cache, ...] = ()
     cores_fitted: int | None = None
     base_mhz: int | None = None
     highest_mhz: int | None = None
@@ -90,6 +130,11 @@ class Machine:
     spds: tuple[Spd, ...] = ()
     graphics: tuple[Graphics, ...] = ()
     unread: tuple[Unread, ...] = field(default=())
+
+
+def show_bytes(count_bytes: int) -> str:
+    """Like ``48 KiB`` or ``24 MiB``: for sizes of caches."""
+    return f"{count_bytes / 2**20:.4g} MiB" if count_bytes >= 2**20 else f"{count_bytes / 2**10:.4g} KiB"
 
 
 def show_gib(count_bytes: float) -> str:

@@ -6,7 +6,8 @@ from datetime import datetime
 from typing import Protocol
 
 from tenaz.core.climbs import ClimbPlan
-from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, Mismatch
+from tenaz.core.guard import Said
+from tenaz.core.loading import LaneProgress, LoadPlan, LoadProgress, LoadReport, Mismatch
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.rigs import BenchKind, Rig
@@ -158,8 +159,8 @@ class Journal(Protocol):
         """Commit a move along the loop; refuses one that the table does not hold."""
         ...
 
-    def heartbeat(self, trial_id: int, beat: Heartbeat) -> None:
-        """Commit a sign of life under load."""
+    def heartbeat(self, trial_id: int, beat: Heartbeat, lanes: Sequence[LaneProgress] = ()) -> None:
+        """Commit a sign of life under load, with what each worker had come to by then."""
         ...
 
     def mismatches(self, trial_id: int, found: Sequence[Mismatch]) -> None:
@@ -184,8 +185,10 @@ class Journal(Protocol):
         """Keep a stretch of telemetry."""
         ...
 
-    def log(self, rig: str, trial_id: int | None, source: str, text: str, clock: Clock) -> None:
-        """One line for the merged log."""
+    def log(
+        self, rig: str, trial_id: int | None, source: str, text: str, clock: Clock, said: Said | None = None
+    ) -> None:
+        """One line for the merged log; with what was said at a time of the load, when it is about that."""
         ...
 
     def trials(self, rig: str) -> tuple[Trial, ...]:

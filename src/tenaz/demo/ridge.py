@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from tenaz.core.catalogue import ddr5_knobs
-from tenaz.core.machine import Core, Machine, MemoryModule
+from tenaz.core.machine import Cache, CacheKind, Core, Machine, MemoryModule
 from tenaz.core.rigs import GUARANTEED, BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 
@@ -11,7 +11,12 @@ RIDGE_SEED = 1871
 """The year in which the avalanche office was founded."""
 
 
-GIB = 2**30
+KIB, GIB = 2**10, 2**30
+
+
+def _block(first: int) -> tuple[int, ...]:
+    """The processors of six neighbouring cores, two threads each."""
+    return tuple(thread + core for thread in (0, 12) for core in range(first, first + 6))
 
 
 def _machine() -> Machine:
@@ -31,6 +36,11 @@ def _machine() -> Machine:
     return Machine(
         processor="Aguja A12",
         cores=tuple(Core(0, core, (core, core + 12)) for core in range(12)),
+        caches=(
+            *(Cache(1, CacheKind.DATA, 48 * KIB, (core, core + 12)) for core in range(12)),
+            *(Cache(2, CacheKind.UNIFIED, 1024 * KIB, (core, core + 12)) for core in range(12)),
+            *(Cache(3, CacheKind.UNIFIED, 32 * 1024 * KIB, _block(first)) for first in (0, 6)),
+        ),
         cores_fitted=12,
         base_mhz=3600,
         highest_mhz=5200,

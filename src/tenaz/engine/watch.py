@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from tenaz.core.clock_watch import ClockWatch
 from tenaz.core.errors import BookError
-from tenaz.core.events import LoadProgressed, Logged, Sampled
+from tenaz.core.events import Happened, LoadProgressed, Logged, Sampled
 from tenaz.core.guard import Alarm, Guard, Said
 from tenaz.core.loading import LoadProgress, LoadReport, Mismatch
 from tenaz.core.outcomes import Outcome
@@ -40,6 +40,8 @@ class Watch:
         self._clock = clock
         self._publish = publish
         self._last_beat_s = float("-inf")
+        self._latest: LoadProgress | None = None
+        self._at_s = 0.0
         self._sensors: tuple[Sensor, ...] = ()
         self._guard: Guard | None = None
         self._kept: list[Sample] = []
@@ -49,19 +51,20 @@ class Watch:
     def progress(self, progress: LoadProgress) -> None:
         """Keep a heartbeat each second; show every piece of progress."""
         now = self._clock.monotonic_s()
+        self._latest, self._at_s = progress, progress.elapsed_s
         if now - self._last_beat_s >= HEARTBEAT_S:
             self._last_beat_s = now
-            beat = Heartbeat(progress.elapsed_s, self._clock.boot_id(), self._clock.utc())
-            self._durably(lambda: self._journal.heartbeat(self._trial.id, beat))
+            self._beat(progress)
             told = self._throttling.see([lane.clock_mhz for lane in progress.lanes])
             if told:
-                self._log("clock", told)
+                self._say("clock", Said(progress.elapsed_s, Alarm.THROTTLED, told))
         self._publish(LoadProgressed(self._trial.id, progress))
 
     def mismatch(self, mismatch: Mismatch) -> None:
         """Keep a wrong value and say so."""
         self._durably(lambda: self._journal.mismatches(self._trial.id, [mismatch]))
-        self._log(self._trial.plan.kind, f"worker {mismatch.worker}: {mismatch.show()}")
+        text = f"worker {mismatch.worker}: {mismatch.show()}"
+        self._say(self._trial.plan.kind, Said(mismatch.at_s, Alarm.WRONG_VALUE, text))
 
     def sensors(self, sensors: Sequence[Sensor]) -> None:
         """Guard these from now on."""
@@ -72,8 +75,9 @@ class Watch:
         """Keep a sample, and stop for what it tells when it must be."""
         if self._guard is None:
             return
+        self._at_s = sample.at_s
         for said in self._guard.see(sample):
-            self._log("sensors", f"{said.alarm}: {said.text}")
+            self._say("sensors", said)
             if said.alarm.stops and self.stopped_for is None:
                 self.stopped_for = said
                 self._bench.stop()
@@ -84,10 +88,12 @@ class Watch:
 
     def note(self, text: str) -> None:
         """A line for the log."""
-        self._log("sensors", text)
+        self._say("sensors", Said(self._at_s, Alarm.NOTE, text))
 
     def finish(self) -> None:
         """Keep what is left, and sum up what was read."""
+        if self._latest is not None:
+            self._beat(self._latest)
         self._keep()
         for record in self._guard.records if self._guard else ():
             if record.count and record.sensor.kind in SUMMED_UP:
@@ -101,15 +107,24 @@ class Watch:
             return report
         outcome = OUTCOME_OF[said.alarm]
         failed_after_s = None if outcome is Outcome.STOPPED else said.at_s
-        return replace(report, outcome=outcome, failed_after_s=failed_after_s, detail=f"{said.alarm}: {said.text}")
+        return replace(report, outcome=outcome, failed_after_s=failed_after_s, detail=said.show())
 
     def _keep(self) -> None:
         if self._kept:
             chunk, self._kept = pack(self._sensors, self._kept), []
             self._durably(lambda: self._journal.trace(self._trial.id, chunk))
 
-    def _log(self, source: str, text: str) -> None:
-        self._durably(lambda: self._journal.log(self._trial.rig, self._trial.id, source, text, self._clock))
+    def _beat(self, progress: LoadProgress) -> None:
+        beat = Heartbeat(progress.elapsed_s, self._clock.boot_id(), self._clock.utc())
+        self._durably(lambda: self._journal.heartbeat(self._trial.id, beat, progress.lanes))
+
+    def _say(self, source: str, said: Said) -> None:
+        """Keep and show something that happened at a time of the load."""
+        self._log(source, said.show(), said)
+        self._publish(Happened(self._trial.id, said))
+
+    def _log(self, source: str, text: str, said: Said | None = None) -> None:
+        self._durably(lambda: self._journal.log(self._trial.rig, self._trial.id, source, text, self._clock, said))
         self._publish(Logged(source, text))
 
     def _durably(self, write: Callable[[], None]) -> None:

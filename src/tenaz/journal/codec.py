@@ -1,16 +1,18 @@
 """Values of the core to JSON and back."""
 
+from collections.abc import Sequence
 from datetime import UTC, datetime
 from typing import Any
 
 from pydantic import TypeAdapter
 
-from tenaz.core.loading import LoadPlan
+from tenaz.core.loading import LaneProgress, LoadPlan
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 
 _rig = TypeAdapter(Rig)
 _plan = TypeAdapter(LoadPlan)
+_lanes = TypeAdapter(tuple[LaneProgress, ...])
 
 
 def rig_to_json(rig: Rig) -> Any:
@@ -31,6 +33,16 @@ def plan_to_json(plan: LoadPlan) -> Any:
 def plan_from_json(data: Any) -> LoadPlan:
     """The opposite of :func:`plan_to_json`."""
     return _plan.validate_python(data)
+
+
+def lanes_to_json(lanes: Sequence[LaneProgress]) -> Any:
+    """Workers' progress as JSON values."""
+    return _lanes.dump_python(tuple(lanes), mode="json")
+
+
+def lanes_from_json(data: Any) -> tuple[LaneProgress, ...]:
+    """The opposite of :func:`lanes_to_json`."""
+    return _lanes.validate_python(data)
 
 
 def setpoint_to_json(setpoint: Setpoint) -> Any:

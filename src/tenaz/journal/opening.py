@@ -11,12 +11,13 @@ from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.exc import SQLAlchemyError
 
 from tenaz.core.errors import BookError
-from tenaz.journal.store import Store, book_trouble
+from tenaz.journal.base import book_trouble
+from tenaz.journal.store import Store
 
 if TYPE_CHECKING:
     from alembic.config import Config
 
-HEAD_REVISION = "0003"
+HEAD_REVISION = "0004"
 """The newest migration; a test holds it to what the migrations folder says."""
 
 APPLICATION_ID = 0x54454E5A

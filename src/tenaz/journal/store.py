@@ -1,27 +1,21 @@
 """The store: every write is one transaction that is on the disk when the call returns."""
 
-import errno
-import sqlite3
-import zlib
-from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import Connection, Engine, RowMapping, func, insert, select, update
-from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy import Connection, RowMapping, func, insert, select, update
 
 from tenaz.core.climbs import ClimbPlan
-from tenaz.core.errors import BookError, Refused
-from tenaz.core.loading import LoadPlan, Mismatch, MismatchKind
+from tenaz.core.errors import Refused
+from tenaz.core.guard import Said
+from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station, after
 from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Clock, Step
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
-from tenaz.core.telemetry import Sensor, SensorKind
-from tenaz.core.trace import TraceChunk
 from tenaz.core.trials import Heartbeat, Trial
 from tenaz.journal import tables as t
 from tenaz.journal.codec import (
@@ -33,63 +27,11 @@ from tenaz.journal.codec import (
     setpoint_from_json,
     setpoint_to_json,
 )
+from tenaz.journal.under_load import UnderLoad
 
 
-def book_trouble(place: str, error: Exception) -> BookError:
-    """Say what happened to the book and what to do, from what the database said."""
-    cause = getattr(error, "orig", None) or error
-    text = str(cause)
-    code = getattr(cause, "sqlite_errorcode", None)
-    full = code == sqlite3.SQLITE_FULL or getattr(cause, "errno", None) == errno.ENOSPC or "disk is full" in text
-    if full:
-        return BookError(
-            f"The book {place} could not be written: the disk is full. Everything written before is kept; make room "
-            f"and go on."
-        )
-    if "not a database" in text or "malformed" in text:
-        return BookError(
-            f"{place} cannot be read as a book ({text}). It was not touched; name another with --book, or restore "
-            f"it from a copy."
-        )
-    if "locked" in text:
-        return BookError(f"The book {place} is held by another program ({text}). Close that, then try again.")
-    if "readonly" in text or "read-only" in text or "unable to open" in text:
-        return BookError(
-            f"The book {place} cannot be opened for writing ({text}). Check its folder's permissions, or name "
-            f"another with --book."
-        )
-    return BookError(f"The book {place} could not be read or written: {text}.")
-
-
-class Store:
-    """The book, open. With ``read_only`` (why, as text) every write is refused."""
-
-    def __init__(self, engine: Engine, place: str, read_only: str = "") -> None:
-        self._engine = engine
-        self.place = place
-        self.read_only = read_only
-
-    def close(self) -> None:
-        """Let go of the database."""
-        self._engine.dispose()
-
-    @contextmanager
-    def _writing(self) -> Iterator[Connection]:
-        if self.read_only:
-            raise BookError(f"Nothing can be written: {self.read_only}")
-        try:
-            with self._engine.begin() as connection:
-                yield connection
-        except (SQLAlchemyError, OSError) as error:
-            raise book_trouble(self.place, error) from error
-
-    @contextmanager
-    def _reading(self) -> Iterator[Connection]:
-        try:
-            with self._engine.connect() as connection:
-                yield connection
-        except SQLAlchemyError as error:
-            raise book_trouble(self.place, error) from error
+class Store(UnderLoad):
+    """The book, open."""
 
     # -- rigs ----------------------------------------
 
@@ -176,92 +118,6 @@ class Store:
             )
         )
         connection.execute(update(t.trials).where(t.trials.c.id == trial_id).values(station=to.value))
-
-    def heartbeat(self, trial_id: int, beat: Heartbeat) -> None:
-        """Commit a sign of life under load."""
-        values = {"elapsed_s": beat.elapsed_s, "boot_id": beat.boot_id, "at_utc": beat.at_utc}
-        with self._writing() as connection:
-            changed = connection.execute(
-                update(t.heartbeats).where(t.heartbeats.c.trial_id == trial_id).values(**values)
-            )
-            if changed.rowcount == 0:
-                connection.execute(insert(t.heartbeats).values(trial_id=trial_id, **values))
-
-    def mismatches(self, trial_id: int, found: Sequence[Mismatch]) -> None:
-        """Keep wrong values in full."""
-        rows = [
-            {
-                "trial_id": trial_id,
-                "worker": one.worker,
-                "at_s": one.at_s,
-                "lap": one.lap,
-                "address": f"{one.address:016x}",
-                "expected": f"{one.expected:016x}",
-                "read": f"{one.read:016x}",
-                "read_again": f"{one.read_again:016x}",
-                "kind": one.kind.value,
-                "place": one.where,
-            }
-            for one in found
-        ]
-        if rows:
-            with self._writing() as connection:
-                connection.execute(insert(t.mismatches), rows)
-
-    def mismatches_of(self, trial_id: int) -> tuple[Mismatch, ...]:
-        """The wrong values of a trial, in the order found."""
-        query = select(t.mismatches).where(t.mismatches.c.trial_id == trial_id).order_by(t.mismatches.c.id)
-        with self._reading() as connection:
-            return tuple(
-                Mismatch(
-                    worker=row["worker"],
-                    at_s=row["at_s"],
-                    lap=row["lap"],
-                    address=int(row["address"], 16),
-                    expected=int(row["expected"], 16),
-                    read=int(row["read"], 16),
-                    read_again=int(row["read_again"], 16),
-                    kind=MismatchKind(row["kind"]),
-                    where=row["place"],
-                )
-                for row in connection.execute(query).mappings()
-            )
-
-    def trace(self, trial_id: int, chunk: TraceChunk) -> None:
-        """Keep a stretch of telemetry."""
-        sensors = [[sensor.id, sensor.label, sensor.kind.value] for sensor in chunk.sensors]
-        with self._writing() as connection:
-            connection.execute(
-                insert(t.traces).values(trial_id=trial_id, sensors=sensors, samples=chunk.samples, packed=chunk.packed)
-            )
-
-    def traces_of(self, trial_id: int) -> tuple[TraceChunk, ...]:
-        """The telemetry of a trial, oldest stretch first."""
-        query = select(t.traces).where(t.traces.c.trial_id == trial_id).order_by(t.traces.c.id)
-        with self._reading() as connection:
-            return tuple(
-                TraceChunk(
-                    tuple(Sensor(key, label, SensorKind(kind)) for key, label, kind in row["sensors"]),
-                    row["samples"],
-                    row["packed"],
-                )
-                for row in connection.execute(query).mappings()
-            )
-
-    def put_snapshot(self, trial_id: int, text: str, svg: str, clock: Clock) -> None:
-        """Keep what the screen showed when a trial's run ended, as text and as a picture."""
-        values = {"text": text, "svg_packed": zlib.compress(svg.encode()), "at_utc": clock.utc()}
-        with self._writing() as connection:
-            changed = connection.execute(update(t.snapshots).where(t.snapshots.c.trial_id == trial_id).values(**values))
-            if changed.rowcount == 0:
-                connection.execute(insert(t.snapshots).values(trial_id=trial_id, **values))
-
-    def snapshot(self, trial_id: int) -> tuple[str, str] | None:
-        """What the screen showed when the trial's run ended, as (text, SVG); None when nobody had a screen."""
-        query = select(t.snapshots).where(t.snapshots.c.trial_id == trial_id)
-        with self._reading() as connection:
-            row = connection.execute(query).mappings().first()
-        return None if row is None else (row["text"], zlib.decompress(row["svg_packed"]).decode())
 
     def record(
         self,
@@ -438,8 +294,10 @@ class Store:
 
     # -- log ----------------------------------------
 
-    def log(self, rig: str, trial_id: int | None, source: str, text: str, clock: Clock) -> None:
-        """One line for the merged log."""
+    def log(
+        self, rig: str, trial_id: int | None, source: str, text: str, clock: Clock, said: Said | None = None
+    ) -> None:
+        """One line for the merged log; with what was said at a time of the load, when it is about that."""
         with self._writing() as connection:
             connection.execute(
                 insert(t.log).values(
@@ -448,11 +306,15 @@ class Store:
                     source=source,
                     text=text,
                     at_utc=clock.utc(),
+                    load_s=said.at_s if said else None,
+                    alarm=said.alarm.value if said else None,
                 )
             )
 
-    def log_lines(self, rig: str, most: int = 200) -> tuple[tuple[datetime, str, str], ...]:
-        """The newest lines of a rig's log as (instant, source, text), oldest first."""
+    def log_lines(
+        self, rig: str, most: int = 200, trial_id: int | None = None
+    ) -> tuple[tuple[datetime, str, str], ...]:
+        """The newest lines of a rig's log, or of one trial's, as (instant, source, text), oldest first."""
         query = (
             select(t.log.c.at_utc, t.log.c.source, t.log.c.text)
             .join(t.rigs, t.rigs.c.id == t.log.c.rig_id)
@@ -460,6 +322,8 @@ class Store:
             .order_by(t.log.c.id.desc())
             .limit(most)
         )
+        if trial_id is not None:
+            query = query.where(t.log.c.trial_id == trial_id)
         with self._reading() as connection:
             rows = connection.execute(query).all()
         return tuple((as_utc(row[0]), row[1], row[2]) for row in reversed(rows))

@@ -92,6 +92,7 @@ heartbeats = Table(
     Column("elapsed_s", Float, nullable=False),
     Column("boot_id", String(64), nullable=False),
     _instant("at_utc"),
+    Column("lanes", JSON, nullable=True),
 )
 
 records = Table(
@@ -154,4 +155,8 @@ log = Table(
     Column("source", String(24), nullable=False),
     Column("text", Text, nullable=False),
     _instant("at_utc"),
+    # Set together on lines about something that happened at a time of the trial's load.
+    Column("load_s", Float, nullable=True),
+    Column("alarm", String(24), nullable=True),
 )
+Index("ix_log_trial_id", log.c.trial_id)

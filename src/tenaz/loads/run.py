@@ -267,13 +267,7 @@ class LoadRun:
     def progress(self) -> LoadProgress:
         """The load at this moment, with the time left where the plan has an end."""
         elapsed, laps = self._elapsed_s(), self._laps()
-        fraction = left = None
-        if self._plan.duration_s is not None:
-            fraction = min(1.0, elapsed / self._plan.duration_s)
-            left = max(0.0, self._plan.duration_s - elapsed)
-        elif self._plan.laps is not None:
-            fraction = min(1.0, laps / self._plan.laps)
-            left = elapsed * (1 - fraction) / fraction if fraction > 0 else None
+        fraction, left = self._plan.ahead(elapsed, laps)
         return LoadProgress(
             plan=self._plan,
             elapsed_s=elapsed,

@@ -1,12 +1,13 @@
 """Takes in the machine that Tenaz runs on: from firmware tables, module contents and what the kernel publishes."""
 
+import re
 from pathlib import Path
 
-from tenaz.core.machine import Core, Graphics, Machine, Unread
+from tenaz.core.machine import Cache, CacheKind, Core, Graphics, Machine, Unread, Why
 from tenaz.core.spd import Spd
-from tenaz.probe.smbios import Smbios, parse_smbios
+from tenaz.probe.smbios import Smbios, parse_entry_point, parse_smbios
 from tenaz.probe.spd import parse_spd
-from tenaz.probe.system import processor_model
+from tenaz.probe.system import cpu_list, processor_model
 from tenaz.probe.tree import Tree
 
 CPU = "sys/devices/system/cpu"
@@ -18,7 +19,7 @@ def read_machine(root: Path = Path("/")) -> Machine:
     """Read everything that can be read; the rest is listed with its reason."""
     tree = Tree(root)
     table = tree.data("sys/firmware/dmi/tables/DMI", expected=True)
-    smbios = parse_smbios(table) if table is not None else None
+    smbios = parse_smbios(_as_announced(tree, table)) if table is not None else None
     spds = _spds(tree)
     unread = [*tree.unread, *(smbios.unread if smbios else ())]
     cores = _cores(tree)
@@ -26,6 +27,7 @@ def read_machine(root: Path = Path("/")) -> Machine:
     return Machine(
         processor=processor_model(root / "proc/cpuinfo") or (first.version if first else ""),
         cores=cores,
+        caches=_caches(tree),
         cores_fitted=first.cores if first else None,
         base_mhz=_mhz(tree.whole(f"{CPU}/cpu0/cpufreq/base_frequency")),
         highest_mhz=_mhz(tree.whole(f"{CPU}/cpu0/cpufreq/cpuinfo_max_freq")) or (first.highest_mhz if first else None),
@@ -38,6 +40,17 @@ def read_machine(root: Path = Path("/")) -> Machine:
         graphics=_graphics(tree),
         unread=tuple(dict.fromkeys(unread)),
     )
+
+
+def _as_announced(tree: Tree, table: bytes) -> bytes:
+    """The table as long as its entry point says; whole when there is none or it makes no sense."""
+    entry = tree.data("sys/firmware/dmi/tables/smbios_entry_point")
+    announced = parse_entry_point(entry) if entry is not None else None
+    if isinstance(announced, Unread):
+        tree.unread.append(announced)
+    elif announced is not None:
+        return table[: announced.table_bytes]
+    return table
 
 
 def _mhz(khz: int | None) -> int | None:
@@ -75,6 +88,27 @@ def _cores(tree: Tree) -> tuple[Core, ...]:
         if package is not None and core is not None and number.isdigit():
             threads.setdefault((package, core), []).append(int(number))
     return tuple(Core(package, core, tuple(sorted(found))) for (package, core), found in sorted(threads.items()))
+
+
+CACHE_UNITS = {"": 1, "K": 2**10, "M": 2**20, "G": 2**30}
+KIND_OF_CACHE = {"Data": CacheKind.DATA, "Instruction": CacheKind.INSTRUCTION, "Unified": CacheKind.UNIFIED}
+
+
+def _caches(tree: Tree) -> tuple[Cache, ...]:
+    """Each cache once, however many processors tell of it."""
+    found: dict[Cache, None] = {}
+    for folder in tree.folders(f"{CPU}/cpu[0-9]*/cache/index[0-9]*"):
+        level, kind = tree.whole(f"{folder}/level"), KIND_OF_CACHE.get(tree.text(f"{folder}/type") or "")
+        size = re.fullmatch(r"(\d{1,9})([KMG]?)", tree.text(f"{folder}/size") or "")
+        sharing = tree.text(f"{folder}/shared_cpu_list") or ""
+        try:
+            threads = cpu_list(sharing)
+        except ValueError:
+            tree.unread.append(Unread(f"/{folder}/shared_cpu_list", Why.NONSENSE, f"{sharing[:40]!r}"))
+            continue
+        if level is not None and kind is not None and size is not None:
+            found[Cache(level, kind, int(size[1]) * CACHE_UNITS[size[2]], threads)] = None
+    return tuple(sorted(found, key=lambda cache: (cache.level, cache.kind.value, cache.threads)))
 
 
 def _spds(tree: Tree) -> tuple[Spd, ...]:

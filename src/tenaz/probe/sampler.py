@@ -7,6 +7,9 @@ from collections.abc import Callable
 from tenaz.core.telemetry import Sample
 from tenaz.probe.sensors import SensorTree
 
+LAST_READING_S = 0.5
+"""So long a stop waits for a reading under way; one that comes later is dropped."""
+
 CALENDAR_JUMP_S = 2.0
 """A calendar that moves by more than this against the monotonic clock has been set, and is not to be trusted."""
 
@@ -35,14 +38,17 @@ class Sampler:
 
     def __exit__(self, *_: object) -> None:
         self._stop.set()
-        self._thread.join()
+        self._thread.join(LAST_READING_S)
 
     def _work(self) -> None:
         calendar_s = time.time() - time.monotonic()
         due_s = self._started_s
         while not self._stop.wait(max(0.0, due_s - time.monotonic())):
             at_s = time.monotonic()
-            self._on_sample(Sample(at_s - self._started_s, self._tree.read(at_s)))
+            values = self._tree.read(at_s)
+            if self._stop.is_set():
+                return
+            self._on_sample(Sample(at_s - self._started_s, values))
             drift_s = time.time() - time.monotonic() - calendar_s
             if abs(drift_s) > CALENDAR_JUMP_S:
                 self._on_note(f"the calendar jumped by {drift_s:+.0f} s; times are counted on by the monotonic clock")

@@ -11,6 +11,10 @@ FALLBACK_CACHE_BYTES = {1: 32 * 1024, 2: 512 * 1024, 3: 8 * 1024 * 1024}
 """Taken where the system does not publish a cache's size; small, so that a load sized by them still fits."""
 
 
+MOST_PROCESSORS = 65536
+"""A list of processors that is longer is nonsense."""
+
+
 @dataclass(frozen=True, slots=True)
 class Caches:
     """Data cache sizes in bytes that one core can count on: a shared cache is divided by those that share it."""
@@ -43,11 +47,6 @@ def usable_cores() -> tuple[int, ...]:
     return tuple(sorted(os.sched_getaffinity(0)))
 
 
-def physical_cores() -> int:
-    """Cores, not threads; threads where the system does not tell cores apart."""
-    return psutil.cpu_count(logical=False) or len(usable_cores())
-
-
 def memory(cgroup: Path = Path("/sys/fs/cgroup")) -> Memory:
     """Total and available memory, within the limit of the control group when there is one (cgroup v2)."""
     seen = psutil.virtual_memory()
@@ -70,7 +69,7 @@ def caches(core: int = 0, root: Path = Path("/sys/devices/system/cpu")) -> Cache
             level = int((index / "level").read_text())
             kind = (index / "type").read_text().strip()
             found = re.fullmatch(r"(\d+)([KM]?)", (index / "size").read_text().strip())
-            sharers = _count((index / "shared_cpu_list").read_text())
+            sharers = len(cpu_list((index / "shared_cpu_list").read_text()))
         except (OSError, ValueError):
             continue
         if found and kind in ("Data", "Unified") and level in size:
@@ -78,13 +77,20 @@ def caches(core: int = 0, root: Path = Path("/sys/devices/system/cpu")) -> Cache
     return Caches(size[1], size[2], size[3])
 
 
-def _count(cpu_list: str) -> int:
-    """How many processors a list like ``0-3,8`` names."""
-    count = 0
-    for part in cpu_list.strip().split(","):
+def cpu_list(text: str) -> tuple[int, ...]:
+    """The processors that a list like ``0-3,8`` names.
+
+    Raises:
+        ValueError: it is no such list, or one longer than any machine.
+    """
+    named: list[int] = []
+    for part in text.strip().split(","):
         low, _, high = part.partition("-")
-        count += int(high or low) - int(low) + 1
-    return count
+        first, last = int(low), int(high or low)
+        if last - first >= MOST_PROCESSORS:
+            raise ValueError(f"{part!r} is more than {MOST_PROCESSORS} processors")
+        named += range(first, last + 1)
+    return tuple(named)
 
 
 def boot_id(source: Path = Path("/proc/sys/kernel/random/boot_id")) -> str:

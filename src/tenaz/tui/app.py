@@ -128,9 +128,9 @@ class Workbench(App[None]):
         self.query_one(NextStep).complain(message.trouble)
 
     def on_brought(self, message: Brought) -> None:
-        """Curves came from the book."""
+        """A past trial's load came from the book."""
         if self._session is not None:
-            self._session.brought(message.trial_id, message.series)
+            self._session.brought(message.trial_id, message.known)
 
     def on_done(self, message: Done) -> None:
         """Say what came of an order."""

@@ -10,8 +10,7 @@ from textual.message import Message
 from tenaz.core.errors import TenazError
 
 if TYPE_CHECKING:
-    from tenaz.core.telemetry import Sensor
-    from tenaz.workshop.curves import KeptSeries
+    from tenaz.workshop.load_pictures import KnownOfLoad
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
 
@@ -44,12 +43,12 @@ class Done(Message):
 
 
 class Brought(Message):
-    """The curves of a trial were fetched from the book."""
+    """What the book kept of a trial's load was fetched."""
 
-    def __init__(self, trial_id: int, series: "dict[Sensor, KeptSeries]") -> None:
+    def __init__(self, trial_id: int, known: "KnownOfLoad") -> None:
         super().__init__()
         self.trial_id = trial_id
-        self.series = series
+        self.known = known
 
 
 class Desk:

@@ -1,19 +1,13 @@
 """The Load canvas: which trial it shows, which stretch of time, and where its cursor stands."""
 
-from tenaz.charts.load import Curve, Event, LoadPicture
-from tenaz.charts.marks import mark_of
-from tenaz.core.loading import LaneProgress, LoadProgress
+from tenaz.charts.load import CURSOR_STEPS, LoadPicture
+from tenaz.core.guard import Said
+from tenaz.core.loading import LoadProgress
 from tenaz.core.rigs import Purpose
-from tenaz.core.series import LiveSeries, Series
-from tenaz.core.telemetry import Sample, Sensor, SensorKind, ceilings_for
+from tenaz.core.series import LiveSeries
+from tenaz.core.telemetry import Sample, Sensor
 from tenaz.core.trials import Trial
-
-LEAST_WINDOW_S = 10.0
-CURSOR_STEPS = 60
-"""The cursor crosses the window in so many steps."""
-
-FIRST = (SensorKind.TEMPERATURE, SensorKind.CLOCK, SensorKind.POWER, SensorKind.VOLTAGE, SensorKind.FAN)
-"""The order in which kinds of sensors are shown; all others come behind."""
+from tenaz.workshop.load_pictures import LEAST_WINDOW_S, KnownOfLoad, load_picture, whole_window
 
 
 class LoadView:
@@ -27,9 +21,7 @@ class LoadView:
     def begin(self, trial_id: int | None) -> None:
         """Show another trial, from nothing."""
         self.trial_id = trial_id
-        self._series: dict[Sensor, Series] = {}
-        self._last: dict[Sensor, float] = {}
-        self._lanes: tuple[LaneProgress, ...] = ()
+        self._known = KnownOfLoad()
         self._length_s = 0.0
         self._window: tuple[float, float] | None = None
         self._cursor_s: float | None = None
@@ -38,7 +30,7 @@ class LoadView:
         """What the workers do now."""
         if trial_id != self.trial_id:
             self.begin(trial_id)
-        self._lanes = progress.lanes
+        self._known.lanes = progress.lanes
         self._length_s = max(self._length_s, progress.elapsed_s)
 
     def take_sample(self, trial_id: int, sensors: tuple[Sensor, ...], sample: Sample) -> None:
@@ -47,17 +39,22 @@ class LoadView:
             self.begin(trial_id)
         self._length_s = max(self._length_s, sample.at_s)
         for sensor, value in zip(sensors, sample.values, strict=True):
-            series = self._series.setdefault(sensor, LiveSeries())
+            series = self._known.series.setdefault(sensor, LiveSeries())
             if isinstance(series, LiveSeries):
                 series.add(sample.at_s, value)
             if value is not None:
-                self._last[sensor] = value
+                self._known.last[sensor] = value
 
-    def take_kept(self, trial: Trial, series: dict[Sensor, Series], last: dict[Sensor, float | None]) -> None:
+    def take_said(self, trial_id: int, said: Said) -> None:
+        """Something happened."""
+        if trial_id != self.trial_id:
+            self.begin(trial_id)
+        self._known.said.append(said)
+
+    def take_kept(self, trial: Trial, known: KnownOfLoad) -> None:
         """What the book kept of a past trial."""
         self.begin(trial.id)
-        self._series = dict(series)
-        self._last = {sensor: value for sensor, value in last.items() if value is not None}
+        self._known = known
         self._length_s = trial.elapsed_s
 
     def move(self, step: int) -> None:
@@ -83,30 +80,7 @@ class LoadView:
 
     def picture(self, trial: Trial | None) -> LoadPicture:
         """The picture of what is known."""
-        start, end = self._shown()
-        ceilings = {ceiling.sensor_id: ceiling for ceiling in ceilings_for(tuple(self._series), self.purpose)}
-        shown = [sensor for sensor in self._series if self.filter.lower() in sensor.label.lower()]
-        order = sorted(shown, key=lambda s: FIRST.index(s.kind) if s.kind in FIRST else len(FIRST))
-        events = []
-        title = "no load has run yet: t starts a trial"
-        unit = ""
-        if trial is not None:
-            title, unit = f"trial {trial.number}: {trial.plan.show()}", trial.plan.kind.rate_unit
-            if trial.failed_after_s:
-                mark = mark_of(trial.outcome)
-                events.append(Event(trial.failed_after_s, mark.sign, mark.word))
-        return LoadPicture(
-            title=title,
-            rate_unit=unit,
-            lanes=self._lanes,
-            curves=tuple(
-                Curve(sensor, self._series[sensor], ceilings.get(sensor.id), self._last.get(sensor)) for sensor in order
-            ),
-            events=tuple(events),
-            start_s=start,
-            end_s=end,
-            cursor_s=self._cursor_s,
-        )
+        return load_picture(self._known, trial, self.purpose, self._shown(), self._cursor_s, self.filter)
 
     def _shown(self) -> tuple[float, float]:
-        return self._window or (0.0, max(LEAST_WINDOW_S, self._length_s))
+        return self._window or whole_window(self._length_s)

@@ -10,25 +10,35 @@ from tenaz.charts.evidence_cells import draw_evidence
 from tenaz.charts.load_cells import draw_load
 from tenaz.charts.log_cells import draw_log
 from tenaz.charts.paper import export_climb
-from tenaz.charts.rig_cells import draw_rig
+from tenaz.charts.rig_cells import draw_rig, pointed_out
 from tenaz.charts.track import track_of
 from tenaz.charts.tracks_cells import draw_tracks
 from tenaz.core.errors import Refused
-from tenaz.core.events import Asked, LoadProgressed, RunEnded, Sampled, TrialMoved
+from tenaz.core.events import Asked, Happened, LoadProgressed, RunEnded, Sampled, TrialMoved
 from tenaz.core.evidence import evidence_at
 from tenaz.core.knobs import NeedsReason
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_load
-from tenaz.core.rigs import BenchKind
+from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.trials import Trial
 from tenaz.tui.bridge import Told
 from tenaz.tui.desk import Brought, Desk, Order
 from tenaz.tui.dial import Dial
 from tenaz.tui.load_view import LoadView
-from tenaz.tui.prompts import export_prompt, filter_prompt, load_prompt, note_prompt, reason_prompt, value_prompt
+from tenaz.tui.prompts import (
+    export_prompt,
+    filter_prompt,
+    load_prompt,
+    new_rig_from,
+    new_rig_prompt,
+    note_prompt,
+    reason_prompt,
+    value_prompt,
+)
 from tenaz.tui.screens.confirm import Confirm
+from tenaz.tui.screens.rig_form import RigForm
 from tenaz.tui.suggestions import next_step
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
@@ -37,9 +47,8 @@ from tenaz.tui.widgets.sheet import Sheet
 from tenaz.workshop.pictures import picture_of_line
 
 if TYPE_CHECKING:
-    from tenaz.core.telemetry import Sensor
     from tenaz.tui.app import Workbench
-    from tenaz.workshop.curves import KeptSeries
+    from tenaz.workshop.load_pictures import KnownOfLoad
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
 
@@ -51,6 +60,8 @@ PACES: tuple[tuple[float | None, str], ...] = (
 )
 
 CANVASES = ("climb", "load", "rig")
+
+SCROLL_LINES = 3
 
 LOOK_EVERY_S = 2.0
 """Who may only read sees what the other writes, this often."""
@@ -68,9 +79,9 @@ class Session:
         self._plan = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
         self._pace = 0
         self._canvas = 0
+        self._skipped = 0
         self._load_view = LoadView(view.rig.purpose)
         self._filter = ""
-        self._snapshot_due = False
         self.busy = False
         self._rail, self._next = app.query_one(Rail), app.query_one(NextStep)
         self._rail.show_rig(view.rig.name, view.bench)
@@ -92,9 +103,6 @@ class Session:
             self._rail.show_trial(None)
             self._next.ask(None if view.read_only else view.unfinished_question)
         self._show()
-        if self._snapshot_due and not self.busy:
-            self._snapshot_due = False
-            self._app.call_after_refresh(self._keep_snapshot)
 
     def hear(self, event: object) -> None:
         """Something happened in the engine."""
@@ -107,6 +115,9 @@ class Session:
             case Sampled():
                 self._load_view.take_sample(event.trial_id, event.sensors, event.sample)
                 return
+            case Happened():
+                self._load_view.take_said(event.trial_id, event.said)
+                return
             case TrialMoved(trial=trial) if self.busy:
                 self._rail.show_trial(trial if trial.open else None)
                 came = trial.outcome or trial.station
@@ -117,7 +128,6 @@ class Session:
                 return
             case RunEnded(trouble=trouble, advice=advice):
                 self.busy = False
-                self._snapshot_due = True
                 self._next.ask(None)
                 self._rail.show_waiting(False)
                 if trouble:
@@ -138,15 +148,6 @@ class Session:
                 self._order(lambda workshop: workshop.explain(unfinished, answer) and None)
             else:
                 self._start(lambda workshop: workshop.take_up(unfinished))
-
-    def _keep_snapshot(self) -> None:
-        """Keep what the screen shows with the newest trial: nobody remembers the screenshot."""
-        if not self._view.trials or self._view.read_only:
-            return
-        trial_id = self._view.trials[-1].id
-        svg = self._app.export_screenshot(title=f"{self._view.rig.name}, trial {self._view.trials[-1].number}")
-        text = "\n".join(sheet.text for sheet in self._app.query(Sheet))
-        self._desk.order(lambda workshop: workshop.keep_snapshot(trial_id, text, svg))
 
     # -- dialling ----------------------------------------
 
@@ -296,7 +297,7 @@ class Session:
         if trials:
             at = len(trials) - 1 if self._cursor is None else self._cursor + step
             self._cursor = max(0, min(len(trials) - 1, at))
-            self._bring_curves()
+            self._bring_load()
             self._show()
 
     def undo(self) -> None:
@@ -361,7 +362,8 @@ class Session:
         self._sheet("tracks").show(lambda width, height: draw_tracks(tracks, selected, width, height))
         picture = self._picture()
         if CANVASES[self._canvas] == "rig":
-            self._sheet("canvas").show(lambda width, height: draw_rig(rig, width, height))
+            skip = self._skipped
+            self._sheet("canvas").show(lambda width, height: draw_rig(rig, width, height, skip))
         elif CANVASES[self._canvas] == "load":
             self._show_load()
         elif picture is None:
@@ -384,27 +386,26 @@ class Session:
             picture = self._load_view.picture(trial)
             self._sheet("canvas").show(lambda width, height: draw_load(picture, width, height))
 
-    def brought(self, trial_id: int, series: "dict[Sensor, KeptSeries]") -> None:
-        """The curves of a past trial came from the book."""
+    def brought(self, trial_id: int, known: "KnownOfLoad") -> None:
+        """What the book kept of a past trial's load came."""
         trial = next((t for t in self._view.trials if t.id == trial_id), None)
         if trial is not None and not self.busy:
-            last = {sensor: one.last for sensor, one in series.items()}
-            self._load_view.take_kept(trial, dict(series), last)
+            self._load_view.take_kept(trial, known)
             self._show_load()
 
-    def _bring_curves(self) -> None:
-        """Fetch the curves of the trial pointed at, when it is not the one shown."""
+    def _bring_load(self) -> None:
+        """Fetch the load of the trial pointed at, when it is not the one shown."""
         trials = self._pointable()
         if self.busy or not trials or CANVASES[self._canvas] != "load":
             return
         trial = trials[-1 if self._cursor is None else min(self._cursor, len(trials) - 1)]
         if trial.id != self._load_view.trial_id:
-            self._desk.order(lambda workshop: Brought(trial.id, workshop.curves_of(trial.id)))
+            self._desk.order(lambda workshop: Brought(trial.id, workshop.load_of(trial.id)))
 
     def canvas(self) -> None:
         """The next canvas: climb, load, rig."""
         self._canvas = (self._canvas + 1) % len(CANVASES)
-        self._bring_curves()
+        self._bring_load()
         self._show()
 
     def filter(self) -> None:
@@ -422,8 +423,33 @@ class Session:
         if self._may_start():
             self._order(lambda workshop: workshop.take_in())
 
+    def edit_rig(self) -> None:
+        """Fill in by hand what is known of the rig."""
+        if self._may_start():
+            self._app.push_screen(RigForm(self._view.rig), self._take_rig)
+
+    def new_rig(self) -> None:
+        """A rig that cannot be read: begin with its name, then fill in."""
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._app.push_screen(RigForm(new_rig_from(text, self._view.rigs)), self._take_rig)
+
+        if self._may_start():
+            self._app.push_screen(new_rig_prompt(self._view.rigs), take)
+
+    def _take_rig(self, rig: Rig | None) -> None:
+        if rig is not None:
+            self._load_view.purpose = rig.purpose
+            self._order(lambda workshop: workshop.keep_rig(rig))
+
     def time_cursor(self, step: int) -> None:
-        """Move the cursor of the Load canvas."""
+        """Move the cursor of the Load canvas, or scroll what is pointed out on the Rig canvas."""
+        if CANVASES[self._canvas] == "rig":
+            most = len(pointed_out(self._view.rig, self._sheet("canvas").size.width))
+            self._skipped = max(0, min(most, self._skipped + SCROLL_LINES * step))
+            self._show()
+            return
         self._load_view.move(step)
         self._show_load()
 

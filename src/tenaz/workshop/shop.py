@@ -23,7 +23,6 @@ from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Bench, Publish, Question
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
-from tenaz.core.telemetry import Sensor
 from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.engine import recovery
@@ -33,10 +32,12 @@ from tenaz.engine.runner import TrialRunner
 from tenaz.journal.opening import OpenBook, open_book
 from tenaz.journal.store import Store
 from tenaz.workshop.announce import Announcer
-from tenaz.workshop.curves import KeptSeries, kept_series
+from tenaz.workshop.load_pictures import KnownOfLoad, kept_load
+from tenaz.workshop.log import shown_log
 from tenaz.workshop.new_rigs import this_machine
 from tenaz.workshop.pictures import picture_of_climb
 from tenaz.workshop.relay import Relay
+from tenaz.workshop.snapshot import keep_snapshot
 from tenaz.workshop.view import View
 
 LOG_LINES_SHOWN = 300
@@ -155,6 +156,21 @@ class Workshop:
         self.store.put_rig(self.rig)
         return f"{self.rig.name} taken in"
 
+    def keep_rig(self, rig: Rig) -> str:
+        """Keep a rig as it was filled in by hand: the one at work, or a new one, which is then worked on.
+
+        Raises:
+            Refused: while something runs.
+        """
+        self._refuse_while_running("change a rig")
+        fresh = rig.name not in [known.name for known in self.store.rigs()]
+        self.store.put_rig(rig)
+        if fresh:
+            self.choose_rig(rig.name)
+        elif rig.name == self.rig.name:
+            self.rig = rig
+        return f"{rig.name} {'added' if fresh else 'kept'}"
+
     # -- what the technician sees ----------------------------------------
 
     def trials(self) -> tuple[Trial, ...]:
@@ -190,10 +206,7 @@ class Workshop:
             climb=climb,
             standing=standing(self.rig, climb, trials) if climb else None,
             pictures=self._pictures(trials),
-            log=tuple(
-                (instant.astimezone().strftime("%H:%M:%S"), source, text)
-                for instant, source, text in self.store.log_lines(self.rig.name, LOG_LINES_SHOWN)
-            ),
+            log=shown_log(self.store.log_lines(self.rig.name, LOG_LINES_SHOWN)),
         )
 
     def _pictures(self, trials: tuple[Trial, ...]) -> dict[str, ClimbPicture]:
@@ -204,9 +217,9 @@ class Workshop:
         """The picture of one climb."""
         return picture_of_climb(self.rig, plan, self.trials())
 
-    def curves_of(self, trial_id: int) -> dict[Sensor, KeptSeries]:
-        """The telemetry of a trial, by sensor."""
-        return kept_series(self.store.traces_of(trial_id))
+    def load_of(self, trial_id: int) -> KnownOfLoad:
+        """What the book kept of a trial's load."""
+        return kept_load(self.store, trial_id)
 
     # -- orders ----------------------------------------
 
@@ -283,6 +296,7 @@ class Workshop:
     def explain(self, trial: Trial, outcome: Outcome) -> Trial:
         """Record what was seen of a trial that nothing runs."""
         explained = recovery.explain(trial, outcome, self.store, self._clock)
+        keep_snapshot(self.store, self.rig, explained, self._clock)
         self._publish(TrialMoved(explained))
         return explained
 
@@ -304,10 +318,6 @@ class Workshop:
             return undone
         raise Refused(f"There is no record on {self.rig.name} to undo yet.")
 
-    def keep_snapshot(self, trial_id: int, text: str, svg: str) -> None:
-        """Keep what the screen shows with a trial."""
-        self.store.put_snapshot(trial_id, text, svg, self._clock)
-
     def note(self, trial: Trial, text: str) -> None:
         """Put a note on a trial."""
         self.store.note(trial.id, text.strip())
@@ -321,8 +331,9 @@ class Workshop:
         return _Run(TrialRunner(self.rig, bench, self.store, self._clock, self._hear), relay)
 
     def _hear(self, event: object) -> None:
-        """Pass the engine's events on; the end of a trial is also announced."""
+        """Pass the engine's events on; with the end of a trial its picture is kept, and it is announced."""
         if isinstance(event, TrialMoved) and not event.trial.open:
+            keep_snapshot(self.store, self.rig, event.trial, self._clock)
             self._announcer.tell(event.trial, self._complain)
         self._publish(event)
 

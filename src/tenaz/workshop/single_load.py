@@ -19,6 +19,7 @@ from tenaz.engine.runner import TrialRunner
 from tenaz.workshop.announce import Announcer
 from tenaz.workshop.new_rigs import this_machine
 from tenaz.workshop.shop import Workshop
+from tenaz.workshop.snapshot import keep_snapshot
 
 
 class _AsItIs:
@@ -86,6 +87,7 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop | None = None
         workshop.refuse_while_unexplained()
         runner = TrialRunner(workshop.rig, bench, workshop.store, RealClock(), publish)
         ended = runner.run(runner.begin(workshop.in_force(), plan))
+        keep_snapshot(workshop.store, workshop.rig, ended, RealClock())
         telling = Announcer.from_environment().tell(ended, lambda text: publish(Logged("announce", text)))
         if telling is not None:
             telling.join()

@@ -1,5 +1,6 @@
 """The Load and Rig pictures."""
 
+import re
 from dataclasses import replace
 
 import pytest
@@ -8,6 +9,7 @@ from hypothesis import strategies as st
 
 from tenaz.charts.load_cells import draw_load
 from tenaz.charts.rig_cells import draw_rig
+from tenaz.core.guard import Alarm, Said
 from tenaz.core.loading import LaneProgress, LoadKind, LoadPlan, LoadProgress
 from tenaz.core.machine import Machine, MemoryModule, Unread, Why
 from tenaz.core.outcomes import Outcome
@@ -37,7 +39,7 @@ def running(cores: int = 12, seconds: int = 600) -> LoadView:
 def test_lanes_curves_ceiling_and_events_stand_on_one_sheet() -> None:
     failed = trial(Outcome.ERRED, failed_after_s=300.0, plan=PLAN)
     text = draw_load(running().picture(failed), 82, 30).text()
-    for words in ("core 11", "4300 MHz", "1 ERROR", "processor", "98 °C  (40 to 98)", "stop 100", "00:10:00", "✗"):
+    for words in ("core 11", "4300 MHz", "1 ERROR", "98 °C  (40 to 98)", "stop 100", "00:10:00", "✗ erred"):
         assert words in text
     assert text.index("processor") < text.index("cooler fan"), "temperatures first"
     assert "and 6 more workers" in draw_load(running(24).picture(failed), 82, 26).text()
@@ -61,6 +63,24 @@ def test_the_cursor_reads_out_and_zoom_narrows() -> None:
     assert moved.end_s == pytest.approx(600.0)
     view.zoom(2.0)
     assert view.picture(None).start_s == 0.0
+
+
+def test_what_happened_stands_on_the_axis_and_the_gravest_is_drawn() -> None:
+    view = running()
+    for at_s, alarm in (
+        (100.0, Alarm.WARNING),
+        (300.0, Alarm.THROTTLED),
+        (300.2, Alarm.WRONG_VALUE),
+        (301.0, Alarm.NOTE),
+    ):
+        view.take_said(1, Said(at_s, alarm, f"{alarm} told at {at_s:.0f}"))
+    text = draw_load(view.picture(trial(Outcome.ERRED, failed_after_s=300.2, plan=PLAN)), 120, 30).text()
+    axis, words = text.rstrip().splitlines()[-2:]
+    assert re.search(r"^ *─+!─+✗─+$", axis), "one sign a column, the gravest"
+    assert "! warning   ↓ throttled   ✗ wrong value   · note" in words, "the failure is not told twice"
+    for _ in range(50):
+        view.move(-1)
+    assert "! 00:01:40 warning told at 100" in draw_load(view.picture(None), 120, 30).text()
 
 
 @given(width=st.integers(0, 170), height=st.integers(0, 50), cores=st.integers(0, 40), seconds=st.integers(0, 40))
@@ -101,11 +121,24 @@ def test_kept_curves_are_the_samples_and_a_broken_stretch_is_a_gap() -> None:
 
 def test_the_rig_as_one_sees_it() -> None:
     text = draw_rig(ridge(), 82, 34).text()
-    for words in ("Aguja A12", "12 cores, 24 threads", "[11 ]", " A2 ", "24 GiB DDR5 LQ-24-6400", "4800 of 6400 MT/s"):
+    for words in ("Aguja A12", "12 cores, 24 threads", "[11]", "L3 32 MiB", "▮ 1 rank"):
         assert words in text
     assert text.count("empty") == 2
-    assert "off stock: A2 runs at 4800 MT/s, rated 6400 MT/s" in text
+    assert re.search(r"channel B +│ empty +│ +│ ▮ 1 rank +4800 of 6400 MT/s │", text)
+    assert "┌ A2 ─ 24 GiB DDR5 LQ-24-6400 ─" in text
+    assert "off stock: A2 and B2 run at 4800 MT/s, rated 6400 MT/s" in text
     assert "avalanche office" in text
+
+
+def test_what_is_pointed_out_is_scrolled_when_it_is_long() -> None:
+    unread = tuple(Unread(f"/sys/{number}", Why.MISSING) for number in range(40))
+    rig = replace(ridge(), machine=Machine(unread=unread))
+    seen = set()
+    for skip in range(0, 60, 3):
+        text = draw_rig(rig, 82, 26, skip).text()
+        assert re.search(r"\[ \] (\d+ more above)?(, )?(\d+ more below)?", text)
+        seen |= set(re.findall(r"/sys/\d+", text))
+    assert len(seen) == 40
 
 
 def test_what_is_unknown_looks_unknown() -> None:
@@ -114,5 +147,6 @@ def test_what_is_unknown_looks_unknown() -> None:
     assert "? cores" in bare
     assert "nothing was read of it yet" in bare
     machine = Machine(modules=(MemoryModule("A1", None),), unread=(Unread("/dev/mem", Why.FORBIDDEN, "try as root"),))
+    assert "channel A" in draw_rig(replace(ridge(), machine=machine), 82, 34).text()
     half = draw_rig(replace(ridge(), machine=machine), 82, 34).text()
     assert "not read: /dev/mem: no permission (try as root)" in half

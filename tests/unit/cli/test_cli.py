@@ -27,6 +27,8 @@ def test_a_climb_a_list_and_a_chart(book: Path, tmp_path: Path) -> None:
     assert re.search(r"edge: \d+ to \d+ MT/s \(90%\)", climbed.stdout)
     listed = tenaz(book, "book", "--rig", "ridge-5", "--json")
     trials = json.loads(listed.stdout)
+    erred = [trial for trial in trials if trial["errors"]]
+    assert all(len(trial["wrong_values"]) == trial["errors"] for trial in erred)
     assert [trial["number"] for trial in trials] == list(range(1, len(trials) + 1))
     assert {trial["load_duration_s"] for trial in trials} == {1800.0}
     assert {trial["verdict"] for trial in trials} == {"pass", "fail"}

@@ -146,4 +146,4 @@ def test_throttling_is_seen_in_the_clock_that_is_reached() -> None:
     steps = [(0, 0), (4300, 4300), (4310, 3600), (4300, 3600), (4290, 3600), (4300, 3600), (4300, 4300)]
     told = [watch.see(clocks) for clocks in steps]
     assert [bool(line) for line in told] == [False, False, False, False, True, False, False]
-    assert told[4] == "throttled: worker 1 reaches 3600 of 4300 MHz"
+    assert told[4] == "worker 1 reaches 3600 of 4300 MHz"

@@ -1,6 +1,7 @@
 """Books that are none, books from elsewhere, two at one book, and a disk that is full."""
 
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -33,13 +34,13 @@ def not_a_database(path: Path) -> None:
 
 
 def other_program(path: Path) -> None:
-    with sqlite3.connect(path) as connection:
+    with closing(sqlite3.connect(path)) as connection, connection:
         connection.execute("CREATE TABLE cheese (name TEXT)")
 
 
 def newer_book(path: Path) -> None:
     open_book(path).close()
-    with sqlite3.connect(path) as connection:
+    with closing(sqlite3.connect(path)) as connection, connection:
         connection.execute("UPDATE alembic_version SET version_num = '0999'")
 
 

@@ -5,7 +5,8 @@ import pytest
 
 from tenaz.core.climbs import ClimbPlan
 from tenaz.core.errors import Refused
-from tenaz.core.loading import LoadKind, Mismatch, MismatchKind
+from tenaz.core.guard import Alarm, Said
+from tenaz.core.loading import LaneProgress, LoadKind, Mismatch, MismatchKind
 from tenaz.core.loop import IllegalMove, Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import Step
@@ -72,11 +73,13 @@ def test_an_open_trial_and_its_heartbeat_are_found_after_reopening(
     store: Store, book: Path, open_trial: Trial, clock: SteppedClock
 ) -> None:
     store.heartbeat(open_trial.id, Heartbeat(1.0, "boot-a", clock.utc()))
-    store.heartbeat(open_trial.id, Heartbeat(2.0, "boot-a", clock.utc()))
+    lanes = (LaneProgress(0, 2, 1.5, 5.5, 1, 1.9, 4300.0, "march"), LaneProgress(1, 3))
+    store.heartbeat(open_trial.id, Heartbeat(2.0, "boot-a", clock.utc()), lanes)
     other = open_book(book, read_only=True)
     (found,) = other.store.unfinished()
     assert found.heartbeat is not None
     assert (found.heartbeat.elapsed_s, found.elapsed_s) == (2.0, 2.0)
+    assert other.store.lanes_of(open_trial.id) == lanes
     other.close()
 
 
@@ -89,4 +92,10 @@ def test_numbers_count_within_a_rig_and_log_and_notes_are_kept(store: Store, rig
     assert store.trial(second.id).reason == "above the advised ceiling"
     for number in range(5):
         store.log("ridge", first.id, "loop", f"line {number}", clock)
-    assert [text for _, _, text in store.log_lines("ridge", most=2)] == ["line 3", "line 4"]
+    hot = Said(61.5, Alarm.WARNING, "processor 86 °C")
+    store.log("ridge", second.id, "sensors", hot.show(), clock, hot)
+    assert [text for _, _, text in store.log_lines("ridge", most=2)] == ["line 4", "warning: processor 86 °C"]
+    assert [text for _, _, text in store.log_lines("ridge", 9, second.id)] == ["warning: processor 86 °C"]
+    (said,) = store.said_of(second.id)
+    assert (said.at_s, said.alarm) == (61.5, Alarm.WARNING)
+    assert store.said_of(first.id) == ()

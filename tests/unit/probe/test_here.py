@@ -7,12 +7,12 @@ from pathlib import Path
 import pytest
 
 from tenaz.core.intake import Weight, look_over, present_values, rig_from
-from tenaz.core.machine import Core, Machine, MemoryModule, Why
+from tenaz.core.machine import Cache, CacheKind, Core, Machine, MemoryModule, Why
 from tenaz.core.rigs import BenchKind
 from tenaz.core.spd import Check
 from tenaz.probe.here import read_machine
 from tenaz.probe.tree import Tree
-from tests.unit.probe.builders import ddr4_image, ddr5_image, ridge_table
+from tests.unit.probe.builders import ddr4_image, ddr5_image, entry_point_3, ridge_table
 
 GIB = 2**30
 
@@ -33,6 +33,14 @@ def ridge_tree(tmp_path: Path) -> Path:
     for cpu in range(24):
         write(tmp_path, f"sys/devices/system/cpu/cpu{cpu}/topology/physical_package_id", "0\n")
         write(tmp_path, f"sys/devices/system/cpu/cpu{cpu}/topology/core_id", f"{cpu % 12}\n")
+        for index, (level, kind, size, shared) in enumerate(
+            (
+                (1, "Data", "48K", f"{cpu % 12},{cpu % 12 + 12}"),
+                (3, "Unified", "32M", "0-5,12-17" if cpu % 12 < 6 else "6-11,18-23"),
+            )
+        ):
+            for name, text in (("level", level), ("type", kind), ("size", size), ("shared_cpu_list", shared)):
+                write(tmp_path, f"sys/devices/system/cpu/cpu{cpu}/cache/index{index}/{name}", f"{text}\n")
     write(tmp_path, "sys/devices/system/cpu/cpu0/cpufreq/cpuinfo_max_freq", "5200000\n")
     write(tmp_path, "sys/bus/i2c/devices/0-0050/eeprom", ddr5_image())
     write(tmp_path, "sys/bus/i2c/devices/0-0052/eeprom", b"\x00" * 256)
@@ -49,6 +57,8 @@ def test_everything_that_is_published_is_taken_in(ridge_tree: Path) -> None:
     assert machine.firmware == "F7 of 02/03/2025"
     assert len(machine.cores) == machine.cores_fitted == 12
     assert machine.cores[3] == Core(0, 3, (3, 15))
+    assert len(machine.caches) == 12 + 2, "each cache once"
+    assert machine.caches[-1] == Cache(3, CacheKind.UNIFIED, 32 * 2**20, (*range(6, 12), *range(18, 24)))
     assert machine.highest_mhz == 5200
     assert machine.memory_bytes == 47 * GIB
     assert [spd.part for spd in machine.spds] == ["LQ-24-6400"]
@@ -56,6 +66,15 @@ def test_everything_that_is_published_is_taken_in(ridge_tree: Path) -> None:
     assert (graphics.slot, graphics.vendor_id, graphics.device_id) == ("0000:01:00.0", 0x1234, 0x42)
     (unread,) = machine.unread
     assert (unread.what, unread.why) == ("/sys/bus/i2c/devices/0-0052/eeprom", Why.NONSENSE)
+
+
+def test_the_entry_point_says_how_long_the_table_is(ridge_tree: Path) -> None:
+    table = ridge_table()
+    write(ridge_tree, "sys/firmware/dmi/tables/DMI", table + table)
+    write(ridge_tree, "sys/firmware/dmi/tables/smbios_entry_point", entry_point_3(table))
+    assert len(read_machine(ridge_tree).modules) == 4
+    write(ridge_tree, "sys/firmware/dmi/tables/smbios_entry_point", b"_SM3_ and nothing")
+    assert "SMBIOS entry point" in [unread.what for unread in read_machine(ridge_tree).unread]
 
 
 def test_a_bare_machine_is_unknown_and_not_guessed(tmp_path: Path) -> None:
@@ -88,7 +107,12 @@ def module(**fields: object) -> MemoryModule:
 @pytest.mark.parametrize(
     ("machine", "weight", "words"),
     [
-        (Machine(modules=(module(present_mts=4800),)), Weight.OFF_STOCK, "runs at 4800 MT/s, rated 6400"),
+        (Machine(modules=(module(present_mts=4800),)), Weight.OFF_STOCK, "A2 runs at 4800 MT/s, rated 6400"),
+        (
+            Machine(modules=(module(present_mts=4800), module(slot="B2", present_mts=4800))),
+            Weight.OFF_STOCK,
+            "A2 and B2 run at 4800",
+        ),
         (Machine(modules=(module(present_mts=3200),)), Weight.NOTE, "reads as half"),
         (Machine(modules=(module(), module(slot="B2")), memory_bytes=23 * GIB), Weight.FAULT, "48.0 GiB are fitted"),
         (Machine(modules=(module(), module(slot="B2", part="LQ-16"))), Weight.NOTE, "unlike modules"),
@@ -105,10 +129,24 @@ def test_what_is_off_stock_is_pointed_out_with_its_reason(machine: Machine, weig
 def test_a_profile_in_force_and_a_broken_checksum_are_seen(ridge_tree: Path) -> None:
     machine = read_machine(ridge_tree)
     fast = replace(machine, modules=(module(),))
-    assert any("above its JEDEC base of 4800" in finding.text for finding in look_over(fast))
+    assert any("above the JEDEC base of 4800" in finding.text for finding in look_over(fast))
     spd = replace(machine.spds[0], check=Check.WRONG)
     assert look_over(replace(machine, modules=(), spds=(spd,)))[0].weight is Weight.FAULT
     assert look_over(replace(machine, modules=(module(present_mts=6400),), spds=())) == ()
+
+
+@pytest.mark.parametrize(
+    ("slot", "bank", "channel"),
+    [
+        ("DIMM 0", "P0 CHANNEL B", "B"),
+        ("Channel1-DIMM0", "BANK 2", "1"),
+        ("DIMM_A2", "", "A"),
+        ("B1", "BANK 0", "B"),
+        ("DIMM 3", "BANK 3", ""),
+    ],
+)
+def test_channels_are_told_by_the_firmwares_names_or_not_at_all(slot: str, bank: str, channel: str) -> None:
+    assert module(slot=slot, bank=bank).channel == channel
 
 
 def test_a_rig_is_filled_in_with_what_runs_now(ridge_tree: Path) -> None:

@@ -95,6 +95,24 @@ def test_the_sampler_keeps_its_pace_and_stops(board: Path) -> None:
     tree.close()
 
 
+def test_a_sensor_that_hangs_does_not_hold_up_the_end() -> None:
+    entered, go_on, late = threading.Event(), threading.Event(), []
+
+    class Hanging:
+        def read(self, _at_s: float) -> tuple[float | None, ...]:
+            entered.set()
+            go_on.wait(10)
+            return (1.0,)
+
+    started = time.monotonic()
+    with Sampler(Hanging(), 0.05, late.append):  # type: ignore[arg-type] # only read is asked of it
+        assert entered.wait(5)
+    assert time.monotonic() - started < 2.0
+    go_on.set()
+    time.sleep(0.1)
+    assert late == [], "what comes after the end is dropped"
+
+
 @pytest.mark.parametrize(
     ("record", "message", "error"),
     [

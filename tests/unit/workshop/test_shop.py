@@ -3,18 +3,22 @@
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 from pathlib import Path
+from xml.etree import ElementTree as Xml
 
 import pytest
 
 from tenaz.benches.simulated.machine import Machine
+from tenaz.charts.marks import mark_of
 from tenaz.core.bracket import Bracket
 from tenaz.core.climbs import Advice, Proposal
 from tenaz.core.errors import Refused
 from tenaz.core.events import Asked, RunEnded
+from tenaz.core.guard import Alarm
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.rigs import BenchKind
+from tenaz.core.telemetry import SensorKind
 from tenaz.demo.ridge import ridge
 from tenaz.workshop.demo_book import make_demo_book
 from tenaz.workshop.shop import Workshop
@@ -180,6 +184,30 @@ def test_a_reason_lets_a_climb_pass_the_advised_ceiling(workshop: Workshop) -> N
     base = workshop.rig.stock.replacing("data_rate_mts", 7600)
     plan = workshop.plan_climb("data_rate_mts", base, HOUR, reason="short, with a fan on the modules")
     assert workshop.picture(plan).limit == 8000
+
+
+def test_every_trial_keeps_what_there_was_to_see_of_it_screen_or_not(workshop: Workshop) -> None:
+    climb(workshop, ridge().seed)
+    trials = workshop.trials()
+    assert len(trials) > 5
+    for trial in trials:
+        kept = workshop.store.snapshot(trial.id)
+        assert kept is not None
+        text, svg = kept
+        assert f"trial {trial.number}: {mark_of(trial.outcome).sign} {trial.outcome}" in text
+        assert ("core 11" in text) == (trial.outcome is not Outcome.NO_BOOT)
+        assert "chance of the edge" in text, "the climb as it stood then"
+        assert Xml.fromstring(svg).tag.endswith("svg")
+
+
+def test_a_past_load_comes_back_with_its_workers_curves_and_events(workshop: Workshop) -> None:
+    climb(workshop, ridge().seed)
+    erred = next(trial for trial in workshop.trials() if trial.outcome is Outcome.ERRED)
+    known = workshop.load_of(erred.id)
+    assert sum(lane.errors for lane in known.lanes) == erred.errors > 0
+    assert [said.alarm for said in known.said] == [Alarm.WRONG_VALUE] * erred.errors
+    assert known.said[0].at_s == pytest.approx(erred.failed_after_s)
+    assert {sensor.kind for sensor in known.series} >= {SensorKind.TEMPERATURE, SensorKind.CLOCK}
 
 
 def test_the_demo_is_a_climb_half_done(book: Path) -> None:

@@ -3,6 +3,7 @@
 import math
 import random
 import threading
+from collections.abc import Sequence
 
 from tenaz.benches.simulated import constants as c
 from tenaz.benches.simulated.machine import Machine
@@ -134,17 +135,17 @@ class SimulatedBench:
                 return self._report(plan, Outcome.STOPPED, elapsed, 0, None, "stopped by hand")
             elapsed += piece
             self._warm_s += piece
-            watch.progress(self._progress(plan, elapsed, length_s, 0))
+            watch.progress(self._progress(plan, elapsed))
             watch.sample(self._sample(plan, elapsed))
         if fails_at_s > length_s:
             return self._report(plan, Outcome.HELD, length_s, 0, None, "")
-        return self._fail(plan, fails_at_s, length_s, log_rate, watch)
+        return self._fail(plan, fails_at_s, log_rate, watch)
 
     def stop(self) -> None:
         """End what is under way."""
         self._stop.set()
 
-    def _fail(self, plan: LoadPlan, at_s: float, length_s: float, log_rate: float, watch: LoadWatch) -> LoadReport:
+    def _fail(self, plan: LoadPlan, at_s: float, log_rate: float, watch: LoadWatch) -> LoadReport:
         goes_down = self._luck.random() < 1.0 / (1.0 + math.exp(c.FREEZE_FOLDS - log_rate))
         if goes_down:
             outcome = Outcome.FROZE if self._luck.random() < 0.6 else Outcome.RESTARTED
@@ -153,7 +154,7 @@ class SimulatedBench:
         found = tuple(self._mismatch(plan, at_s) for _ in range(1 + int(self._luck.expovariate(0.7))))
         for mismatch in found:
             watch.mismatch(mismatch)
-        watch.progress(self._progress(plan, at_s, length_s, len(found)))
+        watch.progress(self._progress(plan, at_s, found))
         return self._report(plan, Outcome.ERRED, at_s, len(found), at_s, "", found)
 
     def _mismatch(self, plan: LoadPlan, at_s: float) -> Mismatch:
@@ -164,7 +165,7 @@ class SimulatedBench:
         again = read if luck.random() < 0.4 else expected
         kind = MismatchKind.STORED if again == read else MismatchKind.ON_THE_WAY
         return Mismatch(
-            worker=luck.randrange(self._rig.cores or 1),
+            worker=luck.randrange(plan.workers or self._rig.cores or 1),
             at_s=at_s,
             lap=1 + int(at_s / LAP_S),
             address=0x7F00_0000_0000 + luck.randrange(1 << 33) // 8 * 8,
@@ -197,19 +198,29 @@ class SimulatedBench:
             elapsed_s, (round(self._temperature_c(plan.kind), 1), power + self._wobble.gauss(0, 1.5), c.CLOCK_MHZ)
         )
 
-    def _progress(self, plan: LoadPlan, elapsed_s: float, length_s: float, errors: int) -> LoadProgress:
+    def _progress(self, plan: LoadPlan, elapsed_s: float, found: Sequence[Mismatch] = ()) -> LoadProgress:
         workers = plan.workers or self._rig.cores or 1
         rate, laps = self._rate(plan), elapsed_s / LAP_S
+        fraction, left_s = plan.ahead(elapsed_s, laps)
         return LoadProgress(
             plan=plan,
             elapsed_s=elapsed_s,
-            fraction=min(1.0, elapsed_s / length_s),
-            left_s=max(0.0, length_s - elapsed_s),
+            fraction=fraction,
+            left_s=left_s,
             laps=laps,
             rate=rate,
-            errors=errors,
+            errors=len(found),
             lanes=tuple(
-                LaneProgress(k, k, laps, rate / workers, 0, elapsed_s, c.CLOCK_MHZ, plan.kind.value)
+                LaneProgress(
+                    k,
+                    k,
+                    laps,
+                    rate / workers,
+                    sum(m.worker == k for m in found),
+                    elapsed_s,
+                    c.CLOCK_MHZ,
+                    plan.kind.value,
+                )
                 for k in range(workers)
             ),
             temperature_c=round(self._temperature_c(plan.kind), 1),

@@ -35,11 +35,6 @@ class Sheet(Widget):
         else:
             self.refresh()
 
-    @property
-    def text(self) -> str:
-        """What stands there, as plain text."""
-        return "\n".join("".join(run.text for run in row).rstrip() for row in self._rows)
-
     def render_line(self, y: int) -> Strip:
         """One painted line."""
         wanted = (self.size, self.app.theme)

@@ -1,0 +1,48 @@
+"""A trial at its end on one sheet: what was set, how the load went, where the climb stood, what was said."""
+
+from collections.abc import Sequence
+
+from tenaz.charts.cells import Cells
+from tenaz.charts.climb import ClimbPicture
+from tenaz.charts.climb_cells import draw_climb
+from tenaz.charts.load import LoadPicture
+from tenaz.charts.load_cells import draw_load
+from tenaz.charts.log_cells import draw_log
+from tenaz.charts.marks import Role, mark_of
+from tenaz.core.rigs import Rig
+from tenaz.core.trials import Trial
+
+WIDTH = 126
+LOAD_ROWS, CLIMB_ROWS, LOG_ROWS = 30, 26, 24
+SHEET_LABEL = 22
+
+
+def draw_snapshot(
+    rig: Rig, trial: Trial, load: LoadPicture, climb: ClimbPicture | None, log: Sequence[tuple[str, str, str]]
+) -> Cells:
+    """Draw it; ``log`` holds the trial's own lines as (time, source, text)."""
+    log = log[-LOG_ROWS:]
+    load_rows = 1 if load.empty else LOAD_ROWS
+    rows = 5 + len(rig.knobs) + load_rows + (CLIMB_ROWS + 1 if climb else 0) + len(log)
+    cells = Cells(WIDTH, rows)
+    mark = mark_of(trial.outcome)
+    heading = f"{rig.name}, bench {trial.bench}, trial {trial.number}: "
+    cells.put(0, 0, heading, Role.TEXT)
+    cells.put(len(heading), 0, f"{mark.sign} {mark.word}", mark.role)
+    begun = f"begun {trial.begun_utc:%Y-%m-%d %H:%M:%S} UTC"
+    cells.put_right(WIDTH, 0, begun, Role.FAINT)
+    row = 2
+    for knob in rig.knobs:
+        value, stock = trial.setpoint[knob.name], rig.stock[knob.name]
+        cells.put(0, row, knob.label, Role.FAINT)
+        cells.put(SHEET_LABEL, row, knob.show(value), Role.LIT if value != stock else Role.TEXT)
+        if value != stock:
+            cells.put(2 * SHEET_LABEL, row, f"stock {knob.show(stock)}", Role.FAINT)
+        row += 1
+    cells.paste(0, row + 1, draw_load(load, WIDTH, load_rows))
+    row += load_rows + 1
+    if climb is not None:
+        cells.paste(0, row + 1, draw_climb(climb, WIDTH, CLIMB_ROWS))
+        row += CLIMB_ROWS + 1
+    cells.paste(0, row + 1, draw_log(log, WIDTH, len(log)))
+    return cells

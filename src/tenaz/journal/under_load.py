@@ -1,0 +1,127 @@
+"""What the book keeps of a load: signs of life, wrong values, events, telemetry, and what the screen showed."""
+
+import zlib
+from collections.abc import Sequence
+
+from sqlalchemy import insert, select, update
+
+from tenaz.core.guard import Alarm, Said
+from tenaz.core.loading import LaneProgress, Mismatch, MismatchKind
+from tenaz.core.ports import Clock
+from tenaz.core.telemetry import Sensor, SensorKind
+from tenaz.core.trace import TraceChunk
+from tenaz.core.trials import Heartbeat
+from tenaz.journal import tables as t
+from tenaz.journal.base import BookBase
+from tenaz.journal.codec import lanes_from_json, lanes_to_json
+
+
+class UnderLoad(BookBase):
+    """The part of the book that is written while a load runs."""
+
+    def heartbeat(self, trial_id: int, beat: Heartbeat, lanes: Sequence[LaneProgress] = ()) -> None:
+        """Commit a sign of life under load, with what each worker had come to by then."""
+        values = {
+            "elapsed_s": beat.elapsed_s,
+            "boot_id": beat.boot_id,
+            "at_utc": beat.at_utc,
+            "lanes": lanes_to_json(lanes),
+        }
+        with self._writing() as connection:
+            changed = connection.execute(
+                update(t.heartbeats).where(t.heartbeats.c.trial_id == trial_id).values(**values)
+            )
+            if changed.rowcount == 0:
+                connection.execute(insert(t.heartbeats).values(trial_id=trial_id, **values))
+
+    def lanes_of(self, trial_id: int) -> tuple[LaneProgress, ...]:
+        """What each worker of a trial had come to at its last sign of life; none when nobody wrote it down."""
+        query = select(t.heartbeats.c.lanes).where(t.heartbeats.c.trial_id == trial_id)
+        with self._reading() as connection:
+            return lanes_from_json(connection.execute(query).scalar() or [])
+
+    def said_of(self, trial_id: int) -> tuple[Said, ...]:
+        """What happened while a trial's load ran, in order, with its time."""
+        query = (
+            select(t.log.c.load_s, t.log.c.alarm, t.log.c.text)
+            .where(t.log.c.trial_id == trial_id, t.log.c.load_s.is_not(None))
+            .order_by(t.log.c.load_s, t.log.c.id)
+        )
+        with self._reading() as connection:
+            return tuple(Said(at_s, Alarm(alarm), text) for at_s, alarm, text in connection.execute(query))
+
+    def mismatches(self, trial_id: int, found: Sequence[Mismatch]) -> None:
+        """Keep wrong values in full."""
+        rows = [
+            {
+                "trial_id": trial_id,
+                "worker": one.worker,
+                "at_s": one.at_s,
+                "lap": one.lap,
+                "address": f"{one.address:016x}",
+                "expected": f"{one.expected:016x}",
+                "read": f"{one.read:016x}",
+                "read_again": f"{one.read_again:016x}",
+                "kind": one.kind.value,
+                "place": one.where,
+            }
+            for one in found
+        ]
+        if rows:
+            with self._writing() as connection:
+                connection.execute(insert(t.mismatches), rows)
+
+    def mismatches_of(self, trial_id: int) -> tuple[Mismatch, ...]:
+        """The wrong values of a trial, in the order found."""
+        query = select(t.mismatches).where(t.mismatches.c.trial_id == trial_id).order_by(t.mismatches.c.id)
+        with self._reading() as connection:
+            return tuple(
+                Mismatch(
+                    worker=row["worker"],
+                    at_s=row["at_s"],
+                    lap=row["lap"],
+                    address=int(row["address"], 16),
+                    expected=int(row["expected"], 16),
+                    read=int(row["read"], 16),
+                    read_again=int(row["read_again"], 16),
+                    kind=MismatchKind(row["kind"]),
+                    where=row["place"],
+                )
+                for row in connection.execute(query).mappings()
+            )
+
+    def trace(self, trial_id: int, chunk: TraceChunk) -> None:
+        """Keep a stretch of telemetry."""
+        sensors = [[sensor.id, sensor.label, sensor.kind.value] for sensor in chunk.sensors]
+        with self._writing() as connection:
+            connection.execute(
+                insert(t.traces).values(trial_id=trial_id, sensors=sensors, samples=chunk.samples, packed=chunk.packed)
+            )
+
+    def traces_of(self, trial_id: int) -> tuple[TraceChunk, ...]:
+        """The telemetry of a trial, oldest stretch first."""
+        query = select(t.traces).where(t.traces.c.trial_id == trial_id).order_by(t.traces.c.id)
+        with self._reading() as connection:
+            return tuple(
+                TraceChunk(
+                    tuple(Sensor(key, label, SensorKind(kind)) for key, label, kind in row["sensors"]),
+                    row["samples"],
+                    row["packed"],
+                )
+                for row in connection.execute(query).mappings()
+            )
+
+    def put_snapshot(self, trial_id: int, text: str, svg: str, clock: Clock) -> None:
+        """Keep what there was to see of a trial when it ended, as text and as a picture."""
+        values = {"text": text, "svg_packed": zlib.compress(svg.encode()), "at_utc": clock.utc()}
+        with self._writing() as connection:
+            changed = connection.execute(update(t.snapshots).where(t.snapshots.c.trial_id == trial_id).values(**values))
+            if changed.rowcount == 0:
+                connection.execute(insert(t.snapshots).values(trial_id=trial_id, **values))
+
+    def snapshot(self, trial_id: int) -> tuple[str, str] | None:
+        """What there was to see of a trial when it ended, as (text, SVG); None: nothing was kept."""
+        query = select(t.snapshots).where(t.snapshots.c.trial_id == trial_id)
+        with self._reading() as connection:
+            row = connection.execute(query).mappings().first()
+        return None if row is None else (row["text"], zlib.decompress(row["svg_packed"]).decode())

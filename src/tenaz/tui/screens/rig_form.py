@@ -1,0 +1,80 @@
+"""A rig filled in by hand, line by line; a line that cannot be taken says so, and what was typed stays."""
+
+from textual import events
+from textual.app import ComposeResult
+from textual.containers import Horizontal, VerticalScroll
+from textual.screen import ModalScreen
+from textual.widgets import Input, Static
+
+from tenaz.core.errors import TenazError
+from tenaz.core.rigs import Rig
+from tenaz.workshop.rig_form import ENTRIES, WrongEntry, filled_in, texts_of
+
+
+class RigForm(ModalScreen[Rig | None]):
+    """Dismissed with the rig as filled in, or with None by escape."""
+
+    DEFAULT_CSS = """
+    RigForm { align: center middle; background: $background 60%; }
+    RigForm > VerticalScroll {
+        width: 112; height: auto; max-height: 96%; padding: 1 2; background: $background; border: solid $primary;
+    }
+    RigForm .title { color: $primary; text-style: bold; }
+    RigForm .group { color: $faint; margin-top: 1; }
+    RigForm Horizontal { height: 1; }
+    RigForm .label { width: 20; }
+    RigForm Input { width: 1fr; height: 1; border: none; padding: 0 1; background: $frame 30%; }
+    RigForm Input:focus { border: none; background: $frame; color: $primary; }
+    RigForm .hint, RigForm .trouble { width: 1fr; height: auto; }
+    RigForm .hint { color: $faint; margin-top: 1; }
+    RigForm .trouble { color: $error; }
+    """
+
+    def __init__(self, rig: Rig) -> None:
+        super().__init__()
+        self._rig = rig
+
+    def compose(self) -> ComposeResult:
+        """A line an entry, a heading a group; below, the hint of the line in hand and what is wrong."""
+        texts, group = texts_of(self._rig), ""
+        with VerticalScroll(can_focus=False):
+            yield Static(f"{self._rig.name}: what is known of it", classes="title", markup=False)
+            for entry in ENTRIES:
+                if entry.group != group:
+                    group = entry.group
+                    yield Static(group, classes="group", markup=False)
+                with Horizontal():
+                    yield Static(entry.label, classes="label", markup=False)
+                    yield Input(texts[entry.key], id=f"entry-{entry.key}", select_on_focus=False)
+            yield Static("", classes="hint", markup=False)
+            yield Static("", classes="trouble", markup=False)
+            yield Static("↑ ↓ line   Enter keeps all   Escape leaves everything as it was", classes="title")
+
+    def on_descendant_focus(self, event: events.DescendantFocus) -> None:
+        """Tell what belongs into the line in hand."""
+        for entry in ENTRIES:
+            if event.widget.id == f"entry-{entry.key}":
+                self.query_one(".hint", Static).update(f"{entry.label}: {entry.hint}")
+
+    def on_input_submitted(self) -> None:
+        """Keep all lines when all can be taken."""
+        texts = {entry.key: self.query_one(f"#entry-{entry.key}", Input).value for entry in ENTRIES}
+        try:
+            rig = filled_in(self._rig, texts)
+        except WrongEntry as wrong:
+            self.query_one(".trouble", Static).update(str(wrong))
+            self.query_one(f"#entry-{wrong.key}", Input).focus()
+            return
+        except TenazError as error:
+            self.query_one(".trouble", Static).update(str(error))
+            return
+        self.dismiss(rig)
+
+    def on_key(self, event: events.Key) -> None:
+        """Walk over the lines, or leave."""
+        if event.key in ("up", "down"):
+            event.stop()
+            self.focus_previous() if event.key == "up" else self.focus_next()
+        elif event.key == "escape":
+            event.stop()
+            self.dismiss(None)
