@@ -8,6 +8,7 @@ from tenaz.cli.options import COULD_NOT_RUN, STOPPED_BY_HAND, BookOption, errors
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.errors import BookError, Refused
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, LoadReport
+from tenaz.core.machine import show_gib
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_duration_s, parse_share
 from tenaz.engine.runner import describe
@@ -29,6 +30,10 @@ def load(
     ] = CacheLevel.L2,
     workers: Annotated[int | None, typer.Option("--workers", min=1, help="Workers; else one a core.")] = None,
     leave_cores: Annotated[int, typer.Option("--leave-cores", min=0, help="Leave so many cores free.")] = 0,
+    leave_memory: Annotated[
+        float,
+        typer.Option("--leave-memory", min=0, help="Leave so much memory free; instead of --share.", metavar="GIB"),
+    ] = 0,
     go_on: Annotated[bool, typer.Option("--go-on", help="Go on after an error; else stop at the first.")] = False,
     no_book: Annotated[bool, typer.Option("--no-book", help="Leave no record in the book.")] = False,
     book: BookOption = None,
@@ -39,6 +44,7 @@ def load(
 
         tenaz load march --for 60s --share 50%
         tenaz load march --laps 2 --share 80% --go-on
+        tenaz load march --for 8h --leave-cores 1 --leave-memory 4
         tenaz load transform --for 10m --level L3
 
     Exit status: 0 held, 1 errors, 2 could not run, 130 stopped before its end.
@@ -48,6 +54,8 @@ def load(
     with errors_told():
         if leave_cores:
             workers = _cores_but(leave_cores)
+        if leave_memory:
+            share = _memory_but(leave_memory)
         plan = LoadPlan(kind, duration_s, laps, share, level, not go_on, workers)
         report = _without_book(plan) if no_book else _in_book(plan, book or context.obj)
     typer.echo(f"{kind}: {describe(report)}")
@@ -66,6 +74,16 @@ def _cores_but(free: int) -> int:
     if free >= cores:
         raise Refused(f"This machine has {cores} cores to use; at most {cores - 1} can be left free.")
     return cores - free
+
+
+def _memory_but(free_gib: float) -> float:
+    """The share of all memory that leaves so much of it free."""
+    from tenaz.probe.system import memory
+
+    total = memory().total_bytes
+    if free_gib * 2**30 >= total:
+        raise Refused(f"This machine has {show_gib(total)} of memory; less than that can be left free.")
+    return 1 - free_gib * 2**30 / total
 
 
 def _without_book(plan: LoadPlan) -> LoadReport:
