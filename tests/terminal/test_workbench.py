@@ -64,7 +64,7 @@ def test_a_whole_climb_by_keys_alone_and_its_export(book: Path, tmp_path: Path) 
     rig = opened.store.rig("ridge")
     opened.close()
     knob = rig.knobs[0]
-    hidden = knob.grid.first + Machine(RIDGE_SEED).hidden_edge(rig.stock, knob) * knob.grid.step
+    hidden = knob.grid.first + Machine(RIDGE_SEED, rig.knobs).hidden_edge(rig.stock, knob) * knob.grid.step
     assert held <= hidden < failed or low <= hidden <= high
 
 

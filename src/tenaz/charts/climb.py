@@ -8,6 +8,7 @@ from tenaz.core.climbs import Advice, Proposal
 from tenaz.core.edge import EdgeEstimate
 from tenaz.core.knobs import Knob
 from tenaz.core.outcomes import Outcome
+from tenaz.core.setpoints import Auto, Value
 from tenaz.core.trials import Trial
 
 
@@ -31,7 +32,7 @@ class ClimbPicture:
 
     rig: str
     knob: Knob
-    stock: int
+    stock: Value
     start: int
     limit: int
     guard_steps: int
@@ -69,17 +70,14 @@ class ClimbPicture:
         """The interval of the edge in the knob's unit, like ``6050 to 6310 MT/s``."""
         if self.edge is None:
             return ""
-        low, high = sorted(
-            self.knob.grid.first + self.knob.harder.sign * strain * self.knob.grid.step
-            for strain in (self.edge.low, self.edge.high)
-        )
+        low, high = sorted(self.knob.between(strain) for strain in (self.edge.low, self.edge.high))
         return f"{low:.0f} to {high:.0f} {self.knob.unit}"
 
 
 def climb_picture(
     rig: str,
     knob: Knob,
-    stock: int,
+    stock: Value,
     start: int,
     limit: int,
     guard_steps: int,
@@ -88,16 +86,19 @@ def climb_picture(
     standing: Proposal | Advice | None,
     load: str,
 ) -> ClimbPicture:
-    """Build the picture from a climb's trials, oldest first."""
+    """Build the picture from a climb's trials, oldest first; those with the knob on auto are not on it."""
     points = []
     results: list[tuple[int, Trial]] = []
     for trial in trials:
-        results.append((trial.setpoint[knob.name], trial))
-        bracket = bracket_of(knob, [(value, one.verdict) for value, one in results])
+        value = trial.setpoint[knob.name]
+        if isinstance(value, Auto):
+            continue
+        results.append((value, trial))
+        bracket = bracket_of(knob, [(tried, one.verdict) for tried, one in results])
         points.append(
             Point(
                 trial.number,
-                knob.strain(trial.setpoint[knob.name]),
+                knob.strain(value),
                 trial.outcome,
                 bracket,
                 trial.elapsed_s,

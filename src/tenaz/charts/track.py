@@ -8,7 +8,7 @@ from tenaz.charts.marks import Role, mark_of
 from tenaz.core.bracket import bracket_of
 from tenaz.core.knobs import Knob
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.setpoints import Auto, Setpoint, Value
 from tenaz.core.trials import Trial
 
 
@@ -21,9 +21,9 @@ class Track:
     """
 
     knob: Knob
-    dialled: int
-    in_force: int
-    stock: int
+    dialled: Value
+    in_force: Value
+    stock: Value
     outcomes: tuple[tuple[int, Outcome], ...]
     held: int | None
     failed: int | None
@@ -36,7 +36,7 @@ class Track:
 
     def margin_steps(self) -> int | None:
         """Grid steps from the value in force to the easiest failure, when both lie on this line."""
-        if self.failed is None:
+        if self.failed is None or isinstance(self.in_force, Auto):
             return None
         return self.knob.strain(self.failed) - self.knob.strain(self.in_force)
 
@@ -51,9 +51,11 @@ def track_of(
 ) -> Track:
     """Build a track from the trials that differ from the dialled setpoint in this knob alone."""
     on_line = [
-        (t.setpoint[knob.name], t.outcome)
+        (value, t.outcome)
         for t in trials
-        if t.outcome is not None and t.setpoint.matches_except(dialled, knob.name)
+        if t.outcome is not None
+        and not isinstance(value := t.setpoint[knob.name], Auto)
+        and t.setpoint.matches_except(dialled, knob.name)
     ]
     standing: dict[int, Outcome] = {}
     for value, outcome in on_line:
@@ -93,6 +95,11 @@ def draw_track(track: Track, width: int) -> Cells:
     def column(value: int) -> int:
         return 1 + round(track.knob.grid.index(value) * spread)
 
+    def put(value: Value, row: int, sign: str, role: Role) -> None:
+        """A sign at a value; what is on auto has no place on the track."""
+        if not isinstance(value, Auto):
+            cells.put(column(value), row, sign, role)
+
     cells.put(0, 0, "├", Role.FRAME)
     cells.put(width - 1, 0, "┤", Role.FRAME)
     cells.put(1, 0, "─" * inner, Role.FRAME)
@@ -104,7 +111,7 @@ def draw_track(track: Track, width: int) -> Cells:
         last = max((v for v in knob.grid.values() if v <= knob.advised_ceiling), default=None)
         if last is not None:
             cells.put(column(last), 0, "╎", Role.UNKNOWN)
-    cells.put(column(track.stock), 0, "s", Role.TEXT)
+    put(track.stock, 0, "s", Role.TEXT)
     if track.held is not None and track.failed is not None:
         between = sorted((column(track.held), column(track.failed)))
         for at in range(between[0] + 1, between[1]):
@@ -114,6 +121,6 @@ def draw_track(track: Track, width: int) -> Cells:
     for value, outcome in sorted(track.outcomes, key=lambda one: one[1].verdict is Verdict.FAIL):
         mark = mark_of(outcome)
         cells.put(column(value), 0, mark.sign, mark.role)
-    cells.put(column(track.in_force), 1, "│", Role.HELD)
-    cells.put(column(track.dialled), 1, "▴", Role.LIT if track.changed else Role.TEXT)
+    put(track.in_force, 1, "│", Role.HELD)
+    put(track.dialled, 1, "▴", Role.LIT if track.changed else Role.TEXT)
     return cells

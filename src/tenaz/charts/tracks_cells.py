@@ -43,9 +43,7 @@ def _draw_knob(cells: Cells, track: Track, top: int, room: int, selected: bool) 
         words = f"{knob.grid.first} to {knob.grid.last} · harder {'▸' if knob.harder.sign > 0 else '◂'}"
         cells.put(2, top + 3, words, Role.FAINT)
     else:
-        cells.put(
-            2,
-            top + 3,
-            f"margin to failure {show_steps(margin)}, {abs(margin) * knob.grid.step} {knob.unit}",
-            Role.FAINT,
-        )
+        assert track.failed is not None
+        assert isinstance(track.in_force, int)
+        units = abs(track.failed - track.in_force)
+        cells.put(2, top + 3, f"margin to failure {show_steps(margin)}, {units} {knob.unit}", Role.FAINT)

@@ -3,10 +3,7 @@
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from tenaz.core.catalogue import ddr4_knobs, ddr5_knobs
 from tenaz.core.machine import Machine, MemoryModule, show_gib
-from tenaz.core.rigs import OWN, BenchKind, Purpose, Rig
-from tenaz.core.setpoints import Setpoint
 from tenaz.core.spd import Check, Spd
 
 MISSING_SHARE = 0.06
@@ -130,51 +127,6 @@ def _checksums(machine: Machine) -> list[Finding]:
         for spd in machine.spds
         if spd.check is Check.WRONG
     ]
-
-
-JEDEC_BASE = {
-    "DDR4": {"t_cl_nck": 22, "memory_vdd_mv": 1200},
-    "DDR5": {"data_rate_mts": 4800, "t_cl_nck": 40, "memory_vdd_mv": 1100},
-}
-"""Values that a machine without a memory profile starts with, for what cannot be read."""
-
-
-def rig_from(
-    machine: Machine, name: str, benches: tuple[BenchKind, ...], purpose: Purpose = OWN, memory: str = ""
-) -> Rig:
-    """A rig for a machine that was taken in: its stock setpoint is what it runs with now, where that can be read.
-
-    ``memory`` is its kind of memory (DDR4, DDR5), where the machine itself does not tell.
-    """
-    kind = next((module.kind for module in machine.modules if module.kind in JEDEC_BASE), "")
-    kind = kind or next((spd.kind for spd in machine.spds), memory or "DDR5")
-    knobs = ddr4_knobs() if kind == "DDR4" else ddr5_knobs()
-    present = present_values(machine)
-    values = {}
-    for knob in knobs:
-        value = present.get(knob.name, JEDEC_BASE[kind][knob.name])
-        values[knob.name] = value if value in knob.grid else knob.grid.nearest(value)[0]
-    fitted = [module for module in machine.modules if module.fitted]
-    return Rig(
-        name=name,
-        purpose=purpose,
-        knobs=knobs,
-        stock=Setpoint.of(values),
-        benches=benches,
-        processor=machine.processor,
-        cores=len(machine.cores) or None,
-        memory_bytes=machine.memory_bytes,
-        parts=tuple(
-            (what, text)
-            for what, text in (
-                ("board", machine.board),
-                ("firmware", machine.firmware),
-                ("memory", ", ".join(f"{module.slot} {module.part}".strip() for module in fitted)),
-            )
-            if text
-        ),
-        machine=machine,
-    )
 
 
 def present_values(machine: Machine) -> dict[str, int]:

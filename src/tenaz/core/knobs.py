@@ -5,6 +5,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from tenaz.core.errors import Refused
+from tenaz.core.grid import Grid
+from tenaz.core.setpoints import AUTO, Auto, Value
+
+__all__ = ["Grid", "Harder", "Knob"]
 
 
 class OffGrid(Refused):
@@ -36,47 +40,13 @@ class Harder(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Grid:
-    """The allowed values: first, first + step, … up to last, whole numbers in the knob's unit."""
-
-    first: int
-    last: int
-    step: int
-
-    def __post_init__(self) -> None:
-        if self.step <= 0 or self.last < self.first or (self.last - self.first) % self.step:
-            raise ValueError(f"grid {self.first} to {self.last} cannot be walked in steps of {self.step}")
-
-    def __contains__(self, value: int) -> bool:
-        return self.first <= value <= self.last and (value - self.first) % self.step == 0
-
-    def __len__(self) -> int:
-        return (self.last - self.first) // self.step + 1
-
-    def values(self) -> range:
-        """All values, lowest first."""
-        return range(self.first, self.last + 1, self.step)
-
-    def index(self, value: int) -> int:
-        """Position of a value of the grid, from 0."""
-        return (value - self.first) // self.step
-
-    def nearest(self, value: int) -> tuple[int, ...]:
-        """The one or two grid values on either side of any number."""
-        if value <= self.first:
-            return (self.first,)
-        if value >= self.last:
-            return (self.last,)
-        below = self.first + self.index(value) * self.step
-        return (below,) if below == value else (below, below + self.step)
-
-
-@dataclass(frozen=True, slots=True)
 class Knob:
     """One adjustable value.
 
-    ``name`` carries the unit (``memory_vdd_mv``), ``label`` is what the screen shows. Ceilings are upper limits in
-    the knob's unit; None where a high value does no harm.
+    ``name`` carries the unit (``memory_vdd_mv``), ``label`` is what the screen shows: the board's own spelling where
+    that is known, and then ``standard_label`` the standard's. ``group`` is the page of the firmware where it stands.
+    Ceilings are upper limits in the knob's unit; None where a high value does no harm. ``default`` is the standard's;
+    ``affects`` says in words what moves with it. ``locked`` is the reason why it is not to be moved; empty: it may be.
     """
 
     name: str
@@ -87,30 +57,59 @@ class Knob:
     harder: Harder
     advised_ceiling: int | None = None
     hard_ceiling: int | None = None
+    group: str = ""
+    may_be_auto: bool = False
+    default: Value | None = None
+    affects: str = ""
+    locked: str = ""
+    standard_label: str = ""
 
     def harder_by(self, value: int, steps: int) -> int | None:
         """The value so many grid steps in the harder direction (negative: easier); None past the grid's end."""
-        moved = value + self.harder.sign * steps * self.grid.step
-        return moved if moved in self.grid else None
+        return self.grid.at(self.grid.index(value) + self.harder.sign * steps) if value in self.grid else None
 
     def strain(self, value: int) -> int:
         """Grid steps counted in the harder direction, so that a larger number always asks more."""
         return self.harder.sign * self.grid.index(value)
 
     def at_strain(self, strain: int) -> int:
-        """The value at a strain; the opposite of :meth:`strain`."""
-        return self.grid.first + self.harder.sign * strain * self.grid.step
+        """The value at a strain; the opposite of :meth:`strain`.
 
-    def show(self, value: int) -> str:
+        Raises:
+            OffGrid: past the grid's ends.
+        """
+        value = self.grid.at(self.harder.sign * strain)
+        if value is None:
+            raise OffGrid(f"{self.label} has no value there; its grid is {self.grid.show()} {self.unit}.")
+        return value
+
+    def between(self, strain: float) -> float:
+        """The number at a strain between grid values, in the knob's unit; beyond an end, that end."""
+        place = max(0.0, min(len(self.grid) - 1.0, self.harder.sign * strain))
+        values = self.grid.values()
+        below = int(place)
+        above = min(below + 1, len(values) - 1)
+        return values[below] + (place - below) * (values[above] - values[below])
+
+    @property
+    def most(self) -> int:
+        """The highest value that may be set at all."""
+        return max(v for v in self.grid.values() if self.hard_ceiling is None or v <= self.hard_ceiling)
+
+    def show(self, value: Value) -> str:
         """The value with its unit, as the screen and the sheet write it."""
-        return f"{value} {self.unit}"
+        return value.value if isinstance(value, Auto) else f"{value} {self.unit}".rstrip()
 
-    def check(self, value: int, reason: str = "") -> None:
+    def check(self, value: Value, reason: str = "") -> None:
         """Refuse what may not be set: above the hard ceiling, off the grid, above the advised one without reason.
 
         Raises:
             AboveCeiling, OffGrid, NeedsReason: each naming the knob, the value and what would be accepted.
         """
+        if isinstance(value, Auto):
+            if not self.may_be_auto:
+                raise OffGrid(f"{self.label} cannot be left to the firmware; give a number: {self.grid.show()}.")
+            return
         if self.hard_ceiling is not None and value > self.hard_ceiling:
             raise AboveCeiling(
                 f"{self.label} {self.show(value)} is above its hard ceiling of {self.show(self.hard_ceiling)}; "
@@ -118,31 +117,32 @@ class Knob:
             )
         if value not in self.grid:
             near = " and ".join(str(v) for v in self.grid.nearest(value))
-            raise OffGrid(
-                f"{self.label} {self.show(value)} is not on its grid ({self.grid.first} to {self.grid.last} in "
-                f"steps of {self.grid.step}); nearest: {near}."
-            )
+            raise OffGrid(f"{self.label} {self.show(value)} is not on its grid ({self.grid.show()}); nearest: {near}.")
         if self.advised_ceiling is not None and value > self.advised_ceiling and not reason.strip():
             raise NeedsReason(
                 f"{self.label} {self.show(value)} is above its advised ceiling of "
                 f"{self.show(self.advised_ceiling)}; type a reason to go there."
             )
 
-    def parse(self, text: str) -> int:
-        """Read a typed value: a whole number, with or without the unit; volts are taken for millivolts.
+    def parse(self, text: str) -> Value:
+        """Read a typed value: a whole number, with or without the unit; volts are taken for millivolts; or ``auto``.
 
         Raises:
             NotANumber: for anything else.
         """
-        found = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*([A-Za-z/]*)\s*", text)
+        if text.strip().lower() == AUTO:
+            return AUTO
+        found = re.fullmatch(r"\s*([-+−]?\d+(?:[.,]\d+)?)\s*([A-Za-zµ/%×°]*)\s*", text)
         if found is not None:
-            number, unit = float(found[1].replace(",", ".")), found[2].lower()
+            number, unit = float(found[1].replace(",", ".").replace("−", "-")), found[2].lower()
             if self.unit == "mV" and unit == "v":
                 number, unit = number * 1000, "mv"
-            if unit in ("", self.unit.lower()) and abs(number - round(number)) < 1e-6:
+            signed = number >= 0 or self.grid.first < 0
+            if signed and unit in ("", self.unit.lower()) and abs(number - round(number)) < 1e-6:
                 return round(number)
         raise NotANumber(
-            f"{text!r} is no value of {self.label}; type a whole number of {self.unit}, like {self.grid.first}."
+            f"{text!r} is no value of {self.label}; type a whole number of {self.unit or 'steps'}, like "
+            f"{self.grid.first}{' or auto' if self.may_be_auto else ''}."
         )
 
 

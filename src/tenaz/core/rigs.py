@@ -1,13 +1,19 @@
 """A rig: the machine being tuned, its knobs, its stock setpoint, and what it is for."""
 
 from dataclasses import dataclass
+from difflib import get_close_matches
 from enum import StrEnum
 
+from tenaz.core.clock_tree import Platform
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadKind
 from tenaz.core.machine import Machine
 from tenaz.core.setpoints import Setpoint
+from tenaz.core.timings.clocks import Family
+
+MOST_NAMES = 6
+"""Names of knobs that a refusal lists."""
 
 
 class BenchKind(StrEnum):
@@ -52,6 +58,7 @@ class Rig:
 
     ``machine`` is what was read of it; ``by_eye`` what the eye found: dirt, a bent contact, a loose plug.
     ``sensors_watched`` are parts of sensors' names (none: all are watched), read every ``sample_period_s``.
+    ``memory`` is its generation (DDR4, DDR5); ``platform`` its clocks, where they are known.
     ``seed`` makes the simulated machine; it means nothing on other benches.
     """
 
@@ -72,6 +79,16 @@ class Rig:
     guarantee_months: int | None = None
     sensors_watched: tuple[str, ...] = ()
     sample_period_s: float = 1.0
+    memory: str = ""
+    platform: Platform | None = None
+
+    @property
+    def family(self) -> Family:
+        """Its generation of memory; where nobody said, by the rates that its knob goes through."""
+        if self.memory in tuple(Family):
+            return Family(self.memory)
+        rate = next((knob for knob in self.knobs if knob.name == "data_rate_mts"), None)
+        return Family.DDR4 if rate is not None and rate.grid.first < 4000 else Family.DDR5
 
     def knob(self, name: str) -> Knob:
         """Find a knob by its name or by its label.
@@ -83,9 +100,18 @@ class Rig:
         for knob in self.knobs:
             if wanted in (knob.name.lower(), knob.label.lower(), knob.label.lower().replace(" ", "_")):
                 return knob
-        raise Refused(f"rig {self.name} has no knob {name!r}; it has: {', '.join(k.name for k in self.knobs)}.")
+        names = [knob.name for knob in self.knobs]
+        near = get_close_matches(wanted, names, cutoff=0.4)
+        listed = ", ".join(near or names[:MOST_NAMES]) + ("" if near or len(names) <= MOST_NAMES else " and more")
+        raise Refused(f"rig {self.name} has no knob {name!r}; {'near it' if near else 'it has'}: {listed}.")
 
     def check(self, setpoint: Setpoint, reason: str = "") -> None:
         """Refuse a setpoint with a value that may not be set; a dry run before anything is touched."""
         for knob in self.knobs:
-            knob.check(setpoint[knob.name], reason)
+            value = setpoint[knob.name]
+            if knob.locked and value != self.stock[knob.name]:
+                raise Refused(
+                    f"{knob.label} is locked ({knob.locked}): leave it at {knob.show(self.stock[knob.name])}, or take "
+                    f"the lock off in the rig's knobs."
+                )
+            knob.check(value, reason)

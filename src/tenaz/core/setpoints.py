@@ -2,6 +2,21 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+from tenaz.core.errors import Refused
+
+
+class Auto(StrEnum):
+    """Left to the firmware: a value of its own, and no number."""
+
+    AUTO = "auto"
+
+
+AUTO: Final = Auto.AUTO
+Value = int | Auto
+"""What a knob can stand at: a whole number in its unit, or automatic."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -9,26 +24,29 @@ class Change:
     """One line of the sheet that differs: knob name, value before and after."""
 
     knob: str
-    before: int
-    after: int
+    before: Value
+    after: Value
 
 
 @dataclass(frozen=True, slots=True)
-class Setpoint(Mapping[str, int]):
-    """Values by knob name, each in its knob's unit. Equal when the values are equal."""
+class Setpoint(Mapping[str, Value]):
+    """Values by knob name, each in its knob's unit. What is not named is automatic.
 
-    items_by_name: tuple[tuple[str, int], ...]
+    Equal when the values are equal; a value that is automatic and one that is not named are the same.
+    """
+
+    items_by_name: tuple[tuple[str, Value], ...]
 
     @classmethod
-    def of(cls, values: Mapping[str, int]) -> "Setpoint":
+    def of(cls, values: Mapping[str, Value]) -> "Setpoint":
         """Make a setpoint; the order of names is kept for the sheet, but does not matter for equality."""
         return cls(tuple(values.items()))
 
-    def __getitem__(self, name: str) -> int:
+    def __getitem__(self, name: str) -> Value:
         for key, value in self.items_by_name:
             if key == name:
                 return value
-        raise KeyError(name)
+        return AUTO
 
     def __iter__(self) -> Iterator[str]:
         return iter(key for key, _ in self.items_by_name)
@@ -37,20 +55,36 @@ class Setpoint(Mapping[str, int]):
         return len(self.items_by_name)
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Setpoint) and dict(self) == dict(other)
+        return isinstance(other, Setpoint) and self.numbers() == other.numbers()
 
     def __hash__(self) -> int:
-        return hash(frozenset(self.items_by_name))
+        return hash(frozenset(self.numbers().items()))
 
-    def replacing(self, name: str, value: int) -> "Setpoint":
+    def number(self, name: str) -> int:
+        """A value that must be a number.
+
+        Raises:
+            Refused: it is automatic.
+        """
+        value = self[name]
+        if isinstance(value, Auto):
+            raise Refused(f"{name} is on auto; give it a number first.")
+        return value
+
+    def numbers(self) -> dict[str, int]:
+        """The values that are numbers, in the sheet's order."""
+        return {key: value for key, value in self.items_by_name if not isinstance(value, Auto)}
+
+    def replacing(self, name: str, value: Value) -> "Setpoint":
         """The same setpoint with one knob moved."""
-        if name not in self:
-            raise KeyError(name)
+        if name not in [key for key, _ in self.items_by_name]:
+            return Setpoint((*self.items_by_name, (name, value)))
         return Setpoint(tuple((key, value if key == name else old) for key, old in self.items_by_name))
 
     def changes_from(self, before: "Setpoint") -> tuple[Change, ...]:
         """The step from ``before`` to this one, in this one's order."""
-        return tuple(Change(name, before[name], value) for name, value in self.items_by_name if before[name] != value)
+        names = dict.fromkeys((*self, *before))
+        return tuple(Change(name, before[name], self[name]) for name in names if before[name] != self[name])
 
     def matches_except(self, other: "Setpoint", name: str) -> bool:
         """Whether both differ in nothing but the knob ``name``: they lie on one climb."""

@@ -2,10 +2,10 @@
 
 from dataclasses import replace
 
-from tenaz.core.catalogue import ddr5_knobs
+from tenaz.catalogues.reading import knobs_of
 from tenaz.core.machine import Cache, CacheKind, Core, Machine, MemoryModule
 from tenaz.core.rigs import GUARANTEED, BenchKind, Rig
-from tenaz.core.setpoints import Setpoint
+from tenaz.demo.sheets import demo_platform, standard_sheet
 
 RIDGE_SEED = 1871
 """The year in which the avalanche office was founded."""
@@ -62,8 +62,8 @@ def ridge(seed: int = RIDGE_SEED) -> Rig:
     return Rig(
         name="ridge",
         purpose=GUARANTEED,
-        knobs=ddr5_knobs(),
-        stock=Setpoint.of({"data_rate_mts": 4800, "t_cl_nck": 40, "memory_vdd_mv": 1100}),
+        knobs=knobs_of("ddr5"),
+        stock=standard_sheet("ddr5"),
         benches=(BenchKind.SIM, BenchKind.HAND),
         processor="Aguja A12",
         cores=12,
@@ -79,4 +79,6 @@ def ridge(seed: int = RIDGE_SEED) -> Rig:
         complaint="the forecast run takes eleven minutes; it should take nine",
         by_eye="dust on the cooler's fins, taken off",
         guarantee_months=36,
+        memory="DDR5",
+        platform=demo_platform("ddr5"),
     )

@@ -9,6 +9,7 @@ from tenaz.core.knobs import Harder, Knob
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import Clock, Journal, Publish
 from tenaz.core.rigs import Rig
+from tenaz.core.setpoints import AUTO
 from tenaz.core.trials import Trial
 from tenaz.engine.runner import TrialRunner
 from tenaz.search.positions import position
@@ -20,8 +21,7 @@ def climb_limit(knob: Knob, reason: str) -> int:
     if knob.harder is Harder.DOWN:
         return knob.grid.first
     ceiling = knob.hard_ceiling if reason.strip() else knob.advised_ceiling
-    end = knob.grid.last
-    return end if ceiling is None else max(v for v in knob.grid.values() if v <= ceiling)
+    return knob.grid.last if ceiling is None else max(v for v in knob.grid.values() if v <= ceiling)
 
 
 def check_climb(rig: Rig, plan: ClimbPlan) -> None:
@@ -29,9 +29,12 @@ def check_climb(rig: Rig, plan: ClimbPlan) -> None:
     knob = rig.knob(plan.knob)
     rig.check(plan.base, plan.reason)
     limit = climb_limit(knob, plan.reason)
-    if knob.strain(plan.base[knob.name]) >= knob.strain(limit):
+    if plan.base[knob.name] is AUTO:
+        raise Refused(f"{knob.label} is on auto: dial the number that the climb starts from.")
+    start = plan.base.number(knob.name)
+    if knob.strain(start) >= knob.strain(limit):
         raise Refused(
-            f"{knob.label} stands at {knob.show(plan.base[knob.name])} and may be climbed to {knob.show(limit)}: "
+            f"{knob.label} stands at {knob.show(start)} and may be climbed to {knob.show(limit)}: "
             f"there is no step left. Dial an easier value first."
         )
 
@@ -44,7 +47,7 @@ def on_climb(trials: Iterable[Trial], plan: ClimbPlan) -> tuple[Trial, ...]:
 def result_of(trial: Trial, knob: Knob) -> Result:
     """A trial as a strategy sees it."""
     return Result(
-        trial.setpoint[knob.name],
+        trial.setpoint.number(knob.name),
         trial.verdict,
         trial.elapsed_s,
         trial.failed_after_s,
@@ -55,7 +58,7 @@ def result_of(trial: Trial, knob: Knob) -> Result:
 def standing(rig: Rig, plan: ClimbPlan, trials: Iterable[Trial]) -> Proposal | Advice:
     """The climb's next proposal, or its advice, by its trials in the book."""
     knob = rig.knob(plan.knob)
-    strategy = stride(knob, plan.base[knob.name], climb_limit(knob, plan.reason))
+    strategy = stride(knob, plan.base.number(knob.name), climb_limit(knob, plan.reason))
     return position(strategy, [result_of(trial, knob) for trial in on_climb(trials, plan)])
 
 

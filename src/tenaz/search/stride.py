@@ -32,7 +32,7 @@ def stride(knob: Knob, start: int, limit: int) -> Strategy:
                 value = first
                 continue
             value = failed - 1
-            if knob.at_strain(value) not in knob.grid:
+            if knob.harder_by(knob.at_strain(failed), -1) is None:
                 return Advice(None, f"failed down to {knob.show(knob.at_strain(failed))}, the easiest value there is")
         elif held + 1 < failed:
             value = held + 1

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from tenaz.core.knobs import Knob
 from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.setpoints import Auto, Setpoint, Value
 
 
 @dataclass(slots=True)
@@ -22,7 +22,7 @@ class Dial:
         return self.rig.knobs[self.selected]
 
     @property
-    def value(self) -> int:
+    def value(self) -> Value:
         """Its dialled value."""
         return self.setpoint[self.knob.name]
 
@@ -31,13 +31,16 @@ class Dial:
         self.selected = (self.selected + step) % len(self.rig.knobs)
 
     def turn(self, steps: int) -> None:
-        """Turn by grid steps; stops at the grid's ends and at the hard ceiling."""
-        grid = self.knob.grid
-        ceiling = grid.last if self.knob.hard_ceiling is None else self.knob.hard_ceiling
-        top = max(value for value in grid.values() if value <= ceiling)
-        self.take(max(grid.first, min(self.value + steps * grid.step, top)))
+        """Turn by grid steps; stops at the grid's ends and at the hard ceiling. From auto it begins at its default."""
+        knob, grid, value = self.knob, self.knob.grid, self.value
+        if isinstance(value, Auto):
+            default = knob.default if isinstance(knob.default, int) else grid.values()[len(grid) // 2]
+            self.take(grid.nearest(default)[0])
+            return
+        turned = grid.at(max(0, min(grid.index(value) + steps, len(grid) - 1)))
+        self.take(min(turned if turned is not None else value, knob.most))
 
-    def take(self, value: int) -> None:
+    def take(self, value: Value) -> None:
         """Dial a value."""
         self.setpoint = self.setpoint.replacing(self.knob.name, value)
 

@@ -11,20 +11,20 @@ from tenaz.core.knobs import Knob, NeedsReason
 from tenaz.core.loading import LoadPlan
 from tenaz.core.parsing import parse_load
 from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.setpoints import Setpoint, Value
 from tenaz.core.trials import Trial
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.workshop.rig_form import blank_rig
 
 
-def value_prompt(knob: Knob, value: int, typed: str) -> Prompt:
+def value_prompt(knob: Knob, value: Value, typed: str) -> Prompt:
     """A value for a knob; the reason for one above the advised ceiling is asked for when the trial begins."""
 
     def check(text: str) -> None:
         with suppress(NeedsReason):
             knob.check(knob.parse(text))
 
-    hint = f"{knob.grid.first} to {knob.grid.last} {knob.unit} in steps of {knob.grid.step}"
+    hint = f"{knob.grid.show()} {knob.unit}" + (" · auto leaves it to the firmware" if knob.may_be_auto else "")
     for name, ceiling in (("advised", knob.advised_ceiling), ("hard", knob.hard_ceiling)):
         if ceiling is not None:
             hint += f" · {name} ceiling {knob.show(ceiling)}"

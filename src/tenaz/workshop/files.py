@@ -5,9 +5,9 @@ from pathlib import Path
 from pydantic import TypeAdapter, ValidationError
 
 from tenaz.core.errors import Refused
-from tenaz.core.intake import rig_from
 from tenaz.core.machine import Machine
 from tenaz.core.rigs import BenchKind, Rig
+from tenaz.workshop.new_rigs import rig_from
 
 _machine, _rig = TypeAdapter(Machine), TypeAdapter(Rig)
 MOST_BYTES = 4 * 2**20

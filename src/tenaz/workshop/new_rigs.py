@@ -1,10 +1,61 @@
-"""Rigs that a new book begins with."""
+"""Rigs made from what is known of a machine, and those that a new book begins with."""
 
 from dataclasses import replace
 
-from tenaz.core.intake import rig_from
-from tenaz.core.rigs import BenchKind, Rig
+from tenaz.catalogues.reading import built_in, knobs_of
+from tenaz.core.intake import present_values
+from tenaz.core.knobs import Knob
+from tenaz.core.machine import Machine
+from tenaz.core.rigs import OWN, BenchKind, Purpose, Rig
+from tenaz.core.setpoints import AUTO, Setpoint, Value
+from tenaz.core.timings.clocks import Family
 from tenaz.probe.here import read_machine
+
+
+def rig_from(
+    machine: Machine, name: str, benches: tuple[BenchKind, ...], purpose: Purpose = OWN, memory: str = ""
+) -> Rig:
+    """A rig for a machine that was taken in: its stock setpoint is what it runs with now, where that can be read.
+
+    ``memory`` is its kind of memory (DDR4, DDR5), where the machine itself does not tell.
+    """
+    known = [*(module.kind for module in machine.modules), *(spd.kind for spd in machine.spds), memory]
+    family = Family(next((kind for kind in known if kind in tuple(Family)), Family.DDR5))
+    catalogue = family.value.lower()
+    knobs, present = knobs_of(catalogue), present_values(machine)
+    platform = built_in(catalogue).platform
+    fitted = [module for module in machine.modules if module.fitted]
+    return Rig(
+        name=name,
+        purpose=purpose,
+        knobs=knobs,
+        stock=Setpoint.of({knob.name: _stock_value(knob, present) for knob in knobs}),
+        benches=benches,
+        processor=machine.processor,
+        cores=len(machine.cores) or None,
+        memory_bytes=machine.memory_bytes,
+        parts=tuple(
+            (what, text)
+            for what, text in (
+                ("board", machine.board),
+                ("firmware", machine.firmware),
+                ("memory", ", ".join(f"{module.slot} {module.part}".strip() for module in fitted)),
+            )
+            if text
+        ),
+        machine=machine,
+        memory=family.value,
+        platform=platform.platform() if platform else None,
+    )
+
+
+def _stock_value(knob: Knob, present: dict[str, int]) -> Value:
+    """What is in force where it can be read; else what the firmware is left to choose, or the standard's."""
+    if knob.name in present:
+        return knob.grid.nearest(present[knob.name])[0]
+    if knob.may_be_auto:
+        return AUTO
+    return knob.default if isinstance(knob.default, int) else knob.grid.first
 
 
 def this_machine() -> Rig:

@@ -8,7 +8,7 @@ from tenaz.core.edge import EdgeEstimate
 from tenaz.core.knobs import Knob
 from tenaz.core.outcomes import Verdict
 from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.setpoints import AUTO, Setpoint
 from tenaz.core.trials import Trial
 from tenaz.engine.climb import climb_limit, on_climb, result_of, standing
 from tenaz.margins.edge import Sighting, estimate_edge
@@ -41,8 +41,12 @@ def picture_of_line(rig: Rig, knob: Knob, through: Setpoint, trials: Sequence[Tr
 
     Loads of different kinds feel an edge differently: where it lies is estimated from the newest trial's kind.
     """
-    mine = tuple(trial for trial in trials if trial.setpoint.matches_except(through, knob.name))
-    if not mine:
+    mine = tuple(
+        trial
+        for trial in trials
+        if trial.setpoint[knob.name] is not AUTO and trial.setpoint.matches_except(through, knob.name)
+    )
+    if not mine or through[knob.name] is AUTO:
         return None
     kind = mine[-1].plan.kind
     alike = tuple(trial for trial in mine if trial.plan.kind is kind)
@@ -63,7 +67,7 @@ def _picture(
         rig=rig.name,
         knob=knob,
         stock=rig.stock[knob.name],
-        start=base[knob.name],
+        start=base.number(knob.name),
         limit=climb_limit(knob, reason),
         guard_steps=rig.purpose.guard_band_steps,
         trials=shown,

@@ -5,11 +5,11 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
 from tenaz.core.errors import Refused
-from tenaz.core.intake import rig_from
 from tenaz.core.loading import LoadKind
 from tenaz.core.machine import Machine, show_gib
 from tenaz.core.rigs import GUARANTEED, OWN, BenchKind, Purpose, Rig
 from tenaz.core.slots import EXAMPLE, parse_slots, show_slots
+from tenaz.workshop.new_rigs import rig_from
 
 PURPOSES = {purpose.name: purpose for purpose in (OWN, GUARANTEED)}
 

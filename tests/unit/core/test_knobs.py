@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 from tenaz.core.knobs import AboveCeiling, Grid, Harder, Knob, NeedsReason, NotANumber, OffGrid
 from tenaz.demo.ridge import ridge
 
-RATE, T_CL, VDD = ridge().knobs
+RATE, T_CL, VDD = map(ridge().knob, ("data_rate_mts", "t_cl_nck", "memory_vdd_mv"))
 
 
 @pytest.mark.parametrize(

@@ -16,7 +16,7 @@ from tenaz.core.loop import Station
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.parsing import parse_duration_s, parse_load, parse_share
 from tenaz.core.rigs import GUARANTEED, BenchKind
-from tenaz.core.setpoints import Change, Setpoint
+from tenaz.core.setpoints import AUTO, Change, Setpoint
 from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
 
@@ -52,14 +52,17 @@ def test_a_setpoint_never_changes_and_compares_by_values() -> None:
     assert hash(Setpoint.of(dict(reversed(RIG.stock.items_by_name)))) == hash(RIG.stock)
     assert faster.matches_except(RIG.stock, "data_rate_mts")
     assert not faster.matches_except(RIG.stock, "t_cl_nck")
-    with pytest.raises(KeyError):
-        faster.replacing("fabric_clock_mhz", 1)
+    assert faster["t_no_such_nck"] is AUTO, "what is not named is automatic"
+    assert faster.replacing("t_no_such_nck", AUTO) == faster
+    assert faster.replacing("t_no_such_nck", 3) != faster
+    with pytest.raises(Refused, match="on auto"):
+        faster.number("t_no_such_nck")
 
 
 def test_a_rig_names_its_knobs_when_asked_for_another() -> None:
     assert RIG.knob("data-rate") is RIG.knob("data rate") is RIG.knob("DATA_RATE_MTS") is RATE
-    with pytest.raises(Refused, match="has no knob 'fsb'; it has: data_rate_mts, t_cl_nck, memory_vdd_mv"):
-        RIG.knob("fsb")
+    with pytest.raises(Refused, match=r"has no knob 't rdc nck'; near it: .*t_rcd_nck"):
+        RIG.knob("t rdc nck")
 
 
 @given(st.lists(st.tuples(st.sampled_from(list(RATE.grid.values())), st.sampled_from(Verdict)), max_size=30))

@@ -59,7 +59,7 @@ def test_the_web_address_gets_the_facts(listener: tuple[str, list[dict[str, obje
     assert told(Announcer.from_environment({"TENAZ_WEBHOOK": address})) == []
     (facts,) = heard
     assert (facts["rig"], facts["trial"], facts["verdict"]) == ("ridge", 17, "fail")
-    assert facts["setpoint"] == "data_rate_mts=4800 t_cl_nck=40 memory_vdd_mv=1100"
+    assert {"data_rate_mts=4800", "t_cl_nck=40", "fabric_mhz=auto"} <= set(str(facts["setpoint"]).split())
 
 
 def test_trouble_is_said_and_stops_nothing() -> None:

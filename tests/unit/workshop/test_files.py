@@ -1,3 +1,4 @@
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -33,7 +34,10 @@ def test_a_machine_on_a_stick_becomes_a_rig_by_hand(tmp_path: Path) -> None:
         ("[]", "neither a rig nor a probed machine"),
         ("{}", "name: Field required"),
         ('{"processor": 3}', "processor: Input should be a valid string"),
-        (rig_to_text(ridge()).replace("4800", "4850", 1), "4850 MT/s is not on its grid"),
+        (
+            rig_to_text(replace(ridge(), stock=ridge().stock.replacing("data_rate_mts", 4850))),
+            "4850 MT/s is not on its grid",
+        ),
     ],
 )
 def test_a_file_that_is_no_rig_is_refused_by_place(tmp_path: Path, content: str, words: str) -> None:

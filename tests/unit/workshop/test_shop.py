@@ -68,7 +68,7 @@ def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: P
         assert isinstance(picture.advice, Advice)
         assert picture.edge is not None
         knob = picture.knob
-        hidden = Machine(seed).hidden_edge(view.rig.stock, knob)
+        hidden = Machine(seed, view.rig.knobs).hidden_edge(view.rig.stock, knob)
         truth = Bracket(knob.at_strain(int(hidden)), knob.at_strain(int(hidden) + 1))
         agreed += picture.bracket == truth or picture.edge.low <= hidden <= picture.edge.high
         assert picture.edge.high - picture.edge.low < 8, "an interval that covers everything covers nothing"

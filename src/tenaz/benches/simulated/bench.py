@@ -21,7 +21,7 @@ from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import LoadWatch, Reading, Step
 from tenaz.core.rigs import BenchKind, Rig
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.core.telemetry import Sample, Sensor, SensorKind
 
 TICKS_A_LOAD = 120
@@ -52,7 +52,7 @@ class SimulatedBench:
 
     def __init__(self, rig: Rig, turns_before: int = 0, pace: float | None = None, dust: float = 1.0) -> None:
         self._rig = rig
-        self._machine = Machine(rig.seed)
+        self._machine = Machine(rig.seed, rig.knobs, rig.family)
         self._turn = turns_before
         self._pace = pace
         self._stop = threading.Event()
@@ -79,7 +79,9 @@ class SimulatedBench:
         self._stop.clear()
         rounded = setpoint
         for knob in self._rig.knobs:
-            rounded = rounded.replacing(knob.name, knob.grid.nearest(setpoint[knob.name])[0])
+            value = setpoint[knob.name]
+            if not isinstance(value, Auto):
+                rounded = rounded.replacing(knob.name, knob.grid.nearest(value)[0])
         self._entered = rounded
         changes = setpoint.changes_from(before)
         return Step(Move.ENTERED, f"{len(changes)} value{'s' if len(changes) != 1 else ''} changed")
@@ -183,7 +185,7 @@ class SimulatedBench:
     def _rate(self, plan: LoadPlan) -> float:
         """Mean rate in the kind's unit."""
         if plan.kind is LoadKind.MARCH:
-            return c.RATE_GB_S_PER_MTS * self._in_force["data_rate_mts"]
+            return c.RATE_GB_S_PER_MTS * self._machine.effective(self._in_force)["data_rate_mts"]
         return c.RATE_GFLOP_S
 
     def _temperature_c(self, kind: LoadKind) -> float:

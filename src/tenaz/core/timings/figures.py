@@ -1,0 +1,63 @@
+"""What a sheet of timings means: latencies, row cycle, bandwidth, refresh."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from tenaz.core.timings.clocks import Family, MemoryClock
+from tenaz.core.timings.rules import BASE_REFRESH_PS
+
+BYTES_A_TRANSFER = 8
+"""A 64-bit channel; a DDR5 module's two 32-bit subchannels together."""
+
+FORGIVEN_SHARE = 0.01
+"""A refresh interval that is longer than the standard's by less than this is the standard's, rounded."""
+
+
+@dataclass(frozen=True, slots=True)
+class Figures:
+    """Times in ns, refresh interval in µs, share of time lost to refresh (0 to 1), peak GB/s of one channel.
+
+    None where a timing that it needs is not known.
+    """
+
+    first_word_ns: float | None
+    row_miss_ns: float | None
+    row_conflict_ns: float | None
+    row_cycle_ns: float | None
+    refresh_us: float | None
+    refresh_lost: float | None
+    peak_gb_s: float
+
+
+def figures(values: Mapping[str, int], rate_mts: int) -> Figures:
+    """Figures of timings (clocks by name) at a data rate."""
+    clock = MemoryClock(rate_mts)
+
+    def total_ns(*names: str) -> float | None:
+        return clock.ns(sum(values[name] for name in names)) if all(name in values for name in names) else None
+
+    interval = values.get("t_refi_nck")
+    refresh = values.get("t_rfc1_nck")
+    return Figures(
+        first_word_ns=total_ns("t_cl_nck"),
+        row_miss_ns=total_ns("t_rcd_nck", "t_cl_nck"),
+        row_conflict_ns=total_ns("t_rp_nck", "t_rcd_nck", "t_cl_nck"),
+        row_cycle_ns=total_ns("t_rc_nck"),
+        refresh_us=clock.ns(interval) / 1000 if interval else None,
+        refresh_lost=refresh / interval if refresh and interval else None,
+        peak_gb_s=clock.thirds_mts / 3 * BYTES_A_TRANSFER / 1000,
+    )
+
+
+def refresh_note(interval_us: float, family: Family) -> str:
+    """What a refresh interval means for cells: retention is a time, and about halves for each 10 °C."""
+    base_us = BASE_REFRESH_PS[family] / 1e6
+    times = interval_us / base_us
+    if times <= 0.5 + FORGIVEN_SHARE:
+        return "half the base interval or less: good above 85 °C too"
+    if times <= 1 + FORGIVEN_SHARE:
+        return "the base interval, good up to 85 °C; above that the standards ask for half of it"
+    return (
+        f"{times:.1f} times the base interval: cells must hold {times:.1f} times as long. Retention about halves for "
+        f"each 10 °C, so prove it warm"
+    )

@@ -1,0 +1,151 @@
+"""Clocks and nanoseconds, sheets carried to another rate, what timings ask of each other."""
+
+import re
+from fractions import Fraction
+
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from tenaz.core.timings.carrying import carry
+from tenaz.core.timings.clocks import Family, MemoryClock, Rounding, to_clocks
+from tenaz.core.timings.figures import figures, refresh_note
+from tenaz.core.timings.minima import Standing, check_timings, mended
+from tenaz.core.timings.rules import RULES, Scaling
+
+FOUR, FIVE = Family.DDR4, Family.DDR5
+RATES = {FOUR: (1600, 1866, 2133, 2400, 2666, 2933, 3200, 3733), FIVE: (4000, 4800, 5600, 6000, 6400, 7200, 8000)}
+
+
+@pytest.mark.parametrize(
+    ("rate_mts", "mhz", "t_ck_ps"),
+    [(1866, 933.33, 1071.43), (2133, 1066.67, 937.5), (2666, 1333.33, 750), (2933, 1466.67, 681.82), (3200, 1600, 625),
+     (4800, 2400, 416.67), (5600, 2800, 357.14), (6000, 3000, 333.33), (6050, 3025, 330.58)],
+)  # fmt: skip
+def test_a_rate_stands_for_its_exact_clock(rate_mts: int, mhz: float, t_ck_ps: float) -> None:
+    clock = MemoryClock(rate_mts)
+    assert float(clock.mhz) == pytest.approx(mhz, abs=0.01)
+    assert float(clock.t_ck_ps) == pytest.approx(t_ck_ps, abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("family", "rate_mts", "time_ps", "standard", "cautious"),
+    [
+        # JESD79-4, speed bins: tAA 13.75 ns of DDR4-2400R, -2666V's 14.25, -3200AA; tRFC1 of 8 Gbit at 2400.
+        (FOUR, 2400, 13_320, 16, 16),
+        (FOUR, 2400, 14_160, 17, 17),
+        (FOUR, 2666, 14_250, 19, 19),
+        (FOUR, 3200, 13_750, 22, 22),
+        (FOUR, 2400, 350_000, 420, 420),
+        # The 0.974 of DDR4: an excess of 2.6 % of a clock is forgiven, more is not.
+        (FOUR, 3200, 13_760, 22, 23),
+        (FOUR, 3200, 13_770, 23, 23),
+        # JESD79-5, speed bins: tAA 16 ns and tRAS 32 ns of DDR5-4800B; tRFC1 295 ns of 16 Gbit; 5600 and 6400.
+        (FIVE, 4800, 16_000, 39, 39),
+        (FIVE, 4800, 32_000, 77, 77),
+        (FIVE, 4800, 295_000, 708, 708),
+        (FIVE, 5600, 295_000, 826, 826),
+        (FIVE, 6400, 295_000, 944, 944),
+        # The 0.997 of DDR5: 0.3 % of the time is forgiven.
+        (FIVE, 6400, 16_260, 52, 53),
+        (FIVE, 6400, 16_310, 53, 53),
+    ],
+)
+def test_rounding_is_the_standards_own(
+    family: Family, rate_mts: int, time_ps: int, standard: int, cautious: int
+) -> None:
+    clock = MemoryClock(rate_mts)
+    assert to_clocks(time_ps, clock, family, Rounding.STANDARD) == standard
+    assert to_clocks(time_ps, clock, family, Rounding.CAUTIOUS) == cautious
+
+
+@given(st.sampled_from(Family), st.integers(1000, 9000), st.integers(1, 10**7), st.sampled_from(Rounding))
+def test_rounding_never_shortens_by_more_than_the_standard_forgives(
+    family: Family, rate_mts: int, time_ps: int, rounding: Rounding
+) -> None:
+    clock = MemoryClock(rate_mts)
+    lasts = to_clocks(time_ps, clock, family, rounding) * clock.t_ck_ps
+    forgiven: Fraction | float = 0
+    if rounding is Rounding.STANDARD:
+        # A tCK cut to whole picoseconds, as the standards take it, can only make more clocks, never fewer.
+        forgiven = Fraction(26, 1000) * clock.t_ck_ps + 1 if family is FOUR else Fraction(3, 1000) * time_ps + 2
+    assert lasts >= time_ps - forgiven
+    assert lasts < time_ps + clock.t_ck_ps, "and never takes a clock too many"
+
+
+@given(st.sampled_from(Family), st.integers(1000, 9000), st.integers(1, 12_000), st.sampled_from(Rounding))
+def test_whole_clocks_stay_whole_clocks_and_more_time_is_never_fewer(
+    family: Family, rate_mts: int, clocks: int, rounding: Rounding
+) -> None:
+    clock = MemoryClock(rate_mts)
+    exact = clocks * clock.t_ck_ps
+    assert to_clocks(exact, clock, family, rounding) == clocks
+    assert to_clocks(exact + 1, clock, family, rounding) >= clocks
+
+
+def sheets(family: Family) -> st.SearchStrategy[dict[str, int]]:
+    return st.fixed_dictionaries(
+        {}, optional={name: st.integers(rule.least_nck, 1500) for name, rule in RULES[family].items()}
+    )
+
+
+@given(st.data(), st.sampled_from(Family), st.sampled_from(Rounding))
+def test_a_carried_sheet_never_violates_a_minimum_and_keeps_its_times(
+    data: st.DataObject, family: Family, rounding: Rounding
+) -> None:
+    sheet = data.draw(sheets(family))
+    before, after = data.draw(st.sampled_from(RATES[family])), data.draw(st.sampled_from(RATES[family]))
+    assert carry(sheet, family, before, before, rounding) == sheet
+    assume(before != after)
+    carried = carry(sheet, family, before, after, rounding)
+    assert check_timings(carried, family) == () or max(carried.values()) > 1500
+    assert carried.keys() == sheet.keys()
+    for name, clocks in carried.items():
+        if RULES[family][name].scaling is Scaling.LONGEST:
+            assert clocks == 1 or MemoryClock(after).ns(clocks) <= MemoryClock(before).ns(sheet[name]) + 1e-6
+        elif RULES[family][name].scaling is Scaling.TIME and name != "t_cwl_nck" and rounding is Rounding.CAUTIOUS:
+            assert MemoryClock(after).ns(clocks) >= MemoryClock(before).ns(sheet[name]) - 1e-6
+
+
+@given(st.data(), st.sampled_from(Family))
+def test_what_is_mended_stays_and_nothing_is_made_tighter(data: st.DataObject, family: Family) -> None:
+    sheet = data.draw(st.dictionaries(st.sampled_from(sorted(RULES[family])), st.integers(1, 1500), min_size=1))
+    once = mended(sheet, family)
+    assert mended(once, family) == once
+    assert all(once[name] >= value for name, value in sheet.items() if name != "t_cwl_nck")
+
+
+@pytest.mark.parametrize(
+    ("family", "sheet", "name", "standing", "words"),
+    [
+        (FIVE, {"t_ras_nck": 70, "t_rp_nck": 30, "t_rc_nck": 96}, "t_rc_nck", Standing.INERT, r"tRAS \+ tRP is 100: a"),
+        (FIVE, {"t_rcd_nck": 36, "t_rtp_nck": 12, "t_ras_nck": 40}, "t_ras_nck", Standing.INERT, r"tRCD \+ tRTP is 48"),
+        (FOUR, {"t_rrd_s_nck": 6, "t_faw_nck": 20}, "t_faw_nck", Standing.INERT, r"4 × tRRD_S is 24: .*window"),
+        (FIVE, {"t_cl_nck": 36, "t_cwl_nck": 36}, "t_cwl_nck", Standing.INERT, r"tCL − 2 is 34: DDR5 has no"),
+        (FIVE, {"t_cl_nck": 37}, "t_cl_nck", Standing.NOT_ALLOWED, "only even"),
+        (FOUR, {"t_cwl_nck": 13}, "t_cwl_nck", Standing.NOT_ALLOWED, "mode register 2"),
+        (FOUR, {"t_rrd_s_nck": 3}, "t_rrd_s_nck", Standing.TOO_LOW, "no fewer than 4"),
+        (FIVE, {"t_rfc1_nck": 300, "t_rfc2_nck": 384}, "t_rfc1_nck", Standing.TOO_LOW, "tRFC2 is 384"),
+    ],
+)  # fmt: skip
+def test_each_remark_explains_itself(
+    family: Family, sheet: dict[str, int], name: str, standing: Standing, words: str
+) -> None:
+    (remark,) = check_timings(sheet, family)
+    assert (remark.name, remark.standing) == (name, standing)
+    assert re.search(words, remark.text)
+    assert remark.least_nck > 0
+
+
+def test_figures_and_what_refresh_means() -> None:
+    sheet = {"t_cl_nck": 40, "t_rcd_nck": 39, "t_rp_nck": 39, "t_rc_nck": 116, "t_refi_nck": 9360, "t_rfc1_nck": 708}
+    found = figures(sheet, 4800)
+    assert found.first_word_ns == pytest.approx(16.67, abs=0.01)
+    assert found.row_conflict_ns == pytest.approx(49.17, abs=0.01)
+    assert found.row_cycle_ns == pytest.approx(48.33, abs=0.01)
+    assert (found.refresh_us, found.peak_gb_s) == (pytest.approx(3.9), 38.4)
+    assert found.refresh_lost == pytest.approx(0.0756, abs=1e-4)
+    assert figures({}, 3200).first_word_ns is None
+    assert "up to 85 °C" in refresh_note(3.9, FIVE)
+    assert "good above 85 °C" in refresh_note(3.9, FOUR)
+    assert "4.0 times as long" in refresh_note(15.6, FIVE)
