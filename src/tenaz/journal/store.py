@@ -27,10 +27,11 @@ from tenaz.journal.codec import (
     setpoint_from_json,
     setpoint_to_json,
 )
+from tenaz.journal.sheets import Sheets
 from tenaz.journal.under_load import UnderLoad
 
 
-class Store(UnderLoad):
+class Store(UnderLoad, Sheets):
     """The book, open."""
 
     # -- rigs ----------------------------------------
@@ -60,10 +61,6 @@ class Store(UnderLoad):
             changed = connection.execute(update(t.rigs).where(t.rigs.c.name == rig.name).values(data=rig_to_json(rig)))
             if changed.rowcount == 0:
                 connection.execute(insert(t.rigs).values(name=rig.name, data=rig_to_json(rig)))
-
-    @staticmethod
-    def _rig_id(connection: Connection, name: str) -> int:
-        return int(connection.execute(select(t.rigs.c.id).where(t.rigs.c.name == name)).scalar_one())
 
     # -- trials ----------------------------------------
 

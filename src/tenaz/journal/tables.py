@@ -2,6 +2,7 @@
 
 from sqlalchemy import (
     JSON,
+    Boolean,
     Column,
     DateTime,
     Float,
@@ -24,6 +25,10 @@ metadata = MetaData(
         "pk": "pk_%(table_name)s",
     }
 )
+
+
+MOST_NAME = 80
+"""Letters in a name."""
 
 
 def _instant(name: str, nullable: bool = False) -> "Column[object]":
@@ -135,6 +140,31 @@ traces = Table(
     Column("sensors", JSON, nullable=False),
     Column("samples", Integer, nullable=False),
     Column("packed", LargeBinary, nullable=False),
+)
+
+setpoints = Table(
+    "setpoints",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False),
+    Column("name", String(MOST_NAME), nullable=False),
+    Column("setpoint", JSON, nullable=False),
+    Column("text", Text, nullable=False, default=""),
+    _instant("at_utc"),
+    UniqueConstraint("rig_id", "name"),
+)
+
+value_notes = Table(
+    "value_notes",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("knob", String(80), nullable=False),
+    Column("value", JSON, nullable=False),
+    Column("kind", String(16), nullable=False),
+    Column("text", Text, nullable=False, default=""),
+    Column("settled", Boolean, nullable=False, default=False),
+    _instant("at_utc"),
 )
 
 snapshots = Table(

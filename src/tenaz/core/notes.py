@@ -1,0 +1,64 @@
+"""What a technician notes of one value: what it stands at, and what to come back to."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from tenaz.core.setpoints import Value
+
+
+class NoteKind(StrEnum):
+    """What a note says."""
+
+    FLOOR = "floor"
+    LOOSE = "loose"
+    INERT = "inert"
+    SCALED = "scaled"
+    LOCKED = "locked"
+    FREE = "note"
+
+    @property
+    def follows_up(self) -> bool:
+        """Whether it is something to come back to."""
+        return self in (NoteKind.LOOSE, NoteKind.FREE)
+
+    @property
+    def meaning(self) -> str:
+        """In words, for a hint."""
+        return {
+            NoteKind.FLOOR: "at its floor",
+            NoteKind.LOOSE: "probably loose: try it lower",
+            NoteKind.INERT: "does nothing here",
+            NoteKind.SCALED: "carried from another rate",
+            NoteKind.LOCKED: "not to be moved",
+            NoteKind.FREE: "anything else",
+        }[self]
+
+
+@dataclass(frozen=True, slots=True)
+class ValueNote:
+    """A note on a knob's value; ``settled``: it needs no coming back to any more. ``id`` 0 is not in a book yet."""
+
+    knob: str
+    value: Value
+    kind: NoteKind
+    text: str = ""
+    settled: bool = False
+    id: int = 0
+
+    @property
+    def open(self) -> bool:
+        """Whether it stands on the list of what to follow up."""
+        return self.kind.follows_up and not self.settled
+
+    def show(self) -> str:
+        """Kind and text in one line."""
+        return self.text if self.kind is NoteKind.FREE else f"{self.kind}{f': {self.text}' if self.text else ''}"
+
+
+def parse_note(knob: str, value: Value, text: str) -> ValueNote:
+    """A note as typed: its first word may be its kind, like ``loose maybe two less``."""
+    words = text.strip()
+    first, _, rest = words.partition(" ")
+    if first.rstrip(":").lower() in tuple(NoteKind):
+        return ValueNote(knob, value, NoteKind(first.rstrip(":").lower()), rest.strip())
+    return ValueNote(knob, value, NoteKind.FREE, words)

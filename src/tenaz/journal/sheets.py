@@ -1,0 +1,114 @@
+"""What the book keeps beside trials: setpoints saved by name, and notes on values."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import Connection, delete, insert, select, update
+
+from tenaz.core.errors import Refused
+from tenaz.core.notes import NoteKind, ValueNote
+from tenaz.core.ports import Clock
+from tenaz.core.setpoints import AUTO, Setpoint
+from tenaz.journal import tables as t
+from tenaz.journal.base import BookBase
+from tenaz.journal.codec import as_utc, setpoint_from_json, setpoint_to_json
+
+
+@dataclass(frozen=True, slots=True)
+class SavedSetpoint:
+    """A setpoint under a name, with a line of text about it."""
+
+    name: str
+    setpoint: Setpoint
+    text: str
+    at_utc: datetime
+
+
+class Sheets(BookBase):
+    """The part of the book that is written at the sheet."""
+
+    @staticmethod
+    def _rig_id(connection: Connection, name: str) -> int:
+        return int(connection.execute(select(t.rigs.c.id).where(t.rigs.c.name == name)).scalar_one())
+
+    def save_setpoint(self, rig: str, name: str, setpoint: Setpoint, text: str, clock: Clock) -> None:
+        """Keep a setpoint under a name that is not taken yet.
+
+        Raises:
+            Refused: no name, or one that is taken.
+        """
+        name = name.strip()
+        if not name or len(name) > t.MOST_NAME:
+            raise Refused(f"A setpoint needs a name of 1 to {t.MOST_NAME} letters.")
+        with self._writing() as connection:
+            rig_id = self._rig_id(connection, rig)
+            mine = (t.setpoints.c.rig_id == rig_id) & (t.setpoints.c.name == name)
+            if connection.execute(select(t.setpoints.c.id).where(mine)).scalar() is not None:
+                raise Refused(f"{rig} has a setpoint {name!r} already; drop that first, or choose another name.")
+            connection.execute(
+                insert(t.setpoints).values(
+                    rig_id=rig_id, name=name, setpoint=setpoint_to_json(setpoint), text=text, at_utc=clock.utc()
+                )
+            )
+
+    def drop_setpoint(self, rig: str, name: str) -> None:
+        """Forget a saved setpoint; trials made at it stay."""
+        with self._writing() as connection:
+            mine = (t.setpoints.c.rig_id == self._rig_id(connection, rig)) & (t.setpoints.c.name == name)
+            if connection.execute(delete(t.setpoints).where(mine)).rowcount == 0:
+                raise Refused(f"{rig} has no setpoint {name!r}.")
+
+    def setpoints(self, rig: str) -> tuple[SavedSetpoint, ...]:
+        """Saved setpoints of a rig, oldest first."""
+        query = (
+            select(t.setpoints)
+            .join(t.rigs, t.rigs.c.id == t.setpoints.c.rig_id)
+            .where(t.rigs.c.name == rig)
+            .order_by(t.setpoints.c.id)
+        )
+        with self._reading() as connection:
+            return tuple(
+                SavedSetpoint(row["name"], setpoint_from_json(row["setpoint"]), row["text"], as_utc(row["at_utc"]))
+                for row in connection.execute(query).mappings()
+            )
+
+    def note_value(self, rig: str, note: ValueNote, clock: Clock) -> None:
+        """Keep a note on a value."""
+        with self._writing() as connection:
+            connection.execute(
+                insert(t.value_notes).values(
+                    rig_id=self._rig_id(connection, rig),
+                    knob=note.knob,
+                    value=note.value,
+                    kind=note.kind.value,
+                    text=note.text,
+                    settled=note.settled,
+                    at_utc=clock.utc(),
+                )
+            )
+
+    def settle_note(self, note_id: int) -> None:
+        """It needs no coming back to any more; it stays in the book."""
+        with self._writing() as connection:
+            connection.execute(update(t.value_notes).where(t.value_notes.c.id == note_id).values(settled=True))
+
+    def value_notes(self, rig: str) -> tuple[ValueNote, ...]:
+        """Notes on values of a rig, oldest first."""
+        query = (
+            select(t.value_notes)
+            .join(t.rigs, t.rigs.c.id == t.value_notes.c.rig_id)
+            .where(t.rigs.c.name == rig)
+            .order_by(t.value_notes.c.id)
+        )
+        with self._reading() as connection:
+            return tuple(
+                ValueNote(
+                    row["knob"],
+                    AUTO if row["value"] == AUTO else row["value"],
+                    NoteKind(row["kind"]),
+                    row["text"],
+                    row["settled"],
+                    row["id"],
+                )
+                for row in connection.execute(query).mappings()
+            )
