@@ -22,12 +22,14 @@ class HandBench:
         self._rig = rig
         self._technician = technician
         self._clock = clock
+        self._entered: tuple[str, ...] = ()
 
     def check(self, plan: LoadPlan) -> None:
         """What the technician can run there is not ours to say."""
 
     def set(self, setpoint: Setpoint, before: Setpoint) -> Step:
         """Show the sheet and wait until it is entered."""
+        self._entered = tuple(change.knob for change in setpoint.changes_from(before))
         return questions.asked(self._technician, questions.entering(self._rig, setpoint, before, "then start it"))
 
     def boot(self) -> Step:
@@ -37,7 +39,8 @@ class HandBench:
     def confirm(self, setpoint: Setpoint) -> tuple[Step, tuple[Reading, ...]]:
         """Ask whether the values read back; nothing can be read from here."""
         readings = tuple(Reading(k.label, k.show(setpoint[k.name]), None) for k in self._rig.knobs)
-        lines = tuple(f"  {r.name:<12} {r.asked:>10}" for r in readings)
+        shown = self._entered or tuple(setpoint)
+        lines = tuple(f"  {k.label:<12} {k.show(setpoint[k.name]):>10}" for k in self._rig.knobs if k.name in shown)
         return questions.asked(self._technician, questions.confirming(lines)), readings
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:

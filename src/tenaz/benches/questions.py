@@ -7,6 +7,7 @@ from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Choice, Question, Reading, Step, Technician
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
+from tenaz.core.steps import step_between
 
 OUTCOME_CHOICES = (
     Choice("h", "held", Outcome.HELD),
@@ -29,23 +30,28 @@ def asked(technician: Technician, question: Question) -> Step:
     return Step(answer)
 
 
-def sheet(rig: Rig, setpoint: Setpoint, before: Setpoint) -> tuple[str, ...]:
-    """The sheet to type in: every knob, changed lines marked, old value beside new."""
+def changed_lines(rig: Rig, setpoint: Setpoint, before: Setpoint) -> tuple[str, ...]:
+    """The lines of the sheet that change, in the order of the firmware, old value beside new; and how many stay."""
+    changes = step_between(rig, before, setpoint).changes
+    if not changes:
+        return ("  nothing changes; all values stay as they are",)
+    knobs = {knob.name: knob for knob in rig.knobs}
     lines = []
-    for knob in rig.knobs:
-        old, new = before[knob.name], setpoint[knob.name]
-        mark, was = ("▸", f"   was {old}") if old != new else (" ", "")
-        lines.append(f"{mark} {knob.label:<12} {knob.show(new):>10}{was}")
-    return tuple(lines)
+    for change in changes:
+        knob = knobs.get(change.knob)
+        label, new = (knob.label, knob.show(change.after)) if knob else (change.knob, str(change.after))
+        lines.append(f"▸ {label:<12} {new:>10}   was {change.before}")
+    staying = len(rig.knobs) - len(changes)
+    return (*lines, f"  {staying} others stay as they are") if staying > 0 else tuple(lines)
 
 
 def entering(rig: Rig, setpoint: Setpoint, before: Setpoint, then: str) -> Question:
-    """Set: what to type into the firmware."""
+    """Set: what to type into the firmware; the whole sheet stands on its canvas."""
     return Question(
         Station.SET,
         f"Enter these values in the firmware of {rig.name}, {then}",
         (Choice("y", "entered", Move.ENTERED),),
-        sheet(rig, setpoint, before),
+        changed_lines(rig, setpoint, before),
     )
 
 

@@ -58,6 +58,11 @@ def read_text(path: Path) -> str:
         raise Refused(f"{path} is no text in UTF-8; save it as that.") from error
 
 
+UNION_PARTS = ("knob", "change", "function-after", "int", "str")
+LITERAL = "literal["
+"""Parts of a path that say which alternative was tried, not where in the file."""
+
+
 def parse_toml(model: type[Model], text: str, place: str) -> Model:
     """Read TOML into a model.
 
@@ -77,6 +82,8 @@ def parse_toml(model: type[Model], text: str, place: str) -> Model:
         where = f"{place}, line {line}" if line else place
         what = _named(data, path)
         message = problem["msg"].removeprefix("Value error, ")
+        if problem["type"].startswith("int_"):
+            message = f"{problem['input']!r} is no whole number"
         raise Refused(f"{where}: {what}{message}. Mend it; nothing was changed.") from error
 
 
@@ -108,5 +115,7 @@ def _named(data: Any, path: tuple[int | str, ...]) -> str:
             break
         if isinstance(at, dict) and isinstance(at.get("name") or at.get("knob"), str):
             named = f"{at.get('name') or at.get('knob')}: "
-    fields = [str(part) for part in path if isinstance(part, str) and part not in ("knob", "change", "function-after")]
+    fields = [
+        part for part in path if isinstance(part, str) and part not in UNION_PARTS and not part.startswith(LITERAL)
+    ]
     return named + (f"{'.'.join(fields)}: " if fields else "")

@@ -1,4 +1,4 @@
-"""The Cycle picture in terminal cells: lanes of commands over a ruler of nanoseconds, each timing a measured stretch."""
+"""The Cycle picture in terminal cells: lanes of commands over a ruler in ns, each timing a measured stretch."""
 
 from tenaz.charts.cells import Cells, wrapped
 from tenaz.charts.cycle import Command, CyclePicture, Lane, Refresh, Stretch
@@ -8,7 +8,9 @@ from tenaz.core.timings.minima import Standing
 LABEL = 11
 RULER_STEPS_NS = (1, 2, 5, 10, 20, 50, 100)
 LEAST_COLUMNS_A_TICK = 7
+HEAD_ROWS = 4
 SAID_ROWS = 3
+LEGEND = "A activate   R read   W write   P precharge   ▒ data   ╢ ╎ least by the others   ┄ below it"
 
 
 def draw_cycle(picture: CyclePicture | None, width: int, height: int, clocks_line: str = "") -> Cells:
@@ -19,7 +21,7 @@ def draw_cycle(picture: CyclePicture | None, width: int, height: int, clocks_lin
         return cells
     scale = _Scale(picture.length_ns, max(1, width - LABEL - 1))
     _head(cells, picture, clocks_line)
-    row = _ruler(cells, scale, 4)
+    row = _ruler(cells, scale, HEAD_ROWS + 1)
     for lane in picture.lanes:
         ghost = next((ghost for ghost in picture.ghosts if ghost.name == lane.name), None)
         row = _lane(cells, scale, lane, ghost, picture, row) + 1
@@ -28,6 +30,9 @@ def draw_cycle(picture: CyclePicture | None, width: int, height: int, clocks_lin
         row += 1
     if picture.refresh is not None and row < height - SAID_ROWS:
         _refresh(cells, picture.refresh, picture.ghost_refresh, picture.selected, row)
+        row += 1 if picture.ghost_refresh is None else 2
+    if row < height - SAID_ROWS:
+        cells.put(LABEL, height - SAID_ROWS - 1, LEGEND[: width - LABEL], Role.FAINT)
     for place, line in enumerate(wrapped(picture.said, width)[:SAID_ROWS]):
         cells.put(0, height - SAID_ROWS + place, line.ljust(width), Role.LIT if place == 0 else Role.TEXT)
     return cells
@@ -54,10 +59,15 @@ def _head(cells: Cells, picture: CyclePicture, clocks_line: str) -> None:
         (f.first_word_ns, "first word {:.1f} ns"),
         (f.row_conflict_ns, "row conflict {:.1f} ns"),
         (f.row_cycle_ns, "row cycle {:.1f} ns"),
-        (f.peak_gb_s, "peak {:.1f} GB/s a channel"),
+        (f.peak_gb_s, "peak {:.1f} GB/s"),
     ]
-    cells.put(0, 1, "   ".join(words.format(value) for value, words in known if value is not None), Role.MEASURED)
-    cells.put(0, 2, clocks_line, Role.FAINT)
+    column = 0
+    for words in [words.format(value) for value, words in known if value is not None]:
+        if column + len(words) <= cells.width:
+            cells.put(column, 1, words, Role.MEASURED)
+        column += len(words) + 2
+    for place, line in enumerate(wrapped(clocks_line, cells.width)[: HEAD_ROWS - 2]):
+        cells.put(0, 2 + place, line, Role.FAINT)
 
 
 def _ruler(cells: Cells, scale: _Scale, row: int) -> int:
@@ -112,12 +122,18 @@ def _stretch(cells: Cells, scale: _Scale, stretch: Stretch, row: int, selected: 
     width = max(1, end - start)
     line = "┄" if stretch.remark is not None else "━"
     cells.put(start, row, ("┝" + line * (width - 2) + "┥") if width > 1 else "┃", role)
-    for words in (f" {stretch.label} {stretch.clocks} ", f" {stretch.label} ", stretch.label):
-        if len(words) <= width - 2:
-            cells.put(start + (width - len(words)) // 2, row, words, role)
+    least = None if stretch.least_end_ns is None else scale.column(stretch.least_end_ns)
+    room = (start + 1, end - 1)
+    if least is not None and start < least < end - 1:
+        # The name stands beside the mark, on its roomier side.
+        room = max((start + 1, least), (least + 1, end - 1), key=lambda part: part[1] - part[0])
+    length = f"{stretch.end_ns - stretch.start_ns:.1f} ns"
+    named = f"{stretch.label} {stretch.clocks}"
+    for words in (f" {named} · {length} ", f" {named} ", f" {stretch.label} ", stretch.label):
+        if len(words) <= room[1] - room[0]:
+            cells.put(room[0] + (room[1] - room[0] - len(words)) // 2, row, words, role)
             break
-    if stretch.least_end_ns is not None:
-        least = scale.column(stretch.least_end_ns)
+    if least is not None:
         if least > end:
             cells.put(end, row, "╌" * (least - end), Role.UNKNOWN)
         cells.put(least - 1 if least >= end else least, row, "╢" if least >= end else "╎", Role.TEXT)

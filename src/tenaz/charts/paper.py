@@ -1,30 +1,36 @@
-"""The Climb picture on paper: SVG or PDF, from the same model and with the same marks as on the screen."""
+"""Pictures on paper: the files they can become, and how one is saved."""
 
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from tenaz.charts.climb import ClimbPicture
-from tenaz.charts.marks import NEXT, Role, mark_of
+from tenaz.charts.marks import Role
 from tenaz.charts.roles import LIGHT as INK
 from tenaz.core.errors import TenazError
-from tenaz.core.knobs import show_steps
 
-FORMATS = (".svg", ".pdf")
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
+
+PICTURES = (".svg", ".pdf")
 
 
-def check_path(path: Path) -> None:
+def check_path(path: Path, endings: Sequence[str] = PICTURES) -> None:
     """Refuse a file that cannot be an export, before anything is drawn.
 
     Raises:
         TenazError: an ending that is not known, or a folder that is not there.
     """
-    if path.suffix.lower() not in FORMATS:
-        raise TenazError(f"{path.name!r} cannot be exported: name a file ending in {' or '.join(FORMATS)}.")
+    if path.suffix.lower() not in endings:
+        raise TenazError(f"{path.name!r} cannot be exported: name a file ending in {' or '.join(endings)}.")
     if not path.absolute().parent.is_dir():
         raise TenazError(f"there is no folder {path.absolute().parent}; name one that exists.")
 
 
-def export_climb(picture: ClimbPicture, path: Path) -> None:
-    """Write the picture to ``path``; its ending says in which format.
+@contextmanager
+def figure_to(path: Path, width_in: float, height_in: float) -> "Iterator[Figure]":
+    """A figure that is written to ``path`` when it is drawn; letters become outlines, so that no font is needed.
 
     Raises:
         TenazError: an ending that is not known, or a file that cannot be written.
@@ -34,94 +40,17 @@ def export_climb(picture: ClimbPicture, path: Path) -> None:
     from matplotlib.figure import Figure  # noqa: PLC0415
 
     with mpl.rc_context({"svg.fonttype": "path", "font.family": "DejaVu Sans", "svg.hashsalt": "tenaz"}):
-        figure = Figure(figsize=(9.6, 5.4), layout="constrained")
-        axes, chance = figure.subplots(1, 2, sharey=True, width_ratios=(4, 1))
-        _draw_trials(axes, picture)
-        _draw_chance(chance, picture)
-        figure.suptitle(
-            f"{picture.rig}: {picture.knob.label} · {picture.load}", color=INK[Role.TEXT], x=0.02, ha="left"
-        )
+        figure = Figure(figsize=(width_in, height_in), layout="constrained")
+        yield figure
         try:
             figure.savefig(path, metadata={"Date": None} if path.suffix == ".svg" else {"CreationDate": None})
         except OSError as error:
             raise TenazError(f"{path} could not be written: {error.strerror}. Choose another place.") from error
 
 
-def _draw_trials(axes, picture: ClimbPicture) -> None:  # type: ignore[no-untyped-def] # matplotlib is imported late
-    knob, strains = picture.knob, picture.strains
-    guard = picture.guard
-    if guard:
-        axes.axhspan(guard[0], guard[-1] + 1, color=INK[Role.GUARD], lw=0, zorder=0)
-        axes.text(
-            len(picture.points) + 1.3,
-            guard[0] + 0.1,
-            f"guard band, {show_steps(picture.guard_steps)}",
-            ha="right",
-            size=8,
-            color=INK[Role.LIT],
-        )
-    numbers = [*range(len(picture.points)), len(picture.points)]
-    for role, pick in ((Role.HELD, "held"), (Role.FAILED, "failed")):
-        values = [getattr(point.bracket, pick) for point in picture.points]
-        values.append(values[-1] if values else None)
-        levels = [float("nan") if value is None else knob.strain(value) for value in values]
-        axes.step(numbers, levels, where="post", color=INK[role], lw=1.2, zorder=1)
-    for index, point in enumerate(picture.points):
-        mark = mark_of(point.outcome)
-        axes.text(
-            index,
-            point.strain,
-            mark.sign,
-            color=INK[mark.role],
-            ha="center",
-            va="center",
-            size=13,
-            zorder=3,
-            gid=f"trial-{point.number}-{mark.word.replace(' ', '-')}",
-            bbox={"boxstyle": "circle,pad=0.05", "fc": "white", "ec": "none"},
-        )
-    if picture.ghost is not None:
-        axes.text(
-            len(picture.points),
-            knob.strain(picture.ghost),
-            NEXT.sign,
-            color=INK[Role.LIT],
-            ha="center",
-            va="center",
-            size=13,
-        )
-    axes.set_xlim(-0.8, len(picture.points) + 1.4)
-    axes.set_ylim(strains[0] - 0.6, strains[-1] + 0.6)
-    axes.set_xticks(range(len(picture.points)), [str(point.number) for point in picture.points])
-    axes.set_yticks(list(strains), [str(knob.at_strain(strain)) for strain in strains])
-    axes.set_xlabel("trial")
-    axes.set_ylabel(f"{knob.label}, {knob.unit}")
-    words = dict.fromkeys((mark_of(point.outcome).sign, mark_of(point.outcome).word) for point in picture.points)
-    legend = "   ".join(f"{sign} {word}" for sign, word in words)
-    axes.set_title(f"{picture.bracket.show(knob)}      {legend}", loc="left", size=9, color=INK[Role.TEXT])
-    _plain(axes)
-
-
-def _draw_chance(axes, picture: ClimbPicture) -> None:  # type: ignore[no-untyped-def]
-    edge = picture.edge
-    axes.set_title("chance of the edge", loc="left", size=9, color=INK[Role.MEASURED])
-    if edge is None:
-        axes.text(0.5, 0.5, "not known yet", transform=axes.transAxes, ha="center", color=INK[Role.UNKNOWN])
-    else:
-        strains = range(picture.strains[0] - 1, picture.strains[-1] + 1)
-        axes.barh(
-            [s + 0.5 for s in strains],
-            [edge.chance_above(s) for s in strains],
-            height=0.8,
-            color=INK[Role.MEASURED],
-        )
-        axes.plot([0, 0], [edge.low, edge.high], color=INK[Role.TEXT], lw=4, solid_capstyle="butt")
-        axes.set_xlabel(f"{picture.interval_text()}\n({edge.confidence:.0%})", size=8)
-    _plain(axes)
-
-
-def _plain(axes) -> None:  # type: ignore[no-untyped-def]
-    axes.grid(axis="y", color=INK[Role.FRAME], lw=0.6)
+def plain(axes: "Axes", grid: str = "y") -> None:
+    """Take off what a picture does not need."""
+    axes.grid(axis=grid, color=INK[Role.FRAME], lw=0.6)  # type: ignore[arg-type] # "x", "y" or "both"
     axes.set_axisbelow(True)
     for side in ("top", "right"):
         axes.spines[side].set_visible(False)

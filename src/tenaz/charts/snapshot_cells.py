@@ -23,7 +23,8 @@ def draw_snapshot(
     """Draw it; ``log`` holds the trial's own lines as (time, source, text)."""
     log = log[-LOG_ROWS:]
     load_rows = 1 if load.empty else LOAD_ROWS
-    rows = 5 + len(rig.knobs) + load_rows + (CLIMB_ROWS + 1 if climb else 0) + len(log)
+    knobs = [k for k in rig.knobs if k.name == "data_rate_mts" or trial.setpoint[k.name] != rig.stock[k.name]]
+    rows = 6 + len(knobs) + load_rows + (CLIMB_ROWS + 1 if climb else 0) + len(log)
     cells = Cells(WIDTH, rows)
     mark = mark_of(trial.outcome)
     heading = f"{rig.name}, bench {trial.bench}, trial {trial.number}: "
@@ -32,13 +33,15 @@ def draw_snapshot(
     begun = f"begun {trial.begun_utc:%Y-%m-%d %H:%M:%S} UTC"
     cells.put_right(WIDTH, 0, begun, Role.FAINT)
     row = 2
-    for knob in rig.knobs:
+    for knob in knobs:
         value, stock = trial.setpoint[knob.name], rig.stock[knob.name]
         cells.put(0, row, knob.label, Role.FAINT)
         cells.put(SHEET_LABEL, row, knob.show(value), Role.LIT if value != stock else Role.TEXT)
         if value != stock:
             cells.put(2 * SHEET_LABEL, row, f"stock {knob.show(stock)}", Role.FAINT)
         row += 1
+    cells.put(0, row, f"{len(rig.knobs) - len(knobs)} other values at stock", Role.FAINT)
+    row += 1
     cells.paste(0, row + 1, draw_load(load, WIDTH, load_rows))
     row += load_rows + 1
     if climb is not None:

@@ -41,21 +41,38 @@ class Track:
         return self.knob.strain(self.failed) - self.knob.strain(self.in_force)
 
 
-def track_of(
-    knob: Knob,
+def tracks_of(
+    knobs: Sequence[Knob],
     dialled: Setpoint,
     in_force: Setpoint,
     stock: Setpoint,
     trials: Sequence[Trial],
     guard_steps: int,
+) -> tuple[Track, ...]:
+    """A track a knob, each from the trials that differ from the dialled setpoint in that knob alone."""
+    everywhere: list[Trial] = []
+    along: dict[str, list[Trial]] = {}
+    for trial in trials:
+        if trial.outcome is not None:
+            differing = trial.setpoint.changes_from(dialled)
+            if not differing:
+                everywhere.append(trial)
+            elif len(differing) == 1:
+                along.setdefault(differing[0].knob, []).append(trial)
+    tracks = []
+    for knob in knobs:
+        here = sorted((*everywhere, *along.get(knob.name, ())), key=lambda trial: trial.number)
+        tracks.append(_track(knob, dialled, in_force, stock, here, guard_steps))
+    return tuple(tracks)
+
+
+def _track(
+    knob: Knob, dialled: Setpoint, in_force: Setpoint, stock: Setpoint, trials: Sequence[Trial], guard_steps: int
 ) -> Track:
-    """Build a track from the trials that differ from the dialled setpoint in this knob alone."""
     on_line = [
         (value, t.outcome)
         for t in trials
-        if t.outcome is not None
-        and not isinstance(value := t.setpoint[knob.name], Auto)
-        and t.setpoint.matches_except(dialled, knob.name)
+        if t.outcome is not None and not isinstance(value := t.setpoint[knob.name], Auto)
     ]
     standing: dict[int, Outcome] = {}
     for value, outcome in on_line:

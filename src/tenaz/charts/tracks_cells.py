@@ -1,4 +1,4 @@
-"""All knob tracks, one under the other, one of them in hand."""
+"""All knobs, one under the other by the pages of the firmware, one of them in hand with its whole track."""
 
 from collections.abc import Sequence
 
@@ -7,43 +7,82 @@ from tenaz.charts.marks import Role
 from tenaz.charts.track import Track, draw_track
 from tenaz.core.knobs import show_steps
 
-ROWS_A_KNOB = 5
+VALUE_END, SMALL_TRACK = 28, 30
+"""Columns of a line: where the value ends, where the small track begins."""
+
+LINES_IN_HAND = 4
+"""The knob in hand takes so many lines: name and value, its track, what is dialled, what is to be said."""
 
 
 def draw_tracks(tracks: Sequence[Track], selected: int, width: int, height: int) -> Cells:
-    """Name and value, the track, what is dialled under it, and the margin in words."""
+    """A line a knob with a small track; the knob in hand with its whole track, and its margin in words."""
     cells = Cells(width, height)
     cells.put(0, 0, "knobs", Role.FAINT)
-    room = cells.width
-    visible = max(1, (height - 2) // ROWS_A_KNOB)
-    first = max(0, min(selected - visible + 1, len(tracks) - visible))
-    for place, track in enumerate(tracks[first : first + visible]):
-        top = 2 + place * ROWS_A_KNOB
-        _draw_knob(cells, track, top, room, first + place == selected)
-    if first + visible < len(tracks):
-        cells.put_right(room, height - 1, "more below ▾", Role.FAINT)
+    lines: list[tuple[str, int | None]] = []
+    group = ""
+    for place, track in enumerate(tracks):
+        if track.knob.group != group:
+            group = track.knob.group
+            lines.append((group, None))
+        lines += [("", place)] * (LINES_IN_HAND if place == selected else 1)
+    room = max(1, height - 2)
+    at = next((number for number, (_, place) in enumerate(lines) if place == selected), 0)
+    first = max(0, min(at - room // 2, len(lines) - room))
+    drawn: int | None = None
+    for row, (heading, which) in enumerate(lines[first : first + room], start=2):
+        if which is None:
+            cells.put(0, row, heading, Role.FAINT)
+        elif which != selected:
+            _line(cells, tracks[which], row, width)
+        elif drawn != which:
+            _in_hand(cells, tracks[which], row, width)
+        drawn = which
+    if first + room < len(lines):
+        cells.put_right(width, height - 1, " more below ▾", Role.FAINT)
     return cells
 
 
-def _draw_knob(cells: Cells, track: Track, top: int, room: int, selected: bool) -> None:
+def _value(track: Track, with_unit: bool) -> str:
+    value = track.knob.show(track.dialled) if with_unit else str(track.dialled)
+    return f"{track.in_force} → {value}" if track.changed else value
+
+
+def _line(cells: Cells, track: Track, row: int, width: int) -> None:
+    role = Role.LIT if track.changed else Role.TEXT
+    cells.put(2, row, track.knob.label, Role.UNKNOWN if track.knob.locked else Role.TEXT)
+    cells.put_right(VALUE_END, row, f" {_value(track, with_unit=False)}", role)
+    if track.knob.locked:
+        cells.put(SMALL_TRACK, row, "locked", Role.UNKNOWN)
+        return
+    for run, column in _columns(draw_track(track, max(0, width - SMALL_TRACK)), 0):
+        cells.put(SMALL_TRACK + column, row, run.text, run.role)
+
+
+def _in_hand(cells: Cells, track: Track, top: int, width: int) -> None:
     knob = track.knob
-    cells.put(0, top, "▸" if selected else " ", Role.LIT)
-    cells.put(2, top, knob.label, Role.LIT if selected else Role.TEXT)
-    value = knob.show(track.dialled)
-    if track.changed:
-        value = f"{track.in_force} → {value}"
-    cells.put_right(room, top, value, Role.LIT if track.changed else Role.TEXT)
-    for row, runs in enumerate(draw_track(track, room - 2).rows()):
-        column = 2
-        for run in runs:
-            cells.put(column, top + 1 + row, run.text, run.role)
-            column += len(run.text)
-    margin = track.margin_steps()
-    if margin is None:
-        words = f"{knob.grid.first} to {knob.grid.last} · harder {'▸' if knob.harder.sign > 0 else '◂'}"
-        cells.put(2, top + 3, words, Role.FAINT)
-    else:
-        assert track.failed is not None
-        assert isinstance(track.in_force, int)
-        units = abs(track.failed - track.in_force)
-        cells.put(2, top + 3, f"margin to failure {show_steps(margin)}, {units} {knob.unit}", Role.FAINT)
+    cells.put(0, top, "▸", Role.LIT)
+    cells.put(2, top, knob.label, Role.LIT)
+    cells.put_right(width, top, f" {_value(track, with_unit=True)}", Role.LIT if track.changed else Role.TEXT)
+    drawing = draw_track(track, width - 2)
+    for line in (0, 1):
+        for run, column in _columns(drawing, line):
+            cells.put(2 + column, top + 1 + line, run.text, run.role)
+    cells.put(2, top + 3, _words(track), Role.FAINT)
+
+
+def _words(track: Track) -> str:
+    """The margin, where there is one; else where the knob can go, or why it must not."""
+    knob, margin = track.knob, track.margin_steps()
+    if knob.locked:
+        return f"locked: {knob.locked}"
+    if margin is not None and track.failed is not None and isinstance(track.in_force, int):
+        return f"margin to failure {show_steps(margin)}, {abs(track.failed - track.in_force)} {knob.unit}"
+    spelled = f" · {knob.standard_label}" if knob.standard_label else ""
+    return f"{knob.grid.first} to {knob.grid.last} · harder {'▸' if knob.harder.sign > 0 else '◂'}{spelled}"
+
+
+def _columns(cells: Cells, row: int):  # type: ignore[no-untyped-def] # runs with their columns
+    column = 0
+    for run in cells.rows()[row] if row < cells.height else []:
+        yield run, column
+        column += len(run.text)

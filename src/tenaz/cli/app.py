@@ -11,6 +11,7 @@ from tenaz.cli.climb import climb
 from tenaz.cli.load import load
 from tenaz.cli.options import BookOption
 from tenaz.cli.rig import probe, rig
+from tenaz.cli.sheet import sheet
 from tenaz.cli.watch import watch
 
 app = typer.Typer(
@@ -73,3 +74,4 @@ app.command()(chart)
 app.command()(probe)
 app.command()(rig)
 app.command()(watch)
+app.command()(sheet)

@@ -25,7 +25,7 @@ def chart(
 
     Data and marks are those that the workbench draws.
     """
-    from tenaz.charts.paper import export_climb
+    from tenaz.charts.climb_paper import export_climb
     from tenaz.workshop.pictures import picture_of_climb
     from tenaz.workshop.shop import Workshop
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from tenaz.cli.options import BookOption, errors_told
+from tenaz.core.errors import Refused
 
 if TYPE_CHECKING:
     from tenaz.core.machine import Machine
@@ -46,6 +47,12 @@ def rig(
     source: Annotated[
         Path | None, typer.Option("--from", help="Read a rig or a probed machine from this file.", metavar="FILE")
     ] = None,
+    knobs: Annotated[
+        str | None,
+        typer.Option(
+            "--knobs", help="Add a catalogue's knobs: processor, graphics, or a board's file.", metavar="WHICH"
+        ),
+    ] = None,
     save: SaveOption = None,
     as_json: JsonOption = False,
     book: BookOption = None,
@@ -58,10 +65,13 @@ def rig(
         tenaz rig ridge --save ridge.json    # edit owner, complaint, purpose, ceilings …
         tenaz rig --from ridge.json          # … and read it in again
         tenaz rig "back office" --from stick/rig.json
+        tenaz rig ridge --knobs pizarra-p2.toml  # the board's own spelling, ranges, dead knobs
 
     A file is checked as it is read in; one that is no rig changes nothing.
     """
+    from tenaz.catalogues.reading import read_catalogue
     from tenaz.workshop.files import read_rig, rig_to_text, write_text
+    from tenaz.workshop.rig_knobs import with_catalogue
     from tenaz.workshop.shop import Workshop
 
     workshop = Workshop()
@@ -74,6 +84,11 @@ def rig(
                 rigs = [read]
             else:
                 rigs = [workshop.store.rig(name)] if name else list(workshop.store.rigs())
+            if knobs is not None:
+                if name is None and source is None:
+                    raise Refused("Name the rig that gets these knobs.")
+                rigs = [with_catalogue(rigs[0], read_catalogue(knobs), knobs)]
+                workshop.store.put_rig(rigs[0])
         finally:
             workshop.close()
         if save is not None:

@@ -72,3 +72,20 @@ def nearest_in_step(
     below = max((rate for rate in rates if rate < rate_mts), default=None)
     above = min((rate for rate in rates if rate > rate_mts), default=None)
     return below, above
+
+
+def clocks_in_words(platform: Platform, here: ClockStand, rates_mts: Sequence[int]) -> str:
+    """One line: the clocks, whether they run in step, and the nearest rates that do."""
+    words = f"controller {here.controller_mhz:.0f} MHz (1:{here.controller_ratio}) · fabric {here.fabric_mhz} MHz, "
+    below, above = nearest_in_step(platform, rates_mts, here.rate_mts, here.controller_ratio)
+    near = [f"{rate} {side}" for rate, side in ((below, "below"), (above, "above")) if rate is not None]
+    if here.in_step:
+        words += "in step"
+    else:
+        words += f"out of step: +{here.crossing_ns:.1f} ns"
+        near += [
+            f"this rate at 1:{ratio}"
+            for ratio in platform.controller_ratios
+            if ratio != here.controller_ratio and stand(platform, here.rate_mts, ratio).in_step
+        ]
+    return words + (f" · in step too: {', '.join(near)}" if near else "")

@@ -94,7 +94,9 @@ class Knob:
     @property
     def most(self) -> int:
         """The highest value that may be set at all."""
-        return max(v for v in self.grid.values() if self.hard_ceiling is None or v <= self.hard_ceiling)
+        if self.hard_ceiling is None or self.grid.last <= self.hard_ceiling:
+            return self.grid.last
+        return max(value for value in self.grid.values() if value <= self.hard_ceiling)
 
     def show(self, value: Value) -> str:
         """The value with its unit, as the screen and the sheet write it."""

@@ -83,8 +83,12 @@ class Setpoint(Mapping[str, Value]):
 
     def changes_from(self, before: "Setpoint") -> tuple[Change, ...]:
         """The step from ``before`` to this one, in this one's order."""
-        names = dict.fromkeys((*self, *before))
-        return tuple(Change(name, before[name], self[name]) for name in names if before[name] != self[name])
+        mine, others = dict(self.items_by_name), dict(before.items_by_name)
+        return tuple(
+            Change(name, others.get(name, AUTO), mine.get(name, AUTO))
+            for name in (*mine, *(other for other in others if other not in mine))
+            if others.get(name, AUTO) != mine.get(name, AUTO)
+        )
 
     def matches_except(self, other: "Setpoint", name: str) -> bool:
         """Whether both differ in nothing but the knob ``name``: they lie on one climb."""

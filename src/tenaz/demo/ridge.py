@@ -5,6 +5,7 @@ from dataclasses import replace
 from tenaz.catalogues.reading import knobs_of
 from tenaz.core.machine import Cache, CacheKind, Core, Machine, MemoryModule
 from tenaz.core.rigs import GUARANTEED, BenchKind, Rig
+from tenaz.core.setpoints import Setpoint
 from tenaz.demo.sheets import demo_platform, standard_sheet
 
 RIDGE_SEED = 1871
@@ -57,13 +58,18 @@ def _machine() -> Machine:
     )
 
 
+def ridge_sheet() -> Setpoint:
+    """DDR5-4800 in the standard's speed bin 40-39-39, with the refresh of a 24 Gbit device."""
+    return standard_sheet("ddr5", t_rfc1_nck=984, t_rfc2_nck=528, t_rfcsb_nck=456)
+
+
 def ridge(seed: int = RIDGE_SEED) -> Rig:
     """The rig as it came to the workshop; each seed makes another specimen."""
     return Rig(
         name="ridge",
         purpose=GUARANTEED,
         knobs=knobs_of("ddr5"),
-        stock=standard_sheet("ddr5"),
+        stock=ridge_sheet(),
         benches=(BenchKind.SIM, BenchKind.HAND),
         processor="Aguja A12",
         cores=12,

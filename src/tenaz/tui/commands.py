@@ -47,6 +47,9 @@ COMMANDS = (
     Command("dial(5)", "shift+right", "⇧→", "", "dial five steps up", When.ALWAYS, "knobs", False),
     Command("select(-1)", "up", "↑", "", "select the knob above", When.ALWAYS, "knobs", False),
     Command("select(1)", "down", "↓", "", "select the knob below", When.ALWAYS, "knobs", False),
+    Command("group(-1)", "pageup", "PgUp", "", "the page of the firmware before", When.ALWAYS, "knobs", False),
+    Command("group(1)", "pagedown", "PgDn", "", "the next page of the firmware", When.ALWAYS, "knobs", False),
+    Command("find", "f", "f", "find", "take a knob in hand by its name", When.ALWAYS, "knobs", False),
     Command(
         "type_value",
         "v",
@@ -58,6 +61,19 @@ COMMANDS = (
     ),
     Command("undial", "k", "k", "keep", "dial everything back to what is in force", When.ALWAYS, "knobs"),
     Command("stock", "0", "0", "stock", "dial everything to stock", When.ALWAYS, "knobs", False),
+    Command("carry", "r", "r", "carry", "carry the whole sheet to another data rate, times kept", When.ALWAYS, "sheet"),
+    Command(
+        "compare", "equals_sign", "=", "compare", "compare with the next saved setpoint", When.ALWAYS, "sheet", False
+    ),
+    Command("differing", "d", "d", "", "the sheet: all lines, or only those that differ", When.ALWAYS, "sheet", False),
+    Command("tick", "space", "␣", "", "tick the next line that is typed in", When.ALWAYS, "sheet", False),
+    Command("untick", "backspace", "⌫", "", "take the last tick back", When.ALWAYS, "sheet", False),
+    Command(
+        "note_value", "o", "o", "", "note on the value in hand: floor, loose, inert …", When.ALWAYS, "sheet", False
+    ),
+    Command("settle", "O", "O", "", "the note on the value in hand is followed up", When.ALWAYS, "sheet", False),
+    Command("save", "S", "S", "", "save what is dialled under a name", When.ALWAYS, "sheet", False),
+    Command("restore", "R", "R", "", "dial a saved setpoint, or one from a file", When.ALWAYS, "sheet", False),
     Command("climb", "c", "c", "climb", "begin a climb along the selected knob, or go on with the one begun"),
     Command("trial", "t", "t", "trial", "start one trial at the dialled values"),
     Command(
@@ -91,7 +107,8 @@ COMMANDS = (
         group="bench",
     ),
     Command("new_rig", "n", "n", "new rig", "add a rig to the book by hand", footer=False, group="bench"),
-    Command("canvas", "w", "w", "canvas", "the next canvas: climb, load, rig", When.ALWAYS, "canvas"),
+    Command("canvas", "w", "w", "canvas", "the next canvas: climb, cycle, sheet, load, rig", When.ALWAYS, "canvas"),
+    Command("canvas(-1)", "W", "W", "", "the canvas before", When.ALWAYS, "canvas", False),
     Command(
         "time_cursor(-1)",
         "left_square_bracket",
@@ -129,7 +146,15 @@ COMMANDS = (
         "book",
     ),
     Command("note", "m", "m", "note", "put a note on the trial pointed at", When.ALWAYS, "book"),
-    Command("export", "x", "x", "export", "write the climb as SVG or PDF", When.ALWAYS, "book"),
+    Command(
+        "export",
+        "x",
+        "x",
+        "export",
+        "write what the canvas shows: pictures as SVG or PDF, the sheet also as TOML, CSV or text",
+        When.ALWAYS,
+        "book",
+    ),
     Command(
         "fold", "tab", "⇥", "panel", "show the next panel (small screen)", When.ALWAYS, "screen", False, of_app=True
     ),

@@ -30,6 +30,27 @@ class Dial:
         """Take another knob in hand, round and round."""
         self.selected = (self.selected + step) % len(self.rig.knobs)
 
+    def turn_page(self, step: int) -> None:
+        """Take the first knob of the next page of the firmware in hand, or of the page before."""
+        pages = [knob.group for knob in self.rig.knobs]
+        starts = [place for place, group in enumerate(pages) if place == 0 or group != pages[place - 1]]
+        at = max(number for number, place in enumerate(starts) if place <= self.selected)
+        self.selected = starts[(at + step) % len(starts)]
+
+    def place_of(self, text: str) -> int:
+        """The place of the knob whose label or name begins with, or else holds, a text.
+
+        Raises:
+            Refused: there is none.
+        """
+        wanted = text.strip().lower()
+        names = [(knob.label.lower(), knob.name, knob.standard_label.lower()) for knob in self.rig.knobs]
+        begins = [place for place, known in enumerate(names) if any(name.startswith(wanted) for name in known)]
+        holds = [place for place, known in enumerate(names) if any(wanted in name for name in known)]
+        if not wanted or not (begins or holds):
+            self.rig.knob(text)
+        return (begins or holds or [self.selected])[0]
+
     def turn(self, steps: int) -> None:
         """Turn by grid steps; stops at the grid's ends and at the hard ceiling. From auto it begins at its default."""
         knob, grid, value = self.knob, self.knob.grid, self.value

@@ -2,10 +2,7 @@
 
 from collections.abc import Sequence
 from contextlib import suppress
-from pathlib import Path
 
-from tenaz.charts.climb import ClimbPicture
-from tenaz.charts.paper import check_path
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob, NeedsReason
 from tenaz.core.loading import LoadPlan
@@ -52,16 +49,6 @@ def note_prompt(trial: Trial) -> Prompt:
     """A note on a trial."""
     hint = "probably loose · at its floor · follow up …"
     return Prompt(f"note on trial {trial.number}", hint, trial.note, lambda _: None, select=False)
-
-
-def export_prompt(picture: ClimbPicture) -> Prompt:
-    """Where the picture goes."""
-    return Prompt(
-        "export the climb",
-        "a file ending in .svg or .pdf",
-        f"{picture.rig}-{picture.knob.name}.svg",
-        lambda text: check_path(Path(text).expanduser()),
-    )
 
 
 def filter_prompt(text: str) -> Prompt:

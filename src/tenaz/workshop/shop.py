@@ -19,6 +19,7 @@ from tenaz.core.events import Logged, RunEnded, TrialMoved
 from tenaz.core.in_force import counting_on, setpoint_in_force
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station
+from tenaz.core.notes import ValueNote
 from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Bench, Publish, Question
 from tenaz.core.rigs import BenchKind, Rig
@@ -206,6 +207,8 @@ class Workshop:
             climb=climb,
             standing=standing(self.rig, climb, trials) if climb else None,
             pictures=self._pictures(trials),
+            saved=self.store.setpoints(self.rig.name),
+            notes=self.store.value_notes(self.rig.name),
             log=shown_log(self.store.log_lines(self.rig.name, LOG_LINES_SHOWN)),
         )
 
@@ -322,6 +325,25 @@ class Workshop:
         """Put a note on a trial."""
         self.store.note(trial.id, text.strip())
         self._log("note", f"trial {trial.number}: {text.strip() or 'note taken off'}", trial.id)
+
+    def note_value(self, note: ValueNote) -> str:
+        """Keep a note on a value of the rig."""
+        self.store.note_value(self.rig.name, note, self._clock)
+        return f"noted on {self.rig.knob(note.knob).label} {self.rig.knob(note.knob).show(note.value)}"
+
+    def settle(self, note: ValueNote) -> str:
+        """A note needs no coming back to any more."""
+        self.store.settle_note(note.id)
+        return "settled"
+
+    def save_setpoint(self, name: str, setpoint: Setpoint, text: str = "") -> str:
+        """Keep a setpoint of the rig under a name.
+
+        Raises:
+            Refused: a name that is taken or is none.
+        """
+        self.store.save_setpoint(self.rig.name, name, setpoint, text, self._clock)
+        return f"saved as {name.strip()}"
 
     # -- running ----------------------------------------
 

@@ -4,10 +4,12 @@ from dataclasses import dataclass
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.climbs import Advice, ClimbPlan, Proposal
+from tenaz.core.notes import ValueNote
 from tenaz.core.ports import Question
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
+from tenaz.journal.sheets import SavedSetpoint
 
 
 @dataclass(frozen=True, slots=True)
@@ -15,7 +17,8 @@ class View:
     """Everything that the workbench shows, at one moment, for one rig on one bench.
 
     ``in_force`` is what the rig was last set to. ``unfinished`` is a trial that nothing runs and nobody has judged.
-    ``pictures`` holds the newest climb along each knob.
+    ``pictures`` holds the newest climb along each knob, ``saved`` the setpoints kept by name,
+    ``notes`` those on values.
     """
 
     rigs: tuple[str, ...]
@@ -30,4 +33,6 @@ class View:
     climb: ClimbPlan | None
     standing: Proposal | Advice | None
     pictures: dict[str, ClimbPicture]
+    saved: tuple[SavedSetpoint, ...]
+    notes: tuple[ValueNote, ...]
     log: tuple[tuple[str, str, str], ...]

@@ -1,6 +1,7 @@
 """Pictures from values: marks, brackets, limits of the sheet, and the same on paper."""
 
 import xml.etree.ElementTree as ET
+from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -11,12 +12,12 @@ from rich.cells import cell_len
 
 from tenaz.charts.climb import climb_picture
 from tenaz.charts.climb_cells import draw_climb
+from tenaz.charts.climb_paper import export_climb
 from tenaz.charts.evidence_cells import draw_evidence
 from tenaz.charts.marks import MARKS, NEXT, RUNNING, STOCK, Role
-from tenaz.charts.paper import export_climb
 from tenaz.charts.rail_cells import RailPicture, draw_rail
 from tenaz.charts.roles import DARK, DARK_GROUND, LIGHT, LIGHT_GROUND, READ_AS_TEXT
-from tenaz.charts.track import draw_track, track_of
+from tenaz.charts.track import Track, draw_track, tracks_of
 from tenaz.core.climbs import Advice, Proposal
 from tenaz.core.edge import EdgeEstimate
 from tenaz.core.errors import TenazError
@@ -24,6 +25,7 @@ from tenaz.core.evidence import evidence_at
 from tenaz.core.loading import LoadKind, LoadPlan, LoadProgress
 from tenaz.core.loop import RAIL, Station
 from tenaz.core.outcomes import Outcome
+from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tests.unit.core.test_values import RATE, RIG, trial
 
@@ -91,23 +93,29 @@ def test_no_sheet_is_ever_overdrawn(
     assert all(sum(len(run.text) for run in row) == width for row in rows)
 
 
+def rate_track(dialled: Setpoint, trials: Sequence[Trial]) -> Track:
+    """The track of the data rate, values in force at stock."""
+    (track,) = tracks_of([RATE], dialled, RIG.stock, RIG.stock, trials, guard_steps=3)
+    return track
+
+
 def test_a_track_is_the_margin_report_on_one_line() -> None:
     dialled = RIG.stock.replacing("data_rate_mts", 5400)
-    track = track_of(RATE, dialled, RIG.stock, RIG.stock, CLIMBED, guard_steps=3)
+    track = rate_track(dialled, CLIMBED)
     assert (track.held, track.failed, track.guard) == (6000, 6200, (6000, 5800, 5600))
     assert track.margin_steps() == 7
     assert track.changed
     line, under = draw_track(track, 44).text().splitlines()
     assert line.index("s") < line.index("▒") < line.index("●") < line.index("✗") < line.index("╎")
     assert under.index("│") < under.index("▴")
-    elsewhere = track_of(RATE, dialled.replacing("t_cl_nck", 38), RIG.stock, RIG.stock, CLIMBED, 3)
+    elsewhere = rate_track(dialled.replacing("t_cl_nck", 38), CLIMBED)
     assert elsewhere.outcomes == (), "trials at another tCL say nothing on this line"
 
 
 def test_a_failure_outlasts_a_pass_and_a_void_hides_neither() -> None:
     mixed = along((5000, Outcome.HELD), (5000, Outcome.FROZE), (5000, Outcome.HELD), (5200, Outcome.HELD))
     mixed += along((5200, Outcome.STOPPED))
-    track = track_of(RATE, RIG.stock, RIG.stock, RIG.stock, mixed, 3)
+    track = rate_track(RIG.stock, mixed)
     assert dict(track.outcomes) == {5000: Outcome.FROZE, 5200: Outcome.HELD}
 
 

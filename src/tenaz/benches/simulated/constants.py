@@ -16,6 +16,7 @@ class MemoryConstants:
     that ends (reflections grow as fast as the signal does), and the rate over which failures grow e-fold.
     ``access_*``: shortest time from column address to data; alpha-power law, linearised about the nominal voltage.
     ``too_high_*``: above it the supply refuses to start: a window, not a ladder.
+    ``vdd_floor_mv``: below it a cell's charge no longer tips its sense amplifier, at any timing.
     ``controller_*``: what the controller needs at the base rate, and what each MT/s more asks on top.
     """
 
@@ -33,16 +34,17 @@ class MemoryConstants:
     controller_mv: tuple[float, float]
     controller_mv_per_mts: float
     vpp_floor_mv: tuple[float, float]
+    vdd_floor_mv: tuple[float, float]
 
 
 MEMORY: Final = {
     Family.DDR4: MemoryConstants(
         2400, 1200, (3650.0, 150.0), 1.6, 1450, (28.0, 70.0), (11.4, 0.35), 0.0030, (0.07, 0.16), (1560.0, 12.0), 3.0,
-        (780.0, 15.0), 0.09, (2390.0, 12.0),
+        (780.0, 15.0), 0.09, (2390.0, 12.0), (1085.0, 18.0),
     ),
     Family.DDR5: MemoryConstants(
         4800, 1100, (6350.0, 260.0), 3.2, 1350, (45.0, 110.0), (12.1, 0.35), 0.0045, (0.07, 0.16), (1440.0, 12.0), 3.0,
-        (900.0, 15.0), 0.05, (1715.0, 8.0),
+        (900.0, 15.0), 0.05, (1715.0, 8.0), (985.0, 12.0),
     ),
 }  # fmt: skip
 """Well above stock, well below the grid's end; DDR5 about one step of 200 for each 60 mV."""

@@ -70,6 +70,7 @@ class Machine:
         draw = random.Random(f"supplies:{seed}")
         self._controller_mv = draw.gauss(*self._memory.controller_mv)
         self._vpp_floor_mv = draw.gauss(*self._memory.vpp_floor_mv)
+        self._vdd_floor_mv = random.Random(f"vdd floor:{seed}").gauss(*self._memory.vdd_floor_mv)
         self._vddq_apart_mv = draw.gauss(*c.VDDQ_APART_MV)
         self._fabric_mhz = draw.gauss(*c.FABRIC_MHZ)
         self._retention = draw.gauss(*c.RETENTION_FACTOR)
@@ -103,7 +104,7 @@ class Machine:
 
     def _others(self, values: dict[str, int], clock: MemoryClock) -> list[float]:
         """Refresh, supplies and fabric: each where its knob is there."""
-        m, found = self._memory, []
+        m, found = self._memory, [(self._vdd_floor_mv - values["memory_vdd_mv"]) / c.SUPPLY_SHARPNESS_MV]
         base = next((knob.default for knob in self._knobs if knob.name == "t_refi_nck"), None)
         if "t_refi_nck" in values and isinstance(base, int):
             intervals = clock.ns(values["t_refi_nck"]) / MemoryClock(m.base_mts).ns(base)

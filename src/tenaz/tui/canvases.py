@@ -1,0 +1,190 @@
+"""The canvases in the middle: which one is shown, what it points at, and how it is drawn."""
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from tenaz.charts.cells import Cells
+from tenaz.charts.climb import ClimbPicture
+from tenaz.charts.climb_cells import draw_climb, draw_no_climb
+from tenaz.charts.cycle import CyclePicture, cycle_picture
+from tenaz.charts.cycle_cells import draw_cycle
+from tenaz.charts.load_cells import draw_load
+from tenaz.charts.rig_cells import draw_rig, pointed_out
+from tenaz.charts.sheet import SheetPicture, sheet_picture
+from tenaz.charts.sheet_cells import Ticks, draw_sheet
+from tenaz.core.clock_tree import best_stand, clocks_in_words, stand
+from tenaz.core.loop import Station
+from tenaz.core.outcomes import Outcome
+from tenaz.core.rigs import Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+from tenaz.tui.load_view import LoadView
+
+if TYPE_CHECKING:
+    from tenaz.tui.dial import Dial
+    from tenaz.workshop.view import View
+
+Drawing = Callable[[int, int], Cells]
+
+NAMES = ("climb", "cycle", "sheet", "load", "rig")
+SCROLL_LINES = 3
+
+
+class Canvases:
+    """Which canvas is shown, and what each remembers while others are."""
+
+    def __init__(self, rig: Rig, name: str = NAMES[0]) -> None:
+        self.load_view = LoadView(rig.purpose)
+        self._at = NAMES.index(name)
+        self._lent_from: int | None = None
+        self._skipped = 0
+        self._compared: str | None = None
+        self._only_differing = False
+        self._ticked: list[str] = []
+        self._ticking: int | None = None
+
+    @property
+    def name(self) -> str:
+        """Which one is shown."""
+        return NAMES[self._at]
+
+    def turn(self, step: int) -> None:
+        """The next canvas, or the one before."""
+        self._at, self._lent_from = (self._at + step) % len(NAMES), None
+
+    def show(self, name: str) -> None:
+        """Show a canvas by its name."""
+        self._at = NAMES.index(name)
+
+    def lend(self, name: str) -> None:
+        """Show a canvas for as long as it is needed."""
+        if self._lent_from is None:
+            self._lent_from = self._at
+        self.show(name)
+
+    def give_back(self) -> None:
+        """Show again what was shown before, unless somebody went elsewhere meanwhile."""
+        if self._lent_from is not None:
+            self._at, self._lent_from = self._lent_from, None
+
+    def scroll(self, step: int, view: "View", width: int) -> None:
+        """Scroll what the Rig canvas points out."""
+        most = len(pointed_out(view.rig, width))
+        self._skipped = max(0, min(most, self._skipped + SCROLL_LINES * step))
+
+    # -- comparing ----------------------------------------
+
+    def compare_next(self, view: "View") -> None:
+        """Compare with the next saved setpoint, in turn; after the last with none."""
+        names = [None, *(saved.name for saved in view.saved)]
+        at = names.index(self._compared) if self._compared in names else 0
+        self._compared = names[(at + 1) % len(names)]
+
+    def only_differing(self) -> None:
+        """On the sheet: all lines, or only those that differ."""
+        self._only_differing = not self._only_differing
+
+    def compared(self, view: "View", dialled: Setpoint) -> tuple[str, Setpoint] | None:
+        """What the dialled setpoint is compared with: one that was chosen, else what is in force, else stock."""
+        for saved in view.saved:
+            if saved.name == self._compared:
+                return saved.name, saved.setpoint
+        if view.in_force != dialled:
+            return "in force", view.in_force
+        return ("stock", view.rig.stock) if view.rig.stock != dialled else None
+
+    # -- typing in ----------------------------------------
+
+    def tick(self, view: "View") -> bool:
+        """Tick the next line that is to be typed in; False when none is."""
+        trial = entering(view)
+        following = self._ticks(view).next if trial else None
+        if following is None:
+            return False
+        self._ticked.append(following)
+        return True
+
+    def untick(self) -> None:
+        """Take the last tick back."""
+        if self._ticked:
+            self._ticked.pop()
+
+    def _ticks(self, view: "View") -> Ticks:
+        trial = entering(view)
+        if trial is None:
+            return Ticks()
+        if self._ticking != trial.id:
+            self._ticking, self._ticked = trial.id, []
+        return Ticks(lines_to_type(view, trial), tuple(self._ticked))
+
+    # -- drawing ----------------------------------------
+
+    def drawing(self, view: "View", dial: "Dial", climb: ClimbPicture | None, cursor: int | None) -> Drawing:
+        """What the canvas shows now."""
+        rig, knob = view.rig, dial.knob
+        match self.name:
+            case "cycle":
+                cycle, words = self.cycle(view, dial), clocks_line(rig, dial.setpoint)
+                return lambda width, height: draw_cycle(cycle, width, height, words)
+            case "sheet":
+                sheet, ticks = self.sheet(view, dial), self._ticks(view)
+                return lambda width, height: draw_sheet(sheet, width, height, knob.name, ticks)
+            case "load":
+                trial = next((t for t in view.trials if t.id == self.load_view.trial_id), None)
+                picture = self.load_view.picture(trial)
+                return lambda width, height: draw_load(picture, width, height)
+            case "rig":
+                skip = self._skipped
+                return lambda width, height: draw_rig(rig, width, height, skip)
+            case _ if climb is None:
+                return lambda width, height: draw_no_climb(knob, width, height)
+            case _:
+                return lambda width, height: draw_climb(climb, width, height, cursor)
+
+    def cycle(self, view: "View", dial: "Dial") -> CyclePicture | None:
+        """The Cycle picture of what is dialled."""
+        name, compared = self.compared(view, dial.setpoint) or ("", None)
+        return cycle_picture(view.rig, dial.setpoint, dial.knob.name, compared, name)
+
+    def sheet(self, view: "View", dial: "Dial") -> SheetPicture:
+        """The sheet: of the trial that is being typed in, else of what is dialled."""
+        trial = entering(view)
+        if trial is not None:
+            title = f"type in for trial {trial.number}:"
+            return sheet_picture(view.rig, trial.setpoint, view.in_force, title, notes=view.notes)
+        beside = []
+        if self._compared is not None:
+            beside = [("in force", view.in_force)]
+            beside += [(saved.name, saved.setpoint) for saved in view.saved if saved.name == self._compared]
+        picture = sheet_picture(view.rig, dial.setpoint, view.in_force, "the sheet as dialled", beside, view.notes)
+        if self._only_differing:
+            return picture.only([row.name for row in picture.rows if row.changed or row.differs])
+        return picture
+
+
+def entering(view: "View") -> Trial | None:
+    """The trial whose values are being brought into the rig now, by hand."""
+    if not view.trials:
+        return None
+    trial = view.trials[-1]
+    return trial if trial.open and trial.station is Station.SET and trial.bench.real else None
+
+
+def lines_to_type(view: "View", trial: Trial) -> tuple[str, ...]:
+    """What is to be typed in: what changes; after settings were cleared, every line that is no longer at auto."""
+    before = [other for other in view.trials if other.number < trial.number]
+    cleared = bool(before) and before[-1].outcome is Outcome.NO_BOOT
+    changed = {change.knob for change in trial.setpoint.changes_from(view.in_force)}
+    numbers = trial.setpoint.numbers()
+    return tuple(knob.name for knob in view.rig.knobs if knob.name in changed or (cleared and knob.name in numbers))
+
+
+def clocks_line(rig: Rig, setpoint: Setpoint) -> str:
+    """How the clock tree stands at a setpoint, in one line; empty where the platform is not known."""
+    values = setpoint.numbers()
+    rate = values.get("data_rate_mts")
+    if rig.platform is None or rate is None:
+        return ""
+    ratio, fabric = values.get("controller_ratio"), values.get("fabric_mhz")
+    here = best_stand(rig.platform, rate) if ratio is None else stand(rig.platform, rate, ratio, fabric)
+    return clocks_in_words(rig.platform, here, rig.knob("data_rate_mts").grid.values())

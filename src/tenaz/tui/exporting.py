@@ -1,0 +1,77 @@
+"""Writing what a canvas shows: which files it can become, and what writes them."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from tenaz.charts.cells import Cells
+from tenaz.charts.cells_svg import cells_to_svg
+from tenaz.charts.climb import ClimbPicture
+from tenaz.charts.climb_paper import export_climb
+from tenaz.charts.cycle import CyclePicture
+from tenaz.charts.cycle_paper import export_cycle
+from tenaz.charts.paper import PICTURES, check_path
+from tenaz.core.setpoints import Setpoint
+from tenaz.tui.screens.prompt import Prompt
+from tenaz.workshop.files import write_text
+from tenaz.workshop.setpoint_files import Sheet
+from tenaz.workshop.sheets import ENDINGS, write_sheet
+from tenaz.workshop.view import View
+
+PAPER_COLUMNS, PAPER_ROWS = 120, 40
+"""A canvas that is exported as it stands in the terminal gets so many cells."""
+
+
+@dataclass(frozen=True, slots=True)
+class Export:
+    """What is offered for export, the file's name that is proposed, the endings it may have, and what writes it."""
+
+    what: str
+    name: str
+    endings: tuple[str, ...]
+    write: Callable[[Path], None]
+
+    def prompt(self) -> Prompt:
+        """Where it goes."""
+        return Prompt(
+            f"export {self.what}",
+            f"a file ending in {' or '.join(self.endings)}",
+            self.name,
+            lambda text: check_path(Path(text).expanduser(), self.endings),
+        )
+
+    def write_to(self, text: str) -> str:
+        """Write it; says where it went."""
+        path = Path(text).expanduser()
+        self.write(path)
+        return f"written: {path.absolute()}"
+
+
+def climb_export(picture: ClimbPicture) -> Export:
+    """The climb as a picture."""
+    name = f"{picture.rig}-{picture.knob.name}.svg"
+    return Export("the climb", name, PICTURES, lambda path: export_climb(picture, path))
+
+
+def cycle_export(picture: CyclePicture, rig: str) -> Export:
+    """The row cycle as a picture."""
+    name = f"{rig}-cycle-{picture.rate_mts}.svg"
+    return Export("the row cycle", name, PICTURES, lambda path: export_cycle(picture, rig, path))
+
+
+def sheet_export(view: View, setpoint: Setpoint) -> Export:
+    """The dialled sheet with the notes on its values, against what is in force."""
+    rig = view.rig
+    notes = tuple(note for note in view.notes if note.value == setpoint[note.knob])
+    sheet = Sheet(setpoint, rig=rig.name, memory=rig.family, notes=notes)
+    name = f"{rig.name}-sheet.toml"
+    return Export("the sheet", name, ENDINGS, lambda path: write_sheet(rig, sheet, path, view.in_force))
+
+
+def cells_export(drawing: Callable[[int, int], Cells], what: str, name: str) -> Export:
+    """A canvas as it stands in the terminal."""
+
+    def write(path: Path) -> None:
+        write_text(path, cells_to_svg(drawing(PAPER_COLUMNS, PAPER_ROWS), what))
+
+    return Export(what, f"{name}.svg", (".svg",), write)

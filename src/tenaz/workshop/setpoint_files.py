@@ -1,0 +1,149 @@
+"""Setpoints as files: TOML with a published schema, and CSV for spreadsheets. A round trip loses nothing."""
+
+import csv
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Annotated, Literal
+
+import tomli_w
+from pydantic import BaseModel, ConfigDict, Field
+
+from tenaz.catalogues.format import Name
+from tenaz.catalogues.reading import parse_toml, read_text
+from tenaz.core.errors import Refused
+from tenaz.core.knobs import Knob
+from tenaz.core.notes import NoteKind, ValueNote
+from tenaz.core.setpoints import AUTO, Setpoint, Value
+from tenaz.core.timings.clocks import Family
+
+FORMAT = "tenaz.setpoint/1"
+CSV_HEAD = ("knob", "value", "unit", "label", "note_kind", "note")
+
+
+class NoteEntry(BaseModel):
+    """A note on one value."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    knob: Name
+    kind: NoteKind = NoteKind.FREE
+    text: str = ""
+    settled: bool = False
+
+
+class SetpointFile(BaseModel):
+    """A setpoint: values by knob in the knob's unit, whole numbers or "auto". Knobs that nobody knows are kept."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    format: Literal["tenaz.setpoint/1"]
+    name: str = ""
+    rig: str = ""
+    memory: Family | None = None
+    text: str = ""
+    values: Annotated[dict[Name, int | Literal["auto"]], Field(min_length=1)]
+    note: tuple[NoteEntry, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """A setpoint with what belongs to it when it travels."""
+
+    setpoint: Setpoint
+    name: str = ""
+    rig: str = ""
+    memory: Family | None = None
+    text: str = ""
+    notes: tuple[ValueNote, ...] = ()
+
+
+def sheet_to_toml(sheet: Sheet) -> str:
+    """A sheet as TOML, values in the sheet's order."""
+    data: dict[str, object] = {"format": FORMAT, "name": sheet.name, "rig": sheet.rig, "text": sheet.text}
+    if sheet.memory is not None:
+        data["memory"] = sheet.memory.value
+    data["values"] = {name: _plain(value) for name, value in sheet.setpoint.items_by_name}
+    if sheet.notes:
+        data["note"] = [
+            {"knob": note.knob, "kind": note.kind.value, "text": note.text, "settled": note.settled}
+            for note in sheet.notes
+        ]
+    return tomli_w.dumps(data)
+
+
+def sheet_to_csv(sheet: Sheet, knobs: Sequence[Knob] = ()) -> str:
+    """A sheet as CSV, a line a knob (two where it has two notes)."""
+    known = {knob.name: knob for knob in knobs}
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(CSV_HEAD)
+    for name, value in sheet.setpoint.items_by_name:
+        knob = known.get(name)
+        start = (name, _plain(value), knob.unit if knob else "", knob.label if knob else "")
+        notes = [(note.kind.value, note.text) for note in sheet.notes if note.knob == name]
+        for note in notes or [("", "")]:
+            writer.writerow((*start, *note))
+    return out.getvalue()
+
+
+def read_sheet(path: Path) -> Sheet:
+    """Read a setpoint file, TOML or, by its ending, CSV.
+
+    Raises:
+        Refused: naming the line, the knob and the remedy.
+    """
+    text = read_text(path)
+    return sheet_from_csv(text, str(path)) if path.suffix.lower() == ".csv" else sheet_from_toml(text, str(path))
+
+
+def sheet_from_toml(text: str, place: str) -> Sheet:
+    """The opposite of :func:`sheet_to_toml`."""
+    file = parse_toml(SetpointFile, text, place)
+    setpoint = Setpoint(tuple((name, _value(value)) for name, value in file.values.items()))
+    notes = tuple(ValueNote(one.knob, setpoint[one.knob], one.kind, one.text, one.settled) for one in file.note)
+    return Sheet(setpoint, file.name, file.rig, file.memory, file.text, notes)
+
+
+def sheet_from_csv(text: str, place: str) -> Sheet:
+    """The opposite of :func:`sheet_to_csv`; columns by their headings, of which knob and value must be there."""
+    rows = csv.DictReader(io.StringIO(text))
+    missing = [name for name in CSV_HEAD[:2] if name not in (rows.fieldnames or ())]
+    if missing:
+        raise Refused(f"{place}, line 1: the heading {missing[0]!r} is missing; the first line names the columns.")
+    values: dict[str, Value] = {}
+    notes: list[tuple[str, NoteKind, str]] = []
+    for row in rows:
+        where = f"{place}, line {rows.line_num}"
+        name, typed = (row["knob"] or "").strip(), (row["value"] or "").strip()
+        value: Value
+        if typed.lower() == AUTO:
+            value = AUTO
+        else:
+            try:
+                value = int(typed)
+            except ValueError as error:
+                raise Refused(f"{where}: {name or 'a knob'}: {typed!r} is no whole number and not auto.") from error
+        if not name:
+            raise Refused(f"{where}: a value without a knob; name it in the column knob.")
+        if values.setdefault(name, value) != value:
+            raise Refused(f"{where}: {name} stands in it twice with different values; keep one.")
+        kind = (row.get("note_kind") or "").strip()
+        if kind and kind not in tuple(NoteKind):
+            raise Refused(f"{where}: {name}: {kind!r} is no kind of note; it is one of {', '.join(NoteKind)}.")
+        if kind or (row.get("note") or "").strip():
+            notes.append((name, NoteKind(kind or NoteKind.FREE), (row.get("note") or "").strip()))
+    if not values:
+        raise Refused(f"{place} holds no values; a line a knob belongs under its headings.")
+    return Sheet(
+        Setpoint.of(values), notes=tuple(ValueNote(name, values[name], kind, text) for name, kind, text in notes)
+    )
+
+
+def _plain(value: Value) -> int | str:
+    return AUTO.value if value is AUTO else int(value)
+
+
+def _value(value: int | str) -> Value:
+    return value if isinstance(value, int) else AUTO
