@@ -207,3 +207,39 @@ def test_a_small_window_folds_and_a_tiny_one_says_so(book: Path) -> None:
         screen.resize(158, 48)
         screen.until(r"knobs.*\n(.*\n)*.*evidence at|evidence at")
         assert re.search(r"knobs .* evidence at", screen.text)
+
+
+def test_a_sheet_is_dialled_on_the_cycle_carried_saved_compared_noted_and_restored(book: Path, tmp_path: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("S").until("save what is dialled under a name")
+        screen.type("as it came").until("saved as as it came")
+        screen.press("w").until("one row cycle at 4800 MT/s")
+        screen.press("f").until("which knob")
+        screen.type("trasx").until("has no knob 'trasx'; near it: t_ras_nck")
+        screen.press("BSpace", "Enter").until("tRAS 77 nCK = 32.08 ns: how long a row stays open")
+        screen.press("Left", "Left").until("tRAS 75 nCK = 31.25 ns")
+        screen.press("o").until("note on tRAS 75 nCK")
+        screen.type("loose by ten at least").until("noted on tRAS 75 nCK")
+        screen.press("r").until("carry the whole sheet from 4800 MT/s")
+        screen.type("6500").until("6500 MT/s is not on its grid|has no value")
+        screen.press("BSpace", "BSpace", "BSpace")
+        screen.type("400").until("one row cycle at 6400 MT/s")
+        screen.until("controller 3200 MHz")
+        screen.press("x").until("export the row cycle")
+        screen.press("C-u").until_gone("ridge-cycle-6400.svg")
+        screen.type(str(tmp_path / "cycle.svg")).until("written")
+        screen.press("w", "=").until("in force +as it came")
+        screen.press("d").until(r"tRAS +100 nCK +31.25 ns +77 +32.08 ns +77")
+        screen.until_gone("memory VPP .* 1800 mV +1800")
+        screen.press("R").until("dial a saved setpoint")
+        screen.press("C-u")
+        screen.type("winter").until("There is no setpoint 'winter'")
+        screen.press("C-u")
+        screen.type("as it came").until_gone("dial a saved setpoint")
+        screen.press("d").until("to follow up|more below")
+        screen.press("t").until(r"trial 1: |\[ +LOAD +\]")
+    opened = open_book(book, read_only=True)
+    assert [note.show() for note in opened.store.value_notes("ridge")] == ["loose: by ten at least"]
+    assert opened.store.trials("ridge")[0].setpoint == opened.store.setpoints("ridge")[0].setpoint
+    opened.close()
+    assert (tmp_path / "cycle.svg").read_text().count("read-precharge") == 2

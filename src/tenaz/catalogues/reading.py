@@ -118,4 +118,6 @@ def _named(data: Any, path: tuple[int | str, ...]) -> str:
     fields = [
         part for part in path if isinstance(part, str) and part not in UNION_PARTS and not part.startswith(LITERAL)
     ]
+    if len(fields) > 1 and path[0] == "values":
+        fields = fields[1:]
     return named + (f"{'.'.join(fields)}: " if fields else "")

@@ -10,7 +10,7 @@ RULER_STEPS_NS = (1, 2, 5, 10, 20, 50, 100)
 LEAST_COLUMNS_A_TICK = 7
 HEAD_ROWS = 4
 SAID_ROWS = 3
-LEGEND = "A activate   R read   W write   P precharge   ▒ data   ╢ ╎ least by the others   ┄ below it"
+LEGEND = "A activate  R read  W write  P precharge  ▒ data  ╎ ╢ least by the others"
 
 
 def draw_cycle(picture: CyclePicture | None, width: int, height: int, clocks_line: str = "") -> Cells:
@@ -32,7 +32,7 @@ def draw_cycle(picture: CyclePicture | None, width: int, height: int, clocks_lin
         _refresh(cells, picture.refresh, picture.ghost_refresh, picture.selected, row)
         row += 1 if picture.ghost_refresh is None else 2
     if row < height - SAID_ROWS:
-        cells.put(LABEL, height - SAID_ROWS - 1, LEGEND[: width - LABEL], Role.FAINT)
+        cells.put(0, height - SAID_ROWS - 1, LEGEND, Role.FAINT)
     for place, line in enumerate(wrapped(picture.said, width)[:SAID_ROWS]):
         cells.put(0, height - SAID_ROWS + place, line.ljust(width), Role.LIT if place == 0 else Role.TEXT)
     return cells

@@ -11,9 +11,11 @@ from tenaz.charts.roles import LIGHT as INK
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
+MOST_TICKS = 10
 ROW = 1.0
 """Height of a row of timings; everything else is in parts of it."""
 COMMAND_WORDS = {"A": "activate", "R": "read", "W": "write", "P": "precharge"}
+LEGEND = "A activate   R read   W write   P precharge   filled: data   thick mark: least by the other timings"
 LEAST_ROOM_A_LETTER = 0.0085
 """Share of the picture's length that a letter needs."""
 
@@ -25,7 +27,7 @@ def export_cycle(picture: CyclePicture, rig: str, path: Path) -> None:
         TenazError: an ending that is not known, or a file that cannot be written.
     """
     rows = sum(len(lane.rows) + 2.2 for lane in picture.lanes)
-    with figure_to(path, 11.0, 1.9 + 0.36 * max(3.0, rows)) as figure:
+    with figure_to(path, 11.0, 2.2 + 0.36 * max(3.0, rows)) as figure:
         cycle, refresh = figure.subplots(2, 1, height_ratios=(max(3.0, rows), 1.4))
         _lanes(cycle, picture)
         _refreshes(refresh, picture)
@@ -40,6 +42,8 @@ def export_cycle(picture: CyclePicture, rig: str, path: Path) -> None:
         figure.suptitle(f"{rig}: one row cycle at {picture.rate_mts} MT/s", color=INK[Role.TEXT], x=0.02, ha="left")
         beneath = f"      faint: {picture.ghost_name}" if picture.ghost_name else ""
         cycle.set_title(words + beneath, loc="left", size=9, color=INK[Role.MEASURED])
+        said = "\n".join([LEGEND, *_remarks(picture)])
+        refresh.set_xlabel(said, loc="left", size=8, color=INK[Role.TEXT], linespacing=1.4)
 
 
 def _lanes(axes: "Axes", picture: CyclePicture) -> None:
@@ -62,8 +66,18 @@ def _lanes(axes: "Axes", picture: CyclePicture) -> None:
     axes.set_xlabel("ns", size=8)
     if picture.missing:
         axes.text(0, at - ROW, f"on auto, so not drawn: {', '.join(picture.missing)}", size=8, color=INK[Role.UNKNOWN])
+    step = next(step for step in (1, 2, 5, 10, 20, 50, 100) if picture.length_ns / step <= MOST_TICKS or step == 100)
+    axes.set_xticks(range(0, int(picture.length_ns) + 1, step))
     plain(axes, "x")
     axes.spines["left"].set_visible(False)
+
+
+def _remarks(picture: CyclePicture) -> list[str]:
+    """What is the matter with any timing that is drawn, a line each."""
+    stretches = [stretch for lane in picture.lanes for row in lane.rows for stretch in row]
+    return list(
+        dict.fromkeys(f"{s.label} {s.clocks}, {s.remark.standing}: {s.remark.text}" for s in stretches if s.remark)
+    )
 
 
 def _commands(axes: "Axes", lane: Lane, at: float, ghost: bool = False) -> None:
@@ -120,7 +134,6 @@ def _refreshes(axes: "Axes", picture: CyclePicture) -> None:
     axes.set_xlim(-0.1 * longest, longest * 1.02)
     axes.set_ylim(max(1, len(both)) - 0.4, -0.6)
     axes.set_yticks([0], ["refresh"])
-    axes.set_xlabel("ns", size=8)
     plain(axes, "x")
     axes.spines["left"].set_visible(False)
 

@@ -6,6 +6,9 @@ from tenaz.core.evidence import Evidence, KindEvidence
 from tenaz.core.knobs import show_steps
 from tenaz.core.rigs import Purpose
 
+MOST_VALUES = 6
+"""More are counted only, so that the evidence itself is seen."""
+
 
 def verdict_words(evidence: Evidence) -> tuple[str, Role]:
     """What the evidence comes to, in two words, and its role."""
@@ -25,9 +28,12 @@ def draw_evidence(
     cells = Cells(width, height)
     cells.put(0, 0, "evidence at", Role.FAINT)
     row = 2
-    for value, changed in dialled:
+    for value, changed in dialled[:MOST_VALUES]:
         cells.put(0, row, "▸" if changed else " ", Role.LIT)
         cells.put(2, row, value, Role.LIT if changed else Role.TEXT)
+        row += 1
+    if len(dialled) > MOST_VALUES:
+        cells.put(2, row, f"and {len(dialled) - MOST_VALUES} more off stock", Role.FAINT)
         row += 1
     words, role = verdict_words(evidence)
     cells.put(0, row + 1, words, role)

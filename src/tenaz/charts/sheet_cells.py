@@ -34,8 +34,8 @@ def draw_sheet(picture: SheetPicture, width: int, height: int, selected: str = "
     ticks = ticks or Ticks()
     title = picture.title
     if ticks.due:
-        title += f"   {len([name for name in ticks.due if name in ticks.done])} of {len(ticks.due)} typed in"
-        title += ": space ticks the next line, ⌫ takes one back" if ticks.next else ": all of them"
+        title += f" {len([name for name in ticks.due if name in ticks.done])} of {len(ticks.due)} typed in"
+        title += " · ␣ ticks the next line, ⌫ takes one back" if ticks.next else " · all of them"
     cells.put(0, 0, title, Role.TEXT)
     for place, name in enumerate(picture.compared):
         cells.put(WAS + place * OTHER, 1, name[: OTHER - 1], Role.FAINT)

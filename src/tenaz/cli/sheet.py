@@ -33,6 +33,7 @@ def sheet(
     ] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print it as JSON.")] = False,
     follow_ups: Annotated[bool, typer.Option("--follow-ups", help="Only what was noted to come back to.")] = False,
+    drop: Annotated[bool, typer.Option("--drop", help="Take the setpoint of this name out of the book.")] = False,
     book: BookOption = None,
 ) -> None:
     """Check a setpoint, carry it to another data rate, compare two, write it in another form.
@@ -53,6 +54,9 @@ def sheet(
             raise Refused(f"{len(found)} files: give one, or two to be compared.")
         if not found and rig is None:
             raise Refused("Name a setpoint file, or a rig of the book with --rig.")
+        if drop:
+            _drop(rig, setpoint, book or context.obj)
+            return
         known, sheets, notes = _read(found, rig, setpoint, book or context.obj)
         first = sheets[0]
         if to_rate is not None:
@@ -98,6 +102,19 @@ def _read(
         kept = tuple(note for note in notes if stands[note.knob] == note.value)
         sheets = [Sheet(stands, name or "in force", rig_name, rig.family, saved[name].text if name else "", kept)]
     return rig, sheets, list(sheet_picture(rig, sheets[0].setpoint, rig.stock, notes=notes).follow_ups)
+
+
+def _drop(rig_name: str | None, name: str | None, place: str | None) -> None:
+    from tenaz.journal.opening import open_book
+
+    if rig_name is None or name is None:
+        raise Refused("Name the rig with --rig and its setpoint with --setpoint.")
+    opened = open_book(place)
+    try:
+        opened.store.drop_setpoint(rig_name, name)
+    finally:
+        opened.close()
+    typer.echo(f"taken out: setpoint {name} of {rig_name}; trials made at it stay")
 
 
 def _carried(rig: "Rig", sheet: "Sheet", to_rate: int, rounding: Rounding) -> "Sheet":

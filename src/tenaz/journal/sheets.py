@@ -44,7 +44,10 @@ class Sheets(BookBase):
             rig_id = self._rig_id(connection, rig)
             mine = (t.setpoints.c.rig_id == rig_id) & (t.setpoints.c.name == name)
             if connection.execute(select(t.setpoints.c.id).where(mine)).scalar() is not None:
-                raise Refused(f"{rig} has a setpoint {name!r} already; drop that first, or choose another name.")
+                raise Refused(
+                    f"{rig} has a setpoint {name!r} already; choose another name, or take that one out with "
+                    f"tenaz sheet --drop."
+                )
             connection.execute(
                 insert(t.setpoints).values(
                     rig_id=rig_id, name=name, setpoint=setpoint_to_json(setpoint), text=text, at_utc=clock.utc()

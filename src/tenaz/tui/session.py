@@ -1,6 +1,7 @@
 """Working on a view: what is dialled, what is pointed at, and the orders that follow from keys."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from tenaz.core.errors import Refused
@@ -9,6 +10,7 @@ from tenaz.core.knobs import NeedsReason
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_load
+from tenaz.core.ports import Question
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.steps import step_between
@@ -35,6 +37,9 @@ if TYPE_CHECKING:
     from tenaz.workshop.shop import Workshop
 
 
+MOST_LINES_ASKED = 8
+
+
 class Session(Dialling):
     """What the technician does with the book that is open. Methods that a key calls are named as in the commands."""
 
@@ -57,7 +62,7 @@ class Session(Dialling):
                 came = trial.outcome or trial.station
                 self._app.title_terminal(f"Tenaz: {trial.rig}, trial {trial.number}: {came}")
             case Asked(question=question):
-                self._next.ask(question)
+                self._next.ask(_briefer(question))
                 if question is not None and question.station is Station.SET:
                     self._canvases.lend("sheet")
                 else:
@@ -321,3 +326,10 @@ class Session(Dialling):
         """Show another length of time on the Load canvas, in percent of the present one."""
         self._canvases.load_view.zoom(percent / 100)
         self._show_load()
+
+
+def _briefer(question: Question | None) -> Question | None:
+    """A question whose many lines stand on the sheet already, without them."""
+    if question is None or question.station is not Station.SET or len(question.lines) <= MOST_LINES_ASKED:
+        return question
+    return replace(question, lines=("  the lines to type in stand on the sheet, each with its tick",))

@@ -113,3 +113,29 @@ def test_start_up_pays_for_nothing_heavy() -> None:
     check = f"import sys, tenaz.__main__, tenaz.tui.run, tenaz.tui.app; print(sorted(set({heavy}) & set(sys.modules)))"
     ran = subprocess.run([sys.executable, "-c", check], capture_output=True, text=True, check=True)
     assert ran.stdout.strip() == "[]"
+
+
+def test_a_sheet_is_checked_carried_compared_converted_and_kept(book: Path, tmp_path: Path) -> None:
+    stock, faster, table = tmp_path / "stock.toml", tmp_path / "faster.toml", tmp_path / "faster.csv"
+    assert tenaz(book, "sheet", "--rig", "ridge", "--save", str(stock)).exit_code == 2, "no book yet to look into"
+    assert tenaz(book, "rig", "ridge").exit_code == 0
+    assert tenaz(book, "sheet", "--rig", "ridge", "--save", str(stock)).exit_code == 0
+    assert tenaz(book, "sheet", str(stock)).exit_code == 0
+    assert tenaz(book, "sheet", str(stock), "--to-rate", "6400", "--save", str(faster)).exit_code == 0
+    assert tenaz(book, "sheet", str(faster), "--save", str(table)).exit_code == 0
+    checked = json.loads(tenaz(book, "sheet", str(table), "--json").stdout)
+    times = {value["knob"]: value["time_ns"] for value in checked["values"]}
+    assert times["t_rp_nck"] == pytest.approx(16.25)
+    assert checked["figures"]["first_word_ns"] == pytest.approx(54 / 3.2)
+    compared = json.loads(tenaz(book, "sheet", str(stock), str(faster), "--json").stdout)
+    assert compared["changes"][0] == {"knob": "data_rate_mts", "before": 4800, "after": 6400}
+    assert "knobs at once" in compared["warning"]
+    low = tmp_path / "low.toml"
+    low.write_text(stock.read_text().replace("t_rfc2_nck = 528", "t_rfc2_nck = 1000"))
+    told = tenaz(book, "sheet", str(low))
+    assert (told.exit_code, "too low: tRFC2 is 1000" in told.stdout) == (1, True)
+    low.write_text("format = =")
+    broken = tenaz(book, "sheet", str(low))
+    assert (broken.exit_code, "at line 1" in broken.stderr) == (2, True)
+    missing = tenaz(book, "sheet", "--rig", "ridge", "--setpoint", "winter", "--drop")
+    assert (missing.exit_code, "ridge has no setpoint 'winter'" in missing.stderr) == (2, True)

@@ -8,9 +8,11 @@ from tenaz.core.errors import Refused
 from tenaz.core.guard import Alarm, Said
 from tenaz.core.loading import LaneProgress, LoadKind, Mismatch, MismatchKind
 from tenaz.core.loop import IllegalMove, Move, Station
+from tenaz.core.notes import NoteKind, ValueNote
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import Step
 from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.setpoints import AUTO
 from tenaz.core.trials import Heartbeat, Trial
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
@@ -99,3 +101,26 @@ def test_numbers_count_within_a_rig_and_log_and_notes_are_kept(store: Store, rig
     (said,) = store.said_of(second.id)
     assert (said.at_s, said.alarm) == (61.5, Alarm.WARNING)
     assert store.said_of(first.id) == ()
+
+
+def test_setpoints_by_name_and_notes_on_values_are_kept_until_taken_out(
+    store: Store, rig: Rig, clock: SteppedClock
+) -> None:
+    store.put_rig(rig)
+    odd = rig.stock.replacing("t_cl_nck", AUTO).replacing("t_of_another_board_nck", 3)
+    store.save_setpoint("ridge", " winter ", odd, "after the thaw", clock)
+    (kept,) = store.setpoints("ridge")
+    assert (kept.name, kept.setpoint.items_by_name, kept.text) == ("winter", odd.items_by_name, "after the thaw")
+    for name, told in (("winter", "already; choose another name"), ("  ", "needs a name")):
+        with pytest.raises(Refused, match=told):
+            store.save_setpoint("ridge", name, odd, "", clock)
+    for note in (ValueNote("t_cl_nck", AUTO, NoteKind.LOOSE, "try 36"), ValueNote("t_rp_nck", 39, NoteKind.FLOOR)):
+        store.note_value("ridge", note, clock)
+    loose, floor = store.value_notes("ridge")
+    assert (loose.value, loose.open, floor.value, floor.open) == (AUTO, True, 39, False)
+    store.settle_note(loose.id)
+    assert not store.value_notes("ridge")[0].open
+    store.drop_setpoint("ridge", "winter")
+    assert store.setpoints("ridge") == ()
+    with pytest.raises(Refused, match="no setpoint 'winter'"):
+        store.drop_setpoint("ridge", "winter")

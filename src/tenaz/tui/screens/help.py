@@ -64,7 +64,8 @@ class Help(ModalScreen[None]):
 
     DEFAULT_CSS = """
     Help { align: center middle; background: $background 60%; }
-    Help > VerticalScroll { width: 150; max-width: 100%; height: 96%; padding: 1 2; background: $background; border: solid $primary; }
+    Help > VerticalScroll { width: 150; max-width: 100%; height: 96%; padding: 1 2; }
+    Help > VerticalScroll { background: $background; border: solid $primary; }
     Help Static { width: 1fr; height: auto; }
     """
 

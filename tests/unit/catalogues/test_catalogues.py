@@ -1,0 +1,123 @@
+"""Catalogues of knobs: what comes along is sound, what a technician writes is read or refused with its place."""
+
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from tenaz.catalogues.format import CatalogueFile
+from tenaz.catalogues.reading import BUILT_IN, built_in, knobs_of, parse_toml, read_catalogue
+from tenaz.core.errors import Refused
+from tenaz.core.rigs import Rig
+from tenaz.core.setpoints import AUTO
+from tenaz.core.timings.minima import check_timings
+from tenaz.core.timings.rules import RULES
+from tenaz.demo.hut import hut
+from tenaz.demo.ridge import ridge
+from tenaz.demo.sled import sled
+from tenaz.workshop.rig_knobs import with_catalogue
+from tenaz.workshop.schemas import SCHEMAS, schema_text
+
+DOCS = Path(__file__).parents[3] / "docs" / "schemas"
+
+BOARD = """
+board = "Pizarra P2"
+
+[[change]]
+knob = "t_rrd_s_nck"
+label = "RRD short"
+first = 9
+last = 20
+
+[[change]]
+knob = "controller_ratio"
+locked = "the firmware shows it and ignores it"
+
+[[knob]]
+name = "row_hammer_cure"
+label = "row cure"
+domain = "memory"
+group = "refresh"
+harder = "down"
+grid = { values = [0, 1, 4] }
+default = 1
+"""
+
+
+@pytest.mark.parametrize("name", BUILT_IN)
+def test_each_knob_that_comes_along_can_be_understood(name: str) -> None:
+    for knob in knobs_of(name):
+        assert knob.group, f"{knob.name} stands on no page"
+        assert knob.affects, f"{knob.name} does not say what moves with it"
+        assert knob.default is not None
+        knob.check(knob.default)
+
+
+@pytest.mark.parametrize("rig", [ridge(), hut(), sled()], ids=lambda rig: rig.name)
+def test_the_demos_sheets_are_complete_and_keep_every_minimum(rig: Rig) -> None:
+    rig.check(rig.stock)
+    assert check_timings(rig.stock.numbers(), rig.family) == ()
+    timings = [knob.name for knob in rig.knobs if knob.name in RULES[rig.family]]
+    assert len(timings) >= 18
+    assert [name for name in timings if name not in rig.stock.numbers()] == []
+
+
+def test_a_board_spells_narrows_locks_and_adds() -> None:
+    rig = with_catalogue(ridge(), parse_toml(CatalogueFile, BOARD, "board.toml"))
+    spelled, locked, added = rig.knob("RRD short"), rig.knob("controller_ratio"), rig.knob("row_hammer_cure")
+    assert (spelled.name, spelled.standard_label, spelled.grid.first) == ("t_rrd_s_nck", "tRRD_S", 9)
+    assert (rig.stock["row_hammer_cure"], added.grid.values()) == (1, (0, 1, 4))
+    groups = [knob.group for knob in rig.knobs]
+    assert groups.index("tertiary timings") > rig.knobs.index(added) > groups.index("refresh")
+    moved = rig.stock.replacing("t_rrd_s_nck", 9).replacing("controller_ratio", 2)
+    with pytest.raises(Refused, match="the firmware shows it and ignores it"):
+        rig.check(moved)
+    assert locked.locked
+    few_cores = with_catalogue(replace(ridge(), cores=2), read_catalogue("processor"))
+    assert [k.name for k in few_cores.knobs if k.group == "per core"] == ["core_0_offset_steps", "core_1_offset_steps"]
+
+
+@pytest.mark.parametrize(
+    ("change", "told"),
+    [
+        (("first = 9", "first = nine"), r"board.toml: .*\(at line 7, column 9\)"),
+        (("first = 9", 'first = "nine"'), "board.toml, line 7: t_rrd_s_nck: .*first: 'nine' is no whole number"),
+        (("default = 1", "default = 2"), r"line 14: row_hammer_cure: default 2 is not on its grid \(0, 1, 4\)"),
+        (('label = "row cure"', 'lable = "row cure"'), "row_hammer_cure: label: Field required"),
+        (("values = [0, 1, 4]", "first = 0, last = 5, step = 3"), "cannot be walked in steps of 3"),
+        (("values = [0, 1, 4]", "first = 0, last = 5"), "give first, last and step, or values; not both"),
+        (('name = "row_hammer_cure"', 'name = "Row cure"'), "line 15: .*name: String should match"),
+    ],
+)
+def test_what_is_wrong_in_a_catalogue_is_told_with_line_knob_and_remedy(change: tuple[str, str], told: str) -> None:
+    assert change[0] in BOARD
+    with pytest.raises(Refused, match=told):
+        parse_toml(CatalogueFile, BOARD.replace(*change), "board.toml")
+
+
+def test_a_change_must_find_its_knob_and_leave_it_values() -> None:
+    for change, told in (("t_rrd_x_nck", "no knob t_rrd_x_nck to change"), ("t_rrd_s_nck", "leaves none of its")):
+        text = f'[[change]]\nknob = "{change}"\nfirst = 900\n'
+        with pytest.raises(Refused, match=told):
+            with_catalogue(ridge(), parse_toml(CatalogueFile, text, "board.toml"))
+
+
+def test_files_that_are_none_are_refused(tmp_path: Path) -> None:
+    (tmp_path / "picture.toml").write_bytes(b"\x89PNG\xff")
+    (tmp_path / "large.toml").write_text("#" * (2 << 20))
+    for name, told in (("picture.toml", "no text"), ("large.toml", "too large"), ("gone.toml", "could not be read")):
+        with pytest.raises(Refused, match=told):
+            read_catalogue(tmp_path / name)
+
+
+@pytest.mark.parametrize("name", SCHEMAS)
+def test_the_published_schema_is_that_of_the_program(name: str) -> None:
+    assert (DOCS / f"{name}.schema.json").read_text() == schema_text(name)
+
+
+def test_auto_is_no_number() -> None:
+    knob = next(knob for knob in knobs_of("ddr4") if knob.default == AUTO)
+    assert knob.may_be_auto
+    assert built_in("ddr4").family == "DDR4"
+    with pytest.raises(Refused, match="cannot be left to the firmware"):
+        ridge().knob("data_rate_mts").check(AUTO)
