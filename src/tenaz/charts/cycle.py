@@ -7,7 +7,7 @@ from tenaz.core.knobs import Knob
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.clocks import Family, MemoryClock
-from tenaz.core.timings.figures import Figures, figures
+from tenaz.core.timings.figures import Figures, figures, refresh_clocks, refresh_note
 from tenaz.core.timings.minima import MINIMA, Remark, check_timings
 
 
@@ -115,7 +115,7 @@ def cycle_picture(
         refresh=_refresh(values, MemoryClock(rate)),
         figures=figures(values, rate),
         selected=selected,
-        said=_said(knob, setpoint, MemoryClock(rate), remarks.get(selected)) if knob else "",
+        said=_said(knob, setpoint, MemoryClock(rate), rig.family, remarks.get(selected)) if knob else "",
         missing=tuple(labels.get(name, name) for name in NEEDED if name not in values),
         ghosts=ghosts,
         ghost_refresh=ghost_refresh,
@@ -123,21 +123,23 @@ def cycle_picture(
     )
 
 
-def _said(knob: Knob, setpoint: Setpoint, clock: MemoryClock, remark: Remark | None) -> str:
+def _said(knob: Knob, setpoint: Setpoint, clock: MemoryClock, family: Family, remark: Remark | None) -> str:
     """The knob in hand in one line: what it is, how long, what moves with it, what is the matter with it."""
     value = setpoint[knob.name]
     words = f"{knob.label} {knob.show(value)}"
     if knob.unit == "nCK" and isinstance(value, int):
         words += f" = {clock.ns(value):.2f} ns"
     words += f": {knob.affects}" if knob.affects else ""
+    if knob.name == "t_refi_nck" and isinstance(value, int):
+        words += f". {refresh_note(clock.ns(value) / 1000, family)}"
     if remark is not None:
         words += f". {str(remark.standing).capitalize()}: {remark.text}"
     return words
 
 
 def _refresh(values: Mapping[str, int], clock: MemoryClock) -> Refresh | None:
-    takes, every = values.get("t_rfc1_nck"), values.get("t_refi_nck")
-    return Refresh(clock.ns(takes), clock.ns(every)) if takes and every else None
+    refresh = refresh_clocks(values)
+    return Refresh(clock.ns(refresh[0]), clock.ns(refresh[1])) if refresh else None
 
 
 class _Drawing:

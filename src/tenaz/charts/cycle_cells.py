@@ -3,12 +3,14 @@
 from tenaz.charts.cells import Cells, wrapped
 from tenaz.charts.cycle import Command, CyclePicture, Lane, Refresh, Stretch
 from tenaz.charts.marks import Role
+from tenaz.core.timings.figures import REFRESH_CYCLE
 from tenaz.core.timings.minima import Standing
 
 LABEL = 11
 RULER_STEPS_NS = (1, 2, 5, 10, 20, 50, 100)
 LEAST_COLUMNS_A_TICK = 7
 HEAD_ROWS = 4
+REFRESH_KNOBS = ("refresh_fineness", "t_refi_nck", *REFRESH_CYCLE.values())
 SAID_ROWS = 3
 LEGEND = "A activate  R read  W write  P precharge  ▒ data  ╎ ╢ least by the others"
 
@@ -143,7 +145,7 @@ def _stretch(cells: Cells, scale: _Scale, stretch: Stretch, row: int, selected: 
 def _refresh(cells: Cells, refresh: Refresh, ghost: Refresh | None, selected: str, row: int) -> None:
     """Refresh on a scale of its own: the whole width is one interval."""
     room = cells.width - LABEL - 1
-    cells.put(0, row, "refresh", Role.LIT if selected in ("t_rfc1_nck", "t_refi_nck") else Role.TEXT)
+    cells.put(0, row, "refresh", Role.LIT if selected in REFRESH_KNOBS else Role.TEXT)
     for place, one in enumerate(part for part in (refresh, ghost) if part is not None):
         busy = max(1, round(one.lost * room))
         cells.put(LABEL, row + place, "▓" * busy, Role.MEASURED if place == 0 else Role.FRAME)

@@ -14,8 +14,8 @@ LINES_IN_HAND = 4
 """The knob in hand takes so many lines: name and value, its track, what is dialled, what is to be said."""
 
 
-def draw_tracks(tracks: Sequence[Track], selected: int, width: int, height: int) -> Cells:
-    """A line a knob with a small track; the knob in hand with its whole track, and its margin in words."""
+def draw_tracks(tracks: Sequence[Track], selected: int, width: int, height: int, said: str = "") -> Cells:
+    """A line a knob with a small track; the knob in hand with its whole track, its margin, and what is said."""
     cells = Cells(width, height)
     cells.put(0, 0, "knobs", Role.FAINT)
     lines: list[tuple[str, int | None]] = []
@@ -24,7 +24,7 @@ def draw_tracks(tracks: Sequence[Track], selected: int, width: int, height: int)
         if track.knob.group != group:
             group = track.knob.group
             lines.append((group, None))
-        lines += [("", place)] * (LINES_IN_HAND if place == selected else 1)
+        lines += [("", place)] * (LINES_IN_HAND + bool(said) if place == selected else 1)
     room = max(1, height - 2)
     at = next((number for number, (_, place) in enumerate(lines) if place == selected), 0)
     first = max(0, min(at - room // 2, len(lines) - room))
@@ -36,6 +36,7 @@ def draw_tracks(tracks: Sequence[Track], selected: int, width: int, height: int)
             _line(cells, tracks[which], row, width)
         elif drawn != which:
             _in_hand(cells, tracks[which], row, width)
+            cells.put(2, row + LINES_IN_HAND, said[: width - 2], Role.MEASURED)
         drawn = which
     if first + room < len(lines):
         cells.put_right(width, height - 1, " more below ▾", Role.FAINT)

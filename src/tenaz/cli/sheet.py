@@ -157,8 +157,8 @@ def _check(rig: "Rig", sheet: "Sheet", as_json: bool) -> int:
         )
         lines += ["", "   ".join(f"{name} {ns:.2f} ns" for name, ns in times if ns is not None)]
         lines[-1] += f"   peak {known.peak_gb_s:.1f} GB/s a channel"
-        if known.refresh_us is not None and known.refresh_lost is not None:
-            note = refresh_note(known.refresh_us, rig.family)
+        if known.refresh_us is not None and known.refresh_lost is not None and known.cells_hold_us is not None:
+            note = refresh_note(known.cells_hold_us, rig.family)
             lines.append(f"refresh each {known.refresh_us:.2f} µs, {known.refresh_lost:.1%} of the time; {note}")
     typer.echo("\n".join([*lines, *(f"✗ {text}" for text in wrong)]))
     return int(bad)

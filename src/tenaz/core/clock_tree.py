@@ -89,3 +89,11 @@ def clocks_in_words(platform: Platform, here: ClockStand, rates_mts: Sequence[in
             if ratio != here.controller_ratio and stand(platform, here.rate_mts, ratio).in_step
         ]
     return words + (f" · in step too: {', '.join(near)}" if near else "")
+
+
+def clocks_in_brief(platform: Platform, here: ClockStand, rates_mts: Sequence[int]) -> str:
+    """Whether the clocks run in step, else what that costs and which rates near by do; for a narrow place."""
+    if here.in_step:
+        return f"controller and fabric in step at 1:{here.controller_ratio}"
+    near = [str(r) for r in nearest_in_step(platform, rates_mts, here.rate_mts, here.controller_ratio) if r is not None]
+    return f"+{here.crossing_ns:.1f} ns out of step" + (f" · in step {' '.join(near)}" if near else "")

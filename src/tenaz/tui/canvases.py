@@ -12,7 +12,7 @@ from tenaz.charts.load_cells import draw_load
 from tenaz.charts.rig_cells import draw_rig, pointed_out
 from tenaz.charts.sheet import SheetPicture, sheet_picture
 from tenaz.charts.sheet_cells import Ticks, draw_sheet
-from tenaz.core.clock_tree import best_stand, clocks_in_words, stand
+from tenaz.core.clock_tree import best_stand, clocks_in_brief, clocks_in_words, stand
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.rigs import Rig
@@ -179,7 +179,10 @@ def lines_to_type(view: "View", trial: Trial) -> tuple[str, ...]:
     return tuple(knob.name for knob in view.rig.knobs if knob.name in changed or (cleared and knob.name in numbers))
 
 
-def clocks_line(rig: Rig, setpoint: Setpoint) -> str:
+CLOCK_KNOBS = ("data_rate_mts", "controller_ratio", "fabric_mhz")
+
+
+def clocks_line(rig: Rig, setpoint: Setpoint, brief: bool = False) -> str:
     """How the clock tree stands at a setpoint, in one line; empty where the platform is not known."""
     values = setpoint.numbers()
     rate = values.get("data_rate_mts")
@@ -187,4 +190,5 @@ def clocks_line(rig: Rig, setpoint: Setpoint) -> str:
         return ""
     ratio, fabric = values.get("controller_ratio"), values.get("fabric_mhz")
     here = best_stand(rig.platform, rate) if ratio is None else stand(rig.platform, rate, ratio, fabric)
-    return clocks_in_words(rig.platform, here, rig.knob("data_rate_mts").grid.values())
+    words = clocks_in_brief if brief else clocks_in_words
+    return words(rig.platform, here, rig.knob("data_rate_mts").grid.values())

@@ -11,7 +11,7 @@ from tenaz.core.evidence import evidence_at
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.rigs import BenchKind
 from tenaz.core.setpoints import Setpoint
-from tenaz.tui.canvases import Canvases
+from tenaz.tui.canvases import CLOCK_KNOBS, Canvases, clocks_line
 from tenaz.tui.desk import Desk, Order
 from tenaz.tui.dial import Dial
 from tenaz.tui.suggestions import next_step
@@ -103,7 +103,8 @@ class SessionBase:
         selected = self._dial.selected
         guard = rig.purpose.guard_band_steps
         tracks = tracks_of(rig.knobs, dialled, view.in_force, rig.stock, view.trials, guard)
-        self._sheet("tracks").show(lambda width, height: draw_tracks(tracks, selected, width, height))
+        clocks = clocks_line(rig, dialled, brief=True) if knob.name in CLOCK_KNOBS else ""
+        self._sheet("tracks").show(lambda width, height: draw_tracks(tracks, selected, width, height, clocks))
         self._sheet("canvas").show(self._canvases.drawing(view, self._dial, self._picture(), self._cursor))
         evidence = evidence_at(dialled, view.trials, rig.purpose)
         apart = {change.knob for base in (rig.stock, view.in_force) for change in dialled.changes_from(base)}

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tenaz.core.carried import carried_setpoint
-from tenaz.core.clock_tree import best_stand, clocks_in_words, in_step_rates, nearest_in_step, stand
+from tenaz.core.clock_tree import best_stand, clocks_in_brief, clocks_in_words, in_step_rates, nearest_in_step, stand
 from tenaz.core.errors import Refused
 from tenaz.core.notes import NoteKind, parse_note
 from tenaz.core.setpoints import AUTO
@@ -88,6 +88,8 @@ def test_the_clock_tree_tells_which_rates_run_in_step() -> None:
     assert "out of step: +" in words
     assert "3800 below" in words
     assert "this rate at 1:2" in words
+    assert clocks_in_brief(platform, here, rates) == "controller and fabric in step at 1:1"
+    assert clocks_in_brief(platform, stand(platform, 4400, 1), rates).endswith("ns out of step · in step 3800")
 
 
 @pytest.mark.parametrize(

@@ -145,6 +145,10 @@ def test_figures_and_what_refresh_means() -> None:
     assert found.row_cycle_ns == pytest.approx(48.33, abs=0.01)
     assert (found.refresh_us, found.peak_gb_s) == (pytest.approx(3.9), 38.4)
     assert found.refresh_lost == pytest.approx(0.0756, abs=1e-4)
+    fine = figures({**sheet, "t_rfc2_nck": 384, "refresh_fineness": 2}, 4800)
+    assert (fine.refresh_us, fine.cells_hold_us) == (pytest.approx(1.95), pytest.approx(3.9))
+    assert fine.refresh_lost == pytest.approx(2 * 384 / 9360)
+    assert figures({**sheet, "refresh_fineness": 2}, 4800).refresh_lost is None
     assert figures({}, 3200).first_word_ns is None
     assert "up to 85 °C" in refresh_note(3.9, FIVE)
     assert "good above 85 °C" in refresh_note(3.9, FOUR)

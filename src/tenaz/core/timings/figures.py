@@ -13,9 +13,14 @@ FORGIVEN_SHARE = 0.01
 """A refresh interval that is longer than the standard's by less than this is the standard's, rounded."""
 
 
+REFRESH_CYCLE = {1: "t_rfc1_nck", 2: "t_rfc2_nck", 4: "t_rfc4_nck"}
+"""Which timing one refresh takes, by how finely it is divided."""
+
+
 @dataclass(frozen=True, slots=True)
 class Figures:
     """Times in ns, refresh interval in µs, share of time lost to refresh (0 to 1), peak GB/s of one channel.
+    ``cells_hold_us`` is the interval as the cells see it: a finer refresh comes oftener and covers fewer rows.
 
     None where a timing that it needs is not known.
     """
@@ -25,6 +30,7 @@ class Figures:
     row_conflict_ns: float | None
     row_cycle_ns: float | None
     refresh_us: float | None
+    cells_hold_us: float | None
     refresh_lost: float | None
     peak_gb_s: float
 
@@ -36,17 +42,26 @@ def figures(values: Mapping[str, int], rate_mts: int) -> Figures:
     def total_ns(*names: str) -> float | None:
         return clock.ns(sum(values[name] for name in names)) if all(name in values for name in names) else None
 
-    interval = values.get("t_refi_nck")
-    refresh = values.get("t_rfc1_nck")
+    interval, refresh = values.get("t_refi_nck"), refresh_clocks(values)
     return Figures(
         first_word_ns=total_ns("t_cl_nck"),
         row_miss_ns=total_ns("t_rcd_nck", "t_cl_nck"),
         row_conflict_ns=total_ns("t_rp_nck", "t_rcd_nck", "t_cl_nck"),
         row_cycle_ns=total_ns("t_rc_nck"),
-        refresh_us=clock.ns(interval) / 1000 if interval else None,
-        refresh_lost=refresh / interval if refresh and interval else None,
+        refresh_us=clock.ns(refresh[1]) / 1000 if refresh else None,
+        cells_hold_us=clock.ns(interval) / 1000 if interval else None,
+        refresh_lost=refresh[0] / refresh[1] if refresh else None,
         peak_gb_s=clock.thirds_mts / 3 * BYTES_A_TRANSFER / 1000,
     )
+
+
+def refresh_clocks(values: Mapping[str, int]) -> tuple[int, float] | None:
+    """Clocks that one refresh takes, and clocks from one to the next, by the fineness that is set (JESD79-4 and -5,
+    fine granularity refresh); None where a timing of them is not known.
+    """
+    fineness = values.get("refresh_fineness", 1)
+    takes, interval = values.get(REFRESH_CYCLE.get(fineness, "")), values.get("t_refi_nck")
+    return (takes, interval / fineness) if takes and interval else None
 
 
 def refresh_note(interval_us: float, family: Family) -> str:
