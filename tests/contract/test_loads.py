@@ -2,6 +2,7 @@
 
 import os
 import signal
+import sys
 import threading
 import time
 from collections.abc import Callable
@@ -11,9 +12,19 @@ import pytest
 
 from tenaz.benches.here import surroundings
 from tenaz.core.errors import Refused
-from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, LoadProgress, LoadReport, MismatchKind
+from tenaz.core.loading import (
+    CacheLevel,
+    DataKind,
+    LoadKind,
+    LoadPlan,
+    LoadProgress,
+    LoadReport,
+    MarchMode,
+    MismatchKind,
+)
 from tenaz.core.outcomes import Outcome
-from tenaz.loads.run import LoadRun, Surroundings
+from tenaz.loads.crews import Surroundings
+from tenaz.loads.run import LoadRun
 from tests.doors.flip import flip_bit
 
 SMALL_BYTES = 64 * 2**20
@@ -26,7 +37,16 @@ def around() -> Surroundings:
 
 @pytest.fixture(params=list(LoadKind))
 def plan(request: pytest.FixtureRequest, around: Surroundings) -> LoadPlan:
-    return LoadPlan(request.param, share=SMALL_BYTES * len(around.cores) / around.total_bytes, level=CacheLevel.L1)
+    return LoadPlan(
+        request.param,
+        share=SMALL_BYTES * len(around.cores) / around.total_bytes,
+        level=CacheLevel.L1,
+        wait_s=0.1,
+        pulse_hz=50.0,
+        command=(sys.executable, "-c", "import time; time.sleep(0.2); print('all well')"),
+        bad_words="wrong",
+        good_words="well",
+    )
 
 
 def run_while(run: LoadRun, act: Callable[[], None]) -> LoadReport:
@@ -53,15 +73,16 @@ def test_for_a_time(plan: LoadPlan, around: Surroundings) -> None:
     assert report.rate > 0
     assert report.laps > 0
     last = seen[-1]
-    assert len(last.lanes) == len(around.cores)
-    assert {lane.core for lane in last.lanes} == set(around.cores)
+    cores = around.cores[:1] if plan.kind is LoadKind.PROGRAM else around.cores
+    assert tuple(lane.core for lane in last.lanes) == cores
     assert last.left_s is not None
     assert last.left_s < 1.0
 
 
 def test_for_laps(plan: LoadPlan, around: Surroundings) -> None:
-    report = LoadRun(replace(plan, laps=2, workers=1), around).run()
-    assert (report.outcome, report.laps) == (Outcome.HELD, 2.0)
+    laps = 1 if plan.kind is LoadKind.DISTURB else 2
+    report = LoadRun(replace(plan, laps=laps, workers=1), around).run()
+    assert (report.outcome, report.laps) == (Outcome.HELD, laps)
 
 
 def test_stopped_within_a_second(plan: LoadPlan, around: Surroundings) -> None:
@@ -87,14 +108,37 @@ def test_a_worker_that_dies_is_a_finding(plan: LoadPlan, around: Surroundings) -
     assert report.failed_after_s is not None
 
 
-@pytest.mark.parametrize("bit", [0, 17, 63])
-def test_a_flipped_bit_is_found_and_its_address_named(around: Surroundings, bit: int) -> None:
-    plan = LoadPlan(LoadKind.MARCH, 60.0, share=SMALL_BYTES * len(around.cores) / around.total_bytes)
-    run = LoadRun(plan, around)
+def test_a_worker_killed_from_outside_says_nothing_about_the_rig(around: Surroundings) -> None:
+    run = LoadRun(LoadPlan(LoadKind.TRANSFORM, 600.0, level=CacheLevel.L1), around)
+    report = run_while(run, lambda: os.kill(run.pids[-1], signal.SIGKILL))
+    assert report.outcome is Outcome.STOPPED, "and certainly not held"
+    assert "killed from outside (SIGKILL)" in report.detail
+
+
+MEMORY_LOADS = {
+    "march": LoadPlan(LoadKind.MARCH),
+    "flushed": LoadPlan(LoadKind.MARCH, mode=MarchMode.FLUSHED),
+    "ss in blocks": LoadPlan(LoadKind.MARCH, mode=MarchMode.BLOCKS, test="SS"),
+    "address": LoadPlan(LoadKind.MARCH, data=DataKind.ADDRESS),
+    "hash": LoadPlan(LoadKind.MARCH, data=DataKind.HASH),
+    "checker": LoadPlan(LoadKind.CHECKER),
+    "permute": LoadPlan(LoadKind.PERMUTE),
+    "copy": LoadPlan(LoadKind.COPY),
+    "retain": LoadPlan(LoadKind.RETAIN, wait_s=0.2),
+    "disturb": LoadPlan(LoadKind.DISTURB),
+}
+
+
+@pytest.mark.parametrize(("name", "bit"), [(name, 7 * k % 64) for k, name in enumerate(MEMORY_LOADS)])
+def test_a_flipped_bit_is_found_and_its_address_named(around: Surroundings, name: str, bit: int) -> None:
+    share = SMALL_BYTES * len(around.cores) / around.total_bytes
+    run = LoadRun(replace(MEMORY_LOADS[name], duration_s=60.0, share=share), around)
     flipped: list[int] = []
 
     def flip() -> None:
         worker = len(run.pids) - 1
+        while run.progress().lanes[worker].laps == 0 and "writing" in run.progress().lanes[worker].doing:
+            time.sleep(0.02)
         block = run.blocks[worker]
         address = block["address"] + block["bytes"] // 3 // 8 * 8
         flip_bit(run.pids[worker], address, bit)
@@ -104,11 +148,34 @@ def test_a_flipped_bit_is_found_and_its_address_named(around: Surroundings, bit:
     assert report.outcome is Outcome.ERRED
     first = report.mismatches[0]
     assert first.address == flipped[0]
-    assert bit in first.wrong_bits
+    assert first.wrong_bits == (bit,)
     assert first.kind is MismatchKind.STORED
     assert first.read == first.read_again
     assert hex(flipped[0])[2:] in first.show()
     assert report.elapsed_s < 30
+
+
+def test_a_program_of_ones_own_is_judged_by_status_and_words(around: Surroundings) -> None:
+    def told(script: str, **judging: str) -> LoadReport:
+        command = (sys.executable, "-c", script)
+        return LoadRun(LoadPlan(LoadKind.PROGRAM, laps=1, command=command, **judging), around).run()  # type: ignore[arg-type]
+
+    assert told("print('fine')").outcome is Outcome.HELD
+    assert "ended with status 3: it wrote nothing" in told("exit(3)").mismatches[0].where
+    assert "wrote 'MISMATCH'" in told("print('a MISMATCH here')", bad_words="MISMATCH").mismatches[0].where
+    assert "did not write 'done': half way" in told("print('half way')", good_words="done").mismatches[0].where
+    assert "SIGSEGV" in told("import os, signal; os.kill(os.getpid(), signal.SIGSEGV)").mismatches[0].where
+    gone = LoadRun(LoadPlan(LoadKind.PROGRAM, 5.0, command=("/no/such/program",)), around).run()
+    assert "could not be started: No such file" in gone.mismatches[0].where
+
+
+def test_loads_run_side_by_side_on_chosen_cores_and_end_together(around: Surroundings) -> None:
+    beside = LoadPlan(LoadKind.DIGEST, cores=around.cores[-1:])
+    plan = LoadPlan(LoadKind.MARCH, 1.0, size_bytes=SMALL_BYTES, cores=around.cores[:1], beside=(beside,))
+    seen: list[LoadProgress] = []
+    report = LoadRun(plan, around, seen.append).run()
+    assert (report.outcome, [lane.kind for lane in seen[-1].lanes]) == (Outcome.HELD, [LoadKind.MARCH, LoadKind.DIGEST])
+    assert all(lane.rate > 0 for lane in seen[-1].lanes)
 
 
 def test_it_goes_on_after_an_error_when_asked_and_counts_each(around: Surroundings) -> None:
@@ -162,8 +229,13 @@ def test_memory_that_the_system_needs_is_refused_with_what_would_be_allowed() ->
         ({"workers": 999}, "give 1 to"),
         ({"share": 0.0}, "more than 0%"),
         ({"share": 0.0001}, "larger share"),
+        ({"size_bytes": 2**60}, "is not a part of this machine's"),
+        ({"cores": (9999,)}, "core 9999 is not to be used here"),
+        ({"test": "{⇑(r0)}"}, "holds nothing known"),
+        ({"kind": LoadKind.PULSE, "pulse_hz": 1e6}, "give up to 1000"),
+        ({"kind": LoadKind.PROGRAM}, "needs its command"),
     ],
 )
-def test_a_load_that_is_none_is_refused(change: dict[str, float], words: str, around: Surroundings) -> None:
+def test_a_load_that_is_none_is_refused(change: dict[str, object], words: str, around: Surroundings) -> None:
     with pytest.raises(Refused, match=words):
         LoadRun(replace(LoadPlan(LoadKind.MARCH, 60.0), **change), around)  # type: ignore[arg-type]

@@ -11,7 +11,8 @@ from tenaz.core.machine import Machine, show_gib
 from tenaz.core.ports import LoadWatch, Reading, Step, Technician
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
-from tenaz.loads.run import LoadRun, Surroundings, specs_for
+from tenaz.loads.crews import Surroundings, specs_for
+from tenaz.loads.run import LoadRun
 from tenaz.probe import system
 from tenaz.probe.here import read_machine
 from tenaz.probe.sampler import Sampler
@@ -33,6 +34,7 @@ def surroundings() -> Surroundings:
             CacheLevel.L2: caches.l2_bytes,
             CacheLevel.L3: caches.l3_bytes,
         },
+        siblings=system.sibling_threads(system.usable_cores()),
     )
 
 

@@ -10,6 +10,7 @@ from tenaz.cli.chart import chart
 from tenaz.cli.climb import climb
 from tenaz.cli.load import load
 from tenaz.cli.options import BookOption
+from tenaz.cli.proof import proof
 from tenaz.cli.rig import probe, rig
 from tenaz.cli.sheet import sheet
 from tenaz.cli.watch import watch
@@ -75,3 +76,4 @@ app.command()(probe)
 app.command()(rig)
 app.command()(watch)
 app.command()(sheet)
+app.command()(proof)

@@ -56,7 +56,9 @@ def evidence_at(setpoint: Setpoint, trials: Iterable[Trial], purpose: Purpose) -
     asked = dict(purpose.hours_asked)
     kinds = []
     for kind in LoadKind:
-        of_kind = [trial for trial in here if trial.plan.kind is kind]
+        of_kind = [trial for trial in here if kind in trial.plan.kinds]
+        if not of_kind and kind not in asked:
+            continue
         kinds.append(
             KindEvidence(
                 kind,

@@ -3,41 +3,28 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from tenaz.core.load_kinds import CacheLevel, DataKind, LoadKind, MarchMode, Strains
 from tenaz.core.outcomes import Outcome
 
-
-class LoadKind(StrEnum):
-    """The kinds of stress."""
-
-    MARCH = "march"
-    TRANSFORM = "transform"
-
-    @property
-    def strains(self) -> str:
-        """What it strains, in the trade's words."""
-        return "memory" if self is LoadKind.MARCH else "CPU"
-
-    @property
-    def rate_unit(self) -> str:
-        """Unit of its rate."""
-        return "GB/s" if self is LoadKind.MARCH else "GFLOP/s"
-
-
-class CacheLevel(StrEnum):
-    """Where the data of a CPU load live."""
-
-    L1 = "L1"
-    L2 = "L2"
-    L3 = "L3"
-    MEMORY = "memory"
+__all__ = [
+    "CacheLevel", "DataKind", "LaneProgress", "LoadKind", "LoadPlan", "LoadProgress", "LoadReport", "MarchMode",
+    "Mismatch", "MismatchKind", "Strains", "show_bytes", "show_clock", "show_duration",
+]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class LoadPlan:
-    """One load: for a time, for laps, or until stopped when neither is given.
+    """One load: for a time, for laps, or until stopped when neither is given. Fields that its kind does not use say
+    nothing.
 
-    ``share`` is the part of all memory, 0 to 1, used by memory loads; ``level`` is used by CPU loads.
-    ``workers`` None means one for each core.
+    ``share`` is the part of all memory, 0 to 1, used by memory loads; ``size_bytes`` is used instead where given.
+    ``level`` is where a transform's data live; with ``level_to`` it walks from one to the other. ``workers`` None means
+    one for each core; ``cores`` are those to run on (none: all); without ``siblings`` one thread of each core only.
+
+    ``test`` is a march test by name or notation, ``data`` and ``mode`` what it writes and what it does about caches.
+    ``wait_s`` is how long ``retain`` leaves memory alone, ``pulse_hz`` how often ``pulse`` goes from idle to full.
+    ``command`` is the arguments list of a ``program``, ``bad_words`` what its output must not hold, ``good_words`` what
+    it must. ``beside`` are loads that run at the same time and end with this one.
     """
 
     kind: LoadKind
@@ -47,6 +34,19 @@ class LoadPlan:
     level: CacheLevel = CacheLevel.L2
     stop_at_first_error: bool = True
     workers: int | None = None
+    size_bytes: int | None = None
+    level_to: CacheLevel | None = None
+    cores: tuple[int, ...] = ()
+    siblings: bool = True
+    test: str = "C-"
+    data: DataKind = DataKind.WORDS
+    mode: MarchMode = MarchMode.CACHED
+    wait_s: float = 60.0
+    pulse_hz: float = 10.0
+    command: tuple[str, ...] = ()
+    bad_words: str = ""
+    good_words: str = ""
+    beside: tuple["LoadPlan", ...] = ()
 
     def ahead(self, elapsed_s: float, laps: float) -> tuple[float | None, float | None]:
         """The part that is done, 0 to 1, and the seconds that are left; None for what cannot be known."""
@@ -57,17 +57,55 @@ class LoadPlan:
         done = min(1.0, laps / self.laps)
         return done, elapsed_s * (1 - done) / done if done > 0 else None
 
+    @property
+    def kinds(self) -> tuple[LoadKind, ...]:
+        """Its own kind and those beside it."""
+        return (self.kind, *(other.kind for other in self.beside))
+
     def show(self) -> str:
-        """One line: kind, what it strains, how long."""
-        strain = f"{self.share:.0%} of memory" if self.kind is LoadKind.MARCH else f"in {self.level}"
+        """One line: kind, how long, what it strains and how, and what runs beside it."""
         if self.duration_s is not None:
             length = f"for {show_duration(self.duration_s)}"
         elif self.laps is not None:
             length = f"for {self.laps} lap{'s' if self.laps != 1 else ''}"
         else:
             length = "until stopped"
-        crew = f", {self.workers} worker{'s' if self.workers != 1 else ''}" if self.workers else ""
-        return f"{self.kind} {length}, {strain}{crew}"
+        beside = "".join(f" beside {other.kind}, {other.how()}" for other in self.beside)
+        return f"{self.kind} {length}, {self.how()}{beside}"
+
+    def how(self) -> str:
+        """What it strains and how, without how long."""
+        parts = [self._strain()]
+        if self.workers:
+            parts.append(f"{self.workers} worker{'s' if self.workers != 1 else ''}")
+        if self.cores:
+            parts.append(f"cores {','.join(map(str, self.cores))}")
+        if not self.siblings:
+            parts.append("one thread a core")
+        return ", ".join(parts)
+
+    def _strain(self) -> str:
+        if self.kind is LoadKind.PROGRAM:
+            return " ".join(self.command)
+        if self.kind.strains is Strains.MEMORY:
+            amount = f"{self.share:.0%} of memory" if self.size_bytes is None else show_bytes(self.size_bytes)
+            return f"{amount}{self._memory_manner()}"
+        if self.kind in (LoadKind.TRANSFORM, LoadKind.SOLO):
+            walk = f" to {self.level_to}" if self.level_to and self.level_to is not self.level else ""
+            return f"in {self.level}{walk}"
+        if self.kind is LoadKind.PULSE:
+            return f"{self.pulse_hz:g} times a second"
+        return "products and systems" if self.kind is LoadKind.SOLVE else "hash, compress, sort"
+
+    def _memory_manner(self) -> str:
+        """What is not as usual about a memory load."""
+        manner = ""
+        if self.kind is LoadKind.MARCH:
+            manner += f", {self.test}" if self.test != "C-" else ""
+            manner += f", {self.data}" if self.data is not DataKind.WORDS else ""
+        if self.kind is LoadKind.RETAIN:
+            manner += f", waiting {show_duration(self.wait_s)}"
+        return manner + (f", {self.mode}" if self.mode is not MarchMode.CACHED else "")
 
 
 class MismatchKind(StrEnum):
@@ -119,7 +157,7 @@ class Mismatch:
 @dataclass(frozen=True, slots=True)
 class LaneProgress:
     """What one worker does: laps done as a fraction, its rate in the kind's unit, errors, when it last verified, and
-    the clock that its core was measured to reach (0: not yet).
+    the clock that its core was measured to reach (0: not yet); ``kind`` is that of its load.
     """
 
     worker: int
@@ -130,6 +168,7 @@ class LaneProgress:
     verified_at_s: float = 0.0
     clock_mhz: float = 0.0
     doing: str = "starting"
+    kind: LoadKind | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,3 +220,8 @@ def show_clock(seconds: float) -> str:
     """Like 00:12:40."""
     whole = max(0, int(seconds))
     return f"{whole // 3600:02d}:{whole // 60 % 60:02d}:{whole % 60:02d}"
+
+
+def show_bytes(count: int) -> str:
+    """Like 512 MiB or 1.5 GiB."""
+    return f"{count / 2**30:g} GiB" if count >= 2**30 else f"{count / 2**20:g} MiB"

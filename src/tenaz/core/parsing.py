@@ -1,10 +1,14 @@
 """Reading what people type: durations, shares, and a load in one line."""
 
 import re
+from collections.abc import Callable
 from dataclasses import replace
 
 from tenaz.core.errors import Refused
-from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
+from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
+
+MARCH_NAMES = {"mats+": "MATS+", "c-": "C-", "c−": "C-", "lr": "LR", "ss": "SS"}
+"""March tests that can be named; see tenaz.loads.march."""
 
 _UNIT_S = {"": 1.0, "s": 1.0, "m": 60.0, "h": 3600.0, "d": 86400.0}
 
@@ -37,41 +41,117 @@ def parse_share(text: str) -> float:
     return share
 
 
+def parse_bytes(text: str) -> int:
+    """Read ``512mib``, ``2 GiB`` or ``1.5g`` as bytes.
+
+    Raises:
+        Refused: for anything else.
+    """
+    found = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*([kmg])i?b?\s*", text.lower())
+    if not found or float(found[1]) == 0:
+        raise Refused(f"{text!r} is no amount of memory; type it like 512MiB or 2GiB.")
+    return int(float(found[1]) * {"k": 2**10, "m": 2**20, "g": 2**30}[found[2]])
+
+
+def parse_cores(text: str) -> tuple[int, ...]:
+    """Read ``0,2,4-7`` as numbers of cores.
+
+    Raises:
+        Refused: for anything else.
+    """
+    cores: list[int] = []
+    for part in text.replace(" ", "").split(","):
+        found = re.fullmatch(r"(\d{1,4})(?:-(\d{1,4}))?", part)
+        if not found or int(found[2] or found[1]) < int(found[1]):
+            raise Refused(f"{text!r} names no cores; type them like 0,2 or 0-3.")
+        cores += range(int(found[1]), int(found[2] or found[1]) + 1)
+    return tuple(dict.fromkeys(cores))
+
+
+EXAMPLES = "like 'march 30m 50%', 'march ss blocks 2 laps', 'transform L1-L3 1h', 'solo 10m beside checker 25%'"
+
+JOINED = (
+    (r"(\d+)\s+(laps?|workers?)\b", r"\1\2"),
+    (r"\bgo\s+on\b", "goon"),
+    (r"\buntil\s+stopped\b", "open"),
+    (r"\bone\s+thread\b", "onethread"),
+    (r"\b(wait|cores)\s+(\S)", r"\1=\2"),
+    (r"(\d)\s*(hz|kib|mib|gib)\b", r"\1\2"),
+)
+"""Words that belong together, before a line is taken apart at its spaces."""
+
+
 def parse_load(text: str, otherwise: LoadPlan) -> LoadPlan:
     """Read a load in one line, like ``march 30m 50%`` or ``transform 10 laps L2 go on``.
 
     What is not said stays as in ``otherwise``; ``go on`` goes on after an error, ``stop`` stops at the first;
-    ``2 workers`` leaves the other cores free.
+    ``2 workers`` leaves the other cores free, ``cores 0,2`` names them, ``one thread`` leaves siblings idle. After
+    ``beside`` comes another load that runs at the same time. A march test stands in braces, or by its name.
 
     Raises:
         Refused: naming the word that cannot be read.
     """
-    plan = otherwise
-    line = (
-        re.sub(r"(\d+)\s+(lap|worker)s?\b", r"\1\2s", text.lower())
-        .replace("go on", "goon")
-        .replace("until stopped", "open")
-    )
+    own, *others = re.split(r"\bbeside\b", text.strip(), flags=re.IGNORECASE)
+    plan = _parse_one(own, replace(otherwise, beside=()))
+    return replace(plan, beside=tuple(_parse_one(other, LoadPlan(plan.kind)) for other in others))
+
+
+def _parse_one(text: str, plan: LoadPlan) -> LoadPlan:
+    if found := re.search(r"\{.*\}", text):
+        plan, text = replace(plan, test=found[0]), text.replace(found[0], " ")
+    line = text.lower()
+    for pattern, joined in JOINED:
+        line = re.sub(pattern, joined, line)
     for word in line.split():
-        if word in tuple(LoadKind):
-            plan = replace(plan, kind=LoadKind(word))
-        elif word.endswith("%"):
-            plan = replace(plan, share=parse_share(word))
-        elif word in [level.lower() for level in CacheLevel]:
-            plan = replace(plan, level=next(level for level in CacheLevel if level.lower() == word))
-        elif found := re.fullmatch(r"(\d+)laps", word):
-            if int(found[1]) == 0:
-                raise Refused("0 laps are no load; give one or more.")
-            plan = replace(plan, laps=int(found[1]), duration_s=None)
-        elif found := re.fullmatch(r"(\d+)workers", word):
-            plan = replace(plan, workers=int(found[1]))
-        elif word in ("goon", "stop"):
-            plan = replace(plan, stop_at_first_error=word == "stop")
-        elif word == "open":
-            plan = replace(plan, duration_s=None, laps=None)
-        elif word[0].isdigit():
-            plan = replace(plan, duration_s=parse_duration_s(word), laps=None)
-        else:
-            kinds = " or ".join(LoadKind)
-            raise Refused(f"{word!r} is not understood; type a load like 'march 30m 50%': {kinds}, a time or laps.")
+        plan = _with_word(plan, word)
     return plan
+
+
+_LEVELS = {level.lower(): level for level in CacheLevel}
+_LEVEL = "|".join(_LEVELS)
+
+_WORDS: dict[str, dict[str, object]] = {
+    **{kind.value: {"kind": kind} for kind in LoadKind if kind is not LoadKind.PROGRAM},
+    **{mode.value: {"mode": mode} for mode in MarchMode},
+    **{data.value: {"data": data} for data in DataKind},
+    **{name: {"level": level, "level_to": None} for name, level in _LEVELS.items()},
+    **{name: {"test": test} for name, test in MARCH_NAMES.items()},
+    "goon": {"stop_at_first_error": False},
+    "stop": {"stop_at_first_error": True},
+    "open": {"duration_s": None, "laps": None},
+    "onethread": {"siblings": False},
+}
+"""Words of a load that mean what they say, as the fields that they set."""
+
+
+def _count(text: str, what: str) -> int:
+    if int(text) == 0:
+        raise Refused(f"0 {what}s are no load; give one or more.")
+    return int(text)
+
+
+_SHAPES: tuple[tuple[str, Callable[["re.Match[str]"], dict[str, object]]], ...] = (
+    (r".*%", lambda m: {"share": parse_share(m[0]), "size_bytes": None}),
+    (rf"({_LEVEL})-({_LEVEL})", lambda m: {"level": _LEVELS[m[1]], "level_to": _LEVELS[m[2]]}),
+    (r"(\d+)laps?", lambda m: {"laps": _count(m[1], "lap"), "duration_s": None}),
+    (r"(\d+)workers?", lambda m: {"workers": _count(m[1], "worker")}),
+    (r"(\d+(?:\.\d+)?)hz", lambda m: {"pulse_hz": float(m[1])}),
+    (r"\d+(\.\d+)?[kmg]i?b", lambda m: {"size_bytes": parse_bytes(m[0])}),
+    (r"wait=(.+)", lambda m: {"wait_s": parse_duration_s(m[1])}),
+    (r"cores=(.+)", lambda m: {"cores": parse_cores(m[1])}),
+    (r"\d.*", lambda m: {"duration_s": parse_duration_s(m[0]), "laps": None}),
+)
+"""Words of a load with a figure in them."""
+
+
+def _with_word(plan: LoadPlan, word: str) -> LoadPlan:
+    """The plan with one more word of a line."""
+    changes = _WORDS.get(word)
+    for shape, read in _SHAPES if changes is None else ():
+        if found := re.fullmatch(shape, word):
+            changes = read(found)
+            break
+    if changes is None:
+        kinds = ", ".join(kind for kind in LoadKind if kind is not LoadKind.PROGRAM)
+        raise Refused(f"{word!r} is not understood; type a load {EXAMPLES}. Loads: {kinds}.")
+    return replace(plan, **changes)  # type: ignore[arg-type] # each value is of its field's type

@@ -16,7 +16,6 @@ from typing import IO, Any
 
 from tenaz.core.errors import Refused
 from tenaz.core.loading import (
-    CacheLevel,
     LaneProgress,
     LoadKind,
     LoadPlan,
@@ -26,24 +25,20 @@ from tenaz.core.loading import (
     MismatchKind,
 )
 from tenaz.core.outcomes import Outcome
-from tenaz.loads.budget import bytes_per_worker, worker_cores
+from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.spec import REPORT_EVERY_S, Spec
 
 GRACE_S = 0.8
 """How long a worker may take to stop before it is killed."""
 
+FROM_OUTSIDE = (signal.SIGKILL, signal.SIGTERM, signal.SIGHUP)
+"""Signals that no fault of the processor or the memory raises."""
+
+ONE_THREAD = dict.fromkeys(("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS", "BLIS_NUM_THREADS"), "1")
+"""Workers are the threads; a library inside one must not make more."""
+
 SILENCE_S = 30.0
 """A worker under load that says nothing for so long counts as hung; it reports five times a second otherwise."""
-
-
-@dataclass(frozen=True, slots=True)
-class Surroundings:
-    """What a load must know of the machine: cores it may use, memory, cache sizes (all bytes)."""
-
-    cores: tuple[int, ...]
-    total_bytes: int
-    available_bytes: int
-    cache_bytes: dict[CacheLevel, int]
 
 
 @dataclass(slots=True)
@@ -68,28 +63,6 @@ class _Worker:
             self.process.stdin.write(word.encode() + b"\n")
 
 
-def specs_for(plan: LoadPlan, around: Surroundings) -> tuple[Spec, ...]:
-    """Divide a plan over workers.
-
-    Raises:
-        Refused: when the memory or the number of workers asked for is not to be had.
-    """
-    if plan.duration_s is not None and plan.duration_s <= 0:
-        raise Refused(f"a load cannot run for {plan.duration_s:g} s; give a time above zero.")
-    if plan.laps is not None and plan.laps <= 0:
-        raise Refused(f"a load cannot run for {plan.laps} laps; give one or more.")
-    cores = worker_cores(plan.workers, around.cores)
-    if plan.kind is LoadKind.MARCH:
-        size = bytes_per_worker(plan.share, len(cores), around.total_bytes, around.available_bytes)
-    else:
-        cache = CacheLevel.L3 if plan.level is CacheLevel.MEMORY else plan.level
-        size = around.cache_bytes[cache]
-    return tuple(
-        Spec(plan.kind, number, core, size, plan.level, plan.laps, plan.stop_at_first_error)
-        for number, core in enumerate(cores)
-    )
-
-
 class LoadRun:
     """One run of one plan. ``run`` blocks; ``stop`` may be called from any thread."""
 
@@ -112,6 +85,7 @@ class LoadRun:
         self._started_s: float | None = None
         self._ended_s: float | None = None
         self._died = ""
+        self._killed = ""
 
     @property
     def pids(self) -> tuple[int, ...]:
@@ -146,8 +120,10 @@ class LoadRun:
             stdout=subprocess.PIPE,
             stderr=stderr,
             bufsize=0,
+            env={**os.environ, **ONE_THREAD},
         )
-        worker = _Worker(spec, process, stderr, LaneProgress(spec.worker, spec.core), heard_s=time.monotonic())
+        lane = LaneProgress(spec.worker, spec.core, kind=spec.plan.kind)
+        worker = _Worker(spec, process, stderr, lane, heard_s=time.monotonic())
         self._workers.append(worker)
         assert process.stdout is not None
         selector.register(process.stdout, selectors.EVENT_READ, worker)
@@ -166,7 +142,7 @@ class LoadRun:
         self._ended_s = time.monotonic()
 
     def _over(self) -> bool:
-        if self._stop.is_set() or self._died or all(worker.done for worker in self._workers):
+        if self._stop.is_set() or self._died or self._killed or all(worker.done for worker in self._own()):
             return True
         if self._mismatches and self._plan.stop_at_first_error:
             return True
@@ -235,6 +211,12 @@ class LoadRun:
         last_words = worker.stderr.read().strip().splitlines()[-1:]
         how = signal.Signals(-status).name if status < 0 else f"status {status}"
         said = f": {last_words[0]}" if last_words else ""
+        if -status in FROM_OUTSIDE:
+            self._killed = (
+                f"worker {worker.spec.worker} on core {worker.spec.core} was killed from outside ({how}), by somebody "
+                f"or by the system when memory ran out; that says nothing about the rig"
+            )
+            return
         self._died = f"worker {worker.spec.worker} on core {worker.spec.core} died with {how}{said}"
 
     def _end_all(self, selector: selectors.BaseSelector) -> None:
@@ -243,9 +225,9 @@ class LoadRun:
             worker.tell("stop")
         deadline = time.monotonic() + GRACE_S
         while selector.get_map() and time.monotonic() < deadline:
-            before = self._died
+            before = self._died, self._killed
             self._hear(selector, 0.02)
-            self._died = before or self._died
+            self._died, self._killed = before[0] or self._died, before[1] or self._killed
         for worker in self._workers:
             if worker.process.poll() is None:
                 worker.process.kill()
@@ -261,8 +243,13 @@ class LoadRun:
         return (self._ended_s or time.monotonic()) - self._started_s
 
     def _laps(self) -> float:
-        """Laps that all workers have done."""
-        return min((worker.lane.laps for worker in self._workers), default=0.0)
+        """Laps that all its own workers have done; where they take turns, all laps together."""
+        laps = [worker.lane.laps for worker in self._own()]
+        return sum(laps) if self._plan.kind is LoadKind.SOLO else min(laps, default=0.0)
+
+    def _own(self) -> list[_Worker]:
+        """The workers of the plan itself, without those of the loads beside it."""
+        return [worker for worker in self._workers if worker.spec.plan.kind is self._plan.kind] or self._workers
 
     def progress(self) -> LoadProgress:
         """The load at this moment, with the time left where the plan has an end."""
@@ -274,7 +261,7 @@ class LoadRun:
             fraction=fraction,
             left_s=left,
             laps=laps,
-            rate=sum(worker.lane.rate for worker in self._workers),
+            rate=sum(worker.lane.rate for worker in self._own()),
             errors=self._errors(),
             lanes=tuple(worker.lane for worker in self._workers),
             temperature_c=self._temperature_c(),
@@ -285,12 +272,14 @@ class LoadRun:
 
     def _report(self) -> LoadReport:
         now = self.progress()
-        detail = self._died
+        detail = self._died or self._killed
         if self._started_s is None and self._died:
             raise Refused(f"The load could not start: {self._died}.")
         if self._mismatches or self._died:
             outcome = Outcome.ERRED
-        elif self._stop.is_set() and (self._plan.duration_s is not None or self._plan.laps is not None):
+        elif self._killed or (
+            self._stop.is_set() and (self._plan.duration_s is not None or self._plan.laps is not None)
+        ):
             outcome = Outcome.STOPPED
         else:
             outcome = Outcome.HELD if self._started_s is not None else Outcome.STOPPED

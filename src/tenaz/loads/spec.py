@@ -1,31 +1,48 @@
 """What a worker is asked to do, as it goes over its command line; and how often it answers."""
 
 import json
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 
-from tenaz.core.loading import CacheLevel, LoadKind
+from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
 
 REPORT_EVERY_S = 0.2
 
 
 @dataclass(frozen=True, slots=True)
 class Spec:
-    """What a worker is asked to do; ``size`` is bytes of memory (march) or of the strained cache (transform)."""
+    """What a worker is asked to do. ``worker`` counts from 0 over all loads that run side by side, ``place`` among the
+    ``crew`` of its own load. ``size`` is bytes: of its block of memory, or, for a CPU load, of the strained cache;
+    ``size_to`` the same where a load walks over sizes. ``epoch_s`` is a moment of the monotonic clock that all count
+    from.
+    """
 
-    kind: LoadKind
+    plan: LoadPlan
     worker: int
     core: int
     size: int
-    level: CacheLevel
-    laps: int | None
-    stop_at_first_error: bool
+    size_to: int = 0
+    place: int = 0
+    crew: int = 1
+    epoch_s: float = 0.0
 
     def to_json(self) -> str:
-        """For the command line of the child."""
-        return json.dumps(asdict(self))
+        """For the command line of the child; loads beside it are not its business."""
+        return json.dumps(asdict(replace(self, plan=replace(self.plan, beside=()))))
 
     @classmethod
     def from_json(cls, text: str) -> "Spec":
         """The opposite of :meth:`to_json`."""
         fields = json.loads(text)
-        return cls(**{**fields, "kind": LoadKind(fields["kind"]), "level": CacheLevel(fields["level"])})
+        plan = fields.pop("plan")
+        to = plan["level_to"]
+        plan |= {
+            "kind": LoadKind(plan["kind"]),
+            "level": CacheLevel(plan["level"]),
+            "level_to": CacheLevel(to) if to else None,
+            "data": DataKind(plan["data"]),
+            "mode": MarchMode(plan["mode"]),
+            "cores": tuple(plan["cores"]),
+            "command": tuple(plan["command"]),
+            "beside": (),
+        }
+        return cls(LoadPlan(**plan), **fields)

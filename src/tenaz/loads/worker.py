@@ -4,6 +4,7 @@ It speaks JSON lines. Up: ``ready`` (block in place), ``progress``, ``mismatch``
 ``go`` and ``stop``; the end of standard input means that the parent is gone and stops it too.
 """
 
+import importlib
 import json
 import os
 import signal
@@ -14,7 +15,7 @@ from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
-from tenaz.core.loading import LoadKind, Mismatch
+from tenaz.core.loading import LoadKind, Mismatch, MismatchKind
 from tenaz.loads.budget import be_considerate
 from tenaz.loads.kernels.clock import ClockMeter
 from tenaz.loads.spec import REPORT_EVERY_S, Spec
@@ -64,7 +65,7 @@ class Line:
     @property
     def stopping(self) -> bool:
         """Whether to leave off at the next chance."""
-        return self._stop.is_set() or (self.errors > 0 and self.spec.stop_at_first_error)
+        return self._stop.is_set() or (self.errors > 0 and self.spec.plan.stop_at_first_error)
 
     def wait_for_go(self, **block: int) -> None:
         """Say that the block is in place and wait until all workers are."""
@@ -81,7 +82,7 @@ class Line:
         self.say("preparing", fraction=round(fraction, 3))
         return not self._stop.is_set()
 
-    def worked(self, laps: float, work: float, doing: Callable[[], str]) -> None:
+    def worked(self, laps: float, work: float, doing: str | Callable[[], str]) -> None:
         """Count work done (bytes or operations); a report goes up now and then."""
         self._work_since_report += work
         self._work += work
@@ -97,13 +98,21 @@ class Line:
                 errors=self.errors,
                 at_s=now - self.started,
                 clock_mhz=round(self._clock_mhz),
-                doing=doing(),
+                doing=doing if isinstance(doing, str) else doing(),
             )
             self._last_report, self._work_since_report = now, 0.0
+
+    def idle(self, laps: float, doing: str) -> None:
+        """Nothing is done meanwhile, on purpose; a report goes up now and then all the same."""
+        self.worked(laps, 0.0, doing)
 
     def mean_rate(self) -> float:
         """Work a second since go, in the unit of the kind (10⁹ bytes or operations)."""
         return self._work / max(self.elapsed_s(), 1e-9) / 1e9
+
+    def wrong_word(self, lap: int, address: int, words: tuple[int, int, int], kind: MismatchKind, where: str) -> None:
+        """Tell a wrong word; ``words`` are what was expected, what was read, and what was read again."""
+        self.wrong(Mismatch(self.spec.worker, self.elapsed_s(), lap, address, *words, kind, where))
 
     def wrong(self, mismatch: Mismatch) -> None:
         """Count a mismatch and tell it."""
@@ -111,6 +120,30 @@ class Line:
         if self._told < MOST_MISMATCHES_TOLD:
             self._told += 1
             self.say("mismatch", **asdict(mismatch))
+
+
+MODULES = {
+    LoadKind.MARCH: "marching",
+    LoadKind.CHECKER: "marching",
+    LoadKind.RETAIN: "marching",
+    LoadKind.PERMUTE: "permuting",
+    LoadKind.COPY: "copying",
+    LoadKind.DISTURB: "disturbing",
+    LoadKind.TRANSFORM: "transforming",
+    LoadKind.SOLVE: "solving",
+    LoadKind.DIGEST: "digesting",
+    LoadKind.PULSE: "pulsing",
+    LoadKind.SOLO: "soloing",
+    LoadKind.PROGRAM: "programs",
+}
+"""Where each load is; only the one that is asked for is imported, and compiled."""
+
+
+def load_of(kind: LoadKind) -> "Callable[[Spec, Line], float]":
+    """What runs a kind of load: given spec and line, it gives the laps done."""
+    module = importlib.import_module(f"tenaz.loads.kinds.{MODULES[kind]}")
+    run: Callable[[Spec, Line], float] = module.run
+    return run
 
 
 def main() -> None:
@@ -121,11 +154,7 @@ def main() -> None:
     be_considerate()
     os.sched_setaffinity(0, {spec.core})
     line = Line(spec)
-    if spec.kind is LoadKind.MARCH:
-        from tenaz.loads.march_worker import run_march as run  # noqa: PLC0415 - compiles only what is asked
-    else:
-        from tenaz.loads.transform_worker import run_transform as run  # noqa: PLC0415
-    laps = run(spec, line)
+    laps = load_of(spec.plan.kind)(spec, line)
     line.say("done", laps=laps, errors=line.errors, at_s=line.elapsed_s(), rate=line.mean_rate())
     # Memory goes back with the process; tearing down gigabytes politely would only delay the parent.
     os._exit(0)

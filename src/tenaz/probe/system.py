@@ -47,6 +47,20 @@ def usable_cores() -> tuple[int, ...]:
     return tuple(sorted(os.sched_getaffinity(0)))
 
 
+def sibling_threads(
+    cores: tuple[int, ...], root: Path = Path("/sys/devices/system/cpu")
+) -> tuple[tuple[int, ...], ...]:
+    """Those of the processors that share a core, group by group; empty when the kernel does not say."""
+    groups = set()
+    for core in cores:
+        try:
+            named = cpu_list((root / f"cpu{core}" / "topology" / "thread_siblings_list").read_text())
+        except (OSError, ValueError):
+            return ()
+        groups.add(tuple(one for one in named if one in cores))
+    return tuple(sorted(groups))
+
+
 def memory(cgroup: Path = Path("/sys/fs/cgroup")) -> Memory:
     """Total and available memory, within the limit of the control group when there is one (cgroup v2)."""
     seen = psutil.virtual_memory()

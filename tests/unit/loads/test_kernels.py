@@ -10,16 +10,36 @@ from tenaz.loads.budget import bytes_per_worker, transform_points
 from tenaz.loads.kernels.clock import ClockMeter
 from tenaz.loads.kernels.fourier import FourierKernels, flop_of_round_trip
 from tenaz.loads.kernels.native import this_processor
-from tenaz.loads.kernels.sweep import ALL_SWEEPS, GROUP_BYTES, Sweep, SweepKernels
+from tenaz.loads.kernels.sweep import GROUP_BYTES, Hit, Sweep, SweepKernels
+from tenaz.loads.kernels.visits import AHEAD, Copier, Hammer, Permutation
+from tenaz.loads.march import Operation
 from tenaz.loads.memory import Block
+from tenaz.loads.patterns import ALL_ONES, Pattern, PatternKind
 
 GROUPS = 40
 OLD, NEW = 0x0123_4567_89AB_CDEF, 0xFEDC_BA98_7654_3210
 
 
+READ, WRITE = Operation(True, 0), Operation(False, 1)
+PATTERNS = [
+    Pattern(),
+    Pattern(PatternKind.ADDRESS),
+    Pattern(PatternKind.HASH),
+    *(Pattern(PatternKind.CHECKER, s) for s in (3, 6, 13)),
+]
+SWEEPS = [
+    Sweep(operations, ascending, pattern, flushed)
+    for operations in ((READ, WRITE), (READ,), (WRITE,), (READ, WRITE, Operation(True, 1), Operation(False, 0)))
+    for ascending in (True, False)
+    for pattern in PATTERNS
+    for flushed in (False, True)
+]
+WORDS = (OLD, NEW, 0)
+
+
 @pytest.fixture(scope="module")
 def kernels() -> SweepKernels:
-    return SweepKernels(this_processor())
+    return SweepKernels(this_processor(), SWEEPS)
 
 
 @pytest.fixture
@@ -30,36 +50,88 @@ def words() -> "tuple[Block, np.ndarray]":
     return block, view
 
 
-@pytest.mark.parametrize("sweep", ALL_SWEEPS, ids=lambda sweep: sweep.symbol)
-def test_a_clean_pass_touches_its_groups_only(kernels: SweepKernels, words: tuple, sweep: Sweep) -> None:  # type: ignore[type-arg]
+def base_of(pattern: Pattern) -> "np.ndarray":
+    """The pattern's words over all groups, by the twin in Python of what the machine code does."""
+    return np.array([pattern.at(8 * k) for k in range(GROUPS * 32)], dtype=np.uint64)
+
+
+@pytest.mark.parametrize("sweep", SWEEPS, ids=lambda sweep: sweep.symbol)
+def test_a_clean_pass_does_its_operations_on_its_groups_only(kernels: SweepKernels, words: tuple, sweep: Sweep) -> None:  # type: ignore[type-arg]
     block, view = words
-    assert kernels.run(sweep, block.address, 3, 30, OLD, NEW) is None
-    inside = view[3 * 32 : 30 * 32]
-    assert (inside == (NEW if sweep.writes else OLD)).all()
-    assert (view[: 3 * 32] == OLD).all()
-    assert (view[30 * 32 :] == OLD).all()
-    assert kernels.run(sweep, block.address, 5, 5, OLD, NEW) is None, "no group, no work"
+    base = base_of(sweep.pattern)
+    view[:] = base ^ np.uint64(OLD)
+    assert kernels.run(sweep, block.address, 3, 30, WORDS) is None
+    last = next((one.value for one in reversed(sweep.operations) if not one.reads), 0)
+    assert (view[96:960] == base[96:960] ^ np.uint64(WORDS[last])).all()
+    assert (view[:96] == base[:96] ^ np.uint64(OLD)).all()
+    assert (view[960:] == base[960:] ^ np.uint64(OLD)).all()
+    assert kernels.run(sweep, block.address, 5, 5, WORDS) is None, "no group, no work"
 
 
 @pytest.mark.parametrize("bit", [0, 31, 63])
 @pytest.mark.parametrize("word", [0, 1, 5 * 32 + 31, GROUPS * 32 - 1])
-@pytest.mark.parametrize("ascending", [True, False])
+@pytest.mark.parametrize("sweep", [s for s in SWEEPS if len(s.operations) == 2], ids=lambda sweep: sweep.symbol)
 def test_a_mismatch_stops_before_its_group_is_written(
     kernels: SweepKernels,
     words: tuple,
     word: int,
     bit: int,
-    ascending: bool,  # type: ignore[type-arg]
+    sweep: Sweep,  # type: ignore[type-arg]
 ) -> None:
     block, view = words
+    base = base_of(sweep.pattern)
+    view[:] = base ^ np.uint64(OLD)
     view[word] ^= np.uint64(1 << bit)
-    hit = kernels.run(Sweep(True, True, ascending), block.address, 0, GROUPS, OLD, NEW)
-    assert hit == word // 32
-    assert view[word] == OLD ^ (1 << bit), "the bad data is still there to be looked at"
-    before = view[: hit * 32] if ascending else view[(hit + 1) * 32 :]
-    assert (before == NEW).all()
+    bad = int(view[word])
+    assert kernels.run(sweep, block.address, 0, GROUPS, WORDS) == Hit(word // 32, 0)
+    assert view[word] == bad, "the bad data is still there to be looked at"
+    done = slice(0, word // 32 * 32) if sweep.ascending else slice((word // 32 + 1) * 32, None)
+    assert (view[done] == base[done] ^ np.uint64(NEW)).all()
     kernels.flush(block.address + word * 8)
-    assert view[word] == OLD ^ (1 << bit)
+    assert view[word] == bad
+
+
+def test_a_permutation_visits_each_line_once_in_an_order_that_jumps_and_stops_at_a_wrong_one() -> None:
+    lines = 5 * 1000
+    block, pattern = Block(lines * 64), Pattern(PatternKind.HASH)
+    view = np.frombuffer((ctypes.c_uint64 * (lines * 8)).from_address(block.address), dtype=np.uint64)
+    base = np.array([pattern.at(8 * k) for k in range(lines * 8)], dtype=np.uint64)
+    view[:] = base
+    visits = Permutation(this_processor(), pattern, lines, seed=3)
+    assert visits.run(block.address, AHEAD, 0, ALL_ONES) is None
+    touched = np.nonzero((view != base).reshape(lines, 8).any(axis=1))[0]
+    assert len(touched) <= AHEAD
+    assert np.abs(np.diff(touched)).max() > 128, "rows are changed"
+    assert visits.run(block.address, visits.steps - AHEAD, 0, ALL_ONES) is None
+    assert (view == ~base).all(), "each was verified and written once: a second visit would have found it wrong"
+    view[8 * 4321 + 5] ^= np.uint64(1 << 40)
+    hit = visits.run(block.address, visits.steps, ALL_ONES, 0)
+    assert hit is not None
+    at, steps = hit
+    assert at == 4321
+    view[8 * at : 8 * at + 8] = base[8 * at : 8 * at + 8]
+    assert visits.run(block.address, visits.steps - steps, ALL_ONES, 0) is None
+    assert (view == base).all()
+
+
+def test_a_copy_verifies_both_ends_before_it_writes() -> None:
+    block, pattern = Block(2 * GROUPS * GROUP_BYTES), Pattern(PatternKind.HASH)
+    view = np.frombuffer((ctypes.c_uint64 * (2 * GROUPS * 32)).from_address(block.address), dtype=np.uint64)
+    here, there = view[: GROUPS * 32], view[GROUPS * 32 :]
+    base = base_of(pattern)
+    here[:], there[:] = base ^ np.uint64(OLD), base ^ np.uint64(NEW)
+    copier = Copier(this_processor(), pattern)
+    to = block.address + GROUPS * GROUP_BYTES
+    here[32 * 7] ^= np.uint64(1)
+    there[32 * 9] ^= np.uint64(2)
+    assert copier.run(block.address, to, (0, GROUPS), (OLD, NEW), ALL_ONES) == (7, False)
+    here[32 * 7] ^= np.uint64(1)
+    assert copier.run(block.address, to, (7, GROUPS), (OLD, NEW), ALL_ONES) == (9, True)
+    there[32 * 9] ^= np.uint64(2)
+    assert copier.run(block.address, to, (9, GROUPS), (OLD, NEW), ALL_ONES) is None
+    assert (there == base ^ np.uint64(OLD ^ ALL_ONES)).all()
+    Hammer(this_processor()).run(block.address, to, 1000)
+    assert (here == base ^ np.uint64(OLD)).all(), "reading changes nothing"
 
 
 @pytest.mark.parametrize("points", [16, 64, 1024])

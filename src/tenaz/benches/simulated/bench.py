@@ -16,6 +16,7 @@ from tenaz.core.loading import (
     LoadReport,
     Mismatch,
     MismatchKind,
+    Strains,
 )
 from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
@@ -125,7 +126,7 @@ class SimulatedBench:
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
         """Run a load until it ends, or until the failure that the hazard draws."""
         length_s = self._length_s(plan)
-        log_rate = self._machine.log_rate(self._in_force, plan.kind.value)
+        log_rate = max(self._machine.log_rate(self._in_force, kind.value) for kind in plan.kinds)
         fails_at_s = self._luck.expovariate(1.0) * math.exp(-log_rate) * 3600.0
         end_s = min(length_s, fails_at_s)
         watch.sensors(SENSORS)
@@ -163,7 +164,7 @@ class SimulatedBench:
         luck = self._luck
         expected = luck.choice((0x5555555555555555, 0x3333333333333333, 0x0F0F0F0F0F0F0F0F))
         read = expected ^ (1 << luck.choice((3, 11, 35, 43)))
-        memory = plan.kind is LoadKind.MARCH
+        memory = plan.kind.strains is Strains.MEMORY
         again = read if luck.random() < 0.4 else expected
         kind = MismatchKind.STORED if again == read else MismatchKind.ON_THE_WAY
         return Mismatch(
@@ -184,7 +185,7 @@ class SimulatedBench:
 
     def _rate(self, plan: LoadPlan) -> float:
         """Mean rate in the kind's unit."""
-        if plan.kind is LoadKind.MARCH:
+        if plan.kind.strains is Strains.MEMORY:
             return c.RATE_GB_S_PER_MTS * self._machine.effective(self._in_force)["data_rate_mts"]
         return c.RATE_GFLOP_S
 

@@ -19,6 +19,8 @@ class Processor:
     has_fma: bool
     flush_line: str | None
     """Intrinsic that writes one cache line back and drops it; None where there is none for ordinary programs."""
+    flush_many: str | None
+    """The same for many lines one after the other: not ordered among themselves, where the processor has that."""
 
 
 def this_processor() -> Processor:
@@ -31,6 +33,7 @@ def this_processor() -> Processor:
         arithmetic_bits=512 if features.get("avx512dq") else 256 if features.get("avx2") or not x86 else 128,
         has_fma=bool(features.get("fma")) or not x86,
         flush_line="llvm.x86.sse2.clflush" if x86 else None,
+        flush_many="llvm.x86.clflushopt" if features.get("clflushopt") else "llvm.x86.sse2.clflush" if x86 else None,
     )
 
 

@@ -1,0 +1,103 @@
+"""Who does what: a plan divided over workers, on cores that may be used, with memory that is to be had."""
+
+import time
+from dataclasses import dataclass, replace
+
+from tenaz.core.errors import Refused
+from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, Strains, show_bytes
+from tenaz.loads.budget import bytes_per_worker, worker_cores
+from tenaz.loads.march import named_march, parse_march
+from tenaz.loads.spec import Spec
+
+LARGEST_PULSE_HZ = 1000.0
+"""Half a period must hold several calls into machine code."""
+
+
+@dataclass(frozen=True, slots=True)
+class Surroundings:
+    """What a load must know of the machine: cores it may use, memory, cache sizes (all bytes), and which of the cores'
+    threads are siblings (empty: not known).
+    """
+
+    cores: tuple[int, ...]
+    total_bytes: int
+    available_bytes: int
+    cache_bytes: dict[CacheLevel, int]
+    siblings: tuple[tuple[int, ...], ...] = ()
+
+
+def specs_for(plan: LoadPlan, around: Surroundings) -> tuple[Spec, ...]:
+    """Divide a plan and the loads beside it over workers.
+
+    Raises:
+        Refused: what was asked for is not to be had, or is no load; says what would be.
+    """
+    epoch_s = time.monotonic()
+    specs: list[Spec] = []
+    left_bytes = around.available_bytes
+    for one in (plan, *plan.beside):
+        _check(one)
+        cores = _cores(one, around)
+        mine = _crew(one, cores, replace(around, available_bytes=left_bytes), len(specs), epoch_s)
+        left_bytes -= sum(spec.size for spec in mine) if one.kind.strains is Strains.MEMORY else 0
+        specs += mine
+    return tuple(specs)
+
+
+def _check(plan: LoadPlan) -> None:
+    if plan.duration_s is not None and plan.duration_s <= 0:
+        raise Refused(f"a load cannot run for {plan.duration_s:g} s; give a time above zero.")
+    if plan.laps is not None and plan.laps <= 0:
+        raise Refused(f"a load cannot run for {plan.laps} laps; give one or more.")
+    if plan.kind is LoadKind.MARCH:
+        parse_march(named_march(plan.test))
+    if plan.wait_s < 0:
+        raise Refused(f"memory cannot be left alone for {plan.wait_s:g} s; give zero or more.")
+    if not 0 < plan.pulse_hz <= LARGEST_PULSE_HZ:
+        raise Refused(f"{plan.pulse_hz:g} pulses a second cannot be kept; give up to {LARGEST_PULSE_HZ:g}.")
+    if plan.kind is LoadKind.PROGRAM and not plan.command:
+        raise Refused("a program of your own needs its command; give it after --.")
+
+
+def _cores(plan: LoadPlan, around: Surroundings) -> tuple[int, ...]:
+    """The cores that a plan may run on."""
+    cores = around.cores
+    if plan.cores:
+        missing = [core for core in plan.cores if core not in around.cores]
+        if missing:
+            usable = ", ".join(map(str, around.cores))
+            raise Refused(f"core {missing[0]} is not to be used here; there are: {usable}.")
+        cores = plan.cores
+    if not plan.siblings:
+        if not around.siblings:
+            raise Refused("which threads share a core is not known here; name cores instead.")
+        first = {group[0] for group in around.siblings}
+        cores = tuple(core for core in cores if core in first)
+    return cores
+
+
+def _crew(plan: LoadPlan, cores: tuple[int, ...], around: Surroundings, first: int, epoch_s: float) -> tuple[Spec, ...]:
+    workers = 1 if plan.kind is LoadKind.PROGRAM else plan.workers
+    on = worker_cores(workers, cores)
+    size, size_to = 0, 0
+    if plan.kind.strains is Strains.MEMORY:
+        share = plan.share
+        if plan.size_bytes is not None:
+            if not 0 < plan.size_bytes <= around.total_bytes:
+                raise Refused(
+                    f"{show_bytes(plan.size_bytes)} is not a part of this machine's {show_bytes(around.total_bytes)}."
+                )
+            share = plan.size_bytes / around.total_bytes
+        size = bytes_per_worker(share, len(on), around.total_bytes, around.available_bytes)
+    elif plan.kind is not LoadKind.PROGRAM:
+        level = CacheLevel.L1 if plan.kind is LoadKind.PULSE else plan.level
+        plan = replace(plan, level=level)
+        size = _cache_bytes(level, around)
+        size_to = _cache_bytes(plan.level_to, around) if plan.level_to else 0
+    return tuple(
+        Spec(plan, first + place, core, size, size_to, place, len(on), epoch_s) for place, core in enumerate(on)
+    )
+
+
+def _cache_bytes(level: CacheLevel, around: Surroundings) -> int:
+    return around.cache_bytes[CacheLevel.L3 if level is CacheLevel.MEMORY else level]

@@ -1,0 +1,50 @@
+"""``pulse`` in a worker: all cores in step between idle and full, on one grid of the monotonic clock.
+
+What it strains: the supply and its regulation, by the largest steps of current that the processor can ask for.
+"""
+
+import time
+
+from tenaz.loads.kinds.transforming import TransformBlock, blocks_of
+from tenaz.loads.spec import Spec
+from tenaz.loads.worker import Line
+
+SPIN_S = 300e-6
+"""Before an edge the clock is watched for so long; a sleep alone wakes tens of microseconds late."""
+CALL_S = 200e-6
+"""Length of a call while full: the edge back to idle is no later than that."""
+KEPT_EDGES = 1000
+
+
+def run(spec: Spec, line: Line) -> float:
+    """Full for the first half of each period, idle for the second; a lap is a period."""
+    block: TransformBlock = blocks_of(spec, line)[0]
+    block.place(line.preparing)
+    line.wait_for_go(**block.described)
+    block.learn()
+    period = 1.0 / spec.plan.pulse_hz
+    late_s: list[float] = []
+    pulses = 0
+    number = int((time.monotonic() - spec.epoch_s) / period) + 2
+    while not line.stopping and pulses != spec.plan.laps:
+        edge = spec.epoch_s + number * period
+        late_s.append(_wait_for(edge))
+        del late_s[:-KEPT_EDGES]
+        end = edge + period / 2
+        while time.monotonic() < end and not line.stopping:
+            block.burst(CALL_S)
+        pulses += 1
+        number = max(number + 1, int((time.monotonic() - spec.epoch_s) / period) + 1)
+        within = sorted(late_s)[int(0.95 * (len(late_s) - 1))]
+        line.worked(float(pulses), block.take_work(), f"95 % of edges within {1e6 * within:.1f} µs")
+    return float(pulses)
+
+
+def _wait_for(edge_s: float) -> float:
+    """Sleep most of the way and watch the clock for the rest; gives by how much the edge was missed."""
+    left = edge_s - time.monotonic() - SPIN_S
+    if left > 0:
+        time.sleep(left)
+    while (now := time.monotonic()) < edge_s:
+        pass
+    return now - edge_s

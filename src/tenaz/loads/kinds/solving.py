@@ -1,0 +1,119 @@
+"""``solve`` in a worker: dense products that are exact, and linear systems with their residual; one thread each.
+
+What it strains: multiply-add units through the machine's own linear algebra library, with all cache levels busy. A
+product of matrices of small whole numbers is exact in double precision in whatever order it is summed, so it is
+verified without a golden: exact row and column sums first, then every number against the verified product.
+"""
+
+import struct
+
+import numpy as np
+
+from tenaz.core.loading import MismatchKind
+from tenaz.loads.spec import Spec
+from tenaz.loads.worker import Line
+
+Matrix = np.ndarray[tuple[int, int], np.dtype[np.float64]]
+
+PRODUCT_SIZE = 1024
+SYSTEM_SIZE = 3000
+SYSTEM_EVERY_LAPS = 12
+"""So many products for each system: about as much time for each."""
+LARGEST = 64
+"""Entries lie between −64 and 63: sums of 1024 products stay below 2^53 by far."""
+RESIDUAL_BOUND = 64.0
+"""Largest residual over size × machine epsilon × norms (Higham, Accuracy and Stability, 2002)."""
+SEED = 1871
+
+
+def flop_of_product(size: int) -> int:
+    """Operations of one product."""
+    return 2 * size**3
+
+
+def flop_of_system(size: int) -> int:
+    """Operations of one factorisation with its two triangular solutions."""
+    return 2 * size**3 // 3 + 2 * size**2
+
+
+class Products:
+    """A product that is exact: verified once by sums, then number for number."""
+
+    def __init__(self, size: int = PRODUCT_SIZE) -> None:
+        chosen = np.random.Generator(np.random.PCG64(SEED))
+        self.left = chosen.integers(-LARGEST, LARGEST, (size, size)).astype(np.float64)
+        self.right = chosen.integers(-LARGEST, LARGEST, (size, size)).astype(np.float64)
+        self.out = np.empty((size, size))
+        self.golden: Matrix | None = None
+
+    def wrong(self) -> list[tuple[int, int, float, float]]:
+        """Multiply; row, column, expected and found of each number that is wrong."""
+        np.matmul(self.left, self.right, out=self.out)
+        if self.golden is None:
+            return self._first()
+        rows, columns = np.nonzero(self.out != self.golden)
+        return [
+            (int(r), int(c), float(self.golden[r, c]), float(self.out[r, c]))
+            for r, c in zip(rows, columns, strict=True)
+        ]
+
+    def _first(self) -> list[tuple[int, int, float, float]]:
+        """Weighted sums of rows and columns, exact in whole numbers, against those of the factors."""
+        weights = np.arange(1, self.out.shape[0] + 1, dtype=np.int64)
+        whole = self.out.astype(np.int64)
+        left, right = self.left.astype(np.int64), self.right.astype(np.int64)
+        wanted_rows, wanted_columns = left @ (right @ weights), (weights @ left) @ right
+        rows, columns = whole @ weights, weights @ whole
+        wrong = [(int(r), -1, float(wanted_rows[r]), float(rows[r])) for r in np.nonzero(rows != wanted_rows)[0]]
+        wrong += [
+            (-1, int(c), float(wanted_columns[c]), float(columns[c])) for c in np.nonzero(columns != wanted_columns)[0]
+        ]
+        if not wrong:
+            self.golden = self.out.copy()
+        return wrong
+
+
+class Systems:
+    """A system solved again and again: a small residual, and the same bits as the first good solution."""
+
+    def __init__(self, size: int = SYSTEM_SIZE) -> None:
+        chosen = np.random.Generator(np.random.PCG64(SEED + 1))
+        self.matrix = chosen.uniform(-1.0, 1.0, (size, size))
+        self.right = chosen.uniform(-1.0, 1.0, size)
+        self.golden: bytes | None = None
+
+    def wrong(self) -> str:
+        """Solve; what is wrong in words, empty when nothing is."""
+        solution = np.linalg.solve(self.matrix, self.right)
+        size = len(solution)
+        residual = np.abs(self.matrix @ solution - self.right).max()
+        norms = np.abs(self.matrix).sum(axis=1).max() * np.abs(solution).max() + np.abs(self.right).max()
+        relative = float(residual / (norms * size * np.finfo(float).eps))
+        if not relative <= RESIDUAL_BOUND:
+            return f"residual {relative:.3g} times what rounding explains"
+        bits = solution.tobytes()
+        if self.golden is None:
+            self.golden = bits
+        return "" if bits == self.golden else "a solution with other bits than the first one"
+
+
+def run(spec: Spec, line: Line) -> float:
+    """Until told to stop or until the laps are done; a lap is a product, now and then with a system."""
+    products, systems = Products(), Systems()
+    line.wait_for_go(address=0, bytes=systems.matrix.nbytes, locked=0)
+    laps = 0
+    while not line.stopping and laps != spec.plan.laps:
+        laps += 1
+        for row, column, expected, found in products.wrong():
+            words = (_bits(expected), _bits(found), _bits(found))
+            line.wrong_word(laps, 0, words, MismatchKind.COMPUTED, f"product, row {row}, column {column}")
+        line.worked(float(laps), flop_of_product(PRODUCT_SIZE), f"product of {PRODUCT_SIZE}")
+        if laps % SYSTEM_EVERY_LAPS == 0 and not line.stopping:
+            if said := systems.wrong():
+                line.wrong_word(laps, 0, (0, 1, 1), MismatchKind.COMPUTED, said)
+            line.worked(float(laps), flop_of_system(SYSTEM_SIZE), f"system of {SYSTEM_SIZE}")
+    return float(laps)
+
+
+def _bits(value: float) -> int:
+    return int(struct.unpack("<Q", struct.pack("<d", value))[0])

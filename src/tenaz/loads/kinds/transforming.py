@@ -1,0 +1,147 @@
+"""``transform`` in a worker: Fourier transforms there and back over a block sized to a cache level.
+
+What it strains: multiply-add units at full width, with loads and stores at the bandwidth of the chosen level.
+"""
+
+import struct
+import time
+from collections.abc import Callable
+
+from tenaz.core.loading import MismatchKind
+from tenaz.loads.budget import transform_points
+from tenaz.loads.kernels.fourier import Digest, FourierKernels, WrongPoint, flop_of_round_trip
+from tenaz.loads.kernels.native import this_processor
+from tenaz.loads.memory import Block
+from tenaz.loads.spec import Spec
+from tenaz.loads.worker import Line
+
+CALL_S = 0.03
+"""Length of one call into machine code that the number of rounds aims at: a stop is heard that soon."""
+
+STAY_S, LONG_S = 2.0, 3600.0
+"""How long a walk stays at each size; how long a load of one size works before it looks up."""
+
+SEED = 0x7E4A2
+
+
+def _bits(value: float) -> int:
+    return int(struct.unpack("<Q", struct.pack("<d", value))[0])
+
+
+class TransformBlock:
+    """A block under transform: runs rounds, and looks at a wrong one again."""
+
+    def __init__(self, kernels: FourierKernels, line: Line) -> None:
+        self._kernels = kernels
+        self._line = line
+        self._memory = Block(kernels.block_bytes)
+        self._data = self._memory.address
+        self._round_s = 1e-4
+        self._taken = 0
+        self.laps = 0
+        self.flop = flop_of_round_trip(kernels.points, kernels.lanes)
+
+    def place(self, go_on: Callable[[float], bool]) -> None:
+        """Bring its memory in."""
+        self._memory.populate(go_on)
+
+    @property
+    def described(self) -> dict[str, int]:
+        """Its memory, as the parent is told of it."""
+        return {"address": self._memory.address, "bytes": self._memory.size, "locked": self._memory.locked_bytes}
+
+    def learn(self) -> None:
+        """Fill the block and learn the digest that every round must repeat."""
+        self._reference, wrong = self._kernels.first_digest(self._data, SEED)
+        self._tell_points(wrong, repeated=False)
+
+    def rounds(self, count: int, reference: Digest) -> None:
+        """Run rounds; one that is wrong is told, and run once more to see whether it is wrong again."""
+        outcome = self._kernels.rounds(self._data, SEED, count, reference)
+        self.laps += outcome.good
+        if outcome.good == count:
+            return
+        self.laps += 1
+        again = self._kernels.rounds(self._data, SEED, 1, reference)
+        self._tell_points(outcome.wrong, repeated=again.good == 0)
+        if not outcome.wrong:
+            lane = next((k for k in range(self._kernels.lanes) if outcome.digest[k] != reference[k]), 0)
+            self._tell(
+                self._data,
+                reference[lane],
+                outcome.digest[lane],
+                again.digest[lane],
+                f"digest of lane {lane}",
+            )
+
+    def _tell_points(self, wrong: list[WrongPoint], repeated: bool) -> None:
+        for point in wrong:
+            expected, read = _bits(point.expected), _bits(point.read)
+            self._tell(
+                self._data + 8 * point.slot,
+                expected,
+                read,
+                read if repeated else expected,
+                f"slot {point.slot}",
+            )
+
+    def _tell(self, address: int, expected: int, read: int, again: int, where: str) -> None:
+        self._line.wrong_word(self.laps, address, (expected, read, again), MismatchKind.COMPUTED, where)
+
+    def work(self, most_s: float, laps: int | None = None) -> None:
+        """Rounds for about a time, in calls short enough to hear a stop; ``laps`` ends it sooner."""
+        until = time.monotonic() + most_s
+        while not self._line.stopping and (now := time.monotonic()) < until and self.laps != laps:
+            call_s = min(CALL_S, until - now)
+            count = max(1, int(call_s / self._round_s))
+            if laps is not None:
+                count = min(count, laps - self.laps)
+            before = self.laps
+            self.rounds(count, self._reference)
+            done = self.laps - before
+            self._round_s = max(1e-9, (time.monotonic() - now) / max(1, done))
+            self._line.worked(self.laps, done * self.flop, self.show)
+
+    def burst(self, most_s: float) -> None:
+        """Rounds for a moment, without a report; see :meth:`take_work`."""
+        began, before = time.monotonic(), self.laps
+        self.rounds(max(1, int(most_s / self._round_s)), self._reference)
+        self._round_s = max(1e-9, (time.monotonic() - began) / max(1, self.laps - before))
+
+    def take_work(self) -> float:
+        """Operations done since this was last asked."""
+        done, self._taken = self.laps - self._taken, self.laps
+        return done * self.flop
+
+    def show(self) -> str:
+        """What it works on."""
+        return f"{self._kernels.points} points × {self._kernels.lanes}"
+
+
+def blocks_of(spec: Spec, line: Line) -> list[TransformBlock]:
+    """A block for each size, from the plan's level to the one that it walks to."""
+    processor = this_processor()
+    lanes = processor.arithmetic_bits // 64
+    points = transform_points(spec.plan.level, spec.size, lanes)
+    last = transform_points(spec.plan.level_to, spec.size_to, lanes) if spec.plan.level_to else points
+    sizes = [points]
+    while sizes[-1] < last:
+        sizes.append(4 * sizes[-1])
+    return [TransformBlock(FourierKernels(processor, size), line) for size in sizes]
+
+
+def run(spec: Spec, line: Line) -> float:
+    """Transform until told to stop or until the laps are done; a lap is a block once there and back. A walk stays for a
+    while at each size.
+    """
+    blocks = blocks_of(spec, line)
+    for block in blocks:
+        block.place(line.preparing)
+    line.wait_for_go(**blocks[-1].described)
+    for block in blocks:
+        block.learn()
+    while not line.stopping and sum(block.laps for block in blocks) != spec.plan.laps:
+        for block in blocks:
+            left = None if spec.plan.laps is None else spec.plan.laps - sum(b.laps for b in blocks if b is not block)
+            block.work(STAY_S if len(blocks) > 1 else LONG_S, left)
+    return float(sum(block.laps for block in blocks))

@@ -1,0 +1,158 @@
+"""Runs march tests, in their machine code, on every fault, and counts what is found.
+
+A fault counts as found when it is found whatever the array holds at first. ``direct`` lets every operation reach the
+array: that is what theory speaks of. The other modes stand behind a cache, as on a real machine.
+"""
+
+import ctypes
+from collections import OrderedDict
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from tenaz.loads.kernels.native import this_processor
+from tenaz.loads.kernels.sweep import Shape, Sweep, SweepKernels
+from tenaz.loads.march import KEPT, MARCH_TESTS, Element, Pass, lap_passes, paired, parse_march
+from tenaz.loads.patterns import ALL_ONES
+from tenaz.loads.proof.faults import Fault, FaultyArray, Model, all_faults
+
+CELL_BYTES = 8
+RETAIN = "retain"
+CELLS = 6
+CACHE_PART = 3
+"""The cache of a mode holds one part in so many of the array."""
+
+
+class ProofMode(StrEnum):
+    """How operations reach the array."""
+
+    DIRECT = "direct"
+    CACHED = "cached"
+    FLUSHED = "flushed"
+    BLOCKS = "blocks"
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """Faults of one model found by one test in one mode, out of how many."""
+
+    test: str
+    mode: ProofMode
+    model: Model
+    found: int
+    faults: int
+
+    @property
+    def part(self) -> float:
+        """0 to 1."""
+        return self.found / self.faults
+
+
+class Bus:
+    """Between machine code and array: a cache that writes back and fetches what it writes to, or none."""
+
+    def __init__(self, cached_lines: int) -> None:
+        self.array = FaultyArray(1, None, 0)
+        self._lines: OrderedDict[int, tuple[int, bool]] = OrderedDict()
+        self._most = cached_lines
+        self._callbacks = (
+            ctypes.CFUNCTYPE(ctypes.c_uint64, ctypes.c_int64)(self._read),
+            ctypes.CFUNCTYPE(None, ctypes.c_int64, ctypes.c_uint64)(self._write),
+            ctypes.CFUNCTYPE(None, ctypes.c_int64)(self._flush),
+        )
+
+    @property
+    def addresses(self) -> tuple[int, int, int]:
+        """Where machine code finds read, write and flush."""
+        read, write, flush = (ctypes.cast(one, ctypes.c_void_p).value or 0 for one in self._callbacks)
+        return read, write, flush
+
+    def attach(self, array: FaultyArray) -> None:
+        """Another array, the cache empty."""
+        self.array = array
+        self._lines.clear()
+
+    def _read(self, offset: int) -> int:
+        return ALL_ONES if self._line(offset // CELL_BYTES) else 0
+
+    def _write(self, offset: int, word: int) -> None:
+        cell, value = offset // CELL_BYTES, int(word != 0)
+        if not self._most:
+            self.array.write(cell, value)
+            return
+        self._line(cell)
+        self._lines[cell] = (value, True)
+
+    def _line(self, cell: int) -> int:
+        """The value of a cell, fetched where it is not cached."""
+        if not self._most:
+            return self.array.read(cell)
+        if cell not in self._lines:
+            if len(self._lines) == self._most:
+                self._drop(next(iter(self._lines)))
+            self._lines[cell] = (self.array.read(cell), False)
+        self._lines.move_to_end(cell)
+        return self._lines[cell][0]
+
+    def _flush(self, offset: int) -> None:
+        if offset // CELL_BYTES in self._lines:
+            self._drop(offset // CELL_BYTES)
+
+    def _drop(self, cell: int) -> None:
+        value, changed = self._lines.pop(cell)
+        if changed:
+            self.array.write(cell, value)
+
+
+class Prover:
+    """One test in one mode, compiled once, run on any fault; ``pausing`` leaves the array alone before each pass."""
+
+    def __init__(
+        self, elements: tuple[Element, ...], mode: ProofMode, cells: int = CELLS, pausing: bool = False
+    ) -> None:
+        self._cells, self._pausing = cells, pausing
+        self._bus = Bus(0 if mode is ProofMode.DIRECT else max(1, cells // CACHE_PART))
+        shape = Shape(1, CELL_BYTES, self._bus.addresses)
+        flushed = mode in (ProofMode.FLUSHED, ProofMode.BLOCKS)
+        # As on memory, except that nothing is known of its first contents and one background is enough for single bits.
+        passes = list(lap_passes(elements, (0,)))
+        self._sweeps: list[tuple[Pass, Sweep]] = []
+        for one in passes:
+            parts = paired(one.operations) if mode is ProofMode.BLOCKS else (one.operations,)
+            self._sweeps += [(one, Sweep(part, one.ascending, flushed=flushed)) for part in parts]
+        self._kernels = SweepKernels(this_processor(), [sweep for _, sweep in self._sweeps], shape)
+
+    def finds(self, fault: Fault | None) -> bool:
+        """Whether the fault is found from either content."""
+        return all(self._finds_from(fault, initially) for initially in (0, 1))
+
+    def _finds_from(self, fault: Fault | None, initially: int) -> bool:
+        array = FaultyArray(self._cells, fault, initially)
+        self._bus.attach(array)
+        for one, sweep in self._sweeps:
+            if self._pausing:
+                array.pause()
+            if self._kernels.run(sweep, 0, 0, self._cells, one.words) is not None:
+                return True
+        return False
+
+
+def prove(
+    tests: Iterable[tuple[str, str]] = (*MARCH_TESTS.items(), (RETAIN, KEPT)),
+    modes: Iterable[ProofMode] = tuple(ProofMode),
+    cells: int = CELLS,
+    progress: Callable[[str], object] = lambda _: None,
+) -> list[Found]:
+    """Count what each test finds in each mode. ``tests`` are names with notations; ``retain`` is done with pauses."""
+    faults: dict[Model, list[Fault]] = {model: [] for model in Model}
+    for fault in all_faults(cells):
+        faults[fault.model].append(fault)
+    table = []
+    for name, notation in tests:
+        for mode in modes:
+            progress(f"{name}, {mode}")
+            prover = Prover(parse_march(notation), mode, cells, pausing=name == RETAIN)
+            for model, ones in faults.items():
+                found = sum(prover.finds(fault) for fault in ones)
+                table.append(Found(name, mode, model, found, len(ones)))
+    return table

@@ -1,0 +1,110 @@
+"""A block of memory under passes: swept in pieces, in a stated mode, each mismatch looked at twice.
+
+What it strains: the cell array and the controller's streaming reads, writes and turn-rounds. Blocks are far larger than
+the last-level cache, so each pass reaches the memory; what an element repeats on a cell does so only in the mode
+``blocks``, which see :class:`tenaz.core.loading.MarchMode`.
+"""
+
+import time
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+from tenaz.core.loading import MarchMode
+from tenaz.loads.budget import CHUNK_BYTES
+from tenaz.loads.kernels.sweep import GROUP_BYTES, Hit, Sweep, SweepKernels
+from tenaz.loads.looking import look_again
+from tenaz.loads.march import Operation, Pass, paired
+from tenaz.loads.memory import Block
+from tenaz.loads.patterns import WORDS, Pattern
+from tenaz.loads.worker import Line
+
+FLUSHED_BLOCK_BYTES = 1024 * 1024
+"""Smaller blocks lose speed to the fence at their ends."""
+
+LISTEN_EVERY_S = 0.1
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A pass over the block with its pattern; ``pause_s``: how long the block is left alone before."""
+
+    one: Pass
+    pattern: Pattern = WORDS
+    pause_s: float = 0.0
+
+
+def sweeps_of(steps: Iterable[Step], mode: MarchMode) -> Iterator[Sweep]:
+    """The machine code that steps need."""
+    for step in steps:
+        parts = paired(step.one.operations) if mode is MarchMode.BLOCKS else (step.one.operations,)
+        for part in parts:
+            yield Sweep(part, step.one.ascending, step.pattern, mode is not MarchMode.CACHED)
+
+
+class SweptBlock:
+    """A block under test, and how far the load is in it."""
+
+    def __init__(self, block: Block, kernels: SweepKernels, line: Line, mode: MarchMode) -> None:
+        self._block, self._kernels, self._line, self._mode = block, kernels, line, mode
+        self._lap = 1
+        self._steps_done, self._steps_in_lap = 0, 1
+
+    def lap(self, number: int, steps: list[Step]) -> bool:
+        """One lap; False when stopped on the way."""
+        self._lap, self._steps_done, self._steps_in_lap = number, 0, len(steps)
+        for step in steps:
+            if not self._pause(step.pause_s) or not self._pass(step):
+                return False
+            self._steps_done += 1
+        return True
+
+    def laps_done(self, part_of_pass: float) -> float:
+        """Laps as a fraction."""
+        return self._lap - 1 + (self._steps_done + part_of_pass) / self._steps_in_lap
+
+    def _pause(self, pause_s: float) -> bool:
+        """Leave the block alone; False when stopped meanwhile."""
+        until = time.monotonic() + pause_s
+        while (left := until - time.monotonic()) > 0 and not self._line.stopping:
+            words = f"waiting {pause_s:g} s, {left:.0f} left"
+            self._line.worked(self.laps_done(0.0), 0.0, words)
+            time.sleep(min(LISTEN_EVERY_S, left))
+        return not self._line.stopping
+
+    def _pass(self, step: Step) -> bool:
+        """A pass, piece by piece, so that a stop is heard at once."""
+        piece = FLUSHED_BLOCK_BYTES if self._mode is MarchMode.BLOCKS else CHUNK_BYTES
+        pieces = self._block.size // piece
+        groups = piece // GROUP_BYTES
+        order = range(pieces) if step.one.ascending else range(pieces - 1, -1, -1)
+        parts = list(sweeps_of([step], self._mode))
+        for done, at in enumerate(order):
+            if self._line.stopping:
+                return False
+            for part in parts:
+                self._sweep(step, part, at * groups, (at + 1) * groups)
+            self._line.worked(self.laps_done((done + 1) / pieces), piece * step.one.traffic, step.one.show)
+        return True
+
+    def _sweep(self, step: Step, sweep: Sweep, first: int, last: int) -> None:
+        while first < last and not self._line.stopping:
+            hit = self._kernels.run(sweep, self._block.address, first, last, step.one.words)
+            if hit is None:
+                return
+            self._examine(step, sweep.operations, hit)
+            first, last = (hit.group + 1, last) if sweep.ascending else (first, hit.group)
+
+    def _examine(self, step: Step, operations: tuple[Operation, ...], hit: Hit) -> None:
+        """Look again at a group that mismatched, tell what is wrong, and finish it as if it had been right."""
+        read_value = operations[hit.operation].value
+        left = [one.value for one in operations[hit.operation :] if not one.reads]
+        final_value = left[-1] if left else read_value
+        start, words = hit.group * GROUP_BYTES, step.one.words
+        look_again(
+            self._block.address + start,
+            GROUP_BYTES,
+            lambda offset: step.pattern.at(start + offset) ^ words[read_value],
+            lambda offset: step.pattern.at(start + offset) ^ words[final_value],
+            self._kernels.flush,
+            lambda address, told, kind: self._line.wrong_word(self._lap, address, told, kind, step.one.show()),
+        )
