@@ -1,9 +1,10 @@
 """``make bench``: speeds, as ratios to limits measured in the same run."""
 
-from tests.bench import march, screen, sheets, telemetry
+from tests.bench import kernels, manners, screen, sheets, telemetry
 
 if __name__ == "__main__":
-    march.report()
+    kernels.report()
+    manners.report()
     screen.report()
     sheets.report()
     telemetry.report()

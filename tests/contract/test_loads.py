@@ -239,3 +239,19 @@ def test_memory_that_the_system_needs_is_refused_with_what_would_be_allowed() ->
 def test_a_load_that_is_none_is_refused(change: dict[str, object], words: str, around: Surroundings) -> None:
     with pytest.raises(Refused, match=words):
         LoadRun(replace(LoadPlan(LoadKind.MARCH, 60.0), **change), around)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize("kind", [LoadKind.TRANSFORM, LoadKind.DIGEST, LoadKind.SOLVE])
+def test_a_result_that_differs_from_its_golden_is_wrong_and_one_made_otherwise_is_not_compared(
+    around: Surroundings, kind: LoadKind
+) -> None:
+    plan = LoadPlan(kind, laps=2, workers=1, level=CacheLevel.L1)
+    first = LoadRun(plan, around)
+    assert first.run().outcome is Outcome.HELD
+    goldens = {one.made_with: {one.name: one.digest} for one in first.results}
+    assert goldens
+    assert LoadRun(plan, around, goldens=goldens).run().outcome is Outcome.HELD
+    ((made_with, name),) = {(one.made_with, one.name) for one in first.results[:1]}
+    false = LoadRun(plan, around, goldens={made_with: {name: "0" * 64}}).run()
+    assert (false.outcome, f"{name} differs from its golden" in false.mismatches[0].where) == (Outcome.ERRED, True)
+    assert LoadRun(plan, around, goldens={"another version": {name: "0" * 64}}).run().outcome is Outcome.HELD

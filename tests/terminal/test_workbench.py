@@ -82,9 +82,9 @@ def test_canvases_of_a_load_live_and_past_and_of_the_rig(book: Path) -> None:
         screen.until(r"processor\b.*[▁▂▃▄▅▆▇█]")
         screen.press("s").until(r"nothing runs(.*\n)+.*trial 1: stopped")
         screen.press("p", "p", "p", "t").until(r"trial 2: held")
-        screen.press("w").until("off stock: A2 and B2 run at 4800 MT/s, rated 6400 MT/s")
+        screen.press("w", "w").until("off stock: A2 and B2 run at 4800 MT/s, rated 6400 MT/s")
         screen.press("w").until("held 4800")
-        screen.press("W", "W", ".").until(r"trial 2: march for 1h")
+        screen.press("w", "w", "w", ".").until(r"trial 2: march for 1h")
         screen.press("[", "[", "[", "[").until(r"at 00:5[0-9]:")
         screen.press(",").until("trial 1: march for 1h")
         screen.press("/").until("show only what holds")
@@ -243,3 +243,24 @@ def test_a_sheet_is_dialled_on_the_cycle_carried_saved_compared_noted_and_restor
     assert opened.store.trials("ridge")[0].setpoint == opened.store.setpoints("ridge")[0].setpoint
     opened.close()
     assert (tmp_path / "cycle.svg").read_text().count("read-precharge") == 2
+
+
+def test_a_routine_runs_load_after_load_and_an_error_leaves_a_print(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("p", "p", "p", "T").until("loads in turn at the dialled values")
+        screen.press("C-u")
+        screen.type("march 30m; solo 10m; copy 20m").until(r"trial 3: held \(pass\)")
+        screen.until_gone("loads in turn")
+        screen.press("f").until("which knob")
+        screen.type("data rate").until_gone("which knob")
+        screen.press("v").until("data rate, now")
+        screen.type("6400").until("4800 → 6400 MT/s")
+        screen.press("l").until("load, now")
+        screen.type("permute 600h").until("next load: permute for 600h")
+        screen.press("t").until(r"trial 4: (erred|froze|restarted|no boot) \(fail\)")
+        screen.press("w", "w", "w", "w").until(r"trial 4: permute|no load has run yet|trial \d: ")
+        screen.until(r"no print|wrong: \d+|\d+ wrong: |no load")
+    opened = open_book(book, read_only=True)
+    trials = opened.store.trials("ridge")
+    opened.close()
+    assert [trial.plan.kind.value for trial in trials] == ["march", "solo", "copy", "permute"]

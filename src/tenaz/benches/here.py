@@ -4,6 +4,7 @@ import threading
 from collections.abc import Callable, Sequence
 
 from tenaz.benches import questions
+from tenaz.core.goldens import Goldens
 from tenaz.core.intake import present_values
 from tenaz.core.loading import CacheLevel, LoadPlan, LoadReport
 from tenaz.core.loop import Move
@@ -53,8 +54,10 @@ class HereBench:
         technician: Technician,
         read_machine: Callable[[], Machine] = read_machine,
         open_sensors: Callable[[Sequence[str]], SensorTree] = _all_sensors,
+        goldens: Goldens | None = None,
     ) -> None:
         self.rig = rig
+        self.goldens = goldens or {}
         self._technician = technician
         self._read_machine = read_machine
         self._open_sensors = open_sensors
@@ -117,6 +120,7 @@ class HereBench:
             on_progress=watch.progress,
             on_mismatch=watch.mismatch,
             temperature_c=system.temperature_c,
+            goldens=self.goldens,
         )
         if self._stopped.is_set():
             self._run.stop()
@@ -125,6 +129,9 @@ class HereBench:
         try:
             with Sampler(sensors, self.rig.sample_period_s, watch.sample, watch.note):
                 self.report = self._run.run()
+            made_with = {result.made_with for result in self._run.results}
+            if self.goldens and made_with and not made_with & set(self.goldens):
+                watch.note("the goldens were made with other instructions or libraries: take new ones at stock")
         finally:
             sensors.close()
         return self.report

@@ -55,6 +55,9 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int) -> int:
     cells.put(0, row, kind.kind, Role.TEXT)
     counts = f"{kind.passed} passed" + (f" · {kind.failed} failed" if kind.failed else "")
     cells.put_right(width, row, counts, Role.FAILED if kind.failed else Role.FAINT)
+    if not kind.hours_asked:
+        cells.put(0, row + 1, f"{kind.hours:.1f} h, none asked for", Role.FAINT)
+        return row + 3
     part = min(1.0, kind.hours / kind.hours_asked) if kind.hours_asked else 1.0
     done = round(part * (width - 1))
     cells.put(0, row + 1, "━" * done, Role.HELD)

@@ -8,6 +8,7 @@ from tenaz import __version__
 from tenaz.cli.book import book, seen
 from tenaz.cli.chart import chart
 from tenaz.cli.climb import climb
+from tenaz.cli.golden import golden
 from tenaz.cli.load import load
 from tenaz.cli.options import BookOption
 from tenaz.cli.proof import proof
@@ -77,3 +78,4 @@ app.command()(rig)
 app.command()(watch)
 app.command()(sheet)
 app.command()(proof)
+app.command()(golden)

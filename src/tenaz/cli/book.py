@@ -126,6 +126,7 @@ def _as_json(trial: Trial, wrong: Sequence[Mismatch]) -> dict[str, Any]:
             {
                 **asdict(one),
                 **{key: f"{getattr(one, key):#018x}" for key in ("address", "expected", "read", "read_again")},
+                "physical": None if one.physical is None else f"{one.physical:#018x}",
             }
             for one in wrong
         ],

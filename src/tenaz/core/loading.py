@@ -122,7 +122,8 @@ class Mismatch:
     """One wrong value.
 
     ``expected``, ``read`` and ``read_again`` are 64-bit words (for a CPU load: the bits of a double, or a digest);
-    ``address`` is virtual in the worker; ``lap`` counts from 1; ``at_s`` is seconds from the load's start.
+    ``address`` is virtual in the worker, ``physical`` where the system grants that; ``lap`` counts from 1; ``at_s`` is
+    seconds from the load's start. ``temperature_c`` is the hottest sensor's at that moment. None: not known.
     """
 
     worker: int
@@ -134,6 +135,10 @@ class Mismatch:
     read_again: int
     kind: MismatchKind
     where: str = ""
+    physical: int | None = None
+    temperature_c: float | None = None
+    load: LoadKind | None = None
+    core: int | None = None
 
     @property
     def wrong_bits(self) -> tuple[int, ...]:
@@ -142,14 +147,17 @@ class Mismatch:
 
     def show(self) -> str:
         """One line for the log."""
+        if not self.address:
+            return f"{self.kind}: {self.where or 'somewhere'} in lap {self.lap}"
         lanes = self.wrong_bits
         bits = (
             f"bit{'s' if len(lanes) > 1 else ''} {', '.join(map(str, lanes))}"
             if len(lanes) <= 4
             else f"{len(lanes)} bits"
         )
+        place = "" if self.physical is None else f" (physical {self.physical:#x})"
         return (
-            f"address {self.address:#014x}: expected {self.expected:016x}, read {self.read:016x}, again "
+            f"address {self.address:#014x}{place}: expected {self.expected:016x}, read {self.read:016x}, again "
             f"{self.read_again:016x} ({self.kind}; {bits}) in lap {self.lap}{f', {self.where}' if self.where else ''}"
         )
 

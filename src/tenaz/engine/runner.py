@@ -33,6 +33,16 @@ class TrialRunner:
         self._stopping.set()
         self._bench.stop()
 
+    @property
+    def stopping(self) -> bool:
+        """Whether it was asked to stop."""
+        return self._stopping.is_set()
+
+    def check(self, setpoint: Setpoint, plan: LoadPlan, reason: str = "") -> None:
+        """A dry run: refuse what :meth:`begin` would."""
+        self._rig.check(setpoint, reason)
+        self._bench.check(plan)
+
     def begin(self, setpoint: Setpoint, plan: LoadPlan, climb_id: int | None = None, reason: str = "") -> Trial:
         """Check the setpoint, then commit that the trial begins; nothing is touched yet.
 
@@ -40,8 +50,7 @@ class TrialRunner:
             Refused: a value that may not be set, or a load that cannot run there.
             BookError: the beginning could not be made durable.
         """
-        self._rig.check(setpoint, reason)
-        self._bench.check(plan)
+        self.check(setpoint, plan, reason)
         trial = self._journal.begin_trial(self._rig, self._bench.kind, setpoint, plan, self._clock, climb_id, reason)
         self._say(trial, f"trial {trial.number} begins: {plan.show()}")
         return trial

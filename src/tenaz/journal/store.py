@@ -27,11 +27,12 @@ from tenaz.journal.codec import (
     setpoint_from_json,
     setpoint_to_json,
 )
+from tenaz.journal.goldens import KeptGoldens
 from tenaz.journal.sheets import Sheets
 from tenaz.journal.under_load import UnderLoad
 
 
-class Store(UnderLoad, Sheets):
+class Store(UnderLoad, Sheets, KeptGoldens):
     """The book, open."""
 
     # -- rigs ----------------------------------------

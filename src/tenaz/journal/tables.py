@@ -130,6 +130,22 @@ mismatches = Table(
     Column("read_again", String(16), nullable=False),
     Column("kind", String(24), nullable=False),
     Column("place", Text, nullable=False, default=""),
+    Column("physical", String(16)),
+    Column("temperature_c", Float),
+    Column("load", String(16)),
+    Column("core", Integer),
+)
+
+goldens = Table(
+    "goldens",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False),
+    Column("made_with", Text, nullable=False),
+    Column("name", String(80), nullable=False),
+    Column("digest", String(64), nullable=False),
+    Column("at_utc", DateTime(timezone=True), nullable=False),
+    UniqueConstraint("rig_id", "made_with", "name"),
 )
 
 traces = Table(

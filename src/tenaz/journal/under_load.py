@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from sqlalchemy import insert, select, update
 
 from tenaz.core.guard import Alarm, Said
-from tenaz.core.loading import LaneProgress, Mismatch, MismatchKind
+from tenaz.core.loading import LaneProgress, LoadKind, Mismatch, MismatchKind
 from tenaz.core.ports import Clock
 from tenaz.core.telemetry import Sensor, SensorKind
 from tenaz.core.trace import TraceChunk
@@ -64,6 +64,10 @@ class UnderLoad(BookBase):
                 "read_again": f"{one.read_again:016x}",
                 "kind": one.kind.value,
                 "place": one.where,
+                "physical": None if one.physical is None else f"{one.physical:016x}",
+                "temperature_c": one.temperature_c,
+                "load": one.load.value if one.load else None,
+                "core": one.core,
             }
             for one in found
         ]
@@ -86,6 +90,10 @@ class UnderLoad(BookBase):
                     read_again=int(row["read_again"], 16),
                     kind=MismatchKind(row["kind"]),
                     where=row["place"],
+                    physical=int(row["physical"], 16) if row["physical"] else None,
+                    temperature_c=row["temperature_c"],
+                    load=LoadKind(row["load"]) if row["load"] else None,
+                    core=row["core"],
                 )
                 for row in connection.execute(query).mappings()
             )

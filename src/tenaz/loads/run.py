@@ -15,6 +15,7 @@ from dataclasses import dataclass, field, replace
 from typing import IO, Any
 
 from tenaz.core.errors import Refused
+from tenaz.core.goldens import Goldens, Result
 from tenaz.core.loading import (
     LaneProgress,
     LoadKind,
@@ -73,9 +74,11 @@ class LoadRun:
         on_progress: Callable[[LoadProgress], None] = lambda _: None,
         on_mismatch: Callable[[Mismatch], None] = lambda _: None,
         temperature_c: Callable[[], float | None] = lambda: None,
+        goldens: Goldens | None = None,
     ) -> None:
         self._plan = plan
-        self._specs = specs_for(plan, around)
+        self._specs = tuple(replace(spec, goldens=goldens or {}) for spec in specs_for(plan, around))
+        self.results: list[Result] = []
         self._on_progress = on_progress
         self._on_mismatch = on_mismatch
         self._temperature_c = temperature_c
@@ -184,9 +187,17 @@ class LoadRun:
                     clock_mhz=said["clock_mhz"],
                     doing=said["doing"],
                 )
+            case "golden":
+                self.results.append(Result(said["made_with"], said["name"], said["digest"]))
             case "mismatch":
                 fields = {key: value for key, value in said.items() if key != "say"}
-                mismatch = Mismatch(**{**fields, "kind": MismatchKind(fields["kind"])})
+                fields |= {
+                    "kind": MismatchKind(fields["kind"]),
+                    "load": worker.spec.plan.kind,
+                    "core": worker.spec.core,
+                    "temperature_c": self._temperature_c(),
+                }
+                mismatch = Mismatch(**fields)
                 self._mismatches.append(mismatch)
                 worker.lane = replace(worker.lane, errors=max(worker.lane.errors, 1))
                 self._on_mismatch(mismatch)

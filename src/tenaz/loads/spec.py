@@ -1,7 +1,7 @@
 """What a worker is asked to do, as it goes over its command line; and how often it answers."""
 
 import json
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass, field, replace
 
 from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
 
@@ -13,7 +13,7 @@ class Spec:
     """What a worker is asked to do. ``worker`` counts from 0 over all loads that run side by side, ``place`` among the
     ``crew`` of its own load. ``size`` is bytes: of its block of memory, or, for a CPU load, of the strained cache;
     ``size_to`` the same where a load walks over sizes. ``epoch_s`` is a moment of the monotonic clock that all count
-    from.
+    from. ``goldens`` are digests taken at stock, by what they were made with and by name.
     """
 
     plan: LoadPlan
@@ -24,6 +24,7 @@ class Spec:
     place: int = 0
     crew: int = 1
     epoch_s: float = 0.0
+    goldens: dict[str, dict[str, str]] = field(default_factory=dict)
 
     def to_json(self) -> str:
         """For the command line of the child; loads beside it are not its business."""

@@ -17,7 +17,9 @@ from typing import Any
 
 from tenaz.core.loading import LoadKind, Mismatch, MismatchKind
 from tenaz.loads.budget import be_considerate
+from tenaz.loads.goldens import made_with
 from tenaz.loads.kernels.clock import ClockMeter
+from tenaz.loads.physical import physical_address
 from tenaz.loads.spec import REPORT_EVERY_S, Spec
 
 CLOCK_EVERY_S = 1.0
@@ -67,6 +69,18 @@ class Line:
         """Whether to leave off at the next chance."""
         return self._stop.is_set() or (self.errors > 0 and self.spec.plan.stop_at_first_error)
 
+    def golden(self, name: str, digest: str) -> None:
+        """Tell a result that must always be the same; where it differs from the golden taken at stock, that is wrong.
+
+        Only goldens made with the same instructions and libraries are compared: others need not agree.
+        """
+        made = made_with()
+        self.say("golden", name=name, digest=digest, made_with=made)
+        known = self.spec.goldens.get(made, {}).get(name)
+        if known is not None and known != digest:
+            words = (int(known[:16], 16), int(digest[:16], 16), int(digest[:16], 16))
+            self.wrong_word(1, 0, words, MismatchKind.COMPUTED, f"{name} differs from its golden taken at stock")
+
     def wait_for_go(self, **block: int) -> None:
         """Say that the block is in place and wait until all workers are."""
         self.say("ready", **block)
@@ -112,7 +126,8 @@ class Line:
 
     def wrong_word(self, lap: int, address: int, words: tuple[int, int, int], kind: MismatchKind, where: str) -> None:
         """Tell a wrong word; ``words`` are what was expected, what was read, and what was read again."""
-        self.wrong(Mismatch(self.spec.worker, self.elapsed_s(), lap, address, *words, kind, where))
+        physical = physical_address(address) if address else None
+        self.wrong(Mismatch(self.spec.worker, self.elapsed_s(), lap, address, *words, kind, where, physical))
 
     def wrong(self, mismatch: Mismatch) -> None:
         """Count a mismatch and tell it."""

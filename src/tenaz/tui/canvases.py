@@ -9,6 +9,7 @@ from tenaz.charts.climb_cells import draw_climb, draw_no_climb
 from tenaz.charts.cycle import CyclePicture, cycle_picture
 from tenaz.charts.cycle_cells import draw_cycle
 from tenaz.charts.load_cells import draw_load
+from tenaz.charts.prints_cells import draw_prints
 from tenaz.charts.rig_cells import draw_rig, pointed_out
 from tenaz.charts.sheet import SheetPicture, sheet_picture
 from tenaz.charts.sheet_cells import Ticks, draw_sheet
@@ -26,7 +27,9 @@ if TYPE_CHECKING:
 
 Drawing = Callable[[int, int], Cells]
 
-NAMES = ("climb", "cycle", "sheet", "load", "rig")
+NAMES = ("climb", "cycle", "sheet", "load", "prints", "rig")
+OF_A_TRIAL = ("load", "prints")
+"""Canvases that show what the book kept of one trial's load."""
 SCROLL_LINES = 3
 
 
@@ -129,17 +132,24 @@ class Canvases:
             case "sheet":
                 sheet, ticks = self.sheet(view, dial), self._ticks(view)
                 return lambda width, height: draw_sheet(sheet, width, height, knob.name, ticks)
-            case "load":
-                trial = next((t for t in view.trials if t.id == self.load_view.trial_id), None)
-                picture = self.load_view.picture(trial)
-                return lambda width, height: draw_load(picture, width, height)
+            case "load" | "prints":
+                return self._of_trial(view)
             case "rig":
                 skip = self._skipped
                 return lambda width, height: draw_rig(rig, width, height, skip)
-            case _ if climb is None:
-                return lambda width, height: draw_no_climb(knob, width, height)
             case _:
-                return lambda width, height: draw_climb(climb, width, height, cursor)
+                return lambda width, height: (
+                    draw_climb(climb, width, height, cursor) if climb else draw_no_climb(knob, width, height)
+                )
+
+    def _of_trial(self, view: "View") -> Drawing:
+        """The load of a trial, or the print of what was wrong in it."""
+        trial = next((t for t in view.trials if t.id == self.load_view.trial_id), None)
+        if self.name == "prints":
+            prints = self.load_view.prints(trial)
+            return lambda width, height: draw_prints(prints, width, height)
+        picture = self.load_view.picture(trial)
+        return lambda width, height: draw_load(picture, width, height)
 
     def cycle(self, view: "View", dial: "Dial") -> CyclePicture | None:
         """The Cycle picture of what is dialled."""

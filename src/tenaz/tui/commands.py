@@ -77,6 +77,16 @@ COMMANDS = (
     Command("climb", "c", "c", "climb", "begin a climb along the selected knob, or go on with the one begun"),
     Command("trial", "t", "t", "trial", "start one trial at the dialled values"),
     Command(
+        "routine",
+        "T",
+        "T",
+        "routine",
+        "loads in turn at the dialled values: sift, prove, soak, or your own",
+        When.IDLE,
+        "loop",
+        False,
+    ),
+    Command(
         "abandon",
         "a",
         "a",
@@ -107,7 +117,9 @@ COMMANDS = (
         group="bench",
     ),
     Command("new_rig", "n", "n", "new rig", "add a rig to the book by hand", footer=False, group="bench"),
-    Command("canvas", "w", "w", "canvas", "the next canvas: climb, cycle, sheet, load, rig", When.ALWAYS, "canvas"),
+    Command(
+        "canvas", "w", "w", "canvas", "the next canvas: climb, cycle, sheet, load, prints, rig", When.ALWAYS, "canvas"
+    ),
     Command("canvas(-1)", "W", "W", "", "the canvas before", When.ALWAYS, "canvas", False),
     Command(
         "time_cursor(-1)",

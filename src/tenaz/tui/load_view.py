@@ -1,12 +1,14 @@
 """The Load canvas: which trial it shows, which stretch of time, and where its cursor stands."""
 
 from tenaz.charts.load import CURSOR_STEPS, LoadPicture
+from tenaz.charts.prints import PrintsPicture, prints_picture
 from tenaz.core.guard import Said
-from tenaz.core.loading import LoadProgress
+from tenaz.core.loading import LoadProgress, Mismatch
 from tenaz.core.rigs import Purpose
-from tenaz.core.series import LiveSeries
-from tenaz.core.telemetry import Sample, Sensor
+from tenaz.core.series import LiveSeries, merged
+from tenaz.core.telemetry import Sample, Sensor, SensorKind
 from tenaz.core.trials import Trial
+from tenaz.prints.suspects import Run
 from tenaz.workshop.load_pictures import LEAST_WINDOW_S, KnownOfLoad, load_picture, whole_window
 
 
@@ -81,6 +83,26 @@ class LoadView:
     def picture(self, trial: Trial | None) -> LoadPicture:
         """The picture of what is known."""
         return load_picture(self._known, trial, self.purpose, self._shown(), self._cursor_s, self.filter)
+
+    def take_wrong(self, trial_id: int, wrong: tuple[Mismatch, ...]) -> None:
+        """All wrong values so far."""
+        if trial_id == self.trial_id:
+            self._known.wrong = wrong
+
+    def prints(self, trial: Trial | None) -> PrintsPicture:
+        """The print of what was wrong."""
+        if trial is None:
+            return PrintsPicture("no load has run yet: t starts a trial", None)
+        length_s = max(1.0, trial.elapsed_s, self._length_s)
+        spans = [
+            span
+            for sensor, series in self._known.series.items()
+            if sensor.kind is SensorKind.TEMPERATURE
+            for span in series.buckets(0.0, length_s, 1)
+        ]
+        cores = len({lane.core for lane in self._known.lanes})
+        run = Run(length_s, merged(spans), cores)
+        return prints_picture(f"trial {trial.number}: {trial.plan.show()}", self._known.wrong, run)
 
     def _shown(self) -> tuple[float, float]:
         return self._window or whole_window(self._length_s)

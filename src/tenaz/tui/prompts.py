@@ -5,9 +5,10 @@ from contextlib import suppress
 
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob, NeedsReason
-from tenaz.core.loading import LoadPlan
+from tenaz.core.loading import LoadKind, LoadPlan, Strains, show_duration
 from tenaz.core.parsing import parse_load
 from tenaz.core.rigs import Rig
+from tenaz.core.routines import ROUTINES, parse_routine
 from tenaz.core.setpoints import Setpoint, Value
 from tenaz.core.trials import Trial
 from tenaz.tui.screens.prompt import Prompt
@@ -28,13 +29,36 @@ def value_prompt(knob: Knob, value: Value, typed: str) -> Prompt:
     return Prompt(f"{knob.label}, now {knob.show(value)}", hint, typed, check, select=not typed)
 
 
+LOAD_HINT = (
+    "like: march 30m 50%  ·  march ss blocks 2 laps  ·  transform L1-L3 1h  ·  retain wait 10m  ·  "
+    "solo 10m beside checker 25%  ·  go on, until stopped, 2 workers, cores 0,2\n"
+    f"memory: {', '.join(kind for kind in LoadKind if kind.strains is Strains.MEMORY)}  ·  "
+    f"CPU: {', '.join(kind for kind in LoadKind if kind.strains is Strains.CPU)}"
+)
+
+
 def load_prompt(plan: LoadPlan) -> Prompt:
     """The load of the next trials."""
     return Prompt(
         f"load, now {plan.show()}",
-        "like: march 30m 50%  ·  transform 10m L2  ·  march 2 laps 25% go on  ·  march until stopped",
+        LOAD_HINT,
         "",
         lambda text: parse_load(text, plan),
+    )
+
+
+def routine_prompt(otherwise: LoadPlan) -> Prompt:
+    """Which loads in turn."""
+    lengths = [
+        f"{one.name} ({show_duration(one.length_s)}): {one.about}"
+        for one in ROUTINES.values()
+        if one.length_s is not None
+    ]
+    return Prompt(
+        "loads in turn at the dialled values, until one does not hold",
+        "\n".join([*lengths, "or your own, like: march 10m; permute 5m; transform L1-L3 10m"]),
+        "sift",
+        lambda text: parse_routine(text, otherwise),
     )
 
 

@@ -6,17 +6,21 @@ from typing import TYPE_CHECKING
 
 from tenaz.core.errors import Refused
 from tenaz.core.events import Asked, Happened, LoadProgressed, RunEnded, Sampled, TrialMoved
+from tenaz.core.guard import Alarm
 from tenaz.core.knobs import NeedsReason
+from tenaz.core.loading import Mismatch
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_load
 from tenaz.core.ports import Question
 from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.routines import parse_routine
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.steps import step_between
 from tenaz.core.trials import Trial
 from tenaz.tui.bridge import Told
-from tenaz.tui.desk import Brought, Order
+from tenaz.tui.canvases import OF_A_TRIAL
+from tenaz.tui.desk import Brought, Order, Printed
 from tenaz.tui.dialling import Dialling
 from tenaz.tui.exporting import Export, cells_export, climb_export, cycle_export, sheet_export
 from tenaz.tui.prompts import (
@@ -26,6 +30,7 @@ from tenaz.tui.prompts import (
     new_rig_prompt,
     note_prompt,
     reason_prompt,
+    routine_prompt,
 )
 from tenaz.tui.screens.confirm import Confirm
 from tenaz.tui.screens.rig_form import RigForm
@@ -54,8 +59,10 @@ class Session(Dialling):
             case Sampled():
                 self._canvases.load_view.take_sample(event.trial_id, event.sensors, event.sample)
                 return
-            case Happened():
-                self._canvases.load_view.take_said(event.trial_id, event.said)
+            case Happened(trial_id=trial_id, said=said):
+                self._canvases.load_view.take_said(trial_id, said)
+                if said.alarm is Alarm.WRONG_VALUE:
+                    self._desk.order(lambda workshop: Printed(trial_id, workshop.wrong_values(trial_id)))
                 return
             case TrialMoved(trial=trial) if self.busy:
                 self._rail.show_trial(trial if trial.open else None)
@@ -100,6 +107,18 @@ class Session(Dialling):
         plan, setpoint = self._plan, self._dial.setpoint
         if self._may_start():
             self._with_reason(lambda reason: self._start(lambda w: w.start_trial(setpoint, plan, reason)))
+
+    def routine(self) -> None:
+        """Loads in turn at the dialled values, until one does not hold."""
+        setpoint, otherwise = self._dial.setpoint, self._plan
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                plans = parse_routine(text, otherwise).plans
+                self._with_reason(lambda reason: self._start(lambda w: w.start_routine(setpoint, plans, reason)))
+
+        if self._may_start():
+            self._app.push_screen(routine_prompt(otherwise), take)
 
     def climb(self) -> None:
         """Begin a climb along the knob in hand, or go on with the one begun."""
@@ -263,10 +282,15 @@ class Session(Dialling):
             self._canvases.load_view.take_kept(trial, known)
             self._show_load()
 
+    def printed(self, trial_id: int, wrong: tuple[Mismatch, ...]) -> None:
+        """Wrong values of the running trial came."""
+        self._canvases.load_view.take_wrong(trial_id, wrong)
+        self._show_load()
+
     def _bring_load(self) -> None:
         """Fetch the load of the trial pointed at, when it is not the one shown."""
         trials = self._pointable()
-        if self.busy or not trials or self._canvases.name != "load":
+        if self.busy or not trials or self._canvases.name not in OF_A_TRIAL:
             return
         trial = trials[-1 if self._cursor is None else min(self._cursor, len(trials) - 1)]
         if trial.id != self._canvases.load_view.trial_id:

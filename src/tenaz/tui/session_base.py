@@ -11,7 +11,7 @@ from tenaz.core.evidence import evidence_at
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.rigs import BenchKind
 from tenaz.core.setpoints import Setpoint
-from tenaz.tui.canvases import CLOCK_KNOBS, Canvases, clocks_line
+from tenaz.tui.canvases import CLOCK_KNOBS, OF_A_TRIAL, Canvases, clocks_line
 from tenaz.tui.desk import Desk, Order
 from tenaz.tui.dial import Dial
 from tenaz.tui.suggestions import next_step
@@ -122,7 +122,7 @@ class SessionBase:
         self._app.query_one(KeyBar).show_state(self.busy)
 
     def _show_load(self) -> None:
-        if self._canvases.name == "load":
+        if self._canvases.name in OF_A_TRIAL:
             self._sheet("canvas").show(self._canvases.drawing(self._view, self._dial, None, None))
 
     def _sheet(self, name: str) -> Sheet:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from tenaz.charts.load import Curve, Event, LoadPicture
 from tenaz.charts.marks import ALARM_MARKS, Role, mark_of
 from tenaz.core.guard import Said
-from tenaz.core.loading import LaneProgress, show_duration
+from tenaz.core.loading import LaneProgress, Mismatch, show_duration
 from tenaz.core.rigs import Purpose
 from tenaz.core.series import Series
 from tenaz.core.telemetry import Sensor, SensorKind, ceilings_for
@@ -31,6 +31,7 @@ class KnownOfLoad:
     last: dict[Sensor, float] = field(default_factory=dict)
     lanes: tuple[LaneProgress, ...] = ()
     said: list[Said] = field(default_factory=list)
+    wrong: tuple[Mismatch, ...] = ()
 
 
 def load_picture(
@@ -73,6 +74,7 @@ def kept_load(store: Store, trial_id: int) -> KnownOfLoad:
         last={sensor: one.last for sensor, one in series.items() if one.last is not None},
         lanes=store.lanes_of(trial_id),
         said=list(store.said_of(trial_id)),
+        wrong=store.mismatches_of(trial_id),
     )
 
 

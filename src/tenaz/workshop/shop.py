@@ -4,7 +4,7 @@ The technician's orders come in here, from the workbench as from the command lin
 """
 
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -17,10 +17,10 @@ from tenaz.core.climbs import Advice, ClimbPlan
 from tenaz.core.errors import Refused, TenazError
 from tenaz.core.events import Logged, RunEnded, TrialMoved
 from tenaz.core.in_force import counting_on, setpoint_in_force
-from tenaz.core.loading import LoadPlan
+from tenaz.core.loading import LoadPlan, Mismatch
 from tenaz.core.loop import Move, Station
 from tenaz.core.notes import ValueNote
-from tenaz.core.outcomes import Outcome
+from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import Bench, Publish, Question
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
@@ -220,6 +220,10 @@ class Workshop:
         """The picture of one climb."""
         return picture_of_climb(self.rig, plan, self.trials())
 
+    def wrong_values(self, trial_id: int) -> tuple[Mismatch, ...]:
+        """The wrong values of a trial, as far as the book has them."""
+        return self.store.mismatches_of(trial_id)
+
     def load_of(self, trial_id: int) -> KnownOfLoad:
         """What the book kept of a trial's load."""
         return kept_load(self.store, trial_id)
@@ -242,6 +246,25 @@ class Workshop:
         run = self._prepare()
         trial = run.runner.begin(setpoint, load, climb_id, reason)
         self._go(run, lambda: run.runner.run(trial))
+
+    def start_routine(self, setpoint: Setpoint, plans: Sequence[LoadPlan], reason: str = "") -> None:
+        """Trials at one setpoint with one load after the other, until one of them does not hold."""
+        self._refuse_while_running("start a routine")
+        self.refuse_while_unexplained()
+        run = self._prepare()
+        for plan in plans:
+            run.runner.check(setpoint, plan, reason)
+        first = run.runner.begin(setpoint, plans[0], None, reason)
+
+        def work() -> Trial:
+            ended = run.runner.run(first)
+            for plan in plans[1:]:
+                if ended.outcome is None or ended.outcome.verdict is not Verdict.PASS or run.runner.stopping:
+                    break
+                ended = run.runner.run(run.runner.begin(setpoint, plan, None, reason))
+            return ended
+
+        self._go(run, work)
 
     def take_up(self, trial: Trial) -> None:
         """Go on with an unfinished trial where it stands."""
@@ -369,7 +392,7 @@ class Workshop:
             case BenchKind.SIM:
                 return SimulatedBench(self.rig, len(self.store.trials(self.rig.name)), self.pace)
             case BenchKind.HERE:
-                return HereBench(self.rig, relay)
+                return HereBench(self.rig, relay, goldens=self.store.goldens(self.rig.name))
             case BenchKind.HAND:
                 return HandBench(self.rig, relay, self._clock)
 

@@ -83,6 +83,7 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop | None = None
         if bench.rig.name not in [rig.name for rig in workshop.store.rigs()]:
             workshop.store.put_rig(bench.rig)
         workshop.choose_rig(bench.rig.name)
+        bench.goldens = workshop.store.goldens(bench.rig.name)
         workshop.choose_bench(BenchKind.HERE)
         workshop.refuse_while_unexplained()
         runner = TrialRunner(workshop.rig, bench, workshop.store, RealClock(), publish)

@@ -139,3 +139,21 @@ def test_a_sheet_is_checked_carried_compared_converted_and_kept(book: Path, tmp_
     assert (broken.exit_code, "at line 1" in broken.stderr) == (2, True)
     missing = tenaz(book, "sheet", "--rig", "ridge", "--setpoint", "winter", "--drop")
     assert (missing.exit_code, "ridge has no setpoint 'winter'" in missing.stderr) == (2, True)
+
+
+def test_a_load_in_words_a_program_and_a_proof(book: Path) -> None:
+    told = tenaz(book, "load", "march", "lr", "flushed", "--laps", "1", "--size", "32MiB", "--workers", "1", "--json")
+    came = json.loads(told.stdout)
+    assert (told.exit_code, came["outcome"], came["laps"]) == (0, "held", 1.0)
+    assert (came["plan"]["test"], came["plan"]["mode"], came["points_to"]) == ("LR", "flushed", [])
+    kept = json.loads(tenaz(book, "book", "--json").stdout)
+    assert kept[-1]["load"] == "march"
+    failing = tenaz(book, "load", "program", "--laps", "1", "--no-book", "--", sys.executable, "-c", "exit('bad sum')")
+    assert (failing.exit_code, "ended with status 1: bad sum" in failing.stdout) == (1, True)
+    for arguments, words in ((("loaf",), "'loaf' is no load"), (("program",), "needs its command")):
+        wrong = tenaz(book, "load", *arguments, "--no-book")
+        assert (wrong.exit_code, words in wrong.stderr) == (2, True)
+    proved = json.loads(tenaz(book, "proof", "--test", "c-", "--mode", "direct", "--json").stdout)
+    assert {one["model"]: one["part"] for one in proved}["coupling, idempotent"] == 1.0
+    assert "is no mode" in tenaz(book, "proof", "--mode", "warm").stderr
+    assert "reads 1 where memory holds 0" in tenaz(book, "proof", "--test", "{up(w0); up(r1)}").stderr

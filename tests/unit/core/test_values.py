@@ -11,11 +11,12 @@ from tenaz.core.bracket import bracket_of
 from tenaz.core.errors import Refused
 from tenaz.core.evidence import evidence_at
 from tenaz.core.in_force import counting_on, setpoint_in_force
-from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, show_clock, show_duration
+from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode, show_clock, show_duration
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.parsing import parse_duration_s, parse_load, parse_share
 from tenaz.core.rigs import GUARANTEED, BenchKind
+from tenaz.core.routines import ROUTINES, parse_routine
 from tenaz.core.setpoints import AUTO, Change, Setpoint
 from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
@@ -146,9 +147,49 @@ def test_a_load_in_one_line() -> None:
     assert parse_load("", HOUR) == HOUR
     crew = parse_load("march 1 lap 2 workers", HOUR)
     assert (crew.laps, crew.workers, crew.show()) == (1, 2, "march for 1 lap, 50% of memory, 2 workers")
-    for wrong, word in (("quick 10m", "'quick'"), ("march 0 laps", "0 laps"), ("march 0%", "0%")):
+    march = parse_load("march ss blocks hash 2 GiB cores 0,2-4 one thread 1h", HOUR)
+    assert (march.test, march.mode, march.data, march.size_bytes) == ("SS", MarchMode.BLOCKS, DataKind.HASH, 2 << 30)
+    assert (march.cores, march.siblings) == ((0, 2, 3, 4), False)
+    assert march.show() == "march for 1h, 2 GiB, SS, hash, blocks, cores 0,2,3,4, one thread a core"
+    own = parse_load("march {⇕(w0); ⇑(r0,w1)} 10m", HOUR)
+    assert (own.test, own.duration_s) == ("{⇕(w0); ⇑(r0,w1)}", 600)
+    walk = parse_load("transform L1-memory beside checker 25% 1 worker", HOUR)
+    assert (walk.level, walk.level_to, walk.kinds) == (
+        CacheLevel.L1, CacheLevel.MEMORY, (LoadKind.TRANSFORM, LoadKind.CHECKER)
+    )  # fmt: skip
+    assert walk.show() == "transform for 1h, in L1 to memory beside checker, 25% of memory, 1 worker"
+    assert parse_load("retain wait 10m", HOUR).show() == "retain for 1h, 50% of memory, waiting 10m"
+    assert parse_load("pulse 50 Hz", HOUR).pulse_hz == 50
+    for wrong, word in (
+        ("quick 10m", "'quick'"),
+        ("march 0 laps", "0 laps"),
+        ("march 0%", "0%"),
+        ("solo cores x", "no cores"),
+        ("copy 0 gib", "no amount"),
+    ):
         with pytest.raises(Refused, match=word):
             parse_load(wrong, HOUR)
+
+
+def test_a_routine_by_name_or_of_ones_own() -> None:
+    for name, routine in ROUTINES.items():
+        assert parse_routine(name.upper(), HOUR) is routine
+        assert routine.length_s is not None
+        assert all(
+            parse_load(plan.show().split(",")[0].replace(" for ", " "), HOUR).kind is plan.kind
+            for plan in routine.plans
+        )
+    own = parse_routine("march 10m; permute 5m; digest until stopped", HOUR)
+    assert [(plan.kind, plan.duration_s) for plan in own.plans] == [
+        (LoadKind.MARCH, 600), (LoadKind.PERMUTE, 300), (LoadKind.DIGEST, None)
+    ]  # fmt: skip
+    for wrong, told in (
+        ("", "name a routine"),
+        ("march until stopped; copy 1m", "only be the last"),
+        ("soke", "'soke'"),
+    ):
+        with pytest.raises(Refused, match=told):
+            parse_routine(wrong, HOUR)
 
 
 def test_times_are_shown_short() -> None:

@@ -5,6 +5,7 @@ import pytest
 
 from tenaz.core.climbs import ClimbPlan
 from tenaz.core.errors import Refused
+from tenaz.core.goldens import Result, by_majority
 from tenaz.core.guard import Alarm, Said
 from tenaz.core.loading import LaneProgress, LoadKind, Mismatch, MismatchKind
 from tenaz.core.loop import IllegalMove, Move, Station
@@ -124,3 +125,16 @@ def test_setpoints_by_name_and_notes_on_values_are_kept_until_taken_out(
     assert store.setpoints("ridge") == ()
     with pytest.raises(Refused, match="no setpoint 'winter'"):
         store.drop_setpoint("ridge", "winter")
+
+
+def test_goldens_are_kept_by_what_they_were_made_with(store: Store, rig: Rig, clock: SteppedClock) -> None:
+    store.put_rig(rig)
+    runs = [Result("wide, 1.0", "transform", "aa")] * 4 + [Result("wide, 1.0", "transform", "bb")]
+    runs += [Result("wide, 1.0", "sorted", "cc")] * 5 + [Result("narrow, 1.0", "sorted", "dd")] * 4
+    goldens, unsure = by_majority(runs)
+    assert goldens == {"wide, 1.0": {"transform": "aa", "sorted": "cc"}}, "four runs are too few for one"
+    assert unsure == ("transform", "sorted")
+    store.put_goldens("ridge", goldens, clock)
+    store.put_goldens("ridge", {"wide, 2.0": {"sorted": "ee"}}, clock)
+    store.put_goldens("ridge", {"wide, 1.0": {"sorted": "ff"}}, clock)
+    assert store.goldens("ridge") == {"wide, 1.0": {"sorted": "ff"}, "wide, 2.0": {"sorted": "ee"}}

@@ -1,20 +1,25 @@
 """The machine code itself, against what Python and numpy say."""
 
 import ctypes
+import random
+import struct
+from pathlib import Path
 
 import numpy as np
 import pytest
 
-from tenaz.core.loading import CacheLevel
-from tenaz.loads.budget import bytes_per_worker, transform_points
+from tenaz.core.loading import CacheLevel, MarchMode, MismatchKind
+from tenaz.loads.budget import CHUNK_BYTES, bytes_per_worker, transform_points
 from tenaz.loads.kernels.clock import ClockMeter
 from tenaz.loads.kernels.fourier import FourierKernels, flop_of_round_trip
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.sweep import GROUP_BYTES, Hit, Sweep, SweepKernels
 from tenaz.loads.kernels.visits import AHEAD, Copier, Hammer, Permutation
-from tenaz.loads.march import Operation
+from tenaz.loads.march import Operation, Pass
 from tenaz.loads.memory import Block
 from tenaz.loads.patterns import ALL_ONES, Pattern, PatternKind
+from tenaz.loads.physical import physical_address
+from tenaz.loads.swept import Step, SweptBlock
 
 GROUPS = 40
 OLD, NEW = 0x0123_4567_89AB_CDEF, 0xFEDC_BA98_7654_3210
@@ -204,3 +209,78 @@ def test_the_measured_clock_is_a_clock_and_stays() -> None:
     measured = sorted(meter.measure_mhz() for _ in range(9))
     assert 500 < measured[4] < 7000
     assert measured[-1] < 1.6 * measured[4], "no measurement is faster than the core"
+
+
+class Tampered(SweepKernels):
+    """Test door: memory as the kernels see it, tampered with at one word in one of three ways."""
+
+    def __init__(self, kind: MismatchKind, word: "ctypes.c_uint64", bit: int) -> None:
+        super().__init__(this_processor())
+        self._kind, self._word, self._bit = kind, word, bit
+
+    def run(
+        self, sweep: Sweep, base: int, first_group: int, last_group: int, words: tuple[int, int, int]
+    ) -> Hit | None:
+        if self._kind is MismatchKind.COMPARED:
+            self._kind = MismatchKind.STORED
+            return Hit((ctypes.addressof(self._word) - base) // GROUP_BYTES, 0)
+        if self._bit >= 0:
+            self._word.value ^= 1 << self._bit
+        hit = super().run(sweep, base, first_group, last_group, words)
+        if hit is None and self._bit >= 0:
+            self._word.value ^= 1 << self._bit
+        return hit
+
+    def flush(self, address: int) -> None:
+        super().flush(address)
+        if self._kind is MismatchKind.ON_THE_WAY:
+            self._word.value ^= 1 << self._bit
+        self._bit = -1
+
+
+@pytest.mark.parametrize("kind", [MismatchKind.STORED, MismatchKind.ON_THE_WAY, MismatchKind.COMPARED])
+def test_what_a_second_look_shows_is_told_right_a_hundred_times_of_a_hundred(kind: MismatchKind) -> None:
+    chosen = random.Random(kind.value)
+    block = Block(CHUNK_BYTES)
+    block.populate(lambda _: True)
+    steps = [Step(Pass(True, (READ,), (0, ALL_ONES, 0)))]
+    for _ in range(100):
+        address = block.address + 8 * chosen.randrange(CHUNK_BYTES // 8)
+        bit = chosen.randrange(64)
+        line = Heard()
+        kernels = Tampered(kind, ctypes.c_uint64.from_address(address), -1 if kind is MismatchKind.COMPARED else bit)
+        SweptBlock(block, kernels, line, MarchMode.CACHED).lap(1, steps)  # type: ignore[arg-type]
+        ((lap, at, words, told, _),) = line.told
+        assert (lap, told) == (1, kind)
+        expected, read, again = words
+        if kind is MismatchKind.COMPARED:
+            assert at // GROUP_BYTES == address // GROUP_BYTES
+            assert expected == read == again
+        else:
+            assert (at, read ^ expected) == (address, 1 << bit)
+            assert again == (read if kind is MismatchKind.STORED else expected)
+
+
+class Heard:
+    """Stands where a worker's line does, and keeps what it is told."""
+
+    stopping = False
+
+    def __init__(self) -> None:
+        self.told: list[tuple[int, int, tuple[int, int, int], MismatchKind, str]] = []
+
+    def worked(self, laps: float, work: float, doing: object) -> None:
+        """Nobody asks."""
+
+    def wrong_word(self, lap: int, address: int, words: tuple[int, int, int], kind: MismatchKind, where: str) -> None:
+        """Keep it."""
+        self.told.append((lap, address, words, kind, where))
+
+
+def test_a_physical_address_is_given_where_the_system_grants_it(tmp_path: Path) -> None:
+    pagemap = tmp_path / "pagemap"
+    page = 4096
+    pagemap.write_bytes(struct.pack("<4Q", 0, 1 << 63 | 0x1234, 1 << 63, 0x77))
+    assert physical_address(page + 24, pagemap) == 0x1234 * page + 24
+    assert [physical_address(at * page, pagemap) for at in (0, 2, 3, 4, 1 << 60)] == [None] * 5
+    assert physical_address(0, tmp_path / "none") is None

@@ -176,6 +176,8 @@ class SimulatedBench:
             read=read,
             read_again=again if memory else expected,
             kind=kind if memory else MismatchKind.COMPUTED,
+            temperature_c=round(self._temperature_c(plan.kind), 1),
+            load=plan.kind,
         )
 
     def _length_s(self, plan: LoadPlan) -> float:

@@ -196,7 +196,8 @@ def sweep_ir(sweep: Sweep, processor: Processor, shape: Shape | None = None) -> 
         body.flushes(processor.flush_many)
     start, end = ("%first", "%last") if sweep.ascending else ("%top", "%bottom")
     step, ahead = (1, PREFETCH_AHEAD_BYTES) if sweep.ascending else (-1, -PREFETCH_AHEAD_BYTES)
-    writes = any(not operation.reads for operation in sweep.operations)
+    # A line that is about to be flushed gains nothing from being asked for early to write to.
+    writes = any(not operation.reads for operation in sweep.operations) and not sweep.flushed
     prefetches: list[str] = []
     functions: list[str] = []
     if shape.diverted is None:

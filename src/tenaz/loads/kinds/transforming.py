@@ -3,6 +3,7 @@
 What it strains: multiply-add units at full width, with loads and stores at the bandwidth of the chosen level.
 """
 
+import hashlib
 import struct
 import time
 from collections.abc import Callable
@@ -54,6 +55,7 @@ class TransformBlock:
         """Fill the block and learn the digest that every round must repeat."""
         self._reference, wrong = self._kernels.first_digest(self._data, SEED)
         self._tell_points(wrong, repeated=False)
+        self._line.golden(f"transform {self.show()}", hashlib.sha256(bytes(self._reference)).hexdigest())
 
     def rounds(self, count: int, reference: Digest) -> None:
         """Run rounds; one that is wrong is told, and run once more to see whether it is wrong again."""

@@ -1,0 +1,62 @@
+"""``tenaz golden``: results that must always be the same on this machine, taken at stock."""
+
+import json
+from typing import Annotated
+
+import typer
+
+from tenaz.cli.options import BookOption, errors_told
+from tenaz.core.errors import BookError, Refused
+
+
+def golden(
+    context: typer.Context,
+    take: Annotated[bool, typer.Option("--take", help="Take them now: this machine must run at stock.")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="Print them as JSON.")] = False,
+    book: BookOption = None,
+) -> None:
+    """Show or take the goldens of this machine: digests of results of the CPU loads, by majority of several runs.
+
+        tenaz golden --take
+        tenaz golden
+
+    Every later load compares with them. Those made with other instructions or libraries are not
+    compared; take new ones.
+    """
+    from tenaz.engine.clock import RealClock
+    from tenaz.workshop.golden_runs import take_goldens
+    from tenaz.workshop.new_rigs import this_machine
+    from tenaz.workshop.shop import Workshop
+
+    workshop = Workshop()
+    with errors_told():
+        try:
+            workshop.open(book or context.obj)
+            names = [one.name for one in workshop.store.rigs()]
+            rig = this_machine()
+            if rig.name not in names:
+                raise Refused(f"The book has no rig {rig.name}; open it once in the workbench.")
+            if take:
+                workshop.choose_rig(rig.name)
+                if workshop.store.read_only:
+                    raise BookError(f"{workshop.store.read_only}")
+                if workshop.in_force() != workshop.rig.stock:
+                    raise Refused(
+                        "By the book this machine does not run at stock; goldens are taken there. Set it back."
+                    )
+                taken, unsure = take_goldens(lambda doing: typer.echo(doing, err=True))
+                workshop.store.put_goldens(rig.name, taken, RealClock())
+                for name in unsure:
+                    typer.echo(f"not the same each time, so no golden: {name}", err=True)
+            known = workshop.store.goldens(rig.name)
+        finally:
+            workshop.close()
+    if as_json:
+        typer.echo(json.dumps(known, indent=2))
+        return
+    if not known:
+        typer.echo("No goldens yet: take them at stock with tenaz golden --take.")
+    for made_with, digests in known.items():
+        typer.echo(made_with)
+        for name, digest in digests.items():
+            typer.echo(f"  {name:<36} {digest[:16]}…")

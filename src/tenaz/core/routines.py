@@ -1,0 +1,91 @@
+"""Routines: loads in turn at one setpoint, quick ones first, so that what is plainly unstable is found soon."""
+
+from dataclasses import dataclass, replace
+
+from tenaz.core.errors import Refused
+from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
+from tenaz.core.parsing import parse_load
+
+MINUTE_S = 60.0
+
+
+@dataclass(frozen=True, slots=True)
+class Routine:
+    """A name, what it is for, and its loads in turn."""
+
+    name: str
+    about: str
+    plans: tuple[LoadPlan, ...]
+
+    @property
+    def length_s(self) -> float | None:
+        """How long it takes; None when a load of it goes by laps or until stopped."""
+        lengths = [plan.duration_s for plan in self.plans]
+        return sum(length for length in lengths if length is not None) if None not in lengths else None
+
+
+def _for(kind: LoadKind, minutes: float, **fields: object) -> LoadPlan:
+    return replace(LoadPlan(kind, duration_s=minutes * MINUTE_S), **fields)  # type: ignore[arg-type]
+
+
+ROUTINES = {
+    routine.name: routine
+    for routine in (
+        Routine(
+            "sift",
+            "minutes: what is plainly unstable shows",
+            (
+                _for(LoadKind.MARCH, 2, test="MATS+", data=DataKind.HASH),
+                _for(LoadKind.TRANSFORM, 2, level=CacheLevel.L1, level_to=CacheLevel.L3),
+                _for(LoadKind.PERMUTE, 2),
+                _for(LoadKind.DIGEST, 1, beside=(LoadPlan(LoadKind.COPY, share=0.2, workers=1),)),
+            ),
+        ),
+        Routine(
+            "prove",
+            "hours: each weakness with the load that feels it most",
+            (
+                _for(LoadKind.MARCH, 60),
+                _for(LoadKind.PERMUTE, 30),
+                _for(LoadKind.COPY, 30),
+                _for(LoadKind.CHECKER, 20),
+                _for(LoadKind.RETAIN, 30, wait_s=300.0),
+                _for(LoadKind.TRANSFORM, 60, level=CacheLevel.L1, level_to=CacheLevel.MEMORY),
+                _for(LoadKind.SOLVE, 30),
+                _for(LoadKind.PULSE, 10, pulse_hz=50.0),
+                _for(LoadKind.SOLO, 20, level=CacheLevel.L1),
+                _for(LoadKind.DIGEST, 20),
+            ),
+        ),
+        Routine(
+            "soak",
+            "overnight: slow weaknesses, heat, everything at once",
+            (
+                _for(LoadKind.MARCH, 180, test="SS", mode=MarchMode.BLOCKS),
+                _for(LoadKind.MARCH, 120, data=DataKind.HASH),
+                _for(LoadKind.DISTURB, 60),
+                _for(LoadKind.RETAIN, 60, wait_s=900.0),
+                _for(LoadKind.TRANSFORM, 120, beside=(LoadPlan(LoadKind.MARCH, share=0.4, workers=1),)),
+                _for(LoadKind.SOLVE, 60),
+            ),
+        ),
+    )
+}
+"""What is tried in which order, and for how long, is ours; loads of one's own can be named instead."""
+
+
+def parse_routine(text: str, otherwise: LoadPlan) -> Routine:
+    """A routine by its name, or loads of one's own in turn, like ``march 10m; permute 5m``.
+
+    Raises:
+        Refused: neither; names the routines, or the word that is not understood.
+    """
+    wanted = text.strip().lower()
+    if wanted in ROUTINES:
+        return ROUTINES[wanted]
+    if not wanted:
+        raise Refused(f"name a routine ({', '.join(ROUTINES)}), or loads in turn, like: march 10m; permute 5m.")
+    plans = tuple(parse_load(part, otherwise) for part in text.split(";") if part.strip())
+    if any(plan.duration_s is None and plan.laps is None for plan in plans[:-1]):
+        raise Refused("a load that runs until it is stopped can only be the last of a routine; give the others a time.")
+    return Routine("own", "loads of one's own", plans)

@@ -1,0 +1,39 @@
+"""What the book keeps of goldens."""
+
+from sqlalchemy import delete, insert, select
+
+from tenaz.core.goldens import Goldens
+from tenaz.core.ports import Clock
+from tenaz.journal import tables as t
+from tenaz.journal.base import BookBase
+
+
+class KeptGoldens(BookBase):
+    """The part of the book that holds goldens."""
+
+    def put_goldens(self, rig: str, goldens: Goldens, clock: Clock) -> None:
+        """Keep goldens of a rig, in place of those made with the same instructions and libraries."""
+        with self._writing() as connection:
+            rig_id = int(connection.execute(select(t.rigs.c.id).where(t.rigs.c.name == rig)).scalar_one())
+            for made_with, digests in goldens.items():
+                connection.execute(
+                    delete(t.goldens).where(t.goldens.c.rig_id == rig_id, t.goldens.c.made_with == made_with)
+                )
+                rows = [
+                    {"rig_id": rig_id, "made_with": made_with, "name": name, "digest": digest, "at_utc": clock.utc()}
+                    for name, digest in digests.items()
+                ]
+                connection.execute(insert(t.goldens), rows)
+
+    def goldens(self, rig: str) -> Goldens:
+        """Goldens of a rig; empty when none were taken."""
+        query = (
+            select(t.goldens.c.made_with, t.goldens.c.name, t.goldens.c.digest)
+            .join(t.rigs, t.rigs.c.id == t.goldens.c.rig_id)
+            .where(t.rigs.c.name == rig)
+        )
+        found: Goldens = {}
+        with self._reading() as connection:
+            for made_with, name, digest in connection.execute(query):
+                found.setdefault(made_with, {})[name] = digest
+        return found

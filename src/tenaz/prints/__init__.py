@@ -1,0 +1,1 @@
+"""What a set of wrong values looks like, and what it points to."""
