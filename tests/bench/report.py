@@ -1,10 +1,11 @@
 """``make bench``: speeds, as ratios to limits measured in the same run."""
 
-from tests.bench import kernels, manners, screen, sheets, telemetry
+from tests.bench import flips, kernels, manners, screen, sheets, telemetry
 
 if __name__ == "__main__":
     kernels.report()
     manners.report()
+    flips.report()
     screen.report()
     sheets.report()
     telemetry.report()

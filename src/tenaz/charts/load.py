@@ -35,7 +35,8 @@ class LoadPicture:
     """One trial's load.
 
     ``events`` are in order of time. The window goes from ``start_s`` to ``end_s``; at ``cursor_s`` the curves are read
-    out, and what happened there. ``chosen`` is the part of sensors' names by which these were chosen.
+    out, and what happened there. ``chosen`` is the part of the sensors' names that are shown. ``manner`` says how
+    the load works, and in which mode: what of it reaches the memory and can be found.
     """
 
     title: str
@@ -47,6 +48,7 @@ class LoadPicture:
     end_s: float
     cursor_s: float | None = None
     chosen: str = ""
+    manner: str = ""
 
     @property
     def empty(self) -> bool:

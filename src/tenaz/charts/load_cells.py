@@ -3,7 +3,7 @@
 from collections import Counter
 from itertools import pairwise
 
-from tenaz.charts.cells import Cells
+from tenaz.charts.cells import Cells, wrapped
 from tenaz.charts.load import CURSOR_STEPS, Curve, Event, LoadPicture
 from tenaz.charts.marks import ALARM_MARKS, Role
 from tenaz.core.loading import LaneProgress, show_clock
@@ -15,6 +15,8 @@ STRIP_ROWS = (3, 7)
 """A strip's height: at least, and at most where there is room."""
 
 LEVELS = " ▁▂▃▄▅▆▇█"
+MANNER_ROWS, TALL_ENOUGH = 2, 20
+"""How the load works is said in so many lines, where the canvas has at least so many."""
 LANE_ROWS_MOST = 16
 
 
@@ -23,6 +25,9 @@ def draw_load(picture: LoadPicture, width: int, height: int) -> Cells:
     cells = Cells(width, height)
     cells.put(0, 0, picture.title, Role.TEXT)
     row = 2
+    for line in wrapped(picture.manner, width)[:MANNER_ROWS] if height >= TALL_ENOUGH else ():
+        cells.put(0, row - 1, line, Role.FAINT)
+        row += 1
     columns = 1 if len(picture.lanes) <= 6 or width < 80 else 2
     rows = min(LANE_ROWS_MOST, (len(picture.lanes) + columns - 1) // columns, max(0, (height - 8) // 2))
     for place, lane in enumerate(picture.lanes[: rows * columns]):
@@ -55,7 +60,7 @@ def _lane(cells: Cells, lane: LaneProgress, left: int, row: int, width: int, pic
     done = round((lane.laps % 1) * bar)
     cells.put(left + 9, row, "━" * done, Role.MEASURED)
     cells.put(left + 9 + done, row, "┄" * (bar - done), Role.FRAME)
-    figures = f"{lane.rate:6.1f}" + (f" {picture.rate_unit}" if wide else "")
+    figures = f"{lane.rate:6.1f}" + (f" {lane.kind.rate_unit if lane.kind else picture.rate_unit}" if wide else "")
     if lane.clock_mhz:
         figures += f"  {lane.clock_mhz:5.0f} MHz"
     column = left + 10 + bar

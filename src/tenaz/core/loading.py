@@ -73,6 +73,11 @@ class LoadPlan:
         beside = "".join(f" beside {other.kind}, {other.how()}" for other in self.beside)
         return f"{self.kind} {length}, {self.how()}{beside}"
 
+    def manner(self) -> str:
+        """How it works and is verified, and, for a march, what its mode lets it find."""
+        mode = f"; {self.mode}: {self.mode.meaning}" if self.kind is LoadKind.MARCH else ""
+        return f"{self.kind}: {self.kind.about}{mode}"
+
     def how(self) -> str:
         """What it strains and how, without how long."""
         parts = [self._strain()]

@@ -63,8 +63,9 @@ class Watch:
     def mismatch(self, mismatch: Mismatch) -> None:
         """Keep a wrong value and say so."""
         self._durably(lambda: self._journal.mismatches(self._trial.id, [mismatch]))
-        text = f"worker {mismatch.worker}: {mismatch.show()}"
-        self._say(self._trial.plan.kind, Said(mismatch.at_s, Alarm.WRONG_VALUE, text))
+        core = "" if mismatch.core is None else f" on core {mismatch.core}"
+        text = f"worker {mismatch.worker}{core}: {mismatch.show()}"
+        self._say(mismatch.load or self._trial.plan.kind, Said(mismatch.at_s, Alarm.WRONG_VALUE, text))
 
     def sensors(self, sensors: Sequence[Sensor]) -> None:
         """Guard these from now on."""

@@ -32,6 +32,10 @@ class Step:
     pattern: Pattern = WORDS
     pause_s: float = 0.0
 
+    def show(self) -> str:
+        """The pass, and how long the block was left alone before."""
+        return self.one.show() + (f" after {self.pause_s:g} s alone" if self.pause_s else "")
+
 
 def sweeps_of(steps: Iterable[Step], mode: MarchMode) -> Iterator[Sweep]:
     """The machine code that steps need."""
@@ -106,5 +110,5 @@ class SweptBlock:
             lambda offset: step.pattern.at(start + offset) ^ words[read_value],
             lambda offset: step.pattern.at(start + offset) ^ words[final_value],
             self._kernels.flush,
-            lambda address, told, kind: self._line.wrong_word(self._lap, address, told, kind, step.one.show()),
+            lambda address, told, kind: self._line.wrong_word(self._lap, address, told, kind, step.show()),
         )

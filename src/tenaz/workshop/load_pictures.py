@@ -63,6 +63,7 @@ def load_picture(
         end_s=window[1],
         cursor_s=cursor_s,
         chosen=chosen if known.series else "",
+        manner=trial.plan.manner() if trial is not None else "",
     )
 
 

@@ -272,40 +272,113 @@ last:
   call void @forward_last(ptr %data, ptr null, i64 %widest, i64 1)
   ret ptr %tw_next
 }"""
-"""The whole forward transform; gives the end of the twiddles, from where the way back begins."""
+"""The whole forward transform; gives the end of the twiddles."""
+
+
+NEAREST_CACHE_PART = 0.25
+"""Part of the nearest cache that a part of a block may fill: its twiddles and what else is there need room too."""
+
+
+def near_points(points: int, lanes: int, nearest_cache_bytes: int = 32 * 1024) -> int:
+    """Points of a part of a block that is taken there and back at once in the nearest cache; a power of four."""
+    part = 16
+    while part < points and 4 * part * 16 * lanes <= NEAREST_CACHE_PART * nearest_cache_bytes:
+        part *= 4
+    return part
+
+
+def _both_ways_ir(lanes: int) -> str:
+    """IR of ``void both_ways(data, twiddles, points, part)``: there and back, the narrow stages of both ways part by
+    part, so that a block larger than the nearest cache passes through it half as often. The same operations in the same
+    order for each point as all stages one after the other.
+    """
+    return f"""
+define void @both_ways(ptr %data, ptr %twiddles, i64 %points, i64 %part) {{
+entry:
+  %widest = udiv i64 %points, 4
+  %quarter = udiv i64 %part, 4
+  %part_bytes = mul i64 %part, {2 * lanes * 8}
+  %parts = udiv i64 %points, %part
+  br label %wide
+wide:
+  %q = phi i64 [ %widest, %entry ], [ %q_next, %wide_stage ]
+  %tw = phi ptr [ %twiddles, %entry ], [ %tw_next, %wide_stage ]
+  %fits = icmp ule i64 %q, %quarter
+  br i1 %fits, label %one_part, label %wide_stage
+wide_stage:
+  %blocks = udiv i64 %widest, %q
+  call void @forward(ptr %data, ptr %tw, i64 %blocks, i64 %q)
+  %tw_bytes = mul i64 %q, 48
+  %tw_next = getelementptr i8, ptr %tw, i64 %tw_bytes
+  %q_next = udiv i64 %q, 4
+  br label %wide
+one_part:
+  %s = phi i64 [ 0, %wide ], [ %s1, %part_done ]
+  %offset = mul i64 %s, %part_bytes
+  %d = getelementptr i8, ptr %data, i64 %offset
+  br label %near
+near:
+  %n = phi i64 [ %quarter, %one_part ], [ %n_next, %near ]
+  %nt = phi ptr [ %tw, %one_part ], [ %nt_next, %near ]
+  %near_blocks = udiv i64 %quarter, %n
+  call void @forward(ptr %d, ptr %nt, i64 %near_blocks, i64 %n)
+  %nt_bytes = mul i64 %n, 48
+  %nt_next = getelementptr i8, ptr %nt, i64 %nt_bytes
+  %n_next = udiv i64 %n, 4
+  %narrow = icmp eq i64 %n_next, 1
+  br i1 %narrow, label %turn, label %near
+turn:
+  call void @forward_last(ptr %d, ptr null, i64 %quarter, i64 1)
+  call void @inverse_first(ptr %d, ptr null, i64 %quarter, i64 1)
+  br label %back
+back:
+  %p = phi i64 [ 4, %turn ], [ %p_next, %back ]
+  %te = phi ptr [ %nt_next, %turn ], [ %tb, %back ]
+  %tb_bytes = mul i64 %p, -48
+  %tb = getelementptr i8, ptr %te, i64 %tb_bytes
+  %back_blocks = udiv i64 %quarter, %p
+  call void @inverse(ptr %d, ptr %tb, i64 %back_blocks, i64 %p)
+  %p_next = mul i64 %p, 4
+  %part_over = icmp uge i64 %p_next, %part
+  br i1 %part_over, label %part_done, label %back
+part_done:
+  %s1 = add i64 %s, 1
+  %parts_over = icmp eq i64 %s1, %parts
+  br i1 %parts_over, label %wide_back, label %one_part
+wide_back:
+  %w = phi i64 [ %part, %part_done ], [ %w_next, %wide_back_stage ]
+  %we = phi ptr [ %tw, %part_done ], [ %wb, %wide_back_stage ]
+  %whole = icmp uge i64 %w, %points
+  br i1 %whole, label %done, label %wide_back_stage
+wide_back_stage:
+  %wb_bytes = mul i64 %w, -48
+  %wb = getelementptr i8, ptr %we, i64 %wb_bytes
+  %wide_blocks = udiv i64 %widest, %w
+  call void @inverse(ptr %data, ptr %wb, i64 %wide_blocks, i64 %w)
+  %w_next = mul i64 %w, 4
+  br label %wide_back
+done:
+  ret void
+}}"""
 
 
 def _trips_ir(lanes: int) -> str:
-    """IR of ``i64 trips(data, twiddles, points, rounds, slots, seed, scale, digest, reference, where)``.
+    """IR of ``i64 trips(data, twiddles, points, part, rounds, slots, seed, scale, digest, reference, where)``.
 
     Whole rounds (there, back, check) without leaving machine code. Returns the number of good rounds. After a bad
     one ``where`` holds the slot at which the check stopped, or ``slots`` when only the digest differed.
     """
     longs, bits = f"<{lanes} x i64>", lanes * 64
     return f"""
-define i64 @trips(ptr %data, ptr %twiddles, i64 %points, i64 %rounds, i64 %slots, i32 %seed, double %scale,
+define i64 @trips(ptr %data, ptr %twiddles, i64 %points, i64 %part, i64 %rounds, i64 %slots, i32 %seed, double %scale,
                   ptr %digest, ptr %reference, ptr %where) {{
 entry:
-  %widest = udiv i64 %points, 4
   %wanted = load {longs}, ptr %reference, align 8
   br label %round
 round:
   %r = phi i64 [ 0, %entry ], [ %r1, %good ]
-  %tw_end = call ptr @there(ptr %data, ptr %twiddles, i64 %points)
-  br label %turn
-turn:
-  call void @inverse_first(ptr %data, ptr null, i64 %widest, i64 1)
-  br label %back
-back:
-  %p = phi i64 [ 4, %turn ], [ %p_next, %back ]
-  %tb_end = phi ptr [ %tw_end, %turn ], [ %tb, %back ]
-  %tb_bytes = mul i64 %p, -48
-  %tb = getelementptr i8, ptr %tb_end, i64 %tb_bytes
-  %blocks_back = udiv i64 %widest, %p
-  call void @inverse(ptr %data, ptr %tb, i64 %blocks_back, i64 %p)
-  %p_next = mul i64 %p, 4
-  %wide = icmp eq i64 %p_next, %points
-  br i1 %wide, label %checked, label %back
+  call void @both_ways(ptr %data, ptr %twiddles, i64 %points, i64 %part)
+  br label %checked
 checked:
   store {longs} zeroinitializer, ptr %digest, align 8
   %stop = call i64 @check(ptr %data, i64 0, i64 %slots, i32 %seed, double %scale, ptr %digest)
@@ -363,6 +436,7 @@ class FourierKernels:
         self.lanes = processor.arithmetic_bits // 64
         self.slots = points * 2 * self.lanes
         self.block_bytes = self.slots * 8
+        self._part = near_points(points, self.lanes)
         lanes, fma = self.lanes, processor.has_fma
         vector, longs = f"<{lanes} x double>", f"<{lanes} x i64>"
         self._module = NativeModule(
@@ -378,6 +452,7 @@ class FourierKernels:
                     _fill_ir(lanes),
                     _check_ir(lanes),
                     THERE_IR,
+                    _both_ways_ir(lanes),
                     _trips_ir(lanes),
                 ]
             )
@@ -399,7 +474,7 @@ class FourierKernels:
         self._trips = self._module.function(
             "trips",
             ctypes.c_int64,
-            [*[ctypes.c_void_p] * 2, *[ctypes.c_int64] * 3, ctypes.c_int32, ctypes.c_double, *[ctypes.c_void_p] * 3],
+            [*[ctypes.c_void_p] * 2, *[ctypes.c_int64] * 4, ctypes.c_int32, ctypes.c_double, *[ctypes.c_void_p] * 3],
         )
         self._twiddles = _twiddles(points)
 
@@ -429,6 +504,7 @@ class FourierKernels:
             data,
             ctypes.addressof(self._twiddles),
             self.points,
+            self._part,
             count,
             self.slots,
             seed,
