@@ -11,6 +11,7 @@ from tenaz.loads.run import LoadRun
 from tests.doors.flip import flip_bit
 
 TRIES = 10
+WRITTEN_LAPS = 0.35
 LOADS = (
     LoadPlan(LoadKind.MARCH),
     LoadPlan(LoadKind.MARCH, test="LR", mode=MarchMode.FLUSHED),
@@ -31,7 +32,8 @@ def found(plan: LoadPlan, luck: random.Random) -> bool:
     flipped: list[int] = []
 
     def flip() -> None:
-        while run.progress().lanes[0].laps == 0 or run.progress().lanes[0].doing == "writing":
+        # Until it has been written once: what was there before is nobody's.
+        while run.progress().laps < WRITTEN_LAPS:
             time.sleep(0.01)
         time.sleep(luck.random() / 10)
         address = run.blocks[0]["address"] + 8 * luck.randrange(run.blocks[0]["bytes"] // 8)

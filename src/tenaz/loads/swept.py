@@ -13,7 +13,7 @@ from tenaz.core.loading import MarchMode
 from tenaz.loads.budget import CHUNK_BYTES
 from tenaz.loads.kernels.sweep import GROUP_BYTES, Hit, Sweep, SweepKernels
 from tenaz.loads.looking import look_again
-from tenaz.loads.march import Operation, Pass, paired
+from tenaz.loads.march import HELD_BEFORE, Pass, paired
 from tenaz.loads.memory import Block
 from tenaz.loads.patterns import WORDS, Pattern
 from tenaz.loads.worker import Line
@@ -26,11 +26,14 @@ LISTEN_EVERY_S = 0.1
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """A pass over the block with its pattern; ``pause_s``: how long the block is left alone before."""
+    """A pass over the block with its pattern, and that of what stood there ``before``, where it was another;
+    ``pause_s``: how long the block is left alone before.
+    """
 
     one: Pass
     pattern: Pattern = WORDS
     pause_s: float = 0.0
+    before: Pattern | None = None
 
     def show(self) -> str:
         """The pass, and how long the block was left alone before."""
@@ -42,7 +45,8 @@ def sweeps_of(steps: Iterable[Step], mode: MarchMode) -> Iterator[Sweep]:
     for step in steps:
         parts = paired(step.one.operations) if mode is MarchMode.BLOCKS else (step.one.operations,)
         for part in parts:
-            yield Sweep(part, step.one.ascending, step.pattern, mode is not MarchMode.CACHED)
+            before = step.before if any(one.value == HELD_BEFORE for one in part) else None
+            yield Sweep(part, step.one.ascending, step.pattern, mode is not MarchMode.CACHED, before)
 
 
 class SweptBlock:
@@ -95,20 +99,20 @@ class SweptBlock:
             hit = self._kernels.run(sweep, self._block.address, first, last, step.one.words)
             if hit is None:
                 return
-            self._examine(step, sweep.operations, hit)
+            self._examine(step, sweep, hit)
             first, last = (hit.group + 1, last) if sweep.ascending else (first, hit.group)
 
-    def _examine(self, step: Step, operations: tuple[Operation, ...], hit: Hit) -> None:
+    def _examine(self, step: Step, sweep: Sweep, hit: Hit) -> None:
         """Look again at a group that mismatched, tell what is wrong, and finish it as if it had been right."""
-        read_value = operations[hit.operation].value
-        left = [one.value for one in operations[hit.operation :] if not one.reads]
+        read_value = sweep.operations[hit.operation].value
+        left = [one.value for one in sweep.operations[hit.operation :] if not one.reads]
         final_value = left[-1] if left else read_value
         start, words = hit.group * GROUP_BYTES, step.one.words
         look_again(
             self._block.address + start,
             GROUP_BYTES,
-            lambda offset: step.pattern.at(start + offset) ^ words[read_value],
-            lambda offset: step.pattern.at(start + offset) ^ words[final_value],
+            lambda offset: sweep.pattern_of(read_value).at(start + offset) ^ words[read_value],
+            lambda offset: sweep.pattern_of(final_value).at(start + offset) ^ words[final_value],
             self._kernels.flush,
             lambda address, told, kind: self._line.wrong_word(self._lap, address, told, kind, step.show()),
         )

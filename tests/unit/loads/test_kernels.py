@@ -73,6 +73,18 @@ def test_a_clean_pass_does_its_operations_on_its_groups_only(kernels: SweepKerne
     assert kernels.run(sweep, block.address, 5, 5, WORDS) is None, "no group, no work"
 
 
+def test_what_another_pattern_left_is_verified_as_it_is_written_over(kernels: SweepKernels, words: tuple) -> None:  # type: ignore[type-arg]
+    block, view = words
+    lines, rows = Pattern(PatternKind.CHECKER, 6), Pattern(PatternKind.HASH)
+    over = Sweep((Operation(True, 2), WRITE), True, lines, before=rows)
+    view[:] = base_of(rows) ^ np.uint64(5)
+    assert kernels.run(over, block.address, 0, GROUPS, (OLD, NEW, 5)) is None
+    assert (view == base_of(lines) ^ np.uint64(NEW)).all()
+    view[:] = base_of(rows) ^ np.uint64(5)
+    view[32 * 11 + 3] ^= np.uint64(1)
+    assert kernels.run(over, block.address, 0, GROUPS, (OLD, NEW, 5)) == Hit(11, 0)
+
+
 @pytest.mark.parametrize("bit", [0, 31, 63])
 @pytest.mark.parametrize("word", [0, 1, 5 * 32 + 31, GROUPS * 32 - 1])
 @pytest.mark.parametrize("sweep", [s for s in SWEEPS if len(s.operations) == 2], ids=lambda sweep: sweep.symbol)

@@ -154,7 +154,7 @@ class SimulatedBench:
             outcome = Outcome.FROZE if self._luck.random() < 0.6 else Outcome.RESTARTED
             self._warm_s = 0.0
             return self._report(plan, outcome, at_s, 0, at_s, f"the rig {outcome} under load")
-        found = tuple(self._mismatch(plan, at_s) for _ in range(1 + int(self._luck.expovariate(0.7))))
+        found = tuple(self._mismatch(plan, at_s) for _ in range(1 + int(self._luck.expovariate(0.25))))
         for mismatch in found:
             watch.mismatch(mismatch)
         watch.progress(self._progress(plan, at_s, found))

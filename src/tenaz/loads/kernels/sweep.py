@@ -10,7 +10,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from tenaz.loads.kernels.native import NativeModule, Processor
-from tenaz.loads.march import Operation
+from tenaz.loads.march import HELD_BEFORE, Operation
 from tenaz.loads.patterns import HASH_SHIFTS, WORDS, Pattern, PatternKind
 
 GROUP_BYTES = 256
@@ -21,19 +21,27 @@ PREFETCH_AHEAD_BYTES = 4096
 
 @dataclass(frozen=True, slots=True)
 class Sweep:
-    """Which pass. ``flushed``: each line is written back and dropped from the caches once its operations are done."""
+    """Which pass. ``flushed``: each line is written back and dropped from the caches once its operations are done.
+    ``before`` is the pattern of what stood there before, where that was another.
+    """
 
     operations: tuple[Operation, ...]
     ascending: bool
     pattern: Pattern = WORDS
     flushed: bool = False
+    before: Pattern | None = None
 
     @property
     def symbol(self) -> str:
         """Name of the function in the module."""
         what = "".join(operation.show() for operation in self.operations)
         way = "up" if self.ascending else "down"
-        return f"sweep_{what}_{way}_{self.pattern.name}{'_flushed' if self.flushed else ''}"
+        before = f"_after_{self.before.name}" if self.before else ""
+        return f"sweep_{what}_{way}_{self.pattern.name}{before}{'_flushed' if self.flushed else ''}"
+
+    def pattern_of(self, value: int) -> Pattern:
+        """The pattern that an operation's value belongs to."""
+        return self.before if value == HELD_BEFORE and self.before is not None else self.pattern
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,9 +86,9 @@ class GroupBody:
         """A constant in every lane."""
         return "<" + ", ".join([f"i64 {number}"] * self.shape.lanes) + ">"
 
-    def base_value(self, offset: int) -> str | None:
+    def base_value(self, offset: int, pattern: Pattern) -> str | None:
         """The pattern's words at a vector of the group; None where they are zero."""
-        pattern, vector = self.sweep.pattern, self.vector
+        vector = self.vector
         if pattern.kind is PatternKind.WORDS:
             return None
         lanes = "<" + ", ".join(f"i64 {offset + 8 * k}" for k in range(self.shape.lanes)) + ">"
@@ -128,8 +136,10 @@ class GroupBody:
         With ``onward``, what was read is written to the group at that pointer, turned over by ``%turns``, once that has
         been found to hold the words of value 1.
         """
-        bases = {offset: self.base_value(offset) for offset in self.offsets}
+        patterns = dict.fromkeys(self.sweep.pattern_of(operation.value) for operation in self.sweep.operations)
+        of = {pattern: {at: self.base_value(at, pattern) for at in self.offsets} for pattern in patterns}
         for number, operation in enumerate(self.sweep.operations):
+            bases = of[self.sweep.pattern_of(operation.value)]
             if not operation.reads:
                 for offset in self.offsets:
                     self.store(offset, self.value(bases[offset], operation.value))

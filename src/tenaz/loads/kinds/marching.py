@@ -41,11 +41,15 @@ def march_steps(plan: LoadPlan, lap: int, holds: int | None) -> Iterator[Step]:
     return (Step(one, pattern) for one in lap_passes(elements, backgrounds, holds))
 
 
-def checker_steps(_plan: LoadPlan, _lap: int, _holds: int | None) -> Iterator[Step]:
-    """A lap of ``checker``: words, lines and rows in opposition."""
+def checker_steps(_plan: LoadPlan, _lap: int, holds: int | None) -> Iterator[Step]:
+    """A lap of ``checker``: words, lines and rows in opposition; what the squares before left is verified too."""
+    before = Pattern(PatternKind.CHECKER, ROW_SHIFT)
     for shift in (WORD_SHIFT, LINE_SHIFT, ROW_SHIFT):
-        for one in lap_passes(parse_march(CHECKED), CHECKER_BACKGROUNDS):
-            yield Step(one, Pattern(PatternKind.CHECKER, shift))
+        pattern = Pattern(PatternKind.CHECKER, shift)
+        for number, one in enumerate(lap_passes(parse_march(CHECKED), CHECKER_BACKGROUNDS, holds)):
+            yield Step(one, pattern, before=before if number == 0 else None)
+            holds = one.leaves
+        before = pattern
 
 
 def retain_steps(plan: LoadPlan, _lap: int, holds: int | None) -> Iterator[Step]:
