@@ -18,6 +18,7 @@ def proof(
     mode: Annotated[
         list[str] | None, typer.Option("--mode", help="direct, cached, flushed or blocks; else all.")
     ] = None,
+    ahead: Annotated[int, typer.Option("--ahead", min=0, max=4, help="Lines that the cache reads ahead.")] = 0,
     cells: Annotated[int, typer.Option("--cells", min=2, max=MOST_CELLS, help="Cells of the array.")] = 4,
     as_json: Annotated[bool, typer.Option("--json", help="Print it as JSON.")] = False,
 ) -> None:
@@ -30,7 +31,9 @@ def proof(
         tenaz proof --test SS --mode blocks
         tenaz proof --test "{⇕(w0); ⇑(r0,w1); ⇓(r1,w0)}"
 
-    A fault counts as found when it is found whatever the array held before.
+    A fault counts as found when it is found whatever the array held before. With --ahead the cache reads lines before
+    they are asked for, as prefetching does: between cells that near to each other, couplings and decoder faults are then
+    found in part only.
     """
     from tenaz.core.errors import Refused
     from tenaz.loads.march import KEPT, MARCH_TESTS, named_march, parse_march, show_march
@@ -43,7 +46,7 @@ def proof(
         tests = [(one, show_march(parse_march(named_march(one)))) for one in test or ()]
         tests = tests or [*MARCH_TESTS.items(), (RETAIN, KEPT)]
         modes = [ProofMode(one) for one in mode or tuple(ProofMode)]
-        table = prove(tests, modes, cells, lambda doing: typer.echo(f"\r{doing:<40}", nl=False, err=True))
+        table = prove(tests, modes, cells, lambda doing: typer.echo(f"\r{doing:<40}", nl=False, err=True), ahead)
     typer.echo(f"\r{'':<40}\r", nl=False, err=True)
     if as_json:
         typer.echo(json.dumps([{**asdict(one), "part": one.part} for one in table], indent=2))

@@ -101,7 +101,7 @@ class DataKind(StrEnum):
         return {
             DataKind.WORDS: "seven backgrounds in which any two bits of a word differ at least once",
             DataKind.ADDRESS: "each word its own address: decoders that mix addresses up show at once",
-            DataKind.HASH: "each word a hash of its address: every lane switches half of the time, lines differ",
+            DataKind.HASH: "each word a hash of its address: every lane holds both values equally often, lines differ",
         }[self]
 
 
@@ -122,7 +122,7 @@ class MarchMode(StrEnum):
             ),
             MarchMode.FLUSHED: (
                 "each line is flushed after its element, so that lines reach the memory in the test's order; repeated "
-                "operations do not. Finds decoders and couplings too"
+                "operations do not. Finds decoders and couplings too, but for cells within the few KiB that are read ahead"
             ),
             MarchMode.BLOCKS: (
                 "in flushed blocks of 1 MiB, at most one read and one write between two flushes, so that repeated "

@@ -260,7 +260,7 @@ class LoadRun:
 
     def _own(self) -> list[_Worker]:
         """The workers of the plan itself, without those of the loads beside it."""
-        return [worker for worker in self._workers if worker.spec.plan.kind is self._plan.kind] or self._workers
+        return self._workers[: self._specs[0].crew]
 
     def progress(self) -> LoadProgress:
         """The load at this moment, with the time left where the plan has an end."""

@@ -57,6 +57,14 @@ def test_what_a_cache_takes_away_a_flush_gives_back() -> None:
         assert part["SS", ProofMode.BLOCKS, model] == ALL
 
 
+def test_reading_ahead_costs_couplings_of_cells_that_near_and_nothing_else_of_the_classic_models() -> None:
+    tests = [("C-", MARCH_TESTS["C-"])]
+    part = {one.model: one.part for one in prove(tests, [ProofMode.FLUSHED], CELLS, ahead=1)}
+    assert 0.8 < part[Model.IDEMPOTENT] < ALL
+    for model in (Model.STUCK_AT, Model.TRANSITION, Model.STATE, Model.READ_DESTRUCTIVE, Model.INCORRECT_READ):
+        assert part[model] == ALL
+
+
 def test_only_waiting_finds_what_leaks() -> None:
     leaks = [fault for fault in all_faults(CELLS) if fault.model is Model.RETENTION]
     flushed = Prover(parse_march(KEPT), ProofMode.FLUSHED, CELLS, pausing=True)

@@ -31,6 +31,8 @@ TICKS_A_LOAD = 120
 LAP_S = 240.0
 """A lap of the simulated memory."""
 
+MOST_MISMATCHES = 200
+"""A load that goes on past errors ends here; more tell no more."""
 OPEN_END_S = 24 * 3600.0
 """How long a load without an end runs here before it counts as held."""
 
@@ -124,41 +126,57 @@ class SimulatedBench:
         return Step(Move.CONFIRMED, f"all {len(readings)} values read back as set"), readings
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
-        """Run a load until it ends, or until the failure that the hazard draws."""
+        """Run a load until it ends, or until the failure that the hazard draws; past errors when it is to go on."""
         length_s = self._length_s(plan)
         log_rate = max(self._machine.log_rate(self._in_force, kind.value) for kind in plan.kinds)
-        fails_at_s = self._luck.expovariate(1.0) * math.exp(-log_rate) * 3600.0
-        end_s = min(length_s, fails_at_s)
         watch.sensors(SENSORS)
-        elapsed = 0.0
-        tick = length_s / TICKS_A_LOAD
+        elapsed, found = 0.0, tuple[Mismatch, ...]()
+        while len(found) < MOST_MISMATCHES:
+            fails_at_s = elapsed + self._luck.expovariate(1.0) * math.exp(-log_rate) * 3600.0
+            end_s = min(length_s, fails_at_s)
+            reached_s = self._pass_time(plan, elapsed, end_s, watch, found)
+            if reached_s < end_s:
+                outcome = Outcome.ERRED if found else Outcome.STOPPED
+                return self._report(plan, outcome, reached_s, found, "stopped by hand")
+            elapsed = end_s
+            if fails_at_s > length_s:
+                break
+            if self._luck.random() < 1.0 / (1.0 + math.exp(c.FREEZE_FOLDS - log_rate)):
+                outcome = Outcome.FROZE if self._luck.random() < 0.6 else Outcome.RESTARTED
+                self._warm_s = 0.0
+                return self._report(plan, outcome, elapsed, found, f"the rig {outcome} under load")
+            found += self._errors(plan, elapsed, watch)
+            watch.progress(self._progress(plan, elapsed, found))
+            if plan.stop_at_first_error:
+                break
+        return self._report(plan, Outcome.ERRED if found else Outcome.HELD, elapsed, found, "")
+
+    def _pass_time(
+        self, plan: LoadPlan, start_s: float, end_s: float, watch: LoadWatch, found: tuple[Mismatch, ...]
+    ) -> float:
+        """Let the load run from one time to another; gives the time at which it was stopped, else the end."""
+        tick = self._length_s(plan) / TICKS_A_LOAD
+        elapsed = start_s
         while elapsed < end_s:
             piece = min(tick, end_s - elapsed)
             if not self._spend(piece):
-                return self._report(plan, Outcome.STOPPED, elapsed, 0, None, "stopped by hand")
+                return elapsed
             elapsed += piece
             self._warm_s += piece
-            watch.progress(self._progress(plan, elapsed))
+            watch.progress(self._progress(plan, elapsed, found))
             watch.sample(self._sample(plan, elapsed))
-        if fails_at_s > length_s:
-            return self._report(plan, Outcome.HELD, length_s, 0, None, "")
-        return self._fail(plan, fails_at_s, log_rate, watch)
+        return end_s
+
+    def _errors(self, plan: LoadPlan, at_s: float, watch: LoadWatch) -> tuple[Mismatch, ...]:
+        """Wrong values that come together."""
+        found = tuple(self._mismatch(plan, at_s) for _ in range(1 + int(self._luck.expovariate(0.25))))
+        for mismatch in found:
+            watch.mismatch(mismatch)
+        return found
 
     def stop(self) -> None:
         """End what is under way."""
         self._stop.set()
-
-    def _fail(self, plan: LoadPlan, at_s: float, log_rate: float, watch: LoadWatch) -> LoadReport:
-        goes_down = self._luck.random() < 1.0 / (1.0 + math.exp(c.FREEZE_FOLDS - log_rate))
-        if goes_down:
-            outcome = Outcome.FROZE if self._luck.random() < 0.6 else Outcome.RESTARTED
-            self._warm_s = 0.0
-            return self._report(plan, outcome, at_s, 0, at_s, f"the rig {outcome} under load")
-        found = tuple(self._mismatch(plan, at_s) for _ in range(1 + int(self._luck.expovariate(0.25))))
-        for mismatch in found:
-            watch.mismatch(mismatch)
-        watch.progress(self._progress(plan, at_s, found))
-        return self._report(plan, Outcome.ERRED, at_s, len(found), at_s, "", found)
 
     def _mismatch(self, plan: LoadPlan, at_s: float) -> Mismatch:
         luck = self._luck
@@ -232,24 +250,18 @@ class SimulatedBench:
         )
 
     def _report(
-        self,
-        plan: LoadPlan,
-        outcome: Outcome,
-        elapsed_s: float,
-        errors: int,
-        failed_after_s: float | None,
-        detail: str,
-        mismatches: tuple[Mismatch, ...] = (),
+        self, plan: LoadPlan, outcome: Outcome, elapsed_s: float, found: tuple[Mismatch, ...], detail: str
     ) -> LoadReport:
+        failed_after_s = elapsed_s if outcome in (Outcome.FROZE, Outcome.RESTARTED) else None
         return LoadReport(
             plan,
             outcome,
             elapsed_s,
             elapsed_s / LAP_S,
             self._rate(plan),
-            errors,
-            failed_after_s,
-            mismatches,
+            len(found),
+            found[0].at_s if found else failed_after_s,
+            found,
             detail,
         )
 

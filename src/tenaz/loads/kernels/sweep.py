@@ -55,6 +55,12 @@ class Shape:
     diverted: tuple[int, int, int] | None = None
 
 
+def shape_for(processor: Processor, pattern: Pattern, group_bytes: int = GROUP_BYTES) -> Shape:
+    """The width at which a pattern is fastest: that of streaming, but for hashes, which are arithmetic, the widest."""
+    bits = processor.arithmetic_bits if pattern.kind is PatternKind.HASH else processor.vector_bits
+    return Shape(min(bits, 8 * group_bytes) // 64, group_bytes)
+
+
 @dataclass(frozen=True, slots=True)
 class Hit:
     """Where a pass stopped: the group, and the place of the read among the operations."""
@@ -199,7 +205,7 @@ def sweep_ir(sweep: Sweep, processor: Processor, shape: Shape | None = None) -> 
     Returns the group that mismatched, before anything more is stored into it, with the operation's place at
     ``at_operation``; ``last`` (ascending) or ``first − 1`` (descending) when all of them matched.
     """
-    shape = shape or Shape(processor.vector_bits // 64)
+    shape = shape or shape_for(processor, sweep.pattern)
     body = GroupBody(sweep, shape)
     body.operations()
     if sweep.flushed:

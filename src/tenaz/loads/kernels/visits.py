@@ -3,7 +3,7 @@
 import ctypes
 
 from tenaz.loads.kernels.native import NativeModule, Processor
-from tenaz.loads.kernels.sweep import LINE_BYTES, PREFETCH_AHEAD_BYTES, GroupBody, Shape, Sweep, splats
+from tenaz.loads.kernels.sweep import LINE_BYTES, PREFETCH_AHEAD_BYTES, GroupBody, Sweep, shape_for, splats
 from tenaz.loads.march import Operation
 from tenaz.loads.patterns import ALL_ONES, Pattern
 
@@ -33,7 +33,7 @@ def permute_ir(processor: Processor, pattern: Pattern) -> str:
     low bits name no line is passed over. Gives the line that did not hold ``w0``, before it is written and with the
     states behind its step; −1 when all were right.
     """
-    shape = Shape(min(8, processor.vector_bits // 64), LINE_BYTES)
+    shape = shape_for(processor, pattern, LINE_BYTES)
     body = GroupBody(Sweep(VERIFY_WRITE, True, pattern), shape)
     body.operations(leave=("  br label %leave",))
     return "\n".join(
@@ -95,7 +95,7 @@ def copy_ir(processor: Processor, pattern: Pattern) -> str:
     Gives the group that mismatched, before it is written, as −1 − g when it did so where it goes; ``last`` when all
     were right.
     """
-    shape = Shape(processor.vector_bits // 64)
+    shape = shape_for(processor, pattern)
     body = GroupBody(Sweep((Operation(True, 0),), True, pattern), shape)
     body.operations(leave=("  ret i64 %g",), onward="to_p")
     return "\n".join(

@@ -49,10 +49,13 @@ class Found:
 
 
 class Bus:
-    """Between machine code and array: a cache that writes back and fetches what it writes to, or none."""
+    """Between machine code and array: a cache that writes back and fetches what it writes to, or none. It may read
+    ``ahead`` so many lines in the direction of the last two accesses, as prefetching does.
+    """
 
-    def __init__(self, cached_lines: int) -> None:
+    def __init__(self, cached_lines: int, cells: int = 1, ahead: int = 0) -> None:
         self.array = FaultyArray(1, None, 0)
+        self._cells, self._ahead, self._last = cells, ahead, 0
         self._lines: OrderedDict[int, tuple[int, bool]] = OrderedDict()
         self._most = cached_lines
         self._callbacks = (
@@ -88,11 +91,21 @@ class Bus:
         if not self._most:
             return self.array.read(cell)
         if cell not in self._lines:
-            if len(self._lines) == self._most:
-                self._drop(next(iter(self._lines)))
-            self._lines[cell] = (self.array.read(cell), False)
+            self._fetch(cell)
         self._lines.move_to_end(cell)
-        return self._lines[cell][0]
+        value = self._lines[cell][0]
+        way = 1 if cell >= self._last else -1
+        self._last = cell
+        for step in range(1, self._ahead + 1):
+            soon = cell + way * step
+            if 0 <= soon < self._cells and soon not in self._lines:
+                self._fetch(soon)
+        return value
+
+    def _fetch(self, cell: int) -> None:
+        if len(self._lines) == self._most + self._ahead:
+            self._drop(next(iter(self._lines)))
+        self._lines[cell] = (self.array.read(cell), False)
 
     def _flush(self, offset: int) -> None:
         if offset // CELL_BYTES in self._lines:
@@ -108,10 +121,10 @@ class Prover:
     """One test in one mode, compiled once, run on any fault; ``pausing`` leaves the array alone before each pass."""
 
     def __init__(
-        self, elements: tuple[Element, ...], mode: ProofMode, cells: int = CELLS, pausing: bool = False
+        self, elements: tuple[Element, ...], mode: ProofMode, cells: int = CELLS, pausing: bool = False, ahead: int = 0
     ) -> None:
         self._cells, self._pausing = cells, pausing
-        self._bus = Bus(0 if mode is ProofMode.DIRECT else max(1, cells // CACHE_PART))
+        self._bus = Bus(0 if mode is ProofMode.DIRECT else max(1, cells // CACHE_PART), cells, ahead)
         shape = Shape(1, CELL_BYTES, self._bus.addresses)
         flushed = mode in (ProofMode.FLUSHED, ProofMode.BLOCKS)
         # As on memory, except that nothing is known of its first contents and one background is enough for single bits.
@@ -142,6 +155,7 @@ def prove(
     modes: Iterable[ProofMode] = tuple(ProofMode),
     cells: int = CELLS,
     progress: Callable[[str], object] = lambda _: None,
+    ahead: int = 0,
 ) -> list[Found]:
     """Count what each test finds in each mode. ``tests`` are names with notations; ``retain`` is done with pauses."""
     faults: dict[Model, list[Fault]] = {model: [] for model in Model}
@@ -151,7 +165,7 @@ def prove(
     for name, notation in tests:
         for mode in modes:
             progress(f"{name}, {mode}")
-            prover = Prover(parse_march(notation), mode, cells, pausing=name == RETAIN)
+            prover = Prover(parse_march(notation), mode, cells, pausing=name == RETAIN, ahead=ahead)
             for model, ones in faults.items():
                 found = sum(prover.finds(fault) for fault in ones)
                 table.append(Found(name, mode, model, found, len(ones)))
