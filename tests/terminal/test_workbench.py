@@ -28,6 +28,7 @@ def test_set_start_fail_record_undo_quit_reopen(book: Path) -> None:
         screen.press("Enter").until("move one thing at a time")
         screen.type("known from the other one").until("Enter these values in the firmware of ridge")
         assert "▸ data rate     6000 MT/s   was 4800" in screen.text
+        screen.until("0 of 2 typed in")
         screen.press("Space").until("1 of 2 typed in")
         screen.press("Space", "BSpace", "Space").until("2 of 2 typed in")
         screen.press("y").until("Did ridge come up")

@@ -15,7 +15,7 @@ STRIP_ROWS = (3, 7)
 """A strip's height: at least, and at most where there is room."""
 
 LEVELS = " ▁▂▃▄▅▆▇█"
-MANNER_ROWS, TALL_ENOUGH = 2, 20
+MANNER_ROWS, TALL_ENOUGH = 4, 24
 """How the load works is said in so many lines, where the canvas has at least so many."""
 LANE_ROWS_MOST = 16
 

@@ -32,8 +32,7 @@ def proof(
         tenaz proof --test "{⇕(w0); ⇑(r0,w1); ⇓(r1,w0)}"
 
     A fault counts as found when it is found whatever the array held before. With --ahead the cache reads lines before
-    they are asked for, as prefetching does: between cells that near to each other, couplings and decoder faults are then
-    found in part only.
+    they are asked for, as prefetching does: couplings and decoder faults of cells that near are then found in part.
     """
     from tenaz.core.errors import Refused
     from tenaz.loads.march import KEPT, MARCH_TESTS, named_march, parse_march, show_march

@@ -122,7 +122,7 @@ class MarchMode(StrEnum):
             ),
             MarchMode.FLUSHED: (
                 "each line is flushed after its element, so that lines reach the memory in the test's order; repeated "
-                "operations do not. Finds decoders and couplings too, but for cells within the few KiB that are read ahead"
+                "operations do not. Finds decoders and couplings too, if not within the few KiB that are read ahead"
             ),
             MarchMode.BLOCKS: (
                 "in flushed blocks of 1 MiB, at most one read and one write between two flushes, so that repeated "
