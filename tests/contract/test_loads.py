@@ -165,6 +165,10 @@ def test_a_program_of_ones_own_is_judged_by_status_and_words(around: Surrounding
     assert "wrote 'MISMATCH'" in told("print('a MISMATCH here')", bad_words="MISMATCH").mismatches[0].where
     assert "did not write 'done': half way" in told("print('half way')", good_words="done").mismatches[0].where
     assert "SIGSEGV" in told("import os, signal; os.kill(os.getpid(), signal.SIGSEGV)").mismatches[0].where
+    kept: list[str] = []
+    command = (sys.executable, "-c", "print('first\\nsecond')")
+    LoadRun(LoadPlan(LoadKind.PROGRAM, laps=3, command=command), around, on_note=kept.append).run()
+    assert kept == ["run 1: first", "run 1: second"], "what is the same again is kept once"
     gone = LoadRun(LoadPlan(LoadKind.PROGRAM, 5.0, command=("/no/such/program",)), around).run()
     assert "could not be started: No such file" in gone.mismatches[0].where
 

@@ -121,6 +121,7 @@ class HereBench:
             on_mismatch=watch.mismatch,
             temperature_c=system.temperature_c,
             goldens=self.goldens,
+            on_note=lambda text: watch.note(text, plan.kind),
         )
         if self._stopped.is_set():
             self._run.stop()
@@ -131,7 +132,7 @@ class HereBench:
                 self.report = self._run.run()
             made_with = {result.made_with for result in self._run.results}
             if self.goldens and made_with and not made_with & set(self.goldens):
-                watch.note("the goldens were made with other instructions or libraries: take new ones at stock")
+                watch.note("the goldens were made with other instructions or libraries: take new ones", plan.kind)
         finally:
             sensors.close()
         return self.report

@@ -101,7 +101,7 @@ class LoadWatch(Protocol):
         """Called with each sample; its time is seconds since the load was begun."""
         ...
 
-    def note(self, text: str) -> None:
+    def note(self, text: str, source: str = "sensors") -> None:
         """Called with anything worth a line in the log."""
         ...
 

@@ -87,9 +87,9 @@ class Watch:
             self._keep()
         self._publish(Sampled(self._trial.id, self._sensors, sample))
 
-    def note(self, text: str) -> None:
+    def note(self, text: str, source: str = "sensors") -> None:
         """A line for the log."""
-        self._say("sensors", Said(self._at_s, Alarm.NOTE, text))
+        self._say(source, Said(self._at_s, Alarm.NOTE, text))
 
     def finish(self) -> None:
         """Keep what is left, and sum up what was read."""

@@ -75,7 +75,9 @@ class LoadRun:
         on_mismatch: Callable[[Mismatch], None] = lambda _: None,
         temperature_c: Callable[[], float | None] = lambda: None,
         goldens: Goldens | None = None,
+        on_note: Callable[[str], None] = lambda _: None,
     ) -> None:
+        self._on_note = on_note
         self._plan = plan
         self._specs = tuple(replace(spec, goldens=goldens or {}) for spec in specs_for(plan, around))
         self.results: list[Result] = []
@@ -187,6 +189,8 @@ class LoadRun:
                     clock_mhz=said["clock_mhz"],
                     doing=said["doing"],
                 )
+            case "note":
+                self._on_note(said["text"])
             case "golden":
                 self.results.append(Result(said["made_with"], said["name"], said["digest"]))
             case "mismatch":

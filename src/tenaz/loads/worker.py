@@ -124,6 +124,10 @@ class Line:
         """Work a second since go, in the unit of the kind (10⁹ bytes or operations)."""
         return self._work / max(self.elapsed_s(), 1e-9) / 1e9
 
+    def note(self, text: str) -> None:
+        """A line for the book."""
+        self.say("note", text=text)
+
     def wrong_word(self, lap: int, address: int, words: tuple[int, int, int], kind: MismatchKind, where: str) -> None:
         """Tell a wrong word; ``words`` are what was expected, what was read, and what was read again."""
         physical = physical_address(address) if address else None

@@ -50,9 +50,9 @@ class _Telling:
     def sample(self, sample: Sample) -> None:
         """Nobody looks at it here."""
 
-    def note(self, text: str) -> None:
+    def note(self, text: str, source: str = "sensors") -> None:
         """Pass a line on."""
-        self._publish(Logged("load", text))
+        self._publish(Logged(source, text))
 
 
 @contextmanager

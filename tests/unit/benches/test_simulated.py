@@ -34,7 +34,7 @@ class Watch:
     def sample(self, sample: Sample) -> None:
         self.samples.append(sample)
 
-    def note(self, text: str) -> None:
+    def note(self, text: str, source: str = "") -> None:
         raise AssertionError(text)
 
 

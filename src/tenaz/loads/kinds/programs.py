@@ -11,8 +11,10 @@ from tenaz.loads.spec import Spec
 from tenaz.loads.worker import Line
 
 LISTEN_EVERY_S = 0.05
+LINES_KEPT = 20
+"""Of the end of its output."""
 MOST_KEPT_BYTES = 64 * 1024
-"""Of the end of its output, for judging and for the record."""
+"""Of its output, what is judged."""
 END_GRACE_S = 0.3
 
 
@@ -20,7 +22,7 @@ def run(spec: Spec, line: Line) -> float:
     """Run after run; one that fails is told with the last line that it wrote. No shell: arguments go as they are."""
     plan = spec.plan
     line.wait_for_go(address=0, bytes=0, locked=0)
-    runs = 0
+    runs, kept = 0, tuple[str, ...]()
     while not line.stopping and runs != plan.laps:
         with tempfile.TemporaryFile() as output:
             try:
@@ -41,6 +43,10 @@ def run(spec: Spec, line: Line) -> float:
             output.seek(max(0, output.seek(0, os.SEEK_END) - MOST_KEPT_BYTES))
             text = output.read().decode(errors="replace")
         runs += 1
+        if kept != (kept := tuple(text.splitlines()[-LINES_KEPT:])):
+            # What it wrote goes into the book; runs that write the same again add nothing.
+            for written in kept:
+                line.note(f"run {runs}: {written}")
         if said := judged(ended, text, plan.bad_words, plan.good_words):
             line.wrong_word(runs, 0, (0, ended & 0xFF, ended & 0xFF), MismatchKind.COMPUTED, said)
         line.worked(float(runs), 3600e9, f"run {runs} done")
