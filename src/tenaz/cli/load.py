@@ -13,7 +13,7 @@ from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, LoadRep
 from tenaz.core.machine import show_gib
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.parsing import parse_bytes, parse_cores, parse_duration_s, parse_load, parse_share
-from tenaz.core.routines import ROUTINES
+from tenaz.core.routines import ROUTINES, parse_routine
 from tenaz.engine.runner import describe
 
 MOST_SHOWN = 20
@@ -84,6 +84,7 @@ def load(
         tenaz load transform --for 10m --level L1 --level-to L3 --beside "checker 25% 1 worker"
         tenaz load solo --for 10m --one-thread
         tenaz load sift
+        tenaz load "march 10m; permute 5m"
         tenaz load program --for 1h --bad-words MISMATCH -- ./verify --all
 
     Exit status: 0 held, 1 errors, 2 could not run, 130 stopped before its end.
@@ -126,7 +127,7 @@ def _plans(what: list[str]) -> tuple[LoadPlan, ...]:
     if first not in tuple(LoadKind):
         kinds = ", ".join(LoadKind)
         raise Refused(f"{first!r} is no load; it is one of {kinds}; or a routine: {', '.join(ROUTINES)}.")
-    return (parse_load(" ".join(what), LoadPlan(LoadKind.MARCH)),)
+    return parse_routine(" ".join(what), LoadPlan(LoadKind.MARCH)).plans
 
 
 def _tell(report: LoadReport, as_json: bool) -> None:

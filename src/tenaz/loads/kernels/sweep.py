@@ -17,6 +17,8 @@ GROUP_BYTES = 256
 LINE_BYTES = 64
 PREFETCH_AHEAD_BYTES = 4096
 """Measured best between 2 and 4 KiB: far enough to hide DRAM latency, near enough to stay in the first cache."""
+FLUSHED_AHEAD_BYTES = 2048
+"""Nearer where lines are flushed: what is read ahead is read before the writes of what lies before it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -211,7 +213,8 @@ def sweep_ir(sweep: Sweep, processor: Processor, shape: Shape | None = None) -> 
     if sweep.flushed:
         body.flushes(processor.flush_many)
     start, end = ("%first", "%last") if sweep.ascending else ("%top", "%bottom")
-    step, ahead = (1, PREFETCH_AHEAD_BYTES) if sweep.ascending else (-1, -PREFETCH_AHEAD_BYTES)
+    step = 1 if sweep.ascending else -1
+    ahead = step * (FLUSHED_AHEAD_BYTES if sweep.flushed else PREFETCH_AHEAD_BYTES)
     # A line that is about to be flushed gains nothing from being asked for early to write to.
     writes = any(not operation.reads for operation in sweep.operations) and not sweep.flushed
     prefetches: list[str] = []
