@@ -7,7 +7,7 @@ from tenaz.loads.run import ONE_THREAD
 # As in a worker, and before the libraries are loaded: a limit of one core is for work on one core.
 os.environ.update(ONE_THREAD)
 
-from tests.bench import flips, kernels, manners, screen, sheets, telemetry  # noqa: E402
+from tests.bench import flips, kernels, manners, screen, sheets, telemetry
 
 if __name__ == "__main__":
     kernels.report()
