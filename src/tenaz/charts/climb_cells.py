@@ -148,12 +148,15 @@ def _chances(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
     if edge is None:
         cells.put(left + 2, frame.top, "not known yet", Role.UNKNOWN)
         return
-    shown = {strain: edge.chance_above(strain) for strain in range(frame.low - 1, frame.high + 1)}
+    shown: dict[int, float] = {}
+    for strain in range(frame.low - 1, frame.high + 1):
+        # The cell between two grid values is drawn between their rows, or on the lower one when rows are scarce; cells
+        # that fall on one row are one bar.
+        middle = frame.row(strain + 0.5) if frame.scale >= 2 else frame.row(strain)
+        shown[middle] = shown.get(middle, 0.0) + edge.chance_above(strain)
     most = max([*shown.values(), 1e-9])
     room = frame.chance_width - 7
-    for strain, chance in shown.items():
-        # The cell between two grid values is drawn between their rows, or on the lower one when rows are scarce.
-        middle = frame.row(strain + 0.5) if frame.scale >= 2 else frame.row(strain)
+    for middle, chance in shown.items():
         if chance < 0.005 or not frame.top <= middle <= frame.bottom:
             continue
         eighths = round(chance / most * room * 8)

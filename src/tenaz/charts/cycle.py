@@ -41,6 +41,10 @@ class Lane:
     commands: tuple[Command, ...]
     rows: tuple[tuple[Stretch, ...], ...]
 
+    def has(self, name: str) -> bool:
+        """Whether a timing is drawn on it."""
+        return any(stretch.name == name for row in self.rows for stretch in row)
+
     @property
     def end_ns(self) -> float:
         """Where its last command or timing ends."""

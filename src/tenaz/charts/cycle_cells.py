@@ -9,7 +9,9 @@ from tenaz.core.timings.minima import Standing
 LABEL = 11
 RULER_STEPS_NS = (1, 2, 5, 10, 20, 50, 100)
 LEAST_COLUMNS_A_TICK = 7
-HEAD_ROWS = 4
+HEAD_ROWS, SHORT_HEAD_ROWS = 4, 2
+FULL_ROWS = 26
+"""With fewer, the head is short and lanes stand close."""
 REFRESH_KNOBS = ("refresh_fineness", "t_refi_nck", *REFRESH_CYCLE.values())
 SAID_ROWS = 3
 LEGEND = "A activate  R read  W write  P precharge  ▒ data  ╎ ╢ least by the others"
@@ -22,19 +24,23 @@ def draw_cycle(picture: CyclePicture | None, width: int, height: int, clocks_lin
         cells.put(0, 0, "The data rate is on auto: type one, and the cycle has a length.", Role.UNKNOWN)
         return cells
     scale = _Scale(picture.length_ns, max(1, width - LABEL - 1))
-    _head(cells, picture, clocks_line)
-    row = _ruler(cells, scale, HEAD_ROWS + 1)
-    for lane in picture.lanes:
+    compact = height < FULL_ROWS
+    body = Cells(width, height - SAID_ROWS)
+    row = _ruler(body, scale, (SHORT_HEAD_ROWS if compact else HEAD_ROWS) + 1)
+    # Where not all lanes fit, that of the timing in hand comes first.
+    for lane in sorted(picture.lanes, key=lambda lane: compact and not lane.has(picture.selected)):
         ghost = next((ghost for ghost in picture.ghosts if ghost.name == lane.name), None)
-        row = _lane(cells, scale, lane, ghost, picture, row) + 1
+        row = _lane(body, scale, lane, ghost, picture, row) + (0 if compact else 1)
     if picture.missing:
-        cells.put(LABEL, row, f"on auto, so not drawn: {', '.join(picture.missing)}"[: width - LABEL], Role.UNKNOWN)
+        body.put(LABEL, row, f"on auto, so not drawn: {', '.join(picture.missing)}"[: width - LABEL], Role.UNKNOWN)
         row += 1
-    if picture.refresh is not None and row < height - SAID_ROWS:
-        _refresh(cells, picture.refresh, picture.ghost_refresh, picture.selected, row)
+    if picture.refresh is not None:
+        _refresh(body, picture.refresh, picture.ghost_refresh, picture.selected, row)
         row += 1 if picture.ghost_refresh is None else 2
-    if row < height - SAID_ROWS:
-        cells.put(0, height - SAID_ROWS - 1, LEGEND, Role.FAINT)
+    if row < body.height:
+        body.put(0, body.height - 1, LEGEND, Role.FAINT)
+    _head(body, picture, "" if compact else clocks_line)
+    cells.paste(0, 0, body)
     for place, line in enumerate(wrapped(picture.said, width)[:SAID_ROWS]):
         cells.put(0, height - SAID_ROWS + place, line.ljust(width), Role.LIT if place == 0 else Role.TEXT)
     return cells

@@ -174,6 +174,11 @@ class Workbench(App[None]):
         self._panel = (self._panel + 1) % len(PANELS)
         self._show_panel()
 
+    def show_canvas(self) -> None:
+        """On a small screen: the panel of the canvases, because something was done there."""
+        self._panel = PANELS.index("canvas")
+        self._show_panel()
+
     def _show_panel(self) -> None:
         for number, panel in enumerate(PANELS):
             self.screen.set_class(number == self._panel, f"panel-{panel}")

@@ -93,12 +93,14 @@ class Dialling(SessionBase):
         """Only the lines of the sheet that differ."""
         self._canvases.only_differing()
         self._canvases.show("sheet")
+        self._app.show_canvas()
         self._show()
 
     def tick(self) -> None:
         """Tick the next line that is to be typed in."""
         if self._canvases.tick(self._view):
             self._canvases.show("sheet")
+            self._app.show_canvas()
             self._show()
 
     def untick(self) -> None:

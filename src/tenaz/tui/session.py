@@ -72,6 +72,7 @@ class Session(Dialling):
                 self._next.ask(_briefer(question))
                 if question is not None and question.station is Station.SET:
                     self._canvases.lend("sheet")
+                    self._app.show_canvas()
                 else:
                     self._canvases.give_back()
                 self._show()
@@ -299,6 +300,7 @@ class Session(Dialling):
     def canvas(self, step: int = 1) -> None:
         """The next canvas, or the one before."""
         self._canvases.turn(step)
+        self._app.show_canvas()
         self._bring_load()
         self._show()
 
