@@ -143,7 +143,7 @@ def _heat(found: Print, run: Run) -> list[Suspicion]:
     mean = sum(found.temperatures_c) / len(found.temperatures_c)
     if high - low < 3:
         return []
-    hot = (mean - low) / (high - low)
+    hot = min(1.0, (mean - low) / (high - low))
     late = found.first_s > LATE_PART * run.elapsed_s
     return [
         Suspicion(
