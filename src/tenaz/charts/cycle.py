@@ -84,6 +84,10 @@ class CyclePicture:
     ghost_refresh: Refresh | None = None
     ghost_name: str = ""
 
+    def ghost_of(self, lane: Lane) -> Lane | None:
+        """The same lane of the compared setpoint."""
+        return next((ghost for ghost in self.ghosts if ghost.name == lane.name), None)
+
     @property
     def length_ns(self) -> float:
         """The longest lane, ghosts included."""

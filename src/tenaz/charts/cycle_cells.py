@@ -29,8 +29,7 @@ def draw_cycle(picture: CyclePicture | None, width: int, height: int, clocks_lin
     row = _ruler(body, scale, (SHORT_HEAD_ROWS if compact else HEAD_ROWS) + 1)
     # Where not all lanes fit, that of the timing in hand comes first.
     for lane in sorted(picture.lanes, key=lambda lane: compact and not lane.has(picture.selected)):
-        ghost = next((ghost for ghost in picture.ghosts if ghost.name == lane.name), None)
-        row = _lane(body, scale, lane, ghost, picture, row) + (0 if compact else 1)
+        row = _lane(body, scale, lane, picture.ghost_of(lane), picture, row) + (0 if compact else 1)
     if picture.missing:
         body.put(LABEL, row, f"on auto, so not drawn: {', '.join(picture.missing)}"[: width - LABEL], Role.UNKNOWN)
         row += 1
@@ -63,14 +62,8 @@ def _head(cells: Cells, picture: CyclePicture, clocks_line: str) -> None:
     cells.put(0, 0, title, Role.TEXT)
     if picture.ghost_name:
         cells.put(len(title) + 3, 0, f"beneath, faint: {picture.ghost_name}", Role.FAINT)
-    known = [
-        (f.first_word_ns, "first word {:.1f} ns"),
-        (f.row_conflict_ns, "row conflict {:.1f} ns"),
-        (f.row_cycle_ns, "row cycle {:.1f} ns"),
-        (f.peak_gb_s, "peak {:.1f} GB/s"),
-    ]
     column = 0
-    for words in [words.format(value) for value, words in known if value is not None]:
+    for words in (*(f"{name} {time_ns:.1f} ns" for name, time_ns in f.times_ns), f"peak {f.peak_gb_s:.1f} GB/s"):
         if column + len(words) <= cells.width:
             cells.put(column, 1, words, Role.MEASURED)
         column += len(words) + 2

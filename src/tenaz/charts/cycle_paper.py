@@ -32,13 +32,8 @@ def export_cycle(picture: CyclePicture, rig: str, path: Path) -> None:
         _lanes(cycle, picture)
         _refreshes(refresh, picture)
         f = picture.figures
-        known = [
-            (f.first_word_ns, "first word {:.1f} ns"),
-            (f.row_conflict_ns, "row conflict {:.1f} ns"),
-            (f.row_cycle_ns, "row cycle {:.1f} ns"),
-            (f.peak_gb_s, "peak {:.1f} GB/s a channel"),
-        ]
-        words = "   ".join(text.format(value) for value, text in known if value is not None)
+        times = [f"{name} {time_ns:.1f} ns" for name, time_ns in f.times_ns]
+        words = "   ".join([*times, f"peak {f.peak_gb_s:.1f} GB/s a channel"])
         figure.suptitle(f"{rig}: one row cycle at {picture.rate_mts} MT/s", color=INK[Role.TEXT], x=0.02, ha="left")
         beneath = f"      faint: {picture.ghost_name}" if picture.ghost_name else ""
         cycle.set_title(words + beneath, loc="left", size=9, color=INK[Role.MEASURED])
@@ -55,7 +50,7 @@ def _lanes(axes: "Axes", picture: CyclePicture) -> None:
             at += ROW
             for stretch in row:
                 _stretch(axes, stretch, at, picture)
-        ghost = next((ghost for ghost in picture.ghosts if ghost.name == lane.name), None)
+        ghost = picture.ghost_of(lane)
         if ghost is not None:
             at += 0.8 * ROW
             _commands(axes, ghost, at, ghost=True)

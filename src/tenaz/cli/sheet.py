@@ -150,12 +150,7 @@ def _check(rig: "Rig", sheet: "Sheet", as_json: bool) -> int:
         return int(bad)
     lines = sheet_lines(picture)
     if known is not None:
-        times = (
-            ("first word", known.first_word_ns),
-            ("row conflict", known.row_conflict_ns),
-            ("row cycle", known.row_cycle_ns),
-        )
-        lines += ["", "   ".join(f"{name} {ns:.2f} ns" for name, ns in times if ns is not None)]
+        lines += ["", "   ".join(f"{name} {ns:.2f} ns" for name, ns in known.times_ns)]
         lines[-1] += f"   peak {known.peak_gb_s:.1f} GB/s a channel"
         if known.refresh_us is not None and known.refresh_lost is not None and known.cells_hold_us is not None:
             note = refresh_note(known.cells_hold_us, rig.family)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from tenaz.core.guard import Said
-from tenaz.core.loading import LoadProgress
+from tenaz.core.loading import LoadProgress, Mismatch
 from tenaz.core.ports import Question
 from tenaz.core.telemetry import Sample, Sensor
 from tenaz.core.trials import Trial
@@ -40,6 +40,14 @@ class Happened:
 
     trial_id: int
     said: Said
+
+
+@dataclass(frozen=True, slots=True)
+class Mismatched:
+    """A wrong value was found in a trial's load."""
+
+    trial_id: int
+    mismatch: Mismatch
 
 
 @dataclass(frozen=True, slots=True)

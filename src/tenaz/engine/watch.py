@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from tenaz.core.clock_watch import ClockWatch
 from tenaz.core.errors import BookError
-from tenaz.core.events import Happened, LoadProgressed, Logged, Sampled
+from tenaz.core.events import Happened, LoadProgressed, Logged, Mismatched, Sampled
 from tenaz.core.guard import Alarm, Guard, Said
 from tenaz.core.loading import LoadProgress, LoadReport, Mismatch
 from tenaz.core.outcomes import Outcome
@@ -66,6 +66,7 @@ class Watch:
         core = "" if mismatch.core is None else f" on core {mismatch.core}"
         text = f"worker {mismatch.worker}{core}: {mismatch.show()}"
         self._say(mismatch.load or self._trial.plan.kind, Said(mismatch.at_s, Alarm.WRONG_VALUE, text))
+        self._publish(Mismatched(self._trial.id, mismatch))
 
     def sensors(self, sensors: Sequence[Sensor]) -> None:
         """Guard these from now on."""

@@ -52,6 +52,18 @@ class Pattern:
         return f"{self.kind}{self.shift or ''}"
 
 
+@dataclass(frozen=True, slots=True)
+class Filled:
+    """A block filled with a pattern at a parameter."""
+
+    pattern: Pattern
+    word: int
+
+    def at(self, offset: int) -> int:
+        """The word at a byte offset."""
+        return self.pattern.at(offset) ^ self.word
+
+
 WORDS = Pattern()
 """Every word holds the parameter itself."""
 

@@ -8,14 +8,15 @@ the last-level cache, so each pass reaches the memory; what an element repeats o
 import time
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from functools import partial
 
 from tenaz.core.loading import MarchMode
 from tenaz.loads.budget import CHUNK_BYTES
 from tenaz.loads.kernels.sweep import GROUP_BYTES, Hit, Sweep, SweepKernels
-from tenaz.loads.looking import look_again
+from tenaz.loads.looking import look_again, words_of
 from tenaz.loads.march import HELD_BEFORE, Pass, paired
 from tenaz.loads.memory import Block
-from tenaz.loads.patterns import WORDS, Pattern
+from tenaz.loads.patterns import WORDS, Filled, Pattern
 from tenaz.loads.worker import Line
 
 FLUSHED_BLOCK_BYTES = 1024 * 1024
@@ -107,12 +108,12 @@ class SweptBlock:
         read_value = sweep.operations[hit.operation].value
         left = [one.value for one in sweep.operations[hit.operation :] if not one.reads]
         final_value = left[-1] if left else read_value
-        start, words = hit.group * GROUP_BYTES, step.one.words
+        words = step.one.words
         look_again(
-            self._block.address + start,
-            GROUP_BYTES,
-            lambda offset: sweep.pattern_of(read_value).at(start + offset) ^ words[read_value],
-            lambda offset: sweep.pattern_of(final_value).at(start + offset) ^ words[final_value],
+            self._block.address,
+            words_of(hit.group, GROUP_BYTES),
+            Filled(sweep.pattern_of(read_value), words[read_value]),
+            Filled(sweep.pattern_of(final_value), words[final_value]),
             self._kernels.flush,
-            lambda address, told, kind: self._line.wrong_word(self._lap, address, told, kind, step.show()),
+            partial(self._line.wrong_word, self._lap, where=step.show()),
         )

@@ -16,7 +16,7 @@ from textual.widgets import Static
 
 from tenaz.tui.bridge import Bridge, Told
 from tenaz.tui.commands import COMMANDS
-from tenaz.tui.desk import Brought, Desk, Done, Printed, Troubled, Viewed
+from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
 from tenaz.tui.theme import CHALK, SOOT
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
@@ -126,11 +126,6 @@ class Workbench(App[None]):
         if message.fatal:
             self.query_one(NextStep).suggest("q   leave", "nothing was changed")
         self.query_one(NextStep).complain(message.trouble)
-
-    def on_printed(self, message: Printed) -> None:
-        """Wrong values of a running trial came."""
-        if self._session is not None:
-            self._session.printed(message.trial_id, message.wrong)
 
     def on_brought(self, message: Brought) -> None:
         """A past trial's load came from the book."""

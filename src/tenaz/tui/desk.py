@@ -10,7 +10,6 @@ from textual.message import Message
 from tenaz.core.errors import TenazError
 
 if TYPE_CHECKING:
-    from tenaz.core.loading import Mismatch
     from tenaz.workshop.load_pictures import KnownOfLoad
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
@@ -50,15 +49,6 @@ class Brought(Message):
         super().__init__()
         self.trial_id = trial_id
         self.known = known
-
-
-class Printed(Message):
-    """All wrong values so far of a trial that runs."""
-
-    def __init__(self, trial_id: int, wrong: "tuple[Mismatch, ...]") -> None:
-        super().__init__()
-        self.trial_id = trial_id
-        self.wrong = wrong
 
 
 class Desk:

@@ -84,10 +84,11 @@ class LoadView:
         """The picture of what is known."""
         return load_picture(self._known, trial, self.purpose, self._shown(), self._cursor_s, self.filter)
 
-    def take_wrong(self, trial_id: int, wrong: tuple[Mismatch, ...]) -> None:
-        """All wrong values so far."""
-        if trial_id == self.trial_id:
-            self._known.wrong = wrong
+    def take_wrong(self, trial_id: int, mismatch: Mismatch) -> None:
+        """A wrong value was found."""
+        if trial_id != self.trial_id:
+            self.begin(trial_id)
+        self._known.wrong += (mismatch,)
 
     def prints(self, trial: Trial | None) -> PrintsPicture:
         """The print of what was wrong."""

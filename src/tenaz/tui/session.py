@@ -5,10 +5,8 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from tenaz.core.errors import Refused
-from tenaz.core.events import Asked, Happened, LoadProgressed, RunEnded, Sampled, TrialMoved
-from tenaz.core.guard import Alarm
+from tenaz.core.events import Asked, Happened, LoadProgressed, Mismatched, RunEnded, Sampled, TrialMoved
 from tenaz.core.knobs import NeedsReason
-from tenaz.core.loading import Mismatch
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_load
@@ -20,7 +18,7 @@ from tenaz.core.steps import step_between
 from tenaz.core.trials import Trial
 from tenaz.tui.bridge import Told
 from tenaz.tui.canvases import OF_A_TRIAL
-from tenaz.tui.desk import Brought, Order, Printed
+from tenaz.tui.desk import Brought, Order
 from tenaz.tui.dialling import Dialling
 from tenaz.tui.exporting import Export, cells_export, climb_export, cycle_export, sheet_export
 from tenaz.tui.prompts import (
@@ -59,10 +57,12 @@ class Session(Dialling):
             case Sampled():
                 self._canvases.load_view.take_sample(event.trial_id, event.sensors, event.sample)
                 return
-            case Happened(trial_id=trial_id, said=said):
-                self._canvases.load_view.take_said(trial_id, said)
-                if said.alarm is Alarm.WRONG_VALUE:
-                    self._desk.order(lambda workshop: Printed(trial_id, workshop.wrong_values(trial_id)))
+            case Happened():
+                self._canvases.load_view.take_said(event.trial_id, event.said)
+                return
+            case Mismatched():
+                self._canvases.load_view.take_wrong(event.trial_id, event.mismatch)
+                self._show_load()
                 return
             case TrialMoved(trial=trial) if self.busy:
                 self._rail.show_trial(trial if trial.open else None)
@@ -282,11 +282,6 @@ class Session(Dialling):
         if trial is not None and not self.busy:
             self._canvases.load_view.take_kept(trial, known)
             self._show_load()
-
-    def printed(self, trial_id: int, wrong: tuple[Mismatch, ...]) -> None:
-        """Wrong values of the running trial came."""
-        self._canvases.load_view.take_wrong(trial_id, wrong)
-        self._show_load()
 
     def _bring_load(self) -> None:
         """Fetch the load of the trial pointed at, when it is not the one shown."""

@@ -17,7 +17,7 @@ from tenaz.core.climbs import Advice, ClimbPlan
 from tenaz.core.errors import Refused, TenazError
 from tenaz.core.events import Logged, RunEnded, TrialMoved
 from tenaz.core.in_force import counting_on, setpoint_in_force
-from tenaz.core.loading import LoadPlan, Mismatch
+from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.notes import ValueNote
 from tenaz.core.outcomes import Outcome, Verdict
@@ -219,10 +219,6 @@ class Workshop:
     def picture(self, plan: ClimbPlan) -> ClimbPicture:
         """The picture of one climb."""
         return picture_of_climb(self.rig, plan, self.trials())
-
-    def wrong_values(self, trial_id: int) -> tuple[Mismatch, ...]:
-        """The wrong values of a trial, as far as the book has them."""
-        return self.store.mismatches_of(trial_id)
 
     def load_of(self, trial_id: int) -> KnownOfLoad:
         """What the book kept of a trial's load."""

@@ -34,6 +34,16 @@ class Figures:
     refresh_lost: float | None
     peak_gb_s: float
 
+    @property
+    def times_ns(self) -> tuple[tuple[str, float], ...]:
+        """What is worth naming, with its time; what is not known is left out."""
+        named = (
+            ("first word", self.first_word_ns),
+            ("row conflict", self.row_conflict_ns),
+            ("row cycle", self.row_cycle_ns),
+        )
+        return tuple((name, time_ns) for name, time_ns in named if time_ns is not None)
+
 
 def figures(values: Mapping[str, int], rate_mts: int) -> Figures:
     """Figures of timings (clocks by name) at a data rate."""

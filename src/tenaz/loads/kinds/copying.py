@@ -3,15 +3,16 @@
 What it strains: the bus at its turn-rounds, and the controller's queues: reads of one region between writes of another.
 """
 
-from tenaz.core.loading import MismatchKind
+from functools import partial
+
 from tenaz.loads.budget import CHUNK_BYTES
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.sweep import GROUP_BYTES, Sweep, SweepKernels
 from tenaz.loads.kernels.visits import Copier
-from tenaz.loads.looking import look_again
+from tenaz.loads.looking import look_again, words_of
 from tenaz.loads.march import Operation
 from tenaz.loads.memory import Block
-from tenaz.loads.patterns import ALL_ONES, Pattern, PatternKind
+from tenaz.loads.patterns import ALL_ONES, Filled, Pattern, PatternKind
 from tenaz.loads.spec import Spec
 from tenaz.loads.worker import Line
 
@@ -59,18 +60,14 @@ class Moves:
         words = (self._words[way], self._words[1 - way])
         while hit := self._copier.run(base, to, (first, last), words, ALL_ONES):
             group, there = hit
-            self._look(to if there else base, group * GROUP_BYTES, words[there])
+            self._look(to if there else base, group, words[there])
             # What was looked at is right again, so the move can be made from there.
             first = group
 
-    def _look(self, base: int, start: int, word: int) -> None:
-        def right(offset: int) -> int:
-            return PATTERN.at(start + offset) ^ word
-
-        def tell(address: int, told: tuple[int, int, int], kind: MismatchKind) -> None:
-            self._line.wrong_word(1 + self.moves // 2, address, told, kind, "in a move")
-
-        look_again(base + start, GROUP_BYTES, right, right, self._sweeps.flush, tell)
+    def _look(self, base: int, group: int, word: int) -> None:
+        right = Filled(PATTERN, word)
+        tell = partial(self._line.wrong_word, 1 + self.moves // 2, where="in a move")
+        look_again(base, words_of(group, GROUP_BYTES), right, right, self._sweeps.flush, tell)
 
 
 def run(spec: Spec, line: Line) -> float:

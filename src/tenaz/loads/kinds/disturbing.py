@@ -6,16 +6,16 @@ addresses next to each other are next to each other in memory too.
 """
 
 import random
+from functools import partial
 
-from tenaz.core.loading import MismatchKind
 from tenaz.loads.budget import CHUNK_BYTES
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.sweep import GROUP_BYTES, Sweep, SweepKernels
 from tenaz.loads.kernels.visits import Hammer
-from tenaz.loads.looking import look_again
+from tenaz.loads.looking import look_again, words_of
 from tenaz.loads.march import Operation
 from tenaz.loads.memory import HUGE_PAGE_BYTES, Block
-from tenaz.loads.patterns import ALL_ONES, ROW_SHIFT, Pattern, PatternKind
+from tenaz.loads.patterns import ALL_ONES, ROW_SHIFT, Filled, Pattern, PatternKind
 from tenaz.loads.spec import Spec
 from tenaz.loads.worker import Line
 
@@ -66,28 +66,13 @@ def _verify(
     block: Block, part: tuple[int, int], word: int, sweeps: SweepKernels, line: Line, at: tuple[int, int]
 ) -> None:
     """A part of the block from one byte up to another: the page that victim and readers lie in, at the end all."""
+    lap, distance = at
+    where = f"after reads {distance // 1024} KiB away" if distance else "before it is written anew"
+    right, tell = Filled(PATTERN, word), partial(line.wrong_word, lap, where=where)
     group, last = part[0] // GROUP_BYTES, part[1] // GROUP_BYTES
     while group < last:
         hit = sweeps.run(VERIFY, block.address, group, last, (word, 0, 0))
         if hit is None:
             return
-        _look(block, hit.group * GROUP_BYTES, word, sweeps, line, at)
+        look_again(block.address, words_of(hit.group, GROUP_BYTES), right, right, sweeps.flush, tell)
         group = hit.group + 1
-
-
-def _look(block: Block, start: int, word: int, sweeps: SweepKernels, line: Line, at: tuple[int, int]) -> None:
-    lap, distance = at
-
-    def right(offset: int) -> int:
-        return PATTERN.at(start + offset) ^ word
-
-    def tell(address: int, told: tuple[int, int, int], kind: MismatchKind) -> None:
-        line.wrong_word(
-            lap,
-            address,
-            told,
-            kind,
-            f"after reads {distance // 1024} KiB away" if distance else "before it is written anew",
-        )
-
-    look_again(block.address + start, GROUP_BYTES, right, right, sweeps.flush, tell)

@@ -4,14 +4,16 @@ What it strains: row switching. Almost every access needs a row that is not open
 close as the timings allow; prefetching finds nothing to follow.
 """
 
+from functools import partial
+
 from tenaz.loads.budget import CHUNK_BYTES
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.sweep import GROUP_BYTES, LINE_BYTES, Sweep, SweepKernels
 from tenaz.loads.kernels.visits import Permutation
-from tenaz.loads.looking import look_again
+from tenaz.loads.looking import look_again, words_of
 from tenaz.loads.march import Operation
 from tenaz.loads.memory import Block
-from tenaz.loads.patterns import ALL_ONES, Pattern, PatternKind
+from tenaz.loads.patterns import ALL_ONES, Filled, Pattern, PatternKind
 from tenaz.loads.spec import Spec
 from tenaz.loads.worker import Line
 
@@ -44,22 +46,12 @@ def run(spec: Spec, line: Line) -> float:
             hit = visits.run(block.address, count, word, written)
             if hit is not None:
                 at, count = hit
-                _examine(block, at, word, written, sweeps, line, laps + 1)
+                tell = partial(line.wrong_word, laps + 1, where=f"line {at}, verified and written")
+                before, after = Filled(PATTERN, word), Filled(PATTERN, written)
+                look_again(block.address, words_of(at, LINE_BYTES), before, after, sweeps.flush, tell)
             done += count
             traffic = 2 * block.size * count / visits.steps
             line.worked(laps + done / visits.steps, traffic, "lines in an order that jumps")
         if done >= visits.steps:
             word, laps = written, laps + 1
     return float(laps)
-
-
-def _examine(block: Block, at: int, word: int, written: int, sweeps: SweepKernels, line: Line, lap: int) -> None:
-    start = at * LINE_BYTES
-    look_again(
-        block.address + start,
-        LINE_BYTES,
-        lambda offset: PATTERN.at(start + offset) ^ word,
-        lambda offset: PATTERN.at(start + offset) ^ written,
-        sweeps.flush,
-        lambda address, told, kind: line.wrong_word(lap, address, told, kind, f"line {at}, verified and written"),
-    )
