@@ -8,7 +8,7 @@ from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.clocks import Family, MemoryClock
 from tenaz.core.timings.figures import Figures, figures, refresh_clocks, refresh_note
-from tenaz.core.timings.minima import MINIMA, Remark, check_timings
+from tenaz.core.timings.minima import MINIMA, Remark, check_timings, in_effect
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +121,7 @@ def cycle_picture(
         rate_mts=rate,
         lanes=_lanes(values, rate, rig.family, labels, remarks),
         refresh=_refresh(values, MemoryClock(rate)),
-        figures=figures(values, rate),
+        figures=figures(values, rate, rig.family),
         selected=selected,
         said=_said(knob, setpoint, MemoryClock(rate), rig.family, remarks.get(selected)) if knob else "",
         missing=tuple(labels.get(name, name) for name in NEEDED if name not in values),
@@ -159,6 +159,7 @@ class _Drawing:
     ) -> None:  # fmt: skip
         self.values, self.clock, self.labels, self.remarks = values, MemoryClock(rate_mts), labels, remarks
         self.minima = {rule.name: rule for rule in MINIMA[family]}
+        self.taken = in_effect(values, family)
 
     def has(self, *names: str) -> bool:
         return all(name in self.values for name in names)
@@ -170,7 +171,7 @@ class _Drawing:
         rule = self.minima.get(name)
         least = None
         if rule is not None and self.has(*rule.needs):
-            least = start_ns + self.clock.ns(rule.least(self.values))
+            least = start_ns + self.clock.ns(rule.least(self.taken))
         clocks = self.values[name]
         end_ns = start_ns + self.clock.ns(clocks)
         return Stretch(name, self.labels.get(name, name), clocks, start_ns, end_ns, self.remarks.get(name), least)

@@ -118,7 +118,7 @@ def _stretch(cells: Cells, scale: _Scale, stretch: Stretch, row: int, selected: 
     start, end = scale.column(stretch.start_ns), scale.column(stretch.end_ns)
     role = Role.LIT if selected else Role.HELD
     if stretch.remark is not None:
-        role = Role.FAILED if stretch.remark.standing is Standing.TOO_LOW else Role.UNKNOWN
+        role = Role.FAILED if stretch.remark.standing is not Standing.INERT else Role.UNKNOWN
         role = Role.LIT if selected else role
     width = max(1, end - start)
     line = "┄" if stretch.remark is not None else "━"

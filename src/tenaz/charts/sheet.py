@@ -76,11 +76,12 @@ def sheet_picture(
     title: str = "",
     compared: Sequence[tuple[str, Setpoint]] = (),
     notes: Sequence[ValueNote] = (),
+    also: Sequence[Remark] = (),
 ) -> SheetPicture:
-    """The sheet of a setpoint against what was there ``before``."""
+    """The sheet of a setpoint against what was there ``before``; ``also`` is what its carrying had to say of it."""
     values = setpoint.numbers()
     clock = _clock(setpoint)
-    remarks = {remark.name: remark for remark in check_timings(values, rig.family)}
+    remarks = {remark.name: remark for remark in (*check_timings(values, rig.family), *also)}
     rows = []
     known = {knob.name: knob for knob in rig.knobs}
     for name in dict.fromkeys((*known, *setpoint)):

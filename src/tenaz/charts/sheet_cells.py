@@ -87,7 +87,7 @@ def _row(cells: Cells, row: SheetRow, at: int, selected: bool, ticks: Ticks, wid
         column += OTHER
     said = [f"was {row.was}"] if row.changed and not row.others else []
     said += row.notes
-    said += [f"{row.remark.standing}, least {row.remark.least_nck}"] if row.remark else []
+    said += [row.remark.brief] if row.remark else []
     said += [f"locked: {row.locked}"] if row.locked else []
     words = " · ".join(said)
     room = max(0, width - column)

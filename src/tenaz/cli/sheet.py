@@ -46,7 +46,7 @@ def sheet(
         tenaz sheet --rig ridge --save ridge.pdf         # what is in force, to be printed
         tenaz sheet --rig ridge --follow-ups
 
-    Exit status: 0 nothing to say, 1 a value too low or not allowed, 2 could not run.
+    Exit status: 0 nothing to say, 1 a value too low, too tight or not allowed, 2 could not run.
     """
     with errors_told():
         found = files or []
@@ -64,7 +64,7 @@ def sheet(
         if save is not None:
             _save(known, first, save)
             typer.echo(f"written: {save.absolute()}")
-            return
+            raise typer.Exit(int(bool(first.out_of_reach)))
         if follow_ups:
             typer.echo("\n".join(notes) if notes else "There is nothing to follow up.")
             return
@@ -124,7 +124,12 @@ def _carried(rig: "Rig", sheet: "Sheet", to_rate: int, rounding: Rounding) -> "S
 
     carried = carried_setpoint(rig, sheet.setpoint, to_rate, rounding)
     text = f"carried from {sheet.setpoint.number('data_rate_mts')} to {to_rate} MT/s, rounding {rounding}"
-    return replace(sheet, setpoint=carried, text=text, notes=())
+    if carried.out_of_reach:
+        labels = {knob.name: knob.label for knob in rig.knobs}
+        text += f"; too tight: {', '.join(labels[one.name] for one in carried.out_of_reach)}"
+        for one in carried.out_of_reach:
+            typer.echo(f"✗ {labels[one.name]}: {one.text}", err=True)
+    return replace(sheet, setpoint=carried.setpoint, text=text, notes=(), out_of_reach=carried.out_of_reach)
 
 
 def _save(rig: "Rig", sheet: "Sheet", path: Path) -> None:
@@ -136,15 +141,16 @@ def _save(rig: "Rig", sheet: "Sheet", path: Path) -> None:
 def _check(rig: "Rig", sheet: "Sheet", as_json: bool) -> int:
     from tenaz.charts.sheet import sheet_lines, sheet_picture
     from tenaz.core.timings.figures import figures, refresh_note
-    from tenaz.core.timings.minima import Standing
     from tenaz.workshop.sheets import refusals
 
-    picture = sheet_picture(rig, sheet.setpoint, sheet.setpoint, sheet.name or sheet.text, notes=sheet.notes)
+    picture = sheet_picture(
+        rig, sheet.setpoint, sheet.setpoint, sheet.name or sheet.text, notes=sheet.notes, also=sheet.out_of_reach
+    )
     picture = picture.only(list(sheet.setpoint))
     wrong = refusals(rig, sheet.setpoint)
-    bad = bool(wrong) or any(row.remark and row.remark.standing is not Standing.INERT for row in picture.rows)
+    bad = bool(wrong) or any(row.remark and not row.remark.standing.harmless for row in picture.rows)
     values = sheet.setpoint.numbers()
-    known = figures(values, values["data_rate_mts"]) if "data_rate_mts" in values else None
+    known = figures(values, values["data_rate_mts"], rig.family) if "data_rate_mts" in values else None
     if as_json:
         typer.echo(json.dumps(_as_json(picture.rows, values, wrong, known), indent=2, ensure_ascii=False))
         return int(bad)

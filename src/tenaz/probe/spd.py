@@ -10,6 +10,9 @@ from tenaz.probe.binary import Fields
 
 DDR4_KEY, DDR5_KEY = 0x0C, 0x12
 DDR4_BYTES, DDR5_BYTES = 512, 1024
+DDR4_DENSITY_MBIT = {**{code: 256 << code for code in range(8)}, 8: 12 * 1024, 9: 24 * 1024}
+"""Density of a die by its code (annex L, byte 4): doubling from 256 Mbit to 32 Gbit, then the two between."""
+
 MEDIUM_TIMEBASE_PS = 125
 """DDR4's unit for timings; a second byte adds a signed number of picoseconds."""
 
@@ -53,7 +56,7 @@ def _ddr4(data: bytes) -> Spd:
         return None if upper is None or lower is None else upper << 8 | lower
 
     code = f.bits(4, 3, 0)
-    density = 256 << code if code is not None and code <= 7 else None
+    density = None if code is None else DDR4_DENSITY_MBIT.get(code)
     width_code, bus_code, rank_code = f.bits(12, 2, 0), f.bits(13, 2, 0), f.bits(12, 5, 3)
     device_width = 4 << width_code if width_code is not None and width_code <= 3 else None
     bus_width = 8 << bus_code if bus_code is not None and bus_code <= 3 else None

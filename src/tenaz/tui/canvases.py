@@ -166,7 +166,9 @@ class Canvases:
         if self._compared is not None:
             beside = [("in force", view.in_force)]
             beside += [(saved.name, saved.setpoint) for saved in view.saved if saved.name == self._compared]
-        picture = sheet_picture(view.rig, dial.setpoint, view.in_force, "the sheet as dialled", beside, view.notes)
+        picture = sheet_picture(
+            view.rig, dial.setpoint, view.in_force, "the sheet as dialled", beside, view.notes, dial.out_of_reach
+        )
         if self._only_differing:
             return picture.only([row.name for row in picture.rows if row.changed or row.differs])
         return picture

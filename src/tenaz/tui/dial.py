@@ -2,9 +2,11 @@
 
 from dataclasses import dataclass
 
+from tenaz.core.carried import Carried
 from tenaz.core.knobs import Knob
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Auto, Setpoint, Value
+from tenaz.core.timings.minima import Remark
 
 
 @dataclass(slots=True)
@@ -15,6 +17,16 @@ class Dial:
     setpoint: Setpoint
     in_force: Setpoint
     selected: int = 0
+    carried: Carried | None = None
+    """The last sheet that was carried, with what it could not keep."""
+
+    @property
+    def out_of_reach(self) -> tuple[Remark, ...]:
+        """What the carried sheet could not keep and still stands as dialled."""
+        if self.carried is None or self.carried.setpoint["data_rate_mts"] != self.setpoint["data_rate_mts"]:
+            return ()
+        at = self.carried.setpoint
+        return tuple(one for one in self.carried.out_of_reach if self.setpoint[one.name] == at[one.name])
 
     @property
     def knob(self) -> Knob:

@@ -65,7 +65,14 @@ class Dialling(SessionBase):
 
         def take(text: str | None) -> None:
             if text is not None:
-                self._dial.setpoint, self._carried_from = carried_from_text(rig, setpoint, text), setpoint
+                carried = carried_from_text(rig, setpoint, text)
+                self._dial.setpoint, self._dial.carried, self._carried_from = carried.setpoint, carried, setpoint
+                if carried.out_of_reach:
+                    labels = ", ".join(rig.knob(one.name).label for one in carried.out_of_reach)
+                    self._next.complain(
+                        f"Too tight at {carried.setpoint['data_rate_mts']} MT/s, because their grids end: {labels}. They "
+                        f"are marked on the sheet; carry to a lower rate, or expect them to fail."
+                    )
                 self._show()
 
         self._app.push_screen(carry_prompt(rig, setpoint), take)

@@ -12,6 +12,7 @@ from tenaz.charts.cycle import CyclePicture
 from tenaz.charts.cycle_paper import export_cycle
 from tenaz.charts.paper import PICTURES, check_path
 from tenaz.core.setpoints import Setpoint
+from tenaz.core.timings.minima import Remark
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.workshop.files import write_text
 from tenaz.workshop.setpoint_files import Sheet
@@ -59,11 +60,11 @@ def cycle_export(picture: CyclePicture, rig: str) -> Export:
     return Export("the row cycle", name, PICTURES, lambda path: export_cycle(picture, rig, path))
 
 
-def sheet_export(view: View, setpoint: Setpoint) -> Export:
+def sheet_export(view: View, setpoint: Setpoint, out_of_reach: tuple[Remark, ...] = ()) -> Export:
     """The dialled sheet with the notes on its values, against what is in force."""
     rig = view.rig
     notes = tuple(note for note in view.notes if note.value == setpoint[note.knob])
-    sheet = Sheet(setpoint, rig=rig.name, memory=rig.family, notes=notes)
+    sheet = Sheet(setpoint, rig=rig.name, memory=rig.family, notes=notes, out_of_reach=out_of_reach)
     name = f"{rig.name}-sheet.toml"
     return Export("the sheet", name, ENDINGS, lambda path: write_sheet(rig, sheet, path, view.in_force))
 

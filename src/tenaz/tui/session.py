@@ -267,7 +267,7 @@ class Session(Dialling):
                 self._next.complain("The data rate is on auto: there is no cycle to export.")
             return cycle_export(cycle, view.rig.name) if cycle else None
         if name == "sheet":
-            return sheet_export(view, dial.setpoint)
+            return sheet_export(view, dial.setpoint, dial.out_of_reach)
         return cells_export(self._canvases.drawing(view, dial, None, None), f"the {name}", f"{view.rig.name}-{name}")
 
     def _pointable(self) -> tuple[Trial, ...]:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from contextlib import suppress
 from pathlib import Path
 
-from tenaz.core.carried import carried_setpoint
+from tenaz.core.carried import Carried, carried_setpoint
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob, NeedsReason
 from tenaz.core.notes import NoteKind, ValueNote, parse_note
@@ -25,7 +25,7 @@ def find_prompt(dial: Dial) -> Prompt:
     return Prompt("which knob", "the beginning of its name, or a part of it, like: trfc", "", dial.place_of)
 
 
-def carried_from_text(rig: Rig, setpoint: Setpoint, text: str) -> Setpoint:
+def carried_from_text(rig: Rig, setpoint: Setpoint, text: str) -> Carried:
     """The sheet carried to a typed rate, like ``6400``; ``6400 standard`` rounds as the standard allows.
 
     Raises:

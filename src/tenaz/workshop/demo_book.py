@@ -38,7 +38,7 @@ def make_demo_book(place: Path) -> None:
         workshop.start_climb(plan, one_step=True)
         workshop.wait()
     workshop.save_setpoint("as it came", rig.stock)
-    goal = carried_setpoint(rig, rig.stock, GOAL_MTS).replacing("memory_vdd_mv", 1200)
+    goal = carried_setpoint(rig, rig.stock, GOAL_MTS).setpoint.replacing("memory_vdd_mv", 1200)
     workshop.save_setpoint("carried to 6400", goal, "every time as at stock")
     workshop.note_value(ValueNote("t_faw_nck", rig.stock["t_faw_nck"], NoteKind.FLOOR, "four tRRD_S, no use below"))
     workshop.note_value(

@@ -17,6 +17,7 @@ from tenaz.core.knobs import Knob
 from tenaz.core.notes import NoteKind, ValueNote
 from tenaz.core.setpoints import AUTO, Setpoint, Value
 from tenaz.core.timings.clocks import Family
+from tenaz.core.timings.minima import Remark
 
 FORMAT = "tenaz.setpoint/1"
 CSV_HEAD = ("knob", "value", "unit", "label", "note_kind", "note")
@@ -49,7 +50,9 @@ class SetpointFile(BaseModel):
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """A setpoint with what belongs to it when it travels."""
+    """A setpoint with what belongs to it when it travels; ``out_of_reach`` is what its carrying could not keep, which
+    files say in their text.
+    """
 
     setpoint: Setpoint
     name: str = ""
@@ -57,6 +60,7 @@ class Sheet:
     memory: Family | None = None
     text: str = ""
     notes: tuple[ValueNote, ...] = ()
+    out_of_reach: tuple[Remark, ...] = ()
 
 
 def sheet_to_toml(sheet: Sheet) -> str:

@@ -62,7 +62,9 @@ def write_sheet(rig: Rig, sheet: Sheet, path: Path, before: Setpoint | None = No
         write_text(path, sheet_to_csv(sheet, rig.knobs))
     else:
         title = " · ".join(part for part in (rig.name, sheet.name, sheet.text) if part)
-        picture = sheet_picture(rig, sheet.setpoint, before or rig.stock, title, notes=sheet.notes)
+        picture = sheet_picture(
+            rig, sheet.setpoint, before or rig.stock, title, notes=sheet.notes, also=sheet.out_of_reach
+        )
         lines = sheet_lines(picture)
         if ending == ".txt":
             write_text(path, "\n".join(lines) + "\n")

@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tenaz.charts.sheet import sheet_picture
 from tenaz.core.carried import carried_setpoint
 from tenaz.core.clock_tree import best_stand, clocks_in_brief, clocks_in_words, in_step_rates, nearest_in_step, stand
 from tenaz.core.errors import Refused
@@ -13,7 +14,7 @@ from tenaz.core.notes import NoteKind, parse_note
 from tenaz.core.setpoints import AUTO
 from tenaz.core.steps import step_between
 from tenaz.core.timings.clocks import MemoryClock, Rounding
-from tenaz.core.timings.minima import check_timings
+from tenaz.core.timings.minima import Standing, check_timings
 from tenaz.core.timings.rules import RULES, Scaling
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
@@ -29,19 +30,49 @@ def test_a_sheet_carried_on_a_rig_stands_on_its_grids_and_keeps_its_minima(
     rig = RIGS[name]
     rates = [rate for rate in rig.knob("data_rate_mts").grid.values() if rate <= rig.knob("data_rate_mts").most]
     to_mts = data.draw(st.sampled_from(rates))
-    carried = carried_setpoint(rig, rig.stock, to_mts, rounding)
+    done = carried_setpoint(rig, rig.stock, to_mts, rounding)
+    carried, at_an_end = done.setpoint, {one.name for one in done.out_of_reach}
     rig.check(carried, reason="carried")
-    at_an_end = {
-        knob.name for knob in rig.knobs if carried[knob.name] in (knob.grid.first, knob.grid.last)
-    }  # where the grid ends, nothing more can be given
     assert [r for r in check_timings(carried.numbers(), rig.family) if r.name not in at_an_end] == []
     before, after = MemoryClock(rig.stock.number("data_rate_mts")), MemoryClock(to_mts)
     for timing, rule in RULES[rig.family].items():
-        if rule.scaling is Scaling.TIME and timing in carried.numbers() and timing not in at_an_end:
+        if rule.stays(rig.stock.numbers().get(timing, 0)) or timing not in carried.numbers():
+            continue
+        if rule.scaling is not Scaling.LONGEST and timing not in at_an_end:
             lost_ns = before.ns(rig.stock.number(timing)) - after.ns(carried.number(timing))
             assert lost_ns <= (0 if rounding is Rounding.CAUTIOUS else after.ns(1)) + 1e-9, timing
     others = {c.knob for c in carried.changes_from(rig.stock)} - RULES[rig.family].keys() - {"data_rate_mts"}
     assert others == set(), "what is no timing stays"
+
+
+@pytest.mark.parametrize(
+    ("rig", "tight", "to_mts", "out_of_reach"),
+    [
+        ("ridge", {}, 8000, set()),
+        ("ridge", {"t_cl_nck": 60, "t_cwl_nck": 58}, 8000, {"t_cl_nck", "t_cwl_nck"}),
+        ("ridge", {"t_refi_nck": 2500}, 4000, set()),
+        ("ridge", {"t_refi_nck": 2300}, 4000, {"t_refi_nck"}),
+        ("hut", {}, 3200, set()),
+        ("hut", {}, 5000, {"t_cl_nck", "t_cwl_nck"}),
+    ],
+)
+def test_what_a_grid_cannot_hold_is_told_with_what_was_asked(
+    rig: str, tight: dict[str, int], to_mts: int, out_of_reach: set[str]
+) -> None:
+    stock = RIGS[rig].stock
+    for name, value in tight.items():
+        stock = stock.replacing(name, value)
+    done = carried_setpoint(RIGS[rig], stock, to_mts)
+    assert {one.name for one in done.out_of_reach} == out_of_reach
+    before, after = MemoryClock(stock.number("data_rate_mts")), MemoryClock(to_mts)
+    for one in done.out_of_reach:
+        asked_ns = before.ns(stock.number(one.name))
+        assert abs(after.ns(one.least_nck) - asked_ns) <= after.ns(2), "what was asked keeps its time"
+        assert "asked: this sheet does not keep its times at that rate" in one.text
+    picture = sheet_picture(RIGS[rig], done.setpoint, stock, also=done.out_of_reach)
+    marked = {row.name for row in picture.rows if row.remark and row.remark.standing is Standing.OUT_OF_REACH}
+    assert marked == out_of_reach
+    assert done.setpoint["t_rfc1_nck"] == -(-stock.number("t_rfc1_nck") * to_mts // before.rate_mts // 4) * 4
 
 
 def test_a_sheet_on_auto_or_off_the_grid_cannot_be_carried() -> None:

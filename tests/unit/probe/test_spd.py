@@ -86,3 +86,22 @@ def test_thousands_of_broken_images_never_raise() -> None:
         if isinstance(found, Spd):
             assert len(found.part) <= 30
             assert found.size_bytes is None or found.size_bytes < 1 << 60
+
+
+@pytest.mark.parametrize(("code", "gbit"), [(4, 4), (5, 8), (6, 16), (7, 32), (8, 12), (9, 24), (10, None)])
+def test_densities_of_ddr4_are_those_of_the_annex(code: int, gbit: int | None) -> None:
+    raw = bytearray(ddr4_image())
+    raw[4] = 0x80 | code
+    spd = read(bytes(raw))
+    assert (spd.density_gbit, spd.size_bytes) == (gbit, None if gbit is None else gbit * 2 * GIB)
+
+
+@pytest.mark.parametrize(
+    ("t_ck_ps", "name"), [(1250, 1600), (1071, 1866), (937, 2133), (833, 2400), (750, 2666), (682, 2933), (625, 3200)]
+)
+def test_a_rate_has_the_name_that_the_standard_gives_it(t_ck_ps: int, name: int) -> None:
+    raw = bytearray(ddr4_image())
+    raw[18] = -(-t_ck_ps // 125)
+    raw[125] = (t_ck_ps - raw[18] * 125) % 256
+    spd = read(bytes(raw))
+    assert (spd.t_ck_min_ps, spd.rated_mts) == (t_ck_ps, name)

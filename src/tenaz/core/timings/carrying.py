@@ -21,7 +21,7 @@ def carry(
     carried = dict(values)
     for name, value in values.items():
         rule = rules.get(name)
-        if rule is None or rule.scaling is Scaling.CLOCKS:
+        if rule is None or rule.stays(value):
             continue
         if rule.scaling is Scaling.LONGEST:
             carried[name] = value * after.thirds_mts // before.thirds_mts

@@ -53,6 +53,15 @@ class MemoryClock:
         """One clock in picoseconds, exact."""
         return Fraction(PS_IN_THIRDS, self.thirds_mts)
 
+    def t_ck_whole_ps(self, family: Family) -> int:
+        """One clock in whole picoseconds, as the speed bins of the standards write it: DDR4's tables have the nearest
+        one (682 at 2933, but 937 at 2133), DDR5 cuts off (416 at 4800).
+        """
+        if family is Family.DDR4:
+            # Halves go down: 937.5 is 937 there.
+            return -((self.thirds_mts - 2 * PS_IN_THIRDS) // (2 * self.thirds_mts))
+        return PS_IN_THIRDS // self.thirds_mts
+
     def ns(self, clocks: float) -> float:
         """So many clocks in nanoseconds."""
         return clocks * PS_IN_THIRDS / self.thirds_mts / 1000
@@ -63,7 +72,8 @@ def to_clocks(time_ps: Fraction | int, clock: MemoryClock, family: Family, round
 
     The standards work in whole picoseconds and forgive a small excess: DDR4 adds 0.974 of a clock and cuts off
     (JESD79-4, rounding algorithms; the correction of SPD annex L); DDR5 takes 0.997 of the time, adds a clock and cuts
-    off (JESD79-5, rounding definitions and algorithms). Cautious is the plain next whole clock. A time that is a whole
+    off (JESD79-5, rounding definitions and algorithms). Their tCK is that of their speed bins: see
+    :meth:`MemoryClock.t_ck_whole_ps`. Cautious is the plain next whole clock. A time that is a whole
     number of clocks stays that one under each, and what is forgiven is always less than one clock (by its formula
     DDR5's 0.3 % would be more beyond 333 clocks), so that more time never gives fewer clocks.
     """
@@ -81,7 +91,7 @@ def _to_clocks(ps: int, over: int, clock: MemoryClock, family: Family, rounding:
     up = whole + (rest > 0)
     if rounding is Rounding.CAUTIOUS or not rest:
         return up
-    t_ck_ps, whole_ps = PS_IN_THIRDS // clock.thirds_mts, ps // over
+    t_ck_ps, whole_ps = clock.t_ck_whole_ps(family), ps // over
     if family is Family.DDR4:
         forgiving = (whole_ps * 1000 // t_ck_ps + 974) // 1000
     else:

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from tenaz.core.timings.clocks import Family, MemoryClock
+from tenaz.core.timings.minima import in_effect
 from tenaz.core.timings.rules import BASE_REFRESH_PS
 
 BYTES_A_TRANSFER = 8
@@ -45,9 +46,9 @@ class Figures:
         return tuple((name, time_ns) for name, time_ns in named if time_ns is not None)
 
 
-def figures(values: Mapping[str, int], rate_mts: int) -> Figures:
-    """Figures of timings (clocks by name) at a data rate."""
-    clock = MemoryClock(rate_mts)
+def figures(sheet: Mapping[str, int], rate_mts: int, family: Family) -> Figures:
+    """Figures of timings (clocks by name) at a data rate: of those that take effect, whatever is typed."""
+    clock, values = MemoryClock(rate_mts), in_effect(sheet, family)
 
     def total_ns(*names: str) -> float | None:
         return clock.ns(sum(values[name] for name in names)) if all(name in values for name in names) else None

@@ -1,6 +1,6 @@
 """What timings ask of each other: dependent minima, values without effect, each explained in a sentence."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -14,6 +14,12 @@ class Standing(StrEnum):
     TOO_LOW = "too low"
     INERT = "no effect"
     NOT_ALLOWED = "not allowed"
+    OUT_OF_REACH = "too tight"
+
+    @property
+    def harmless(self) -> bool:
+        """Whether a sheet with it works as it is written, or easier."""
+        return self is Standing.INERT
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +30,11 @@ class Remark:
     standing: Standing
     text: str
     least_nck: int
+
+    @property
+    def brief(self) -> str:
+        """For a narrow place."""
+        return f"{self.standing}, {'asked' if self.standing is Standing.OUT_OF_REACH else 'least'} {self.least_nck}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,17 +140,38 @@ MINIMA = {family: _minima(family) for family in Family}
 
 
 def check_timings(values: Mapping[str, int], family: Family) -> tuple[Remark, ...]:
-    """Everything that is to be said of a sheet's timings (clocks by name); what is not there is not checked."""
+    """Everything that is to be said of a sheet's timings (clocks by name); what is not there is not checked.
+
+    A value without effect counts for others as what the controller takes instead of it.
+    """
     remarks = [*_own_minima(values, family)]
+    taken = _taken(values, remarks)
     for rule in MINIMA[family]:
         value = values.get(rule.name)
-        if value is None or any(name not in values for name in rule.needs):
+        if value is None or any(name not in taken for name in rule.needs):
             continue
-        least = rule.least(values)
+        least = rule.least(taken)
         fixed = rule.name == "t_cwl_nck"
         if value < least or (fixed and value != least):
-            remarks.append(Remark(rule.name, rule.standing, f"{rule.by} is {least}: {rule.below}", least))
+            remark = Remark(rule.name, rule.standing, f"{rule.by} is {least}: {rule.below}", least)
+            remarks.append(remark)
+            taken = _taken(taken, [remark])
     return tuple(remarks)
+
+
+def in_effect(values: Mapping[str, int], family: Family) -> dict[str, int]:
+    """The sheet as the controller works with it: values without effect, or that no register holds, are replaced by what
+    it takes instead. What is merely too low stays: it is really tried.
+    """
+    return _taken(values, check_timings(values, family))
+
+
+def _taken(values: Mapping[str, int], remarks: Iterable[Remark]) -> dict[str, int]:
+    taken = dict(values)
+    for remark in remarks:
+        if remark.standing in (Standing.INERT, Standing.NOT_ALLOWED):
+            taken[remark.name] = remark.least_nck
+    return taken
 
 
 def _own_minima(values: Mapping[str, int], family: Family) -> list[Remark]:
@@ -167,7 +199,7 @@ def mended(values: Mapping[str, int], family: Family) -> dict[str, int]:
     rules = RULES[family]
     result = {name: max(value, rules[name].least_nck) if name in rules else value for name, value in values.items()}
     for remark in _own_minima(result, family):
-        result[remark.name] = remark.least_nck
+        result[remark.name] = max(result[remark.name], remark.least_nck)
     for rule in MINIMA[family]:
         if rule.name in result and all(name in result for name in rule.needs):
             least = rule.least(result)
