@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from tenaz.core.bracket import Bracket, bracket_of
 from tenaz.core.climbs import Advice, Proposal
 from tenaz.core.edge import EdgeEstimate
-from tenaz.core.knobs import Knob
+from tenaz.core.knobs import Harder, Knob
+from tenaz.core.load_kinds import LoadKind
 from tenaz.core.outcomes import Outcome
 from tenaz.core.setpoints import Auto, Value
 from tenaz.core.trials import Trial
@@ -24,6 +25,18 @@ class Point:
     failed_after_s: float | None = None
     errors: int = 0
     note: str = ""
+    load: str = ""
+    apart: bool = False
+    """Ran another load than the one that bracket and edge are about."""
+
+
+@dataclass(frozen=True, slots=True)
+class Strand:
+    """What one kind of load has shown along the same line: kinds feel an edge differently."""
+
+    load: LoadKind
+    bracket: Bracket
+    edge: EdgeEstimate | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +55,9 @@ class ClimbPicture:
     ghost: int | None
     advice: Advice | None
     load: str
+    kind: LoadKind | None = None
+    strands: tuple[Strand, ...] = ()
+    """Of the other loads; bracket and edge of the picture are those of its ``kind``."""
 
     @property
     def strains(self) -> range:
@@ -66,12 +82,40 @@ class ClimbPicture:
         top = self.knob.strain(self.bracket.failed)
         return range(top - self.guard_steps, top)
 
+    @property
+    def limit_word(self) -> str:
+        """What ends the climb there."""
+        knob = self.knob
+        for word, ceiling in (("advised ceiling", knob.advised_ceiling), ("hard ceiling", knob.hard_ceiling)):
+            if knob.harder is Harder.UP and ceiling is not None and self.limit <= ceiling:
+                return word
+        return "end of the grid"
+
+    @property
+    def beyond_words(self) -> str:
+        """Why the interval reaches beyond a value that did not boot, where it does; empty where it does not."""
+        down = [point.strain for point in self.points if point.outcome is Outcome.NO_BOOT]
+        if self.edge is None or not down or self.edge.high <= min(down):
+            return ""
+        return f"; that {self.knob.at_strain(min(down))} did not boot may be chance"
+
     def interval_text(self) -> str:
         """The interval of the edge in the knob's unit, like ``6050 to 6310 MT/s``."""
-        if self.edge is None:
-            return ""
-        low, high = sorted(self.knob.between(strain) for strain in (self.edge.low, self.edge.high))
-        return f"{low:.0f} to {high:.0f} {self.knob.unit}"
+        return "" if self.edge is None else interval_text(self.knob, self.edge)
+
+    def strand_texts(self) -> tuple[str, ...]:
+        """Of each other load: its name, bracket and edge."""
+        return tuple(
+            f"{strand.load}: {strand.bracket.show(self.knob)}"
+            + (f" · edge {interval_text(self.knob, strand.edge)} ({strand.edge.confidence:.0%})" if strand.edge else "")
+            for strand in self.strands
+        )
+
+
+def interval_text(knob: Knob, edge: EdgeEstimate) -> str:
+    """Where an edge lies, in the knob's unit."""
+    low, high = sorted(knob.between(strain) for strain in (edge.low, edge.high))
+    return f"{low:.0f} to {high:.0f} {knob.unit}"
 
 
 def climb_picture(
@@ -85,15 +129,22 @@ def climb_picture(
     edge: EdgeEstimate | None,
     standing: Proposal | Advice | None,
     load: str,
+    kind: LoadKind | None = None,
+    strands: Sequence[Strand] = (),
 ) -> ClimbPicture:
-    """Build the picture from a climb's trials, oldest first; those with the knob on auto are not on it."""
+    """Build the picture from a climb's trials, oldest first; those with the knob on auto are not on it.
+
+    Bracket and edge are about one ``kind`` of load (None: any); trials under others are shown, and tell of boots only.
+    """
     points = []
     results: list[tuple[int, Trial]] = []
     for trial in trials:
         value = trial.setpoint[knob.name]
         if isinstance(value, Auto):
             continue
-        results.append((value, trial))
+        apart = kind is not None and kind not in trial.plan.kinds
+        if not apart or trial.outcome is Outcome.NO_BOOT:
+            results.append((value, trial))
         bracket = bracket_of(knob, [(tried, one.verdict) for tried, one in results])
         points.append(
             Point(
@@ -105,6 +156,8 @@ def climb_picture(
                 trial.failed_after_s,
                 trial.errors,
                 trial.note,
+                " ".join(trial.plan.kinds),
+                apart,
             )
         )
     under_way = bool(trials) and trials[-1].open
@@ -121,4 +174,6 @@ def climb_picture(
         ghost=standing.value if isinstance(standing, Proposal) and not under_way else None,
         advice=standing if isinstance(standing, Advice) else None,
         load=load,
+        kind=kind,
+        strands=tuple(strands),
     )

@@ -1,5 +1,7 @@
 """The Climb picture in terminal cells."""
 
+import math
+
 from tenaz.charts.cells import Cells
 from tenaz.charts.climb import ClimbPicture, Point
 from tenaz.charts.marks import NEXT, Role, mark_of
@@ -12,25 +14,32 @@ MOST_CHANCE_COLUMNS = 22
 BLOCKS = " ▏▎▍▌▋▊▉█"
 
 
+LOAD_COLUMNS = 10
 LEAST_LIST = 3
 """Lines of the list of trials that are worth making room for."""
 
 
 class _Frame:
-    """Where strains and trials lie on the sheet."""
+    """Where strains and trials lie on the sheet.
+
+    Where there is room a step gets one row or several; where there is not, a row stands for ``per_row`` neighbouring
+    values, and its label names the first and the last of them.
+    """
 
     def __init__(self, picture: ClimbPicture, width: int, height: int) -> None:
-        strains = picture.strains
+        strains, self._knob = picture.strains, picture.knob
         self.low, self.high = strains[0], strains[-1]
         self.top, self.bottom = 1, height - 4
         rows = max(1, self.bottom - self.top)
         steps = max(1, self.high - self.low)
         self.rows_per_step = max(1, rows // steps) if rows >= steps else 0
-        self.scale = self.rows_per_step or rows / steps
+        self.per_row = 1 if self.rows_per_step else -(-(steps + 1) // (rows + 1))
         # Steps get whole rows where there is room; what is left over goes to the list of trials below.
-        self.bottom = self.top + round(steps * self.scale)
+        self.bottom = self.top + (steps * self.rows_per_step or steps // self.per_row)
         self.chance_width = min(MOST_CHANCE_COLUMNS, max(8, width // 4))
-        self.left = LABEL + 2
+        self.labels = {row: self._label(row) for row in range(self.top, self.bottom + 1)}
+        self.label_width = max(LABEL, 1 + max(len(label) for label in self.labels.values()))
+        self.left = self.label_width + 2
         self.right = width - self.chance_width - 3
         slots = len(picture.points) + 1
         room = max(1, self.right - self.left - 2)
@@ -39,7 +48,18 @@ class _Frame:
         """Index of the first trial drawn: the newest stay in sight."""
 
     def row(self, strain: float) -> int:
-        return self.top + round((self.high - strain) * self.scale)
+        if self.rows_per_step:
+            return self.top + round((self.high - strain) * self.rows_per_step)
+        return self.top + math.floor((self.high - strain) / self.per_row)
+
+    def _label(self, row: int) -> str:
+        """The value, or the first and the last value, that a row stands for; empty between two values."""
+        if self.rows_per_step:
+            above, between = divmod(row - self.top, self.rows_per_step)
+            return "" if between or self.high - above < self.low else str(self._knob.at_strain(self.high - above))
+        hardest = self.high - (row - self.top) * self.per_row
+        ends = sorted({self._knob.at_strain(s) for s in (hardest, max(self.low, hardest - self.per_row + 1))})
+        return "–".join(map(str, ends))
 
     def column(self, index: int) -> int:
         return self.left + 2 + (index - self.first) * self.pitch
@@ -57,8 +77,8 @@ def draw_climb(picture: ClimbPicture, width: int, height: int, cursor: int | Non
     _bracket_lines(cells, picture, frame)
     _points(cells, picture, frame, cursor)
     _chances(cells, picture, frame)
-    _legend(cells, picture, frame.bottom + 2)
-    _list(cells, picture, frame.bottom + 5, cursor)
+    below = _legend(cells, picture, frame.bottom + 2)
+    _list(cells, picture, below + 1, cursor)
     return cells
 
 
@@ -74,25 +94,22 @@ def draw_no_climb(knob: Knob, width: int, height: int) -> Cells:
 
 def _axis(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
     knob = picture.knob
-    cells.put(0, 0, f"{knob.label}, {knob.unit}", Role.TEXT)
-    for row in range(frame.top, frame.bottom + 1):
-        cells.put(LABEL, row, "│", Role.FRAME)
-    every = 1 if frame.scale >= 1 else int(1 / frame.scale) + 1
-    for strain in range(frame.low, frame.high + 1):
-        if (strain - frame.low) % every:
+    under = f" · under {picture.kind}" if picture.kind else ""
+    cells.put(0, 0, f"{knob.label}, {knob.unit}{under}", Role.TEXT)
+    ghost = None if picture.ghost is None else frame.row(knob.strain(picture.ghost))
+    for row, label in frame.labels.items():
+        cells.put(frame.label_width, row, "┤" if label else "│", Role.FRAME)
+        if not label:
             continue
-        value, row = knob.at_strain(strain), frame.row(strain)
-        role = Role.LIT if value == picture.ghost else Role.TEXT
-        cells.put_right(LABEL - 1, row, str(value), role)
-        cells.put(LABEL, row, "┤", Role.FRAME)
+        cells.put_right(frame.label_width - 1, row, label, Role.LIT if row == ghost else Role.TEXT)
         for column in range(frame.left, frame.right, 3):
             cells.put(column, row, "·", Role.FRAME)
-        if value == picture.stock:
-            cells.put(LABEL - 1, row, "s", Role.TEXT)
+    if isinstance(picture.stock, int) and frame.low <= knob.strain(picture.stock) <= frame.high:
+        cells.put(frame.label_width - 1, frame.row(knob.strain(picture.stock)), "s", Role.TEXT)
     if frame.low <= knob.strain(picture.limit) <= frame.high:
         row = frame.row(knob.strain(picture.limit))
         cells.put(frame.left, row, "╌" * (frame.right - frame.left), Role.UNKNOWN)
-        cells.put_right(frame.right, row, " advised ceiling ", Role.UNKNOWN)
+        cells.put_right(frame.right, row, f" {picture.limit_word} ", Role.UNKNOWN)
 
 
 def _guard(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
@@ -125,7 +142,7 @@ def _points(cells: Cells, picture: ClimbPicture, frame: _Frame, cursor: int | No
             continue
         mark = mark_of(point.outcome)
         column, row = frame.column(index), frame.row(point.strain)
-        cells.put(column, row, mark.sign, mark.role)
+        cells.put(column, row, mark.sign, Role.FAINT if point.apart else mark.role)
         number = str(point.number)
         if len(number) < frame.pitch or index == cursor:
             cells.put(column, frame.bottom + 1, number, Role.LIT if index == cursor else Role.FAINT)
@@ -144,16 +161,18 @@ def _chances(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
     edge = picture.edge
     for row in range(frame.top, frame.bottom + 1):
         cells.put(left, row, "│", Role.FRAME)
-    cells.put(left + 1, 0, "chance of the edge"[: frame.chance_width], Role.MEASURED)
+    # Without a row between two values a bar stands at the easier of them.
+    title = "chance of the edge" if frame.rows_per_step > 1 else "chance of the edge ↑"
+    cells.put(left + 1, 0, title[: frame.chance_width], Role.MEASURED)
     if edge is None:
         cells.put(left + 2, frame.top, "not known yet", Role.UNKNOWN)
         return
     shown: dict[int, float] = {}
-    for strain in range(frame.low - 1, frame.high + 1):
-        # The cell between two grid values is drawn between their rows, or on the lower one when rows are scarce; cells
-        # that fall on one row are one bar.
-        middle = frame.row(strain + 0.5) if frame.scale >= 2 else frame.row(strain)
-        shown[middle] = shown.get(middle, 0.0) + edge.chance_above(strain)
+    for start, end, part in edge.cells(frame.low - 1, frame.high + 1):
+        # A cell is drawn between the rows of its values where there is one, else at the easier of them; cells that
+        # fall on one row are one bar.
+        middle = frame.row((start + end) / 2 if frame.rows_per_step > 1 else start)
+        shown[middle] = shown.get(middle, 0.0) + part
     most = max([*shown.values(), 1e-9])
     room = frame.chance_width - 7
     for middle, chance in shown.items():
@@ -170,12 +189,13 @@ def _chances(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
         cells.put(left, row, sign, Role.MEASURED)
 
 
-def _legend(cells: Cells, picture: ClimbPicture, row: int) -> None:
-    """The bracket in words, and what the marks mean."""
-    words = picture.bracket.show(picture.knob)
+def _legend(cells: Cells, picture: ClimbPicture, row: int) -> int:
+    """The bracket in words, what the marks mean, and what other loads showed; gives the row after them."""
+    words = f"{picture.kind}: " if picture.kind and picture.strands else ""
+    words += picture.bracket.show(picture.knob)
     cells.put(0, row, words, Role.TEXT)
     if picture.edge is not None:
-        text = f" · edge {picture.interval_text()} ({picture.edge.confidence:.0%})"
+        text = f" · edge {picture.interval_text()} ({picture.edge.confidence:.0%}){picture.beyond_words}"
         cells.put(len(words), row, text, Role.MEASURED)
     column = 0
     for outcome in dict.fromkeys(p.outcome for p in picture.points):
@@ -185,6 +205,11 @@ def _legend(cells: Cells, picture: ClimbPicture, row: int) -> None:
         column += len(mark.word) + 5
     if picture.ghost is not None:
         cells.put(column, row + 1, f"{NEXT.sign} {NEXT.word}", Role.LIT)
+    row += 2
+    for text in picture.strand_texts():
+        cells.put(0, row, text, Role.FAINT)
+        row += 1
+    return row
 
 
 def _list(cells: Cells, picture: ClimbPicture, top: int, cursor: int | None) -> None:
@@ -200,8 +225,9 @@ def _list(cells: Cells, picture: ClimbPicture, top: int, cursor: int | None) -> 
         cells.put_right(6, row, str(point.number), Role.FAINT)
         cells.put_right(18, row, picture.knob.show(picture.knob.at_strain(point.strain)), Role.TEXT)
         cells.put(20, row, f"{mark.sign} {mark.word}", mark.role)
-        cells.put(33, row, _how_long(point), Role.FAINT)
-        cells.put(54, row, point.note, Role.TEXT)
+        cells.put(33, row, point.load[:LOAD_COLUMNS], Role.FAINT if point.apart else Role.TEXT)
+        cells.put(34 + LOAD_COLUMNS, row, _how_long(point), Role.FAINT)
+        cells.put(54 + LOAD_COLUMNS, row, point.note, Role.TEXT)
 
 
 def _how_long(point: Point) -> str:

@@ -12,6 +12,9 @@ from tenaz.core.knobs import show_steps
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
+MOST_TICKS = 25
+"""Values written at the axis."""
+
 
 def export_climb(picture: ClimbPicture, path: Path) -> None:
     """Write the picture to ``path``; its ending says in which format.
@@ -53,7 +56,7 @@ def _draw_trials(axes: "Axes", picture: ClimbPicture) -> None:
             index,
             point.strain,
             mark.sign,
-            color=INK[mark.role],
+            color=INK[Role.FAINT if point.apart else mark.role],
             ha="center",
             va="center",
             size=13,
@@ -74,7 +77,8 @@ def _draw_trials(axes: "Axes", picture: ClimbPicture) -> None:
     axes.set_xlim(-0.8, len(picture.points) + 1.4)
     axes.set_ylim(strains[0] - 0.6, strains[-1] + 0.6)
     axes.set_xticks(range(len(picture.points)), [str(point.number) for point in picture.points])
-    axes.set_yticks(list(strains), [str(knob.at_strain(strain)) for strain in strains])
+    ticks = strains[:: -(-len(strains) // MOST_TICKS)]
+    axes.set_yticks(list(ticks), [str(knob.at_strain(strain)) for strain in ticks])
     axes.set_xlabel("trial")
     axes.set_ylabel(f"{knob.label}, {knob.unit}")
     words = dict.fromkeys((mark_of(point.outcome).sign, mark_of(point.outcome).word) for point in picture.points)
@@ -89,11 +93,11 @@ def _draw_chance(axes: "Axes", picture: ClimbPicture) -> None:
     if edge is None:
         axes.text(0.5, 0.5, "not known yet", transform=axes.transAxes, ha="center", color=INK[Role.UNKNOWN])
     else:
-        strains = range(picture.strains[0] - 1, picture.strains[-1] + 1)
+        cells = list(edge.cells(picture.strains[0] - 1, picture.strains[-1] + 1))
         axes.barh(
-            [s + 0.5 for s in strains],
-            [edge.chance_above(s) for s in strains],
-            height=0.8,
+            [(start + end) / 2 for start, end, _ in cells],
+            [chance for _, _, chance in cells],
+            height=0.8 * edge.width,
             color=INK[Role.MEASURED],
         )
         axes.plot([0, 0], [edge.low, edge.high], color=INK[Role.TEXT], lw=4, solid_capstyle="butt")

@@ -14,9 +14,9 @@ def verdict_words(evidence: Evidence) -> tuple[str, Role]:
     """What the evidence comes to, in two words, and its role."""
     if evidence.failed:
         return "FAILED HERE", Role.FAILED
-    if all(kind.hours_owed == 0 for kind in evidence.kinds):
+    if evidence.shown:
         return "SHOWN", Role.HELD
-    if any(kind.hours for kind in evidence.kinds):
+    if any(kind.hours or kind.partial_hours for kind in evidence.kinds):
         return "PARTLY SHOWN", Role.LIT
     return "NOTHING SHOWN", Role.UNKNOWN
 
@@ -55,17 +55,29 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int) -> int:
     cells.put(0, row, kind.kind, Role.TEXT)
     counts = f"{kind.passed} passed" + (f" · {kind.failed} failed" if kind.failed else "")
     cells.put_right(width, row, counts, Role.FAILED if kind.failed else Role.FAINT)
-    if not kind.hours_asked:
-        cells.put(0, row + 1, f"{kind.hours:.1f} h, none asked for", Role.FAINT)
-        return row + 3
-    part = min(1.0, kind.hours / kind.hours_asked) if kind.hours_asked else 1.0
-    done = round(part * (width - 1))
-    cells.put(0, row + 1, "━" * done, Role.HELD)
-    cells.put(done, row + 1, "┄" * (width - done), Role.FRAME)
-    cells.put(0, row + 2, f"{kind.hours:.1f} of {kind.hours_asked:g} h", Role.TEXT)
-    if kind.hours_owed:
-        cells.put_right(width, row + 2, f"owed {kind.hours_owed:.1f} h", Role.LIT)
+    row += 1
+    if kind.hours_asked:
+        done = round(min(1.0, kind.hours / kind.hours_asked) * (width - 1))
+        cells.put(0, row, "━" * done, Role.HELD)
+        cells.put(done, row, "┄" * (width - done), Role.FRAME)
+        enough = kind.hours_owed == 0
+        cells.put(0, row + 1, f"{kind.hours:.1f}{'' if enough else f' of {kind.hours_asked:g}'} h", Role.TEXT)
+        words = f"{kind.hours_asked:g} h asked" if enough else f"owed {kind.hours_owed:.1f} h"
+        cells.put_right(width, row + 1, words, Role.FAINT if enough else Role.LIT)
+        row += 2
+    else:
+        cells.put(0, row, f"{kind.hours:.1f} h, none asked for", Role.FAINT)
+        row += 1
+    if kind.partial_hours:
+        cells.put(0, row, f"+ {kind.partial_hours * 60:.0f} min, not once through", Role.UNKNOWN)
+        row += 1
     bound = kind.hazard_bound_per_h()
-    if bound is not None:
-        cells.put(0, row + 3, f"under {bound:.2g} failures/h (95%)", Role.FAINT)
-    return row + 5
+    if bound is not None and kind.hours_asked:
+        cells.put(0, row, f"< {_figure(bound)} failures/h, 95%", Role.FAINT)
+        row += 1
+    return row + 1
+
+
+def _figure(value: float) -> str:
+    """Two figures, without a power of ten."""
+    return f"{value:.0f}" if value >= 10 else f"{value:.2g}"

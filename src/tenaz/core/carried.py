@@ -49,12 +49,13 @@ def carried_setpoint(rig: Rig, setpoint: Setpoint, to_mts: int, rounding: Roundi
     for name, value in carried.items():
         if name not in rules:
             continue
+        given = value
         if name in knobs:
-            value = max(knobs[name].grid.first, min(value, knobs[name].grid.last))
-        result = result.replacing(name, value)
+            given = max(knobs[name].grid.first, min(value, knobs[name].grid.last))
+        result = result.replacing(name, given)
         longest = rules[name].scaling is Scaling.LONGEST
-        if value > asked[name] if longest else value < asked[name]:
-            out_of_reach.append(_remark(name, asked[name], value, MemoryClock(to_mts), longest))
+        if given > asked[name] if longest else given < asked[name]:
+            out_of_reach.append(_remark(name, asked[name], given, MemoryClock(to_mts), longest))
     return Carried(result, tuple(out_of_reach))
 
 

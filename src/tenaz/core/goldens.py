@@ -18,6 +18,24 @@ class Result:
     made_with: str
     name: str
     digest: str
+    core: int | None = None
+
+
+def disagreeing(results: Iterable[Result]) -> tuple[tuple[Result, str], ...]:
+    """Of first results of the same work on several cores, those that the majority does not share, each with what it
+    should be; where no digest has more than half, nobody knows which core is right, and all are given.
+    """
+    alike: dict[tuple[str, str], list[Result]] = defaultdict(list)
+    for one in results:
+        alike[one.made_with, one.name].append(one)
+    found = []
+    for same in alike.values():
+        digest, votes = Counter(one.digest for one in same).most_common(1)[0]
+        if votes == len(same):
+            continue
+        agreed = digest if votes > MAJORITY * len(same) else ""
+        found += [(one, agreed) for one in same if one.digest != agreed]
+    return tuple(found)
 
 
 def by_majority(results: Iterable[Result]) -> tuple[Goldens, tuple[str, ...]]:

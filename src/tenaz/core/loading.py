@@ -199,11 +199,18 @@ class LoadProgress:
     temperature_c: float | None = None
 
 
+Covered = tuple[tuple[LoadKind, float], ...]
+"""By kind of load, the part that was gone over at least once; see :func:`part_covered`. What is not named is not known
+and counts as whole.
+"""
+
+
 @dataclass(frozen=True, slots=True)
 class LoadReport:
     """What came of a load.
 
-    ``elapsed_s`` is the time under load, ``failed_after_s`` the time of the first failure (None: none seen).
+    ``elapsed_s`` is the time under load, ``failed_after_s`` the time of the first failure (None: none seen). A load
+    that was shorter than a lap has shown only what it reached: ``covered``.
     """
 
     plan: LoadPlan
@@ -215,6 +222,21 @@ class LoadReport:
     failed_after_s: float | None = None
     mismatches: tuple[Mismatch, ...] = ()
     detail: str = ""
+    covered: Covered = ()
+
+    @property
+    def least_covered(self) -> float:
+        """The smallest part that one of its loads went over."""
+        return min((part for _, part in self.covered), default=1.0)
+
+
+def part_covered(kind: LoadKind, laps: float, workers_begun: float) -> float:
+    """The part, 0 to 1, of what a load is to go over that it went over: of its lap, for a memory load; of the cores,
+    for one that takes them in turn (``workers_begun`` of 1). Other loads do the same work again and again.
+    """
+    if kind.strains is Strains.MEMORY:
+        return min(1.0, laps)
+    return workers_begun if kind is LoadKind.SOLO else 1.0
 
 
 def show_duration(seconds: float) -> str:

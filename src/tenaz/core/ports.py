@@ -7,7 +7,7 @@ from typing import Protocol
 
 from tenaz.core.climbs import ClimbPlan
 from tenaz.core.guard import Said
-from tenaz.core.loading import LaneProgress, LoadPlan, LoadProgress, LoadReport, Mismatch
+from tenaz.core.loading import Covered, LaneProgress, LoadPlan, LoadProgress, LoadReport, Mismatch
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.rigs import BenchKind, Rig
@@ -177,6 +177,7 @@ class Journal(Protocol):
         failed_after_s: float | None,
         errors: int,
         detail: str,
+        covered: Covered = (),
     ) -> Trial:
         """Record how a trial at station judge ended, and close it."""
         ...

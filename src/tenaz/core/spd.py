@@ -45,8 +45,8 @@ class Spd:
 
     @property
     def rated_mts(self) -> int | None:
-        """Data rate of the JEDEC base profile: two transfers a clock, the nearest of the standard's steps of 100/3 MT/s, by
-        the name that it has there: cut to whole numbers, 2666 for 2666⅔.
+        """Data rate of the JEDEC base profile: two transfers a clock, the nearest of the standard's steps of 100/3,
+        by the name that it has there: cut to whole numbers, 2666 for 2666⅔.
         """
         if not self.t_ck_min_ps:
             return None

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from tenaz.core.loading import LoadPlan
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.loading import Covered, LoadPlan
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.rigs import BenchKind
@@ -25,7 +26,7 @@ class Trial:
 
     ``number`` counts within the rig from 1. ``outcome`` is None while the trial is open and has no record.
     ``entered`` says that its values were brought into the rig. ``elapsed_s`` is time under load; ``failed_after_s``
-    is the time to failure, None when it did not fail there.
+    is the time to failure, None when it did not fail there. ``covered`` is what its loads went over at least once.
     """
 
     id: int
@@ -47,11 +48,16 @@ class Trial:
     reason: str = ""
     seen_by: str = ""
     entered: bool = False
+    covered: Covered = ()
 
     @property
     def verdict(self) -> Verdict:
         """What it counts as; an open trial counts as void."""
         return Verdict.VOID if self.outcome is None else self.outcome.verdict
+
+    def covered_by(self, kind: LoadKind) -> float:
+        """The part, 0 to 1, that a kind of load of it went over at least once; whole where that is not known."""
+        return dict(self.covered).get(kind, 1.0)
 
     @property
     def open(self) -> bool:

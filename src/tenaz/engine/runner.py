@@ -110,6 +110,7 @@ class TrialRunner:
             report.failed_after_s,
             report.errors,
             report.detail,
+            report.covered,
         )
         self._say(trial, f"trial {trial.number}: {report.outcome} ({trial.verdict})")
         self._publish(TrialMoved(trial))
@@ -130,6 +131,8 @@ def describe(report: LoadReport) -> str:
     parts = [f"{report.outcome} after {show_duration(report.elapsed_s)}"]
     if report.laps >= 0.01:
         parts.append(f"{report.laps:.2f} laps")
+    if report.outcome is Outcome.HELD and report.least_covered < 1:
+        parts.append(f"not once through: it has shown only the {report.least_covered:.0%} that it reached")
     if report.rate:
         parts.append(f"{report.rate:.1f} {report.plan.kind.rate_unit}")
     if report.errors:

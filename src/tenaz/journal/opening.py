@@ -17,7 +17,7 @@ from tenaz.journal.store import Store
 if TYPE_CHECKING:
     from alembic.config import Config
 
-HEAD_REVISION = "0006"
+HEAD_REVISION = "0007"
 """The newest migration; a test holds it to what the migrations folder says."""
 
 APPLICATION_ID = 0x54454E5A

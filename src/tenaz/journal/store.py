@@ -10,7 +10,7 @@ from sqlalchemy import Connection, RowMapping, func, insert, select, update
 from tenaz.core.climbs import ClimbPlan
 from tenaz.core.errors import Refused
 from tenaz.core.guard import Said
-from tenaz.core.loading import LoadPlan
+from tenaz.core.loading import Covered, LoadKind, LoadPlan
 from tenaz.core.loop import Move, Station, after
 from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Clock, Step
@@ -127,6 +127,7 @@ class Store(UnderLoad, Sheets, KeptGoldens):
         failed_after_s: float | None = None,
         errors: int = 0,
         detail: str = "",
+        covered: Covered = (),
     ) -> Trial:
         """Record how a trial at station judge ended, and close it."""
         closed = after(trial.station, Move.JUDGED)
@@ -140,6 +141,7 @@ class Store(UnderLoad, Sheets, KeptGoldens):
                     failed_after_s=failed_after_s,
                     errors=errors,
                     detail=detail,
+                    covered={kind.value: part for kind, part in covered},
                     at_utc=clock.utc(),
                 )
             )
@@ -351,4 +353,5 @@ def _trial_of(row: RowMapping, record: RowMapping | None, known_s: float, entere
         reason=row["reason"],
         seen_by=record["seen_by"] if record else "",
         entered=entered,
+        covered=tuple((LoadKind(kind), part) for kind, part in ((record["covered"] if record else None) or {}).items()),
     )

@@ -111,6 +111,8 @@ records = Table(
     Column("failed_after_s", Float, nullable=True),
     Column("errors", Integer, nullable=False, default=0),
     Column("detail", Text, nullable=False, default=""),
+    # By kind of load, the part that it went over at least once; empty where nobody knows.
+    Column("covered", JSON, nullable=True),
     _instant("at_utc"),
     _instant("undone_utc", nullable=True),
 )

@@ -46,7 +46,7 @@ def bytes_per_worker(share: float, workers: int, total_bytes: int, available_byt
 
 
 def transform_points(level: CacheLevel, cache_bytes: int, lanes: int) -> int:
-    """The transform length (a power of four) whose block strains a cache level.
+    """The transform length (a power of two) whose block strains a cache level.
 
     The largest block of at most three quarters of that cache; for memory, the smallest of at least twice the last
     level (whose size ``cache_bytes`` then is). ``lanes`` complex doubles stand side by side at each point.
@@ -55,10 +55,10 @@ def transform_points(level: CacheLevel, cache_bytes: int, lanes: int) -> int:
     points = 16
     if level is CacheLevel.MEMORY:
         while points * point_bytes < 2 * cache_bytes:
-            points *= 4
+            points *= 2
         return points
-    while points * 4 * point_bytes <= 0.75 * cache_bytes:
-        points *= 4
+    while points * 2 * point_bytes <= 0.75 * cache_bytes:
+        points *= 2
     return points
 
 

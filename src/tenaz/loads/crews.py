@@ -94,9 +94,18 @@ def _crew(plan: LoadPlan, cores: tuple[int, ...], around: Surroundings, first: i
         plan = replace(plan, level=level)
         size = _cache_bytes(level, around)
         size_to = _cache_bytes(plan.level_to, around) if plan.level_to else 0
+    plans = [replace(plan, laps=laps) for laps in _laps_each(plan, len(on))]
     return tuple(
-        Spec(plan, first + place, core, size, size_to, place, len(on), epoch_s) for place, core in enumerate(on)
+        Spec(plans[place], first + place, core, size, size_to, place, len(on), epoch_s) for place, core in enumerate(on)
     )
+
+
+def _laps_each(plan: LoadPlan, workers: int) -> list[int | None]:
+    """Each worker does all laps; where they take turns, they share them."""
+    if plan.laps is None or plan.kind is not LoadKind.SOLO:
+        return [plan.laps] * workers
+    each, more = divmod(plan.laps, workers)
+    return [each + (place < more) for place in range(workers)]
 
 
 def _cache_bytes(level: CacheLevel, around: Surroundings) -> int:

@@ -124,10 +124,13 @@ class Pass:
 
     @property
     def traffic(self) -> int:
-        """Times that each byte crosses the memory bus: once if anything is read first, once if anything is written.
-        What is repeated on a cell stays in the caches.
-        """
-        return self.operations[0].reads + any(not operation.reads for operation in self.operations)
+        """Times that each byte crosses the memory bus where what is repeated on a cell stays in the caches."""
+        return crossings(self.operations)
+
+    @property
+    def paired_traffic(self) -> int:
+        """The same where each sub-sweep of the mode ``blocks`` reaches the memory."""
+        return sum(crossings(part) for part in paired(self.operations))
 
     @property
     def leaves(self) -> int:
@@ -138,6 +141,11 @@ class Pass:
         """Like ``⇑(r5555…,waaaa…)``."""
         done = [f"{'r' if one.reads else 'w'}{self.words[one.value]:016x}" for one in self.operations]
         return f"{'⇑' if self.ascending else '⇓'}({','.join(done)})"
+
+
+def crossings(operations: tuple[Operation, ...]) -> int:
+    """Times that a byte crosses the bus in one sweep: once if anything is read first, once if anything is written."""
+    return operations[0].reads + any(not operation.reads for operation in operations)
 
 
 def lap_passes(

@@ -14,8 +14,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from typing import IO, Any
 
+import psutil
+
 from tenaz.core.errors import Refused
-from tenaz.core.goldens import Goldens, Result
+from tenaz.core.goldens import Goldens, Result, disagreeing
 from tenaz.core.loading import (
     LaneProgress,
     LoadKind,
@@ -24,6 +26,7 @@ from tenaz.core.loading import (
     LoadReport,
     Mismatch,
     MismatchKind,
+    part_covered,
 )
 from tenaz.core.outcomes import Outcome
 from tenaz.loads.crews import Surroundings, specs_for
@@ -39,7 +42,13 @@ ONE_THREAD = dict.fromkeys(("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_
 """Workers are the threads; a library inside one must not make more."""
 
 SILENCE_S = 30.0
-"""A worker under load that says nothing for so long counts as hung; it reports five times a second otherwise."""
+"""A worker that has spoken and then says nothing for so long is hung, or starved; it reports five times a second."""
+
+STARTING_S = 600.0
+"""A worker that has not said its first word by then never will: the load could not start."""
+
+STARVED_SHARE = 0.2
+"""A silent worker that got less than this part of the time on its core was kept from working, not hung."""
 
 
 @dataclass(slots=True)
@@ -54,6 +63,8 @@ class _Worker:
     done: bool = False
     prepared: float = 0.0
     heard_s: float = 0.0
+    spoken: bool = False
+    cpu_s: float = 0.0
     block: dict[str, int] = field(default_factory=dict)
     unfinished_line: bytes = b""
 
@@ -81,6 +92,7 @@ class LoadRun:
         self._plan = plan
         self._specs = tuple(replace(spec, goldens=goldens or {}) for spec in specs_for(plan, around))
         self.results: list[Result] = []
+        self._told: list[Result] = []
         self._on_progress = on_progress
         self._on_mismatch = on_mismatch
         self._temperature_c = temperature_c
@@ -151,18 +163,36 @@ class LoadRun:
             return True
         if self._mismatches and self._plan.stop_at_first_error:
             return True
-        now = time.monotonic()
-        hung = next((w for w in self._workers if not w.done and now - w.heard_s > SILENCE_S), None)
-        if hung is not None:
-            self._died = f"worker {hung.spec.worker} on core {hung.spec.core} has been silent for {SILENCE_S:.0f} s"
+        if any(self._silent(worker) for worker in self._workers if not worker.done):
             return True
         return self._plan.duration_s is not None and self._elapsed_s() >= self._plan.duration_s
+
+    def _silent(self, worker: _Worker) -> bool:
+        """Whether a worker has been silent too long: hung when it had its core meanwhile, void when it had not."""
+        silent_s = time.monotonic() - worker.heard_s
+        who = f"worker {worker.spec.worker} on core {worker.spec.core}"
+        if not worker.spoken:
+            if silent_s > STARTING_S:
+                self._killed = f"{who} has not begun within {STARTING_S / 60:.0f} minutes; that is no finding"
+            return silent_s > STARTING_S
+        if silent_s <= SILENCE_S:
+            return False
+        worked_s = cpu_time_s(worker.process.pid) - worker.cpu_s
+        if worked_s < STARVED_SHARE * silent_s:
+            self._killed = (
+                f"{who} got {worked_s:.1f} s of its core in {silent_s:.0f} s, other programs had the rest: it could "
+                f"not work, which says nothing about the rig"
+            )
+        else:
+            self._died = f"{who} has been silent for {silent_s:.0f} s, and was not waiting for its core"
+        return True
 
     def _hear(self, selector: selectors.BaseSelector, wait_s: float) -> None:
         for key, _ in selector.select(wait_s):
             worker: _Worker = key.data
             heard = os.read(key.fd, 1 << 16)
-            worker.heard_s = time.monotonic()
+            worker.heard_s, worker.spoken = time.monotonic(), True
+            worker.cpu_s = cpu_time_s(worker.process.pid)
             *lines, worker.unfinished_line = (worker.unfinished_line + heard).split(b"\n")
             for line in lines:
                 self._take(worker, json.loads(line))
@@ -192,19 +222,11 @@ class LoadRun:
             case "note":
                 self._on_note(said["text"])
             case "golden":
-                self.results.append(Result(said["made_with"], said["name"], said["digest"]))
+                self.results.append(Result(said["made_with"], said["name"], said["digest"], worker.spec.core))
+                self._compare_cores()
             case "mismatch":
                 fields = {key: value for key, value in said.items() if key != "say"}
-                fields |= {
-                    "kind": MismatchKind(fields["kind"]),
-                    "load": worker.spec.plan.kind,
-                    "core": worker.spec.core,
-                    "temperature_c": self._temperature_c(),
-                }
-                mismatch = Mismatch(**fields)
-                self._mismatches.append(mismatch)
-                worker.lane = replace(worker.lane, errors=max(worker.lane.errors, 1))
-                self._on_mismatch(mismatch)
+                self._take_mismatch(worker, Mismatch(**{**fields, "kind": MismatchKind(fields["kind"])}))
             case "done":
                 worker.done = True
                 worker.lane = replace(
@@ -215,6 +237,38 @@ class LoadRun:
                     verified_at_s=said["at_s"],
                     doing="done",
                 )
+
+    def _take_mismatch(self, worker: _Worker, found: Mismatch) -> None:
+        mismatch = replace(
+            found, load=worker.spec.plan.kind, core=worker.spec.core, temperature_c=self._temperature_c()
+        )
+        self._mismatches.append(mismatch)
+        worker.lane = replace(worker.lane, errors=max(worker.lane.errors, 1))
+        self._on_mismatch(mismatch)
+
+    def _compare_cores(self) -> None:
+        """Tell first results that cores do not agree on: what is wrong from the start would never be seen alone."""
+        for result, agreed in disagreeing(self.results):
+            if result in self._told:
+                continue
+            self._told.append(result)
+            who = next(worker for worker in self._workers if worker.spec.core == result.core)
+            expected, read = (int(digest[:16] or "0", 16) for digest in (agreed, result.digest))
+            others = "what most cores have" if agreed else "what the others have, and none has a majority"
+            self._take_mismatch(
+                who,
+                Mismatch(
+                    who.spec.worker,
+                    self._elapsed_s(),
+                    1,
+                    0,
+                    expected,
+                    read,
+                    read,
+                    MismatchKind.COMPUTED,
+                    f"first {result.name} on core {result.core} is not {others}",
+                ),
+            )
 
     def _ended(self, worker: _Worker) -> None:
         """A worker that closed its line without saying ``done`` has died: that is a finding."""
@@ -311,4 +365,24 @@ class LoadRun:
             failed_after_s=first,
             mismatches=tuple(self._mismatches),
             detail=detail,
+            covered=self._covered(),
         )
+
+    def _covered(self) -> tuple[tuple[LoadKind, float], ...]:
+        """What each load, its own and those beside it, went over."""
+        covered: dict[LoadKind, float] = {}
+        for plan in (self._plan, *self._plan.beside):
+            crew = [worker for worker in self._workers if worker.spec.plan.kind is plan.kind]
+            laps = [worker.lane.laps for worker in crew]
+            begun = sum(lap > 0 for lap in laps) / max(1, len(laps))
+            covered[plan.kind] = part_covered(plan.kind, min(laps, default=0.0), begun)
+        return tuple(covered.items())
+
+
+def cpu_time_s(pid: int) -> float:
+    """Seconds that a process has had on a core; 0 when it is gone."""
+    try:
+        times = psutil.Process(pid).cpu_times()
+    except psutil.Error:
+        return 0.0
+    return float(times.user + times.system)

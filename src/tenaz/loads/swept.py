@@ -87,12 +87,13 @@ class SweptBlock:
         groups = piece // GROUP_BYTES
         order = range(pieces) if step.one.ascending else range(pieces - 1, -1, -1)
         parts = list(sweeps_of([step], self._mode))
+        traffic = step.one.paired_traffic if self._mode is MarchMode.BLOCKS else step.one.traffic
         for done, at in enumerate(order):
             if self._line.stopping:
                 return False
             for part in parts:
                 self._sweep(step, part, at * groups, (at + 1) * groups)
-            self._line.worked(self.laps_done((done + 1) / pieces), piece * step.one.traffic, step.one.show)
+            self._line.worked(self.laps_done((done + 1) / pieces), piece * traffic, step.one.show)
         return True
 
     def _sweep(self, step: Step, sweep: Sweep, first: int, last: int) -> None:

@@ -70,8 +70,8 @@ class Dialling(SessionBase):
                 if carried.out_of_reach:
                     labels = ", ".join(rig.knob(one.name).label for one in carried.out_of_reach)
                     self._next.complain(
-                        f"Too tight at {carried.setpoint['data_rate_mts']} MT/s, because their grids end: {labels}. They "
-                        f"are marked on the sheet; carry to a lower rate, or expect them to fail."
+                        f"Too tight at {carried.setpoint['data_rate_mts']} MT/s, because their grids end: {labels}. "
+                        f"They are marked on the sheet; carry to a lower rate, or expect them to fail."
                     )
                 self._show()
 

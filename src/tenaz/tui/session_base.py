@@ -92,7 +92,8 @@ class SessionBase:
         newest = view.pictures.get(knob.name)
         if newest is not None and (newest.advice is None or self.busy):
             return newest
-        line = picture_of_line(view.rig, knob, self._dial.setpoint, view.trials)
+        prefer = newest.kind if newest is not None and newest.kind is not None else self._plan.kind
+        line = picture_of_line(view.rig, knob, self._dial.setpoint, view.trials, prefer)
         if line is None or newest is None or line.points[-1].number <= newest.points[-1].number:
             return newest or line
         return line

@@ -72,7 +72,7 @@ def test_rounding_never_shortens_by_more_than_the_standard_forgives(
     lasts = to_clocks(time_ps, clock, family, rounding) * clock.t_ck_ps
     forgiven: Fraction | float = 0
     if rounding is Rounding.STANDARD:
-        # A tCK cut to whole picoseconds can only make more clocks; DDR4's nearest one is up to half a picosecond longer.
+        # A tCK cut to whole picoseconds only makes more clocks; DDR4's nearest one may be half a picosecond longer.
         nearest = max(Fraction(0), clock.t_ck_whole_ps(family) - clock.t_ck_ps) * (time_ps / clock.t_ck_ps + 1)
         forgiven = Fraction(26, 1000) * clock.t_ck_ps + 1 + nearest
         if family is FIVE:

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from tenaz.core.bracket import bracket_of
 from tenaz.core.errors import Refused
-from tenaz.core.evidence import evidence_at
+from tenaz.core.evidence import evidence_at, poisson_limit
 from tenaz.core.in_force import counting_on, setpoint_in_force
 from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode, show_clock, show_duration
 from tenaz.core.loop import Station
@@ -100,7 +100,29 @@ def test_evidence_adds_up_by_kind_and_says_what_is_owed() -> None:
     assert march.hazard_bound_per_h() == pytest.approx(2.9957 / 2, rel=1e-4)
     failed = evidence_at(RIG.stock.replacing("data_rate_mts", 5000), trials, GUARANTEED)
     assert failed.failed == 1
-    assert failed.kinds[0].hazard_bound_per_h() is None
+    assert failed.kinds[0].hazard_bound_per_h() == pytest.approx(4.7439), "χ²(.95; 4)/2 in the hour until it froze"
+
+
+@pytest.mark.parametrize(
+    ("failures", "limit"), [(0, 2.99573), (1, 4.74386), (2, 6.29579), (10, 16.9622), (100, 118.079)]
+)
+def test_the_bound_after_failures_is_the_exact_one_of_poisson(failures: int, limit: float) -> None:
+    # Half the χ² quantiles of the published tables.
+    assert poisson_limit(failures) == pytest.approx(limit, rel=1e-4)
+
+
+def test_what_failed_with_a_load_beside_it_failed_once_and_less_than_a_lap_shows_no_hours() -> None:
+    both = LoadPlan(LoadKind.MARCH, duration_s=3600, beside=(LoadPlan(LoadKind.TRANSFORM),))
+    trials = [
+        trial(Outcome.ERRED, plan=both, failed_after_s=360.0),
+        trial(Outcome.HELD, covered=((LoadKind.MARCH, 0.14),)),
+        trial(Outcome.HELD, covered=((LoadKind.MARCH, 1.0),)),
+    ]
+    evidence = evidence_at(RIG.stock, trials, GUARANTEED)
+    march, transform = evidence.kinds
+    assert (evidence.failed, march.failed, transform.failed) == (1, 1, 1)
+    assert (march.hours, march.partial_hours, march.exposed_hours) == (1.0, 1.0, 2.1)
+    assert not evidence.shown
 
 
 def test_what_is_in_force_follows_the_trials() -> None:

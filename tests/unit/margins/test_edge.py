@@ -1,3 +1,5 @@
+import tracemalloc
+
 import numpy as np
 import pytest
 
@@ -49,6 +51,27 @@ def test_the_time_to_failure_tells_more_than_that_it_failed() -> None:
     assert early is not None
     assert late is not None
     assert early.median < late.median
+
+
+def test_a_crash_at_once_says_where_not_how_far_beyond() -> None:
+    held = [Sighting(8, 1.0, failed=False)]
+    at_once, soon = (estimate_edge([*held, Sighting(10, hours, failed=True)], 0, 20) for hours in (0.0, 0.004))
+    assert at_once is not None
+    assert at_once == soon, "a time of zero is no time that anybody measured"
+    assert at_once.low > 5, "and does not drag the edge below what held"
+
+
+def test_a_knob_with_very_many_values_is_looked_at_in_its_own_scale() -> None:
+    tracemalloc.start()
+    seen = [Sighting(9000, 1.0, failed=False), Sighting(40_000, 0.2, failed=True)]
+    estimate = estimate_edge(seen, 0, 63_487)
+    _, most_bytes = tracemalloc.get_traced_memory()
+    tracemalloc.stop()
+    assert estimate is not None
+    assert most_bytes < 100e6
+    assert 9000 < estimate.low < estimate.median < estimate.high < 40_000
+    assert sum(chance for _, _, chance in estimate.cells(-10_000, 80_000)) == pytest.approx(1.0)
+    assert sum(estimate.chance_above(k) for k in range(-5000, 70_000)) == pytest.approx(1.0)
 
 
 def test_nothing_seen_nothing_known() -> None:

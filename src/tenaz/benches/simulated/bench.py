@@ -17,6 +17,7 @@ from tenaz.core.loading import (
     Mismatch,
     MismatchKind,
     Strains,
+    part_covered,
 )
 from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
@@ -30,6 +31,9 @@ TICKS_A_LOAD = 120
 
 LAP_S = 240.0
 """A lap of the simulated memory."""
+
+TURN_S = 5.0
+"""Of a core, where cores take turns."""
 
 MOST_MISMATCHES = 200
 """A load that goes on past errors ends here; more tell no more."""
@@ -263,7 +267,12 @@ class SimulatedBench:
             found[0].at_s if found else failed_after_s,
             found,
             detail,
+            tuple((kind, part_covered(kind, elapsed_s / LAP_S, self._begun(elapsed_s))) for kind in plan.kinds),
         )
+
+    def _begun(self, elapsed_s: float) -> float:
+        """The part of the cores that had a turn by then, where they take turns."""
+        return min(1.0, elapsed_s / (TURN_S * (self._rig.cores or 1)))
 
     def _spend(self, simulated_s: float) -> bool:
         """Let simulated time pass, at the chosen pace; False when stopped meanwhile."""

@@ -1,4 +1,4 @@
-"""What the standards say of each timing: a time, a count of clocks, or the greater of both; and what it may not go below.
+"""What the standards say of each timing: a time, a count of clocks, or the greater of both; and its least.
 
 Out of the tables of timing parameters by speed grade of JESD79-4 (DDR4) and JESD79-5 (DDR5).
 """

@@ -1,6 +1,7 @@
 """Complex Fourier transforms there and back, as machine code, each result checked without any golden value.
 
-Radix 4, in place, with one independent transform in every vector lane, so that no lane ever talks to another.
+Radix 4, in place, with one independent transform in every vector lane, so that no lane ever talks to another; where
+the length is twice a power of four, one stage of radix 2 stands before, so that a block fills its cache better.
 The forward transform decimates in frequency and leaves its output in digit-reversed order; the inverse
 decimates in time and takes that order, so neither needs a permutation. Inputs are small whole numbers made
 from their own index: after the way there and back, ``rint(x / n)`` must equal the input exactly. A second check
@@ -13,19 +14,34 @@ import math
 from dataclasses import dataclass
 
 from tenaz.loads.kernels.native import NativeModule, Processor
+from tenaz.loads.kernels.twiddles import factors
 
 ADDS_PER_BUTTERFLY = 16
 MULTIPLIES_PER_BUTTERFLY = 18
 """Real operations of one radix-4 butterfly: 8 complex additions, 3 complex multiplications of 6 each."""
+
+PER_HALVING_BUTTERFLY = 10
+"""Of one radix-2 butterfly: 2 complex additions, 1 complex multiplication."""
+
+
+def is_length(points: int) -> bool:
+    """Whether a transform can have so many points: a power of two from 16 on."""
+    return points >= 16 and points & (points - 1) == 0
+
+
+def halved(points: int) -> bool:
+    """Whether a stage of radix 2 stands before those of radix 4."""
+    return points.bit_length() % 2 == 0
 
 
 def flop_of_round_trip(points: int, lanes: int) -> int:
     """Floating-point operations really done by one transform there and back in all lanes (not the 5·n·log2 n
     convention, which would flatter radix 4).
     """
-    stages = round(math.log(points, 4))
+    stages = (points.bit_length() - 1) // 2
     per_stage = points // 4 * lanes
-    return 2 * per_stage * (stages * ADDS_PER_BUTTERFLY + (stages - 1) * MULTIPLIES_PER_BUTTERFLY)
+    halving = points // 2 * lanes * PER_HALVING_BUTTERFLY if halved(points) else 0
+    return 2 * (per_stage * (stages * ADDS_PER_BUTTERFLY + (stages - 1) * MULTIPLIES_PER_BUTTERFLY) + halving)
 
 
 class _Writer:
@@ -160,6 +176,48 @@ def _stage_ir(name: str, lanes: int, fma: bool, inverse: bool, twiddled: bool) -
     )
 
 
+def _halving_ir(name: str, lanes: int, fma: bool, inverse: bool) -> str:
+    """IR of ``void (ptr data, ptr factors, i64 half)``: one stage of radix 2 over the whole block."""
+    point_bytes, size = 2 * lanes * 8, lanes * 8
+    w = _Writer(lanes, fma)
+    step = w.emit(f"mul i64 %half, {point_bytes}")
+    pointers = ["%at", w.emit(f"getelementptr i8, ptr %at, i64 {step}")]
+    factor_bytes = w.emit("mul i64 %j, 16")
+    at = w.emit(f"getelementptr i8, ptr %factors, i64 {factor_bytes}")
+    factor = (w.splat(at, 0), w.splat(at, 1))
+    parts = [w.emit(f"getelementptr i8, ptr {pointer}, i64 {size}") for pointer in pointers]
+    a, b = (
+        (w.emit(f"load {w.vector}, ptr {real}, align {size}"), w.emit(f"load {w.vector}, ptr {other}, align {size}"))
+        for real, other in zip(pointers, parts, strict=True)
+    )
+    if inverse:
+        b = w.times(b, factor, True)
+    total, difference = (w.add(a[0], b[0]), w.add(a[1], b[1])), (w.sub(a[0], b[0]), w.sub(a[1], b[1]))
+    if not inverse:
+        difference = w.times(difference, factor, False)
+    for pointer, part, (real, other) in zip(pointers, parts, (total, difference), strict=True):
+        w.lines.append(f"  store {w.vector} {real}, ptr {pointer}, align {size}")
+        w.lines.append(f"  store {w.vector} {other}, ptr {part}, align {size}")
+    return "\n".join(
+        [
+            f"define void @{name}(ptr %data, ptr %factors, i64 %half) {{",
+            "entry:",
+            "  br label %point",
+            "point:",
+            "  %j = phi i64 [ 0, %entry ], [ %j1, %point ]",
+            f"  %j_bytes = mul i64 %j, {point_bytes}",
+            "  %at = getelementptr i8, ptr %data, i64 %j_bytes",
+            *w.lines,
+            "  %j1 = add i64 %j, 1",
+            "  %over = icmp eq i64 %j1, %half",
+            "  br i1 %over, label %done, label %point",
+            "done:",
+            "  ret void",
+            "}",
+        ]
+    )
+
+
 def _input_lines(w: _Writer) -> str:
     """Whole numbers from −2048 to 2047 out of slot index and seed, as doubles."""
     ints = f"<{w.lanes} x i32>"
@@ -254,13 +312,21 @@ def _check_ir(lanes: int) -> str:
 
 
 THERE_IR = """
-define ptr @there(ptr %data, ptr %twiddles, i64 %points) {
+define ptr @there(ptr %data, ptr %table, i64 %points, i64 %pure) {
 entry:
   %widest = udiv i64 %points, 4
+  %first = udiv i64 %pure, 4
+  %factors = sub i64 %points, %pure
+  %factor_bytes = mul i64 %factors, 16
+  %twiddles = getelementptr i8, ptr %table, i64 %factor_bytes
+  %is_pure = icmp eq i64 %factors, 0
+  br i1 %is_pure, label %stage, label %halve
+halve:
+  call void @halve(ptr %data, ptr %table, i64 %pure)
   br label %stage
 stage:
-  %q = phi i64 [ %widest, %entry ], [ %q_next, %stage ]
-  %tw = phi ptr [ %twiddles, %entry ], [ %tw_next, %stage ]
+  %q = phi i64 [ %first, %entry ], [ %first, %halve ], [ %q_next, %stage ]
+  %tw = phi ptr [ %twiddles, %entry ], [ %twiddles, %halve ], [ %tw_next, %stage ]
   %blocks = udiv i64 %widest, %q
   call void @forward(ptr %data, ptr %tw, i64 %blocks, i64 %q)
   %tw_bytes = mul i64 %q, 48
@@ -283,28 +349,38 @@ more in the near cache is worth more than what its twiddles drive out.
 
 def near_points(points: int, lanes: int, nearest_cache_bytes: int = 32 * 1024) -> int:
     """Points of a part of a block that is taken there and back at once in the nearest cache; a power of four."""
+    pure = points // 2 if halved(points) else points
     part = 16
-    while part < points and 4 * part * 16 * lanes <= NEAREST_CACHE_PART * nearest_cache_bytes:
+    while part < pure and 4 * part * 16 * lanes <= NEAREST_CACHE_PART * nearest_cache_bytes:
         part *= 4
     return part
 
 
 def _both_ways_ir(lanes: int) -> str:
-    """IR of ``void both_ways(data, twiddles, points, part)``: there and back, the narrow stages of both ways part by
+    """IR of ``void both_ways(data, table, points, pure, part)``: there and back, the narrow stages of both ways part by
     part, so that a block larger than the nearest cache passes through it half as often. The same operations in the same
-    order for each point as all stages one after the other.
+    order for each point as all stages one after the other. ``pure`` is the length of what is left for radix 4; the
+    table begins with the factors of the stage of radix 2, where there is one.
     """
     return f"""
-define void @both_ways(ptr %data, ptr %twiddles, i64 %points, i64 %part) {{
+define void @both_ways(ptr %data, ptr %table, i64 %points, i64 %pure, i64 %part) {{
 entry:
   %widest = udiv i64 %points, 4
+  %first = udiv i64 %pure, 4
+  %factors = sub i64 %points, %pure
+  %factor_bytes = mul i64 %factors, 16
+  %twiddles = getelementptr i8, ptr %table, i64 %factor_bytes
+  %is_pure = icmp eq i64 %factors, 0
   %quarter = udiv i64 %part, 4
   %part_bytes = mul i64 %part, {2 * lanes * 8}
   %parts = udiv i64 %points, %part
+  br i1 %is_pure, label %wide, label %halve
+halve:
+  call void @halve(ptr %data, ptr %table, i64 %pure)
   br label %wide
 wide:
-  %q = phi i64 [ %widest, %entry ], [ %q_next, %wide_stage ]
-  %tw = phi ptr [ %twiddles, %entry ], [ %tw_next, %wide_stage ]
+  %q = phi i64 [ %first, %entry ], [ %first, %halve ], [ %q_next, %wide_stage ]
+  %tw = phi ptr [ %twiddles, %entry ], [ %twiddles, %halve ], [ %tw_next, %wide_stage ]
   %fits = icmp ule i64 %q, %quarter
   br i1 %fits, label %one_part, label %wide_stage
 wide_stage:
@@ -350,8 +426,8 @@ part_done:
 wide_back:
   %w = phi i64 [ %part, %part_done ], [ %w_next, %wide_back_stage ]
   %we = phi ptr [ %tw, %part_done ], [ %wb, %wide_back_stage ]
-  %whole = icmp uge i64 %w, %points
-  br i1 %whole, label %done, label %wide_back_stage
+  %whole = icmp uge i64 %w, %pure
+  br i1 %whole, label %joined, label %wide_back_stage
 wide_back_stage:
   %wb_bytes = mul i64 %w, -48
   %wb = getelementptr i8, ptr %we, i64 %wb_bytes
@@ -359,27 +435,32 @@ wide_back_stage:
   call void @inverse(ptr %data, ptr %wb, i64 %wide_blocks, i64 %w)
   %w_next = mul i64 %w, 4
   br label %wide_back
+joined:
+  br i1 %is_pure, label %done, label %join
+join:
+  call void @join(ptr %data, ptr %table, i64 %pure)
+  br label %done
 done:
   ret void
 }}"""
 
 
 def _trips_ir(lanes: int) -> str:
-    """IR of ``i64 trips(data, twiddles, points, part, rounds, slots, seed, scale, digest, reference, where)``.
+    """IR of ``i64 trips(data, table, points, pure, part, rounds, slots, seed, scale, digest, reference, where)``.
 
     Whole rounds (there, back, check) without leaving machine code. Returns the number of good rounds. After a bad
     one ``where`` holds the slot at which the check stopped, or ``slots`` when only the digest differed.
     """
     longs, bits = f"<{lanes} x i64>", lanes * 64
     return f"""
-define i64 @trips(ptr %data, ptr %twiddles, i64 %points, i64 %part, i64 %rounds, i64 %slots, i32 %seed, double %scale,
-                  ptr %digest, ptr %reference, ptr %where) {{
+define i64 @trips(ptr %data, ptr %table, i64 %points, i64 %pure, i64 %part, i64 %rounds, i64 %slots, i32 %seed,
+                  double %scale, ptr %digest, ptr %reference, ptr %where) {{
 entry:
   %wanted = load {longs}, ptr %reference, align 8
   br label %round
 round:
   %r = phi i64 [ 0, %entry ], [ %r1, %good ]
-  call void @both_ways(ptr %data, ptr %twiddles, i64 %points, i64 %part)
+  call void @both_ways(ptr %data, ptr %table, i64 %points, i64 %pure, i64 %part)
   br label %checked
 checked:
   store {longs} zeroinitializer, ptr %digest, align 8
@@ -428,13 +509,13 @@ class Rounds:
 
 
 class FourierKernels:
-    """Transforms of ``points`` (a power of four) complex numbers, one in each of ``lanes`` vector lanes."""
+    """Transforms of ``points`` (a power of two) complex numbers, one in each of ``lanes`` vector lanes."""
 
     def __init__(self, processor: Processor, points: int) -> None:
-        stages = round(math.log(points, 4))
-        if 4**stages != points or stages < 2:
-            raise ValueError(f"points must be a power of four from 16 on, not {points}")
+        if not is_length(points):
+            raise ValueError(f"points must be a power of two from 16 on, not {points}")
         self.points = points
+        self._pure = points // 2 if halved(points) else points
         self.lanes = processor.arithmetic_bits // 64
         self.slots = points * 2 * self.lanes
         self.block_bytes = self.slots * 8
@@ -451,6 +532,8 @@ class FourierKernels:
                     _stage_ir("forward_last", lanes, fma, inverse=False, twiddled=False),
                     _stage_ir("inverse", lanes, fma, inverse=True, twiddled=True),
                     _stage_ir("inverse_first", lanes, fma, inverse=True, twiddled=False),
+                    _halving_ir("halve", lanes, fma, inverse=False),
+                    _halving_ir("join", lanes, fma, inverse=True),
                     _fill_ir(lanes),
                     _check_ir(lanes),
                     THERE_IR,
@@ -472,13 +555,14 @@ class FourierKernels:
                 ctypes.c_void_p,
             ],
         )
-        self._there = self._module.function("there", ctypes.c_int64, [ctypes.c_void_p, ctypes.c_void_p, ctypes.c_int64])
+        self._there = self._module.function("there", ctypes.c_int64, [*[ctypes.c_void_p] * 2, *[ctypes.c_int64] * 2])
         self._trips = self._module.function(
             "trips",
             ctypes.c_int64,
-            [*[ctypes.c_void_p] * 2, *[ctypes.c_int64] * 4, ctypes.c_int32, ctypes.c_double, *[ctypes.c_void_p] * 3],
+            [*[ctypes.c_void_p] * 2, *[ctypes.c_int64] * 5, ctypes.c_int32, ctypes.c_double, *[ctypes.c_void_p] * 3],
         )
-        self._twiddles = _twiddles(points)
+        self.table = factors(points)
+        """What the stages multiply by, as they use it; wrong from the start, it would be wrong there and back alike."""
 
     def fill(self, data: int, seed: int) -> None:
         """Write the whole-number input of ``seed`` into the block at address ``data``."""
@@ -486,7 +570,7 @@ class FourierKernels:
 
     def forward(self, data: int) -> None:
         """Transform the block at address ``data`` one way; the result stands in digit-reversed order."""
-        self._there(data, ctypes.addressof(self._twiddles), self.points)
+        self._there(data, self.table.ctypes.data, self.points, self._pure)
 
     def first_digest(self, data: int, seed: int) -> tuple["Digest", list[WrongPoint]]:
         """One round from a freshly filled block: the digest that all later rounds must repeat, and what was wrong."""
@@ -504,8 +588,9 @@ class FourierKernels:
         where = ctypes.c_int64()
         good = self._trips(
             data,
-            ctypes.addressof(self._twiddles),
+            self.table.ctypes.data,
             self.points,
+            self._pure,
             self._part,
             count,
             self.slots,
@@ -548,19 +633,3 @@ def _input_value(slot: int, seed: int) -> int:
     product = ((base ^ (seed & 0xFFFFFFFF)) * (-1640531535 & 0xFFFFFFFF)) & 0xFFFFFFFF
     top = product >> 20
     return top - 4096 if top >= 2048 else top
-
-
-def _twiddles(points: int) -> "ctypes.Array[ctypes.c_double]":
-    """Factors exp(−2πi·j·k/(4·quarter)) for k = 1, 2, 3 of each j, as six doubles a point.
-
-    One stage behind the other, from the widest (quarter = points/4) to the narrowest that has any (quarter = 4).
-    """
-    values: list[float] = []
-    quarter = points // 4
-    while quarter > 1:
-        for j in range(quarter):
-            for k in (1, 2, 3):
-                angle = -2.0 * math.pi * j * k / (4 * quarter)
-                values += (math.cos(angle), math.sin(angle))
-        quarter //= 4
-    return (ctypes.c_double * len(values))(*values)

@@ -12,6 +12,7 @@ from tenaz.core.loading import MismatchKind
 from tenaz.loads.budget import transform_points
 from tenaz.loads.kernels.fourier import Digest, FourierKernels, WrongPoint, flop_of_round_trip
 from tenaz.loads.kernels.native import this_processor
+from tenaz.loads.kernels.twiddles import factors, wrong_factors
 from tenaz.loads.memory import Block
 from tenaz.loads.spec import Spec
 from tenaz.loads.worker import Line
@@ -53,6 +54,10 @@ class TransformBlock:
 
     def learn(self) -> None:
         """Fill the block and learn the digest that every round must repeat."""
+        table = self._kernels.table
+        for place in wrong_factors(self._kernels.points, table):
+            found, right = _bits(float(table[place])), _bits(float(factors(self._kernels.points)[place]))
+            self._tell(table.ctypes.data + 8 * place, right, found, found, f"factor {place} of the transform")
         self._reference, wrong = self._kernels.first_digest(self._data, SEED)
         self._tell_points(wrong, repeated=False)
         self._line.golden(f"transform {self.show()}", hashlib.sha256(bytes(self._reference)).hexdigest())
@@ -128,7 +133,7 @@ def blocks_of(spec: Spec, line: Line) -> list[TransformBlock]:
     last = transform_points(spec.plan.level_to, spec.size_to, lanes) if spec.plan.level_to else points
     sizes = [points]
     while sizes[-1] < last:
-        sizes.append(4 * sizes[-1])
+        sizes.append(min(last, 4 * sizes[-1]))
     return [TransformBlock(FourierKernels(processor, size), line) for size in sizes]
 
 

@@ -26,6 +26,7 @@ OTHER_SIGNS = (
     ("│", "in force"),
     ("▒", "guard band; on the row cycle: data on the bus"),
     ("┄", "between what held and what failed; on the row cycle: without effect, or too low"),
+    ("↑", "chances stand at the easier value: the edge lies from there to the next row up"),
     ("╎", "advised ceiling; on the row cycle: least that the other timings ask for"),
     ("▓", "above the hard ceiling"),
 )
