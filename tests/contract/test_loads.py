@@ -1,5 +1,6 @@
 """One suite over every load: time, laps, stop, refusal, a worker that dies; and bits flipped behind its back."""
 
+import json
 import os
 import signal
 import sys
@@ -7,6 +8,7 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import replace
+from types import SimpleNamespace
 
 import pytest
 
@@ -23,6 +25,7 @@ from tenaz.core.loading import (
     MismatchKind,
 )
 from tenaz.core.outcomes import Outcome
+from tenaz.engine.runner import describe
 from tenaz.loads.crews import Surroundings
 from tenaz.loads.run import LoadRun
 from tests.doors.flip import flip_bit
@@ -113,6 +116,50 @@ def test_a_worker_killed_from_outside_says_nothing_about_the_rig(around: Surroun
     report = run_while(run, lambda: os.kill(run.pids[-1], signal.SIGKILL))
     assert report.outcome is Outcome.STOPPED, "and certainly not held"
     assert "killed from outside (SIGKILL)" in report.detail
+
+
+def test_a_worker_kept_from_its_core_is_void_and_one_that_hangs_is_a_finding(
+    around: Surroundings, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("tenaz.loads.run.SILENCE_S", 1.0)
+    plan = LoadPlan(LoadKind.TRANSFORM, 600.0, level=CacheLevel.L1)
+    starved = LoadRun(plan, around)
+    report = run_while(starved, lambda: os.kill(starved.pids[-1], signal.SIGSTOP))
+    assert report.outcome is Outcome.STOPPED
+    assert "of its core in" in report.detail
+    monkeypatch.setattr("tenaz.loads.run.cpu_time_s", lambda _: time.monotonic())
+    hung = LoadRun(plan, around)
+    report = run_while(hung, lambda: os.kill(hung.pids[-1], signal.SIGSTOP))
+    assert report.outcome is Outcome.ERRED
+    assert "has been silent for" in report.detail
+
+
+def test_first_results_that_cores_do_not_agree_on_are_told_with_the_core(
+    around: Surroundings, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def spoiled(line: bytes) -> object:
+        said = json.loads(line)
+        if said["say"] == "golden" and said["worker"] == 2 and said["name"] == "digest sorted":
+            said["digest"] = "0" * 64
+        return said
+
+    monkeypatch.setattr("tenaz.loads.run.json", SimpleNamespace(loads=spoiled))
+    cores = tuple(range(4)) if len(around.cores) >= 4 else (0, 1, 0, 1)
+    run = LoadRun(LoadPlan(LoadKind.DIGEST, duration_s=60.0, workers=len(cores)), around)
+    report = run.run()
+    assert report.outcome is Outcome.ERRED
+    assert report.mismatches[0].worker == 2
+    assert "first digest sorted on core" in report.mismatches[0].where
+    assert "is not what most cores have" in report.mismatches[0].where
+
+
+def test_laps_of_solo_are_shared_and_less_than_a_lap_says_so(around: Surroundings) -> None:
+    solo = LoadRun(LoadPlan(LoadKind.SOLO, laps=301, level=CacheLevel.L1), around).run()
+    assert (solo.outcome, solo.laps) == (Outcome.HELD, 301)
+    short = LoadRun(LoadPlan(LoadKind.MARCH, duration_s=0.5, size_bytes=512 * 2**20), around).run()
+    assert short.outcome is Outcome.HELD
+    assert 0 < short.least_covered < 1
+    assert "not once through: it has shown only the" in describe(short)
 
 
 MEMORY_LOADS = {

@@ -18,7 +18,7 @@ class Result:
     made_with: str
     name: str
     digest: str
-    core: int | None = None
+    worker: int = 0
 
 
 def disagreeing(results: Iterable[Result]) -> tuple[tuple[Result, str], ...]:

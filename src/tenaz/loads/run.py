@@ -92,7 +92,6 @@ class LoadRun:
         self._plan = plan
         self._specs = tuple(replace(spec, goldens=goldens or {}) for spec in specs_for(plan, around))
         self.results: list[Result] = []
-        self._told: list[Result] = []
         self._on_progress = on_progress
         self._on_mismatch = on_mismatch
         self._temperature_c = temperature_c
@@ -222,8 +221,8 @@ class LoadRun:
             case "note":
                 self._on_note(said["text"])
             case "golden":
-                self.results.append(Result(said["made_with"], said["name"], said["digest"], worker.spec.core))
-                self._compare_cores()
+                self.results.append(Result(said["made_with"], said["name"], said["digest"], worker.spec.worker))
+                self._compare_cores(said["name"])
             case "mismatch":
                 fields = {key: value for key, value in said.items() if key != "say"}
                 self._take_mismatch(worker, Mismatch(**{**fields, "kind": MismatchKind(fields["kind"])}))
@@ -246,13 +245,16 @@ class LoadRun:
         worker.lane = replace(worker.lane, errors=max(worker.lane.errors, 1))
         self._on_mismatch(mismatch)
 
-    def _compare_cores(self) -> None:
-        """Tell first results that cores do not agree on: what is wrong from the start would never be seen alone."""
-        for result, agreed in disagreeing(self.results):
-            if result in self._told:
-                continue
-            self._told.append(result)
-            who = next(worker for worker in self._workers if worker.spec.core == result.core)
+    def _compare_cores(self, name: str) -> None:
+        """Tell first results that cores do not agree on: what is wrong from the start would never be seen alone. They
+        are compared once all that do this work have theirs.
+        """
+        same = [result for result in self.results if result.name == name]
+        kind = self._workers[same[-1].worker].spec.plan.kind
+        if len(same) < sum(worker.spec.plan.kind is kind for worker in self._workers):
+            return
+        for result, agreed in disagreeing(same):
+            who = self._workers[result.worker]
             expected, read = (int(digest[:16] or "0", 16) for digest in (agreed, result.digest))
             others = "what most cores have" if agreed else "what the others have, and none has a majority"
             self._take_mismatch(
@@ -266,7 +268,7 @@ class LoadRun:
                     read,
                     read,
                     MismatchKind.COMPUTED,
-                    f"first {result.name} on core {result.core} is not {others}",
+                    f"first {result.name} on core {who.spec.core} is not {others}",
                 ),
             )
 

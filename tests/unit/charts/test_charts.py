@@ -1,5 +1,6 @@
 """Pictures from values: marks, brackets, limits of the sheet, and the same on paper."""
 
+import re
 import xml.etree.ElementTree as ET
 from collections.abc import Sequence
 from dataclasses import replace
@@ -27,6 +28,7 @@ from tenaz.core.loop import RAIL, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
+from tenaz.workshop.pictures import picture_of_line
 from tests.unit.core.test_values import RATE, RIG, trial
 
 EDGE = EdgeEstimate(10.4, 11.2, 12.3, 0.9, 0, tuple([0.0] * 10 + [0.3, 0.5, 0.2]))
@@ -169,3 +171,46 @@ def test_paper_has_the_same_trials_with_the_same_marks(tmp_path: Path) -> None:
 def test_a_place_that_cannot_be_written_is_refused(tmp_path: Path, name: str, words: str) -> None:
     with pytest.raises(TenazError, match=words):
         export_climb(picture(CLIMBED), tmp_path / name)
+
+
+def test_the_picture_names_its_load_and_each_other_load_is_a_strand_of_its_own() -> None:
+    transform = LoadPlan(LoadKind.TRANSFORM, duration_s=3600)
+    apart = replace(trial(Outcome.HELD, RIG.stock.replacing("data_rate_mts", 6600), number=5), plan=transform)
+    down = replace(trial(Outcome.NO_BOOT, RIG.stock.replacing("data_rate_mts", 7000), number=6), plan=transform)
+    through = RIG.stock.replacing("data_rate_mts", 6600)
+    before = picture_of_line(RIG, RATE, through, CLIMBED, LoadKind.MARCH)
+    after = picture_of_line(RIG, RATE, through, [*CLIMBED, apart], LoadKind.MARCH)
+    assert before is not None
+    assert after is not None
+    assert before.edge is not None
+    assert after.edge is not None
+    assert after.bracket == before.bracket
+    assert abs(after.edge.median - before.edge.median) < 0.5, "of another load's trial only counts that it came up"
+    assert [strand.load for strand in after.strands] == [LoadKind.TRANSFORM]
+    text = draw_climb(after, 100, 34).text()
+    assert "data rate, MT/s · under march" in text
+    assert "transform: held 6600 · nothing failed MT/s" in text
+    rows = [line.split()[:6] for line in text.splitlines() if "6600 MT/s" in line or "6200 MT/s" in line]
+    assert [row[-1] for row in rows] == ["transform", "march"]
+    known = picture_of_line(RIG, RATE, through, [*CLIMBED, apart, down], LoadKind.MARCH)
+    assert known is not None
+    assert known.edge is not None
+    assert known.edge.high < RATE.strain(7000), "that it did not boot counts whatever was to be run"
+
+
+def test_an_interval_beyond_what_did_not_boot_says_why() -> None:
+    shown = picture(along((5800, Outcome.HELD), (6200, Outcome.NO_BOOT)))
+    assert "(90%); that 6200 did not boot may be chance" in draw_climb(shown, 100, 34).text()
+
+
+def test_a_row_that_stands_for_several_values_says_which_and_bounds_say_what_they_are() -> None:
+    tall = along(*[(value, Outcome.HELD) for value in range(4800, 6600, 200)], (6600, Outcome.ERRED))
+    text = draw_climb(picture(tall), 80, 14).text()
+    labels = [found[1] for line in text.splitlines() if (found := re.match(r"\s*(\S+)[ s]?┤", line))]
+    assert labels[0].startswith("6600–")
+    assert all("–" in label or label == labels[-1] for label in labels)
+    failed = next(line for line in text.splitlines() if "✗" in line)
+    assert failed.split("┤")[0].strip().startswith("6600")
+    vdd = RIG.knob("memory_vdd_mv")
+    down = climb_picture("ridge", vdd, 1100, 1100, 950, 1, [], None, None, "march")
+    assert (picture(tall).limit_word, down.limit_word) == ("advised ceiling", "end of the grid")
