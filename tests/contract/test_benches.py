@@ -16,11 +16,12 @@ from tenaz.core.events import LoadProgressed
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, LoadReport
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Bench, LoadWatch, Question, Step
+from tenaz.core.ports import Bench, HowLong, LoadWatch, Question, Step
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.engine.clock import RealClock
+from tenaz.engine.recovery import explain
 from tenaz.engine.runner import TrialRunner
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
@@ -36,6 +37,8 @@ class Scripted:
     answers: dict[Station, Move | Outcome]
     asked: list[Question] = field(default_factory=list)
     stopped: threading.Event = field(default_factory=threading.Event)
+    times_s: list[float | None] = field(default_factory=list)
+    asked_how_long: list[HowLong] = field(default_factory=list)
 
     def ask(self, question: Question) -> Move | Outcome:
         self.asked.append(question)
@@ -45,6 +48,10 @@ class Scripted:
             return answer
         self.stopped.wait()
         raise Interrupted("stopped by hand")
+
+    def how_long(self, question: HowLong) -> float | None:
+        self.asked_how_long.append(question)
+        return self.times_s.pop(0) if self.times_s else question.suggested_s
 
 
 ALL_WELL: dict[Station, Move | Outcome] = {
@@ -202,6 +209,41 @@ def test_by_hand_the_technician_says_how_it_ended(
     assert (trial.outcome, trial.verdict, trial.seen_by) == (outcome, Verdict.FAIL, "technician")
     assert trial.failed_after_s is not None
     assert technician.asked[0].lines[0] == "▸ data rate     6000 MT/s   was 4800"
+
+
+def test_by_hand_what_really_ran_counts_and_not_when_the_answer_came(store: Store, rig: Rig) -> None:
+    # A slip first (asked again), then nothing at all (nothing can have held), then the truth.
+    technician = Scripted({**ALL_WELL, Station.LOAD: Outcome.HELD}, times_s=[None, 0.0, 5.0])
+    runner = TrialRunner(rig, HandBench(rig, technician, RealClock()), store, RealClock(), lambda _: None)
+    trial = runner.run(runner.begin(rig.stock, LONG))
+    assert (trial.outcome, trial.elapsed_s) == (Outcome.HELD, 5.0)
+    assert [asked.may_be_none for asked in technician.asked_how_long] == [False] * 3
+    assert "held: how long did transform run?" in technician.asked_how_long[0].prompt
+
+
+@pytest.mark.parametrize(
+    ("slip", "station"),
+    [
+        ({Station.BOOT: Move.STAYED_DOWN}, Station.BOOT),
+        ({Station.BOOT: Move.FELL_BACK}, Station.BOOT),
+        ({Station.LOAD: Outcome.FROZE}, Station.JUDGE),
+    ],
+)
+def test_undo_goes_back_to_where_the_slip_was(
+    store: Store, rig: Rig, slip: dict[Station, Move | Outcome], station: Station
+) -> None:
+    technician = Scripted({**ALL_WELL, **slip}, times_s=[7.0, 9.0])
+    runner = TrialRunner(rig, HandBench(rig, technician, RealClock()), store, RealClock(), lambda _: None)
+    undone = store.undo_record(runner.run(runner.begin(rig.stock, SHORT)), RealClock())
+    assert undone.station is station
+    if station is Station.BOOT:
+        technician.answers = {**ALL_WELL, Station.LOAD: Outcome.HELD}
+        again = runner.run(undone)
+        assert (again.outcome, again.elapsed_s) == (Outcome.HELD, 7.0)
+    else:
+        with pytest.raises(Refused, match="cannot have held: no time"):
+            explain(undone, Outcome.HELD, store, RealClock(), 0.0)
+        assert explain(undone, Outcome.HELD, store, RealClock(), 9.0).elapsed_s == 9.0
 
 
 @pytest.mark.parametrize(("answer", "move"), [(Move.CONFIRMED, Move.CONFIRMED), (Move.DIFFERS, Move.DIFFERS)])

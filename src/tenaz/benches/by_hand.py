@@ -50,14 +50,12 @@ class HandBench:
         ticking = threading.Thread(target=self._tick, args=(plan, watch, started, over), daemon=True)
         ticking.start()
         try:
-            answer = self._technician.ask(questions.watching(self._rig, plan))
+            outcome, elapsed = self._seen(plan, started)
         except Interrupted:
-            answer = Outcome.STOPPED
+            outcome, elapsed = Outcome.STOPPED, self._clock.monotonic_s() - started
         finally:
             over.set()
             ticking.join()
-        elapsed = self._clock.monotonic_s() - started
-        outcome = answer if isinstance(answer, Outcome) else Outcome.STOPPED
         failed = outcome.verdict is Verdict.FAIL
         return LoadReport(
             plan,
@@ -69,6 +67,18 @@ class HandBench:
             failed_after_s=elapsed if failed else None,
             detail="as the technician saw it",
         )
+
+    def _seen(self, plan: LoadPlan, started: float) -> tuple[Outcome, float]:
+        """What was seen, and how long it really ran: who answers in the morning did not watch all night."""
+        while True:
+            answer = self._technician.ask(questions.watching(self._rig, plan))
+            outcome = answer if isinstance(answer, Outcome) else Outcome.STOPPED
+            by_the_clock = self._clock.monotonic_s() - started
+            elapsed = self._technician.how_long(questions.really_ran(plan, outcome, by_the_clock))
+            if elapsed is None:
+                continue
+            if outcome is not Outcome.HELD or elapsed > 0:
+                return outcome, elapsed
 
     def stop(self) -> None:
         """Nothing runs here; a question is taken back by who asks it."""

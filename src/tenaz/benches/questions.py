@@ -1,10 +1,10 @@
 """The questions that only a technician can answer, in the same words on every bench."""
 
 from tenaz.core.errors import Interrupted
-from tenaz.core.loading import LoadPlan
+from tenaz.core.loading import LoadPlan, show_duration
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import Choice, Question, Reading, Step, Technician
+from tenaz.core.ports import Choice, HowLong, Question, Reading, Step, Technician
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.steps import step_between
@@ -91,6 +91,16 @@ def differing(reading: Reading) -> Question:
             Choice("y", "accept it", Move.CONFIRMED),
             Choice("d", "back to set", Move.DIFFERS),
         ),
+    )
+
+
+def really_ran(plan: LoadPlan, outcome: Outcome, by_the_clock_s: float) -> HowLong:
+    """Load: how long it ran, whenever the answer came. The clock is the guess, but for a planned time that is over."""
+    planned = plan.duration_s if outcome is Outcome.HELD else None
+    return HowLong(
+        f"{outcome}: how long did {plan.kind} run? By the clock {show_duration(by_the_clock_s)} have passed.",
+        by_the_clock_s if planned is None else min(planned, by_the_clock_s),
+        may_be_none=outcome is not Outcome.HELD,
     )
 
 

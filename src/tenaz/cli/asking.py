@@ -6,8 +6,11 @@ from typing import TYPE_CHECKING
 import typer
 
 from tenaz.cli.progress import ProgressTeller
+from tenaz.core.errors import Refused
 from tenaz.core.events import Asked, RunEnded
-from tenaz.core.ports import Question
+from tenaz.core.loading import show_duration
+from tenaz.core.parsing import parse_elapsed_s
+from tenaz.core.ports import HowLong, Question
 
 if TYPE_CHECKING:
     from tenaz.workshop.shop import Workshop
@@ -19,13 +22,13 @@ class Terminal:
     def __init__(self, teller: ProgressTeller, workshop: "Workshop") -> None:
         self._teller = teller
         self._workshop = workshop
-        self._questions: queue.Queue[Question | None] = queue.Queue()
+        self._questions: queue.Queue[Question | HowLong | None] = queue.Queue()
         self.trouble = ""
 
     def __call__(self, event: object) -> None:
         """Take one event; called from the run's thread."""
         match event:
-            case Asked(question=Question() as question):
+            case Asked(question=Question() | HowLong() as question):
                 self._questions.put(question)
             case RunEnded(trouble=trouble):
                 self.trouble = trouble
@@ -39,7 +42,9 @@ class Terminal:
             self._workshop.answer(self._ask(question))
 
     @staticmethod
-    def _ask(question: Question):  # type: ignore[no-untyped-def] # one of the choices' answers
+    def _ask(question: Question | HowLong):  # type: ignore[no-untyped-def] # a choice's answer, or a time
+        if isinstance(question, HowLong):
+            return _time(question)
         typer.echo(f"\n{question.station}: {question.prompt}")
         for line in question.lines:
             typer.echo(f"  {line}")
@@ -48,3 +53,15 @@ class Terminal:
         while (typed := typer.prompt(offered, default="", show_default=False).strip().lower()) not in keys:
             typer.echo(f"{typed!r} is none of these; type one of: {', '.join(keys)}.")
         return keys[typed].answer
+
+
+def _time(question: HowLong) -> float:
+    """A time, asked for until it can be read."""
+    while True:
+        typed = typer.prompt(question.prompt, default=show_duration(question.suggested_s))
+        try:
+            if (ran_s := parse_elapsed_s(typed)) > 0 or question.may_be_none:
+                return ran_s
+            typer.echo("Nothing can have held for no time at all; type how long it ran.")
+        except Refused as refused:
+            typer.echo(str(refused))

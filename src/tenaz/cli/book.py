@@ -10,10 +10,11 @@ import typer
 from rich.console import Console
 from rich.table import Table
 
-from tenaz.cli.options import BookOption, errors_told, leave
+from tenaz.cli.options import BookOption, errors_told, leave, parsed
 from tenaz.core.errors import Refused
 from tenaz.core.loading import Mismatch, show_duration
 from tenaz.core.outcomes import Outcome
+from tenaz.core.parsing import parse_elapsed_s
 from tenaz.core.trials import Trial
 
 if TYPE_CHECKING:
@@ -76,6 +77,10 @@ def seen(
     outcome: Annotated[
         Outcome | None, typer.Argument(help="What was seen, like froze, restarted, stopped or lost.")
     ] = None,
+    ran_s: Annotated[
+        float | None,
+        typer.Option("--for", parser=parsed(parse_elapsed_s), help="How long; else by its heartbeat.", metavar="TIME"),
+    ] = None,
     book: BookOption = None,
 ) -> None:
     """Say what was seen of the trial that was cut short; without an outcome, tell what is known of it.
@@ -84,8 +89,9 @@ def seen(
 
         tenaz seen
         tenaz seen froze
+        tenaz seen held --for 8h
 
-    Its time is that of the last heartbeat.
+    Without --for its time is that of the last heartbeat.
     """
     from tenaz.workshop.shop import Workshop
 
@@ -99,7 +105,7 @@ def seen(
             if outcome is None:
                 typer.echo("\n".join(workshop.question_about(unfinished[-1]).lines))
                 return
-            trial = workshop.explain(unfinished[-1], outcome)
+            trial = workshop.explain(unfinished[-1], outcome, ran_s)
         finally:
             workshop.close()
     typer.echo(f"trial {trial.number} on {trial.rig}: {trial.outcome} ({trial.verdict})")

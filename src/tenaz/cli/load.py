@@ -6,7 +6,7 @@ from typing import Annotated, Any
 
 import typer
 
-from tenaz.cli.options import COULD_NOT_RUN, STOPPED_BY_HAND, BookOption, errors_told, leave, parsed
+from tenaz.cli.options import COULD_NOT_RUN, NOT_ONCE_THROUGH, STOPPED_BY_HAND, BookOption, errors_told, leave, parsed
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.errors import BookError, Refused
 from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, LoadReport, MarchMode
@@ -87,7 +87,7 @@ def load(
         tenaz load "march 10m; permute 5m"
         tenaz load program --for 1h --bad-words MISMATCH -- ./verify --all
 
-    Exit status: 0 held, 1 errors, 2 could not run, 130 stopped before its end.
+    Exit status: 0 held, 1 errors, 2 could not run, 3 held but not once through, 130 stopped before its end.
     """
     if duration_s is not None and laps is not None:
         leave("--for and --laps are two ends for one load; give one of them.")
@@ -104,7 +104,7 @@ def load(
         if leave_memory:
             given["share"] = _memory_but(leave_memory)
         plans = [replace(plan, stop_at_first_error=not go_on, **given) for plan in _plans(what)]
-        others = tuple(parse_load(words, LoadPlan(LoadKind.MARCH)) for words in beside or ())
+        others = tuple(parse_load(words, usual_s=None) for words in beside or ())
         plans = [replace(p, beside=p.beside + others, bad_words=bad_words, good_words=good_words) for p in plans]
         reports = []
         for plan in plans:
@@ -113,8 +113,9 @@ def load(
             if reports[-1].outcome.verdict is not Verdict.PASS:
                 break
     report = reports[-1]
-    status = {Outcome.HELD: 0, Outcome.STOPPED: STOPPED_BY_HAND if report.elapsed_s else COULD_NOT_RUN}
-    raise typer.Exit(status.get(report.outcome, 1))
+    held = 0 if all(one.least_covered >= 1 for one in reports) else NOT_ONCE_THROUGH
+    stopped = STOPPED_BY_HAND if report.elapsed_s else COULD_NOT_RUN
+    raise typer.Exit({Outcome.HELD: held, Outcome.STOPPED: stopped}.get(report.outcome, 1))
 
 
 def _plans(what: list[str]) -> tuple[LoadPlan, ...]:
@@ -127,7 +128,7 @@ def _plans(what: list[str]) -> tuple[LoadPlan, ...]:
     if first not in tuple(LoadKind):
         kinds = ", ".join(LoadKind)
         raise Refused(f"{first!r} is no load; it is one of {kinds}; or a routine: {', '.join(ROUTINES)}.")
-    return parse_routine(" ".join(what), LoadPlan(LoadKind.MARCH)).plans
+    return parse_routine(" ".join(what), usual_s=None).plans
 
 
 def _tell(report: LoadReport, as_json: bool) -> None:

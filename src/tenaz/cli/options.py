@@ -9,6 +9,8 @@ import typer
 from tenaz.core.errors import Refused, TenazError
 
 COULD_NOT_RUN = 2
+NOT_ONCE_THROUGH = 3
+"""It held, but ended before it had gone once over what it goes over: that shows only what it reached."""
 STOPPED_BY_HAND = 130
 """The shell's own convention for a program ended by an interrupt."""
 

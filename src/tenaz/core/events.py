@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from tenaz.core.guard import Said
 from tenaz.core.loading import LoadProgress, Mismatch
-from tenaz.core.ports import Question
+from tenaz.core.ports import HowLong, Question
 from tenaz.core.telemetry import Sample, Sensor
 from tenaz.core.trials import Trial
 
@@ -62,7 +62,7 @@ class Logged:
 class Asked:
     """The technician is asked something; None takes the question back."""
 
-    question: Question | None
+    question: Question | HowLong | None
 
 
 @dataclass(frozen=True, slots=True)

@@ -38,6 +38,9 @@ class Move(StrEnum):
     STOP = "stop"
     JUDGED = "judged"
     REOPENED = "reopened"
+    REOPENED_AT_SET = "reopened at set"
+    REOPENED_AT_BOOT = "reopened at boot"
+    REOPENED_AT_CONFIRM = "reopened at confirm"
 
 
 LEGAL_MOVES: dict[tuple[Station, Move], Station] = {
@@ -51,9 +54,20 @@ LEGAL_MOVES: dict[tuple[Station, Move], Station] = {
     (Station.LOAD, Move.LOAD_ENDED): Station.JUDGE,
     (Station.JUDGE, Move.JUDGED): Station.CLOSED,
     (Station.CLOSED, Move.REOPENED): Station.JUDGE,
+    (Station.CLOSED, Move.REOPENED_AT_SET): Station.SET,
+    (Station.CLOSED, Move.REOPENED_AT_BOOT): Station.BOOT,
+    (Station.CLOSED, Move.REOPENED_AT_CONFIRM): Station.CONFIRM,
     **{(station, Move.STOP): Station.JUDGE for station in RAIL[:-1]},
     **{(station, Move.MACHINE_WENT_DOWN): Station.JUDGE for station in RAIL[:-1]},
 }
+
+
+REOPENED_AT = {
+    Station.SET: Move.REOPENED_AT_SET,
+    Station.BOOT: Move.REOPENED_AT_BOOT,
+    Station.CONFIRM: Move.REOPENED_AT_CONFIRM,
+}
+"""Back to where somebody said the wrong thing: stations at which nothing has run yet, so that all can be said anew."""
 
 
 class IllegalMove(Refused):

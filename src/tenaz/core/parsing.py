@@ -10,6 +10,8 @@ from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMo
 MARCH_NAMES = {"mats+": "MATS+", "c-": "C-", "c−": "C-", "lr": "LR", "ss": "SS"}
 """March tests that can be named; see tenaz.loads.march."""
 
+_KINDS = ", ".join(kind for kind in LoadKind if kind is not LoadKind.PROGRAM)
+
 _UNIT_S = {"": 1.0, "s": 1.0, "m": 60.0, "h": 3600.0, "d": 86400.0}
 
 
@@ -26,6 +28,15 @@ def parse_duration_s(text: str) -> float:
     if seconds <= 0:
         raise Refused(f"{text!r} is no time at all; give more than zero.")
     return seconds
+
+
+def parse_elapsed_s(text: str) -> float:
+    """Read a time that something ran, like :func:`parse_duration_s`; it may have been none at all.
+
+    Raises:
+        Refused: for anything else.
+    """
+    return 0.0 if re.fullmatch(r"\s*0+(\.0*)?\s*[dhms]?\s*", text.lower()) else parse_duration_s(text)
 
 
 def parse_share(text: str) -> float:
@@ -81,19 +92,56 @@ JOINED = (
 """Words that belong together, before a line is taken apart at its spaces."""
 
 
-def parse_load(text: str, otherwise: LoadPlan) -> LoadPlan:
+USUAL_DURATION_S = 3600.0
+"""How long a load runs for which nobody said how long."""
+
+
+def parse_load(text: str, before: LoadPlan | None = None, usual_s: float | None = USUAL_DURATION_S) -> LoadPlan:
     """Read a load in one line, like ``march 30m 50%`` or ``transform 10 laps L2 go on``.
 
-    What is not said stays as in ``otherwise``; ``go on`` goes on after an error, ``stop`` stops at the first;
+    It begins with its kind, and what is not said is as usual, whatever ran before; ``but 25%`` is the load ``before``
+    with that changed, and nothing at all is that load. ``go on`` goes on after an error, ``stop`` stops at the first;
     ``2 workers`` leaves the other cores free, ``cores 0,2`` names them, ``one thread`` leaves siblings idle. After
     ``beside`` comes another load that runs at the same time. A march test stands in braces, or by its name.
 
     Raises:
-        Refused: naming the word that cannot be read.
+        Refused: naming the word that cannot be read, or that no load is named.
     """
-    own, *others = re.split(r"\bbeside\b", text.strip(), flags=re.IGNORECASE)
-    plan = _parse_one(own, replace(otherwise, beside=()))
-    return replace(plan, beside=tuple(_parse_one(other, LoadPlan(plan.kind)) for other in others))
+    words = text.strip()
+    if not words and before is not None:
+        return before
+    if ";" in re.sub(r"\{.*?\}", "", words):
+        raise Refused(
+            "these are several loads in turn: they are a routine. In the workbench T runs them, on the command line "
+            "tenaz load does."
+        )
+    first, _, rest = words.partition(" ")
+    own, *others = re.split(r"\bbeside\b", words, flags=re.IGNORECASE)
+    if first.lower() == "but":
+        if before is None:
+            raise Refused(f"there is no load before it that {words!r} could change; name one, {EXAMPLES}.")
+        changed = rest if not others else own.partition(" ")[2]
+        plan = _parse_one(changed, before)
+        return replace(plan, beside=_beside(others)) if others else plan
+    return replace(_parse_named(own, usual_s), beside=_beside(others))
+
+
+def _beside(texts: list[str]) -> tuple[LoadPlan, ...]:
+    return tuple(_parse_named(text, None) for text in texts)
+
+
+def _parse_named(text: str, usual_s: float | None) -> LoadPlan:
+    """A load that says its kind."""
+    words = re.sub(r"\{.*\}", " ", text).lower().split()
+    named = [LoadKind(word) for word in words if word in tuple(LoadKind) and word != LoadKind.PROGRAM]
+    if not named:
+        # What is no word of a load at all is named first.
+        _parse_one(text, LoadPlan(LoadKind.MARCH))
+        raise Refused(
+            f"{text.strip()!r} names no load; begin with one ({_KINDS}), or with 'but' to change the one before: "
+            f"but {text.strip() or '25%'}."
+        )
+    return _parse_one(text, LoadPlan(named[0], duration_s=usual_s))
 
 
 def _parse_one(text: str, plan: LoadPlan) -> LoadPlan:
@@ -152,6 +200,5 @@ def _with_word(plan: LoadPlan, word: str) -> LoadPlan:
             changes = read(found)
             break
     if changes is None:
-        kinds = ", ".join(kind for kind in LoadKind if kind is not LoadKind.PROGRAM)
-        raise Refused(f"{word!r} is not understood; type a load {EXAMPLES}. Loads: {kinds}.")
+        raise Refused(f"{word!r} is not understood; type a load {EXAMPLES}. Loads: {_KINDS}.")
     return replace(plan, **changes)  # type: ignore[arg-type] # each value is of its field's type

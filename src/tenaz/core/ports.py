@@ -58,11 +58,26 @@ class Question:
     lines: tuple[str, ...] = ()
 
 
+@dataclass(frozen=True, slots=True)
+class HowLong:
+    """How long a load really ran, which only the technician knows; ``suggested_s`` is the best guess, and
+    ``may_be_none`` says whether it may have been no time at all.
+    """
+
+    prompt: str
+    suggested_s: float
+    may_be_none: bool = True
+
+
 class Technician(Protocol):
     """Who is asked. Raises Interrupted when asked to stop instead."""
 
     def ask(self, question: Question) -> Move | Outcome:
         """Block until answered with one of the choices."""
+        ...
+
+    def how_long(self, question: HowLong) -> float | None:
+        """Block until a time in seconds is given; None: what was answered before was a slip."""
         ...
 
 

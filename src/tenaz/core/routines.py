@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 from tenaz.core.errors import Refused
 from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
-from tenaz.core.parsing import parse_load
+from tenaz.core.parsing import USUAL_DURATION_S, parse_load
 
 MINUTE_S = 60.0
 
@@ -74,8 +74,9 @@ ROUTINES = {
 """What is tried in which order, and for how long, is ours; loads of one's own can be named instead."""
 
 
-def parse_routine(text: str, otherwise: LoadPlan) -> Routine:
-    """A routine by its name, or loads of one's own in turn, like ``march 10m; permute 5m``.
+def parse_routine(text: str, usual_s: float | None = USUAL_DURATION_S) -> Routine:
+    """A routine by its name, or loads of one's own in turn, like ``march 10m; permute 5m``; each is as long as usual
+    where it does not say how long.
 
     Raises:
         Refused: neither; names the routines, or the word that is not understood.
@@ -85,7 +86,7 @@ def parse_routine(text: str, otherwise: LoadPlan) -> Routine:
         return ROUTINES[wanted]
     if not wanted:
         raise Refused(f"name a routine ({', '.join(ROUTINES)}), or loads in turn, like: march 10m; permute 5m.")
-    plans = tuple(parse_load(part, otherwise) for part in text.split(";") if part.strip())
+    plans = tuple(parse_load(part, usual_s=usual_s) for part in text.split(";") if part.strip())
     if any(plan.duration_s is None and plan.laps is None for plan in plans[:-1]):
         raise Refused("a load that runs until it is stopped can only be the last of a routine; give the others a time.")
     return Routine("own", "loads of one's own", plans)

@@ -1,12 +1,16 @@
 """A trial that was never judged: what is known about its end, what to ask, and how the answer is recorded."""
 
+from tenaz.core.errors import Refused
 from tenaz.core.loading import show_duration
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Choice, Clock, Journal, Question, Step
+from tenaz.core.ports import Choice, Clock, HowLong, Journal, Question, Step
 from tenaz.core.rigs import BenchKind
 from tenaz.core.trials import Trial
 from tenaz.engine.runner import BY_TECHNICIAN
+
+NO_TIME = (Outcome.NO_BOOT, Outcome.LOST)
+"""Outcomes to which no time under load belongs, or none that anybody knows."""
 
 TAKE_UP = Move.ENTERED
 """The answer that means: go on with it where it stands."""
@@ -72,21 +76,31 @@ def asking(trial: Trial, boot_id: str) -> Question:
     return Question(trial.station, "What was seen?", tuple(choices), story(trial, boot_id))
 
 
-def explain(trial: Trial, outcome: Outcome, journal: Journal, clock: Clock) -> Trial:
-    """Record what the technician saw of an unfinished trial; its time is that of its last heartbeat."""
+def explain(trial: Trial, outcome: Outcome, journal: Journal, clock: Clock, elapsed_s: float | None = None) -> Trial:
+    """Record what the technician saw of an unfinished trial; without a time, that of its last heartbeat.
+
+    Raises:
+        Refused: held, without any time under load: that is nothing to have held.
+    """
+    ran_s = trial.elapsed_s if elapsed_s is None else elapsed_s
+    if outcome is Outcome.HELD and ran_s <= 0:
+        raise Refused(
+            f"Trial {trial.number} cannot have held: no time under load is known of it. Say how long it ran, or what "
+            f"else was seen."
+        )
     if trial.station is not Station.JUDGE:
         down = outcome.machine_went_down
         move = Move.MACHINE_WENT_DOWN if down else Move.STOP
         trial = journal.move(trial, Step(move, f"explained afterwards: {outcome}"), clock)
     failed = outcome.verdict is Verdict.FAIL
-    elapsed_s = 0.0 if outcome is Outcome.NO_BOOT else trial.elapsed_s
+    ran_s = 0.0 if outcome is Outcome.NO_BOOT else ran_s
     trial = journal.record(
         trial,
         outcome,
         BY_TECHNICIAN,
         clock,
-        elapsed_s,
-        elapsed_s if failed else None,
+        ran_s,
+        ran_s if failed else None,
         1 if outcome is Outcome.ERRED else 0,
         "explained afterwards",
     )
@@ -98,6 +112,13 @@ def explain(trial: Trial, outcome: Outcome, journal: Journal, clock: Clock) -> T
         clock,
     )
     return trial
+
+
+def asks_how_long(trial: Trial, outcome: Outcome) -> HowLong | None:
+    """The time of a load by hand is the technician's word, so a record made anew asks for it again."""
+    if trial.bench is not BenchKind.HAND or trial.station is not Station.JUDGE or outcome in NO_TIME:
+        return None
+    return HowLong(f"{outcome}: how long did {trial.plan.kind} run?", trial.elapsed_s, outcome is not Outcome.HELD)
 
 
 def restarted_with_sheet() -> Step:

@@ -11,7 +11,7 @@ from tenaz.core.climbs import ClimbPlan
 from tenaz.core.errors import Refused
 from tenaz.core.guard import Said
 from tenaz.core.loading import Covered, LoadKind, LoadPlan
-from tenaz.core.loop import Move, Station, after
+from tenaz.core.loop import REOPENED_AT, Move, Station, after
 from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Clock, Step
 from tenaz.core.rigs import BenchKind, Rig
@@ -149,15 +149,29 @@ class Store(UnderLoad, Sheets, KeptGoldens):
             return self._trial(connection, trial.id)
 
     def undo_record(self, trial: Trial, clock: Clock) -> Trial:
-        """Take back the record of a closed trial; the record stays in the book, marked undone, and so does its time."""
-        judged_again = after(trial.station, Move.REOPENED)
+        """Take back the record of a closed trial; the record stays in the book, marked undone, and so does its time.
+
+        A trial by hand that never came to its load goes back to the station at which that was said; every other one
+        waits at judge for another record.
+        """
         with self._writing() as connection:
+            left = Station(
+                connection.execute(
+                    select(t.moves.c.station)
+                    .where(t.moves.c.trial_id == trial.id, t.moves.c.station != Station.JUDGE.value)
+                    .where(t.moves.c.station != Station.CLOSED.value)
+                    .order_by(t.moves.c.id.desc())
+                    .limit(1)
+                ).scalar()
+                or Station.JUDGE
+            )
+            move = REOPENED_AT.get(left, Move.REOPENED) if trial.bench is BenchKind.HAND else Move.REOPENED
             connection.execute(
                 update(t.records)
                 .where(t.records.c.trial_id == trial.id, t.records.c.undone_utc.is_(None))
                 .values(undone_utc=clock.utc())
             )
-            self._move(connection, trial.id, trial.station, Step(Move.REOPENED), judged_again, clock)
+            self._move(connection, trial.id, trial.station, Step(move), after(trial.station, move), clock)
             return self._trial(connection, trial.id)
 
     def note(self, trial_id: int, text: str) -> None:

@@ -6,7 +6,8 @@ from contextlib import suppress
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob, NeedsReason
 from tenaz.core.loading import LoadKind, LoadPlan, Strains, show_duration
-from tenaz.core.parsing import parse_load
+from tenaz.core.parsing import parse_elapsed_s, parse_load
+from tenaz.core.ports import HowLong
 from tenaz.core.rigs import Rig
 from tenaz.core.routines import ROUTINES, parse_routine
 from tenaz.core.setpoints import Setpoint, Value
@@ -41,13 +42,24 @@ def load_prompt(plan: LoadPlan) -> Prompt:
     """The load of the next trials."""
     return Prompt(
         f"load, now {plan.show()}",
-        LOAD_HINT,
+        f"{LOAD_HINT}\nwhat is not said is as usual; begin with but to change the load as it is now, like: but 25%",
         "",
         lambda text: parse_load(text, plan),
     )
 
 
-def routine_prompt(otherwise: LoadPlan) -> Prompt:
+def how_long_prompt(question: HowLong) -> Prompt:
+    """How long a load by hand really ran."""
+    hint = "like: 45s, 30m, 8h · what the screen of the rig said counts, not when you came back"
+
+    def check(text: str) -> None:
+        if parse_elapsed_s(text) == 0 and not question.may_be_none:
+            raise Refused("nothing can have held for no time at all; type how long it ran, or leave with Escape.")
+
+    return Prompt(question.prompt, hint, show_duration(question.suggested_s), check)
+
+
+def routine_prompt() -> Prompt:
     """Which loads in turn."""
     lengths = [
         f"{one.name} ({show_duration(one.length_s)}): {one.about}"
@@ -58,7 +70,7 @@ def routine_prompt(otherwise: LoadPlan) -> Prompt:
         "loads in turn at the dialled values, until one does not hold",
         "\n".join([*lengths, "or your own, like: march 10m; permute 5m; transform L1-L3 10m"]),
         "sift",
-        lambda text: parse_routine(text, otherwise),
+        parse_routine,
     )
 
 

@@ -9,13 +9,14 @@ from tenaz.core.events import Asked, Happened, LoadProgressed, Mismatched, RunEn
 from tenaz.core.knobs import NeedsReason
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
-from tenaz.core.parsing import parse_load
-from tenaz.core.ports import Question
+from tenaz.core.parsing import parse_elapsed_s, parse_load
+from tenaz.core.ports import HowLong, Question
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.routines import parse_routine
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.steps import step_between
 from tenaz.core.trials import Trial
+from tenaz.engine.recovery import asks_how_long
 from tenaz.tui.bridge import Told
 from tenaz.tui.canvases import OF_A_TRIAL
 from tenaz.tui.desk import Brought, Order
@@ -23,6 +24,7 @@ from tenaz.tui.dialling import Dialling
 from tenaz.tui.exporting import Export, cells_export, climb_export, cycle_export, sheet_export
 from tenaz.tui.prompts import (
     filter_prompt,
+    how_long_prompt,
     load_prompt,
     new_rig_from,
     new_rig_prompt,
@@ -34,6 +36,7 @@ from tenaz.tui.screens.confirm import Confirm
 from tenaz.tui.screens.rig_form import RigForm
 from tenaz.tui.session_base import PACES
 from tenaz.tui.sheet_prompts import step_prompt
+from tenaz.workshop.relay import Reply
 
 if TYPE_CHECKING:
     from tenaz.workshop.load_pictures import KnownOfLoad
@@ -68,7 +71,10 @@ class Session(Dialling):
                 self._rail.show_trial(trial if trial.open else None)
                 came = trial.outcome or trial.station
                 self._app.title_terminal(f"Tenaz: {trial.rig}, trial {trial.number}: {came}")
-            case Asked(question=question):
+            case Asked(question=HowLong() as question):
+                self._ask_how_long(question, lambda answer: self._desk.order(lambda w: w.answer(answer)))
+                return
+            case Asked(question=(Question() | None) as question):
                 self._next.ask(_briefer(question))
                 if question is not None and question.station is Station.SET:
                     self._canvases.lend("sheet")
@@ -96,10 +102,25 @@ class Session(Dialling):
             self._desk.order(lambda workshop: workshop.answer(answer))
         elif unfinished is not None:
             self._next.ask(None)
-            if isinstance(answer, Outcome):
-                self._order(lambda workshop: workshop.explain(unfinished, answer) and None)
-            else:
+            if not isinstance(answer, Outcome):
                 self._start(lambda workshop: workshop.take_up(unfinished))
+            elif (question := asks_how_long(unfinished, answer)) is not None:
+                self._ask_how_long(question, lambda ran_s: self._explain(unfinished, answer, ran_s))
+            else:
+                self._explain(unfinished, answer, None)
+
+    def _ask_how_long(self, question: HowLong, take: Callable[[float | Reply], None]) -> None:
+        """Ask for a time; leaving the prompt takes the answer before it back."""
+        self._app.push_screen(
+            how_long_prompt(question),
+            lambda text: take(Reply.A_SLIP if text is None else parse_elapsed_s(text)),
+        )
+
+    def _explain(self, trial: Trial, outcome: Outcome, ran_s: float | Reply | None) -> None:
+        if isinstance(ran_s, Reply):
+            self._desk.look()
+            return
+        self._order(lambda workshop: workshop.explain(trial, outcome, ran_s) and None)
 
     # -- the loop ----------------------------------------
 
@@ -111,15 +132,15 @@ class Session(Dialling):
 
     def routine(self) -> None:
         """Loads in turn at the dialled values, until one does not hold."""
-        setpoint, otherwise = self._dial.setpoint, self._plan
+        setpoint = self._dial.setpoint
 
         def take(text: str | None) -> None:
             if text is not None:
-                plans = parse_routine(text, otherwise).plans
+                plans = parse_routine(text).plans
                 self._with_reason(lambda reason: self._start(lambda w: w.start_routine(setpoint, plans, reason)))
 
         if self._may_start():
-            self._app.push_screen(routine_prompt(otherwise), take)
+            self._app.push_screen(routine_prompt(), take)
 
     def climb(self) -> None:
         """Begin a climb along the knob in hand, or go on with the one begun."""

@@ -9,6 +9,7 @@ from tenaz.charts.track import tracks_of
 from tenaz.charts.tracks_cells import draw_tracks
 from tenaz.core.evidence import evidence_at
 from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.parsing import USUAL_DURATION_S
 from tenaz.core.rigs import BenchKind
 from tenaz.core.setpoints import Setpoint
 from tenaz.tui.canvases import CLOCK_KNOBS, OF_A_TRIAL, Canvases, clocks_line
@@ -32,6 +33,9 @@ PACES: tuple[tuple[float | None, str], ...] = (
     (None, "in a moment"),
 )
 
+USUAL_LOAD = LoadPlan(LoadKind.MARCH, duration_s=USUAL_DURATION_S)
+"""On a rig or bench on which none was chosen yet."""
+
 LOOK_EVERY_S = 2.0
 """Who may only read sees what the other writes, this often."""
 
@@ -45,7 +49,7 @@ class SessionBase:
         self._view = view
         self._dial = Dial(view.rig, view.in_force, view.in_force)
         self._cursor: int | None = None
-        self._plan = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
+        self._plan = USUAL_LOAD
         self._pace = 0
         self._carried_from: Setpoint | None = None
         self._canvases = Canvases(view.rig)
@@ -62,7 +66,7 @@ class SessionBase:
         before, self._view = self._view, view
         if before.rig.name != view.rig.name or before.bench is not view.bench:
             self._dial = Dial(view.rig, view.in_force, view.in_force)
-            self._cursor = None
+            self._cursor, self._plan = None, USUAL_LOAD
             self._canvases = Canvases(view.rig, self._canvases.name)
             self._rail.show_rig(view.rig.name, view.bench)
         else:

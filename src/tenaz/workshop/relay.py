@@ -3,12 +3,23 @@
 import queue
 import threading
 from contextlib import suppress
+from enum import Enum
 
 from tenaz.core.errors import Interrupted
 from tenaz.core.events import Asked
 from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import Publish, Question
+from tenaz.core.ports import HowLong, Publish, Question
+
+
+class Reply(Enum):
+    """What is no answer to the question."""
+
+    STOP = "stop"
+    A_SLIP = "a slip"
+
+
+Answer = Move | Outcome | float | Reply
 
 
 class Relay:
@@ -16,11 +27,23 @@ class Relay:
 
     def __init__(self, publish: Publish) -> None:
         self._publish = publish
-        self._answers: queue.Queue[Move | Outcome | None] = queue.Queue()
+        self._answers: queue.Queue[Answer] = queue.Queue()
         self._stopped = threading.Event()
 
     def ask(self, question: Question) -> Move | Outcome:
         """Publish the question and wait; Interrupted when stopped instead."""
+        while not isinstance(answer := self._wait_for(question), Move | Outcome):
+            pass
+        return answer
+
+    def how_long(self, question: HowLong) -> float | None:
+        """Publish the question and wait; None when the answer before was a slip."""
+        while not isinstance(answer := self._wait_for(question), float):
+            if answer is Reply.A_SLIP:
+                return None
+        return answer
+
+    def _wait_for(self, question: Question | HowLong) -> Answer:
         if self._stopped.is_set():
             raise Interrupted("stopped by hand")
         with suppress(queue.Empty):
@@ -29,15 +52,15 @@ class Relay:
         self._publish(Asked(question))
         answer = self._answers.get()
         self._publish(Asked(None))
-        if answer is None:
+        if answer is Reply.STOP:
             raise Interrupted("stopped by hand")
         return answer
 
-    def answer(self, answer: Move | Outcome) -> None:
+    def answer(self, answer: Answer) -> None:
         """Give the answer."""
         self._answers.put(answer)
 
     def stop(self) -> None:
         """Take the question back, and refuse all further ones."""
         self._stopped.set()
-        self._answers.put(None)
+        self._answers.put(Reply.STOP)

@@ -18,7 +18,7 @@ from tenaz.core.errors import Refused, TenazError
 from tenaz.core.events import Logged, RunEnded, TrialMoved
 from tenaz.core.in_force import counting_on, setpoint_in_force
 from tenaz.core.loading import LoadPlan
-from tenaz.core.loop import Move, Station
+from tenaz.core.loop import Station
 from tenaz.core.notes import ValueNote
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import Bench, Publish, Question
@@ -37,7 +37,7 @@ from tenaz.workshop.load_pictures import KnownOfLoad, kept_load
 from tenaz.workshop.log import shown_log
 from tenaz.workshop.new_rigs import this_machine
 from tenaz.workshop.pictures import picture_of_climb
-from tenaz.workshop.relay import Relay
+from tenaz.workshop.relay import Answer, Relay
 from tenaz.workshop.snapshot import keep_snapshot
 from tenaz.workshop.view import View
 
@@ -298,7 +298,7 @@ class Workshop:
         climbing = ClimbRunner(self.rig, plan, run.runner, self.store, self._clock, self._publish)
         self._go(run, climbing.step if one_step else climbing.run)
 
-    def answer(self, answer: Move | Outcome) -> None:
+    def answer(self, answer: Answer) -> None:
         """Answer the question that the run has asked."""
         if self._run is not None:
             self._run.relay.answer(answer)
@@ -315,9 +315,13 @@ class Workshop:
         if run is not None and run.thread is not None:
             run.thread.join(timeout_s)
 
-    def explain(self, trial: Trial, outcome: Outcome) -> Trial:
-        """Record what was seen of a trial that nothing runs."""
-        explained = recovery.explain(trial, outcome, self.store, self._clock)
+    def explain(self, trial: Trial, outcome: Outcome, elapsed_s: float | None = None) -> Trial:
+        """Record what was seen of a trial that nothing runs; without a time, its last heartbeat's.
+
+        Raises:
+            Refused: held, without any time under load.
+        """
+        explained = recovery.explain(trial, outcome, self.store, self._clock, elapsed_s)
         keep_snapshot(self.store, self.rig, explained, self._clock)
         self._publish(TrialMoved(explained))
         return explained

@@ -11,7 +11,7 @@ from tenaz.core.events import LoadProgressed, Logged
 from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, Mismatch
 from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import Publish, Question
+from tenaz.core.ports import HowLong, Publish, Question
 from tenaz.core.rigs import BenchKind
 from tenaz.core.telemetry import Sample, Sensor
 from tenaz.engine.clock import RealClock
@@ -28,6 +28,10 @@ class _AsItIs:
     def ask(self, question: Question) -> Move | Outcome:
         """Agree: the first choice of every question is that all is as asked."""
         return question.choices[0].answer
+
+    def how_long(self, question: HowLong) -> float | None:
+        """This machine's loads keep their own time."""
+        return question.suggested_s
 
 
 class _Telling:

@@ -38,13 +38,31 @@ def test_a_climb_a_list_and_a_chart(book: Path, tmp_path: Path) -> None:
     assert out.stat().st_size > 10_000
 
 
-@pytest.mark.parametrize("load", [("march", "--share", SHARE), ("transform", "--level", "l1")])
+@pytest.mark.parametrize("load", [("march", "--size", "64MiB"), ("transform", "--level", "l1")])
 def test_a_load_that_holds_ends_with_0_and_is_in_the_book(book: Path, load: tuple[str, ...]) -> None:
     ran = tenaz(book, "load", *load, "--for", "1s")
     assert ran.exit_code == 0, ran.output
     assert "held after 1s" in ran.stdout
     (trial,) = json.loads(tenaz(book, "book", "--json").stdout)
     assert (trial["rig"], trial["bench"], trial["outcome"]) == ("this machine", "here", "held")
+
+
+def test_a_load_shorter_than_a_lap_says_so_and_does_not_end_with_0(book: Path) -> None:
+    ran = tenaz(book, "load", "march", "--size", "1GiB", "--for", "0.5s")
+    assert (ran.exit_code, "not once through: it has shown only the" in ran.stdout) == (3, True)
+
+
+def test_what_a_sheet_cannot_keep_is_told_loudly_and_ends_with_1(tmp_path: Path, book: Path) -> None:
+    sheet, out = tmp_path / "tight.toml", tmp_path / "out.txt"
+    sheet.write_text(
+        'format = "tenaz.setpoint/1"\nmemory = "DDR5"\n[values]\ndata_rate_mts = 4800\nt_cl_nck = 60\nt_cwl_nck = 58\n'
+    )
+    told = tenaz(book, "sheet", str(sheet), "--to-rate", "8000")
+    assert told.exit_code == 1
+    assert "✗ tCL: the grid ends at 84 (21.00 ns), 100 (25.00 ns) asked" in told.stderr
+    assert "too tight: the grid ends at 84" in told.stdout
+    assert tenaz(book, "sheet", str(sheet), "--to-rate", "8000", "--save", str(out)).exit_code == 1
+    assert "too tight: the grid ends at 84" in out.read_text()
 
 
 def test_a_load_that_errs_ends_with_1_and_names_the_address(book: Path) -> None:

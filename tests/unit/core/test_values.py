@@ -100,7 +100,9 @@ def test_evidence_adds_up_by_kind_and_says_what_is_owed() -> None:
     assert march.hazard_bound_per_h() == pytest.approx(2.9957 / 2, rel=1e-4)
     failed = evidence_at(RIG.stock.replacing("data_rate_mts", 5000), trials, GUARANTEED)
     assert failed.failed == 1
-    assert failed.kinds[0].hazard_bound_per_h() == pytest.approx(4.74386, rel=1e-4), "χ²(.95; 4)/2 in the hour until it froze"
+    assert failed.kinds[0].hazard_bound_per_h() == pytest.approx(4.74386, rel=1e-4), (
+        "χ²(.95; 4)/2 in the hour until it froze"
+    )
 
 
 @pytest.mark.parametrize(
@@ -164,7 +166,7 @@ def test_no_shares(text: str) -> None:
 def test_a_load_in_one_line() -> None:
     plan = parse_load("transform 10m L3 go on", HOUR)
     assert plan == LoadPlan(LoadKind.TRANSFORM, 600, level=CacheLevel.L3, stop_at_first_error=False)
-    assert parse_load("2 laps 25%", HOUR) == LoadPlan(LoadKind.MARCH, None, 2, 0.25)
+    assert parse_load("but 2 laps 25%", HOUR) == LoadPlan(LoadKind.MARCH, None, 2, 0.25)
     assert parse_load("march until stopped", HOUR).duration_s is None
     assert parse_load("", HOUR) == HOUR
     crew = parse_load("march 1 lap 2 workers", HOUR)
@@ -182,7 +184,13 @@ def test_a_load_in_one_line() -> None:
     assert walk.show() == "transform for 1h, in L1 to memory beside checker, 25% of memory, 1 worker"
     assert parse_load("retain wait 10m", HOUR).show() == "retain for 1h, 50% of memory, waiting 10m"
     assert parse_load("pulse 50 Hz", HOUR).pulse_hz == 50
+    for anew in ("march 1h", "march 1h beside copy 5m"):
+        assert replace(parse_load(anew, own), beside=()) == HOUR, "a load said anew begins from what is usual"
+    assert parse_load("but 5m", own) == replace(own, duration_s=300)
+    assert parse_load("but 5m", walk).beside == walk.beside
     for wrong, word in (
+        ("25%", "names no load.*but 25%"),
+        ("march 10m; permute 5m", "a routine. In the workbench T"),
         ("quick 10m", "'quick'"),
         ("march 0 laps", "0 laps"),
         ("march 0%", "0%"),
@@ -195,13 +203,13 @@ def test_a_load_in_one_line() -> None:
 
 def test_a_routine_by_name_or_of_ones_own() -> None:
     for name, routine in ROUTINES.items():
-        assert parse_routine(name.upper(), HOUR) is routine
+        assert parse_routine(name.upper()) is routine
         assert routine.length_s is not None
         assert all(
             parse_load(plan.show().split(",")[0].replace(" for ", " "), HOUR).kind is plan.kind
             for plan in routine.plans
         )
-    own = parse_routine("march 10m; permute 5m; digest until stopped", HOUR)
+    own = parse_routine("march 10m; permute 5m; digest until stopped")
     assert [(plan.kind, plan.duration_s) for plan in own.plans] == [
         (LoadKind.MARCH, 600), (LoadKind.PERMUTE, 300), (LoadKind.DIGEST, None)
     ]  # fmt: skip
@@ -211,7 +219,7 @@ def test_a_routine_by_name_or_of_ones_own() -> None:
         ("soke", "'soke'"),
     ):
         with pytest.raises(Refused, match=told):
-            parse_routine(wrong, HOUR)
+            parse_routine(wrong)
 
 
 def test_times_are_shown_short() -> None:

@@ -17,6 +17,7 @@ from tenaz.core.guard import Alarm
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
+from tenaz.core.ports import HowLong
 from tenaz.core.rigs import BenchKind
 from tenaz.core.telemetry import SensorKind
 from tenaz.demo.ridge import ridge
@@ -40,7 +41,9 @@ def answering(workshop: Workshop, *answers: Move | Outcome) -> list[RunEnded]:
     left, ended = list(answers), []
 
     def hear(event: object) -> None:
-        if isinstance(event, Asked) and event.question is not None:
+        if isinstance(event, Asked) and isinstance(event.question, HowLong):
+            workshop.answer(event.question.suggested_s)
+        elif isinstance(event, Asked) and event.question is not None:
             workshop.answer(left.pop(0))
         elif isinstance(event, RunEnded):
             ended.append(event)
