@@ -9,7 +9,7 @@ from tenaz.core.edge import EdgeEstimate
 from tenaz.core.knobs import Harder, Knob
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.outcomes import Outcome
-from tenaz.core.setpoints import Auto, Value
+from tenaz.core.setpoints import Auto, Setpoint, Value
 from tenaz.core.trials import Trial
 
 
@@ -56,6 +56,8 @@ class ClimbPicture:
     advice: Advice | None
     load: str
     kind: LoadKind | None = None
+    base: Setpoint | None = None
+    """What all other knobs stood at."""
     strands: tuple[Strand, ...] = ()
     """Of the other loads; bracket and edge of the picture are those of its ``kind``."""
 
@@ -131,6 +133,7 @@ def climb_picture(
     load: str,
     kind: LoadKind | None = None,
     strands: Sequence[Strand] = (),
+    base: Setpoint | None = None,
 ) -> ClimbPicture:
     """Build the picture from a climb's trials, oldest first; those with the knob on auto are not on it.
 
@@ -175,5 +178,6 @@ def climb_picture(
         advice=standing if isinstance(standing, Advice) else None,
         load=load,
         kind=kind,
+        base=base,
         strands=tuple(strands),
     )

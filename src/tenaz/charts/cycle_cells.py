@@ -21,7 +21,7 @@ def draw_cycle(picture: CyclePicture | None, width: int, height: int, clocks_lin
     """Draw it; ``clocks_line`` says how the clock tree stands at this rate."""
     cells = Cells(width, height)
     if picture is None:
-        cells.put(0, 0, "The data rate is on auto: type one, and the cycle has a length.", Role.UNKNOWN)
+        cells.put(0, 0, "The data rate is not known, or on auto: type one, and the cycle has a length.", Role.UNKNOWN)
         return cells
     scale = _Scale(picture.length_ns, max(1, width - LABEL - 1))
     compact = height < FULL_ROWS

@@ -23,5 +23,5 @@ def setpoint_in_force(trials: Sequence[Trial], stock: Setpoint) -> Setpoint:
         if trial.outcome is Outcome.NO_BOOT:
             return stock
         if trial.entered and trial.station is not Station.SET:
-            return trial.setpoint
+            return trial.setpoint.knowing(stock)
     return stock

@@ -6,7 +6,7 @@ from enum import StrEnum
 
 from tenaz.core.errors import Refused
 from tenaz.core.grid import Grid
-from tenaz.core.setpoints import AUTO, Auto, Value
+from tenaz.core.setpoints import AUTO, UNKNOWN, Auto, Value
 
 __all__ = ["Grid", "Harder", "Knob"]
 
@@ -108,6 +108,8 @@ class Knob:
         Raises:
             AboveCeiling, OffGrid, NeedsReason: each naming the knob, the value and what would be accepted.
         """
+        if value is UNKNOWN:
+            return
         if isinstance(value, Auto):
             if not self.may_be_auto:
                 raise OffGrid(f"{self.label} cannot be left to the firmware; give a number: {self.grid.show()}.")

@@ -1,6 +1,6 @@
 """A rig: the machine being tuned, its knobs, its stock setpoint, and what it is for."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from enum import StrEnum
 
@@ -89,6 +89,15 @@ class Rig:
             return Family(self.memory)
         rate = next((knob for knob in self.knobs if knob.name == "data_rate_mts"), None)
         return Family.DDR4 if rate is not None and rate.grid.first < 4000 else Family.DDR5
+
+    def knowing(self, name: str, value: int) -> "Rig":
+        """The rig with a value of its stock that was not known.
+
+        Raises:
+            Refused: a value that cannot be.
+        """
+        self.knob(name).check(value, reason="as it came")
+        return replace(self, stock=self.stock.replacing(name, value))
 
     def knob(self, name: str) -> Knob:
         """Find a knob by its name or by its label.

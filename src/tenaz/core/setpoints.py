@@ -9,12 +9,15 @@ from tenaz.core.errors import Refused
 
 
 class Auto(StrEnum):
-    """Left to the firmware: a value of its own, and no number."""
+    """What is no number: left to the firmware, or not known."""
 
     AUTO = "auto"
+    UNKNOWN = "unknown"
 
 
 AUTO: Final = Auto.AUTO
+UNKNOWN: Final = Auto.UNKNOWN
+"""Nobody could read it and nobody has said it: it is as the machine has it, whatever that is."""
 Value = int | Auto
 """What a knob can stand at: a whole number in its unit, or automatic."""
 
@@ -32,7 +35,7 @@ class Change:
 class Setpoint(Mapping[str, Value]):
     """Values by knob name, each in its knob's unit. What is not named is automatic.
 
-    Equal when the values are equal; a value that is automatic and one that is not named are the same.
+    Equal when the numbers are equal: what is automatic, not known or not named is all the same there.
     """
 
     items_by_name: tuple[tuple[str, Value], ...]
@@ -64,9 +67,11 @@ class Setpoint(Mapping[str, Value]):
         """A value that must be a number.
 
         Raises:
-            Refused: it is automatic.
+            Refused: it is automatic, or not known.
         """
         value = self[name]
+        if value is UNKNOWN:
+            raise Refused(f"{name} is not known: look it up in the firmware and type it first.")
         if isinstance(value, Auto):
             raise Refused(f"{name} is on auto; give it a number first.")
         return value
@@ -74,6 +79,15 @@ class Setpoint(Mapping[str, Value]):
     def numbers(self) -> dict[str, int]:
         """The values that are numbers, in the sheet's order."""
         return {key: value for key, value in self.items_by_name if not isinstance(value, Auto)}
+
+    def unknown(self) -> tuple[str, ...]:
+        """Names of what nobody knows."""
+        return tuple(key for key, value in self.items_by_name if value is UNKNOWN)
+
+    def knowing(self, other: "Setpoint") -> "Setpoint":
+        """The same setpoint, with what it does not know as the other has it."""
+        known = {name: other[name] for name in self.unknown() if other[name] is not AUTO}
+        return Setpoint(tuple((key, known.get(key, value)) for key, value in self.items_by_name)) if known else self
 
     def replacing(self, name: str, value: Value) -> "Setpoint":
         """The same setpoint with one knob moved."""

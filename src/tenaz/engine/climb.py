@@ -9,7 +9,7 @@ from tenaz.core.knobs import Harder, Knob
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import Clock, Journal, Publish
 from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import AUTO
+from tenaz.core.setpoints import AUTO, UNKNOWN
 from tenaz.core.trials import Trial
 from tenaz.engine.runner import TrialRunner
 from tenaz.search.positions import position
@@ -29,6 +29,11 @@ def check_climb(rig: Rig, plan: ClimbPlan) -> None:
     knob = rig.knob(plan.knob)
     rig.check(plan.base, plan.reason)
     limit = climb_limit(knob, plan.reason)
+    if plan.base[knob.name] is UNKNOWN:
+        raise Refused(
+            f"{knob.label} is not known on {rig.name}: look up in the firmware what it stands at, and type it "
+            f"(in the workbench with v, on the command line with --from)."
+        )
     if plan.base[knob.name] is AUTO:
         raise Refused(f"{knob.label} is on auto: dial the number that the climb starts from.")
     start = plan.base.number(knob.name)

@@ -8,7 +8,7 @@ from pydantic import TypeAdapter
 
 from tenaz.core.loading import LaneProgress, LoadPlan
 from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import AUTO, Setpoint
+from tenaz.core.setpoints import Auto, Setpoint, Value
 
 _rig = TypeAdapter(Rig)
 _plan = TypeAdapter(LoadPlan)
@@ -52,7 +52,12 @@ def setpoint_to_json(setpoint: Setpoint) -> Any:
 
 def setpoint_from_json(data: Any) -> Setpoint:
     """The opposite of :func:`setpoint_to_json`."""
-    return Setpoint(tuple((name, AUTO if value == AUTO else value) for name, value in data))
+    return Setpoint(tuple((name, value_from_json(value)) for name, value in data))
+
+
+def value_from_json(value: Any) -> Value:
+    """A knob's value: a number, or what is none."""
+    return Auto(value) if isinstance(value, str) else value
 
 
 def as_utc(instant: datetime) -> datetime:

@@ -8,10 +8,10 @@ from sqlalchemy import Connection, delete, insert, select, update
 from tenaz.core.errors import Refused
 from tenaz.core.notes import NoteKind, ValueNote
 from tenaz.core.ports import Clock
-from tenaz.core.setpoints import AUTO, Setpoint
+from tenaz.core.setpoints import Setpoint
 from tenaz.journal import tables as t
 from tenaz.journal.base import BookBase
-from tenaz.journal.codec import as_utc, setpoint_from_json, setpoint_to_json
+from tenaz.journal.codec import as_utc, setpoint_from_json, setpoint_to_json, value_from_json
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +107,7 @@ class Sheets(BookBase):
             return tuple(
                 ValueNote(
                     row["knob"],
-                    AUTO if row["value"] == AUTO else row["value"],
+                    value_from_json(row["value"]),
                     NoteKind(row["kind"]),
                     row["text"],
                     row["settled"],

@@ -76,6 +76,7 @@ COMMANDS = (
     Command("restore", "R", "R", "", "dial a saved setpoint, or one from a file", When.ALWAYS, "sheet", False),
     Command("climb", "c", "c", "climb", "begin a climb along the selected knob, or go on with the one begun"),
     Command("trial", "t", "t", "trial", "start one trial at the dialled values"),
+    Command("follow", "enter", "⏎", "", "do what the line next says", footer=False),
     Command(
         "routine",
         "T",

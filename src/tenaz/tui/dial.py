@@ -77,6 +77,11 @@ class Dial:
         """Dial a value."""
         self.setpoint = self.setpoint.replacing(self.knob.name, value)
 
+    def know(self, name: str, value: int) -> None:
+        """A value of the rig that was not known is known now; nothing is moved by that."""
+        self.rig = self.rig.knowing(name, value)
+        self.setpoint, self.in_force = self.setpoint.knowing(self.rig.stock), self.in_force.knowing(self.rig.stock)
+
     def follow(self, in_force: Setpoint) -> None:
         """Other values are in force now: whoever has dialled nothing sees those, what was dialled stays."""
         if self.setpoint == self.in_force:

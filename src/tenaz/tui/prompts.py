@@ -10,7 +10,7 @@ from tenaz.core.parsing import parse_elapsed_s, parse_load
 from tenaz.core.ports import HowLong
 from tenaz.core.rigs import Rig
 from tenaz.core.routines import ROUTINES, parse_routine
-from tenaz.core.setpoints import Setpoint, Value
+from tenaz.core.setpoints import UNKNOWN, Setpoint, Value
 from tenaz.core.trials import Trial
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.workshop.rig_form import blank_rig
@@ -45,6 +45,32 @@ def load_prompt(plan: LoadPlan) -> Prompt:
         f"{LOAD_HINT}\nwhat is not said is as usual; begin with but to change the load as it is now, like: but 25%",
         "",
         lambda text: parse_load(text, plan),
+    )
+
+
+def typed_or_unknown(knob: Knob, text: str) -> int | None:
+    """A value that was typed; None where it is not known to the technician either.
+
+    Raises:
+        Refused: neither a value of the knob nor ``unknown``.
+    """
+    if text.strip().lower() in ("", UNKNOWN):
+        return None
+    value = knob.parse(text)
+    if not isinstance(value, int):
+        raise Refused(f"type the number that stands there now, or {UNKNOWN}.")
+    knob.check(value, reason="as it came")
+    return value
+
+
+def unknown_prompt(knob: Knob) -> Prompt:
+    """What a value stands at that nothing here can read."""
+    return Prompt(
+        f"{knob.label}: nothing here can read it. What does it stand at now?",
+        f"as the firmware's setup shows it, in {knob.unit}; it goes into the book as the rig's stock. Left empty, it "
+        f"stays unknown",
+        "",
+        lambda text: typed_or_unknown(knob, text),
     )
 
 

@@ -1,12 +1,13 @@
 """Working on a view: what is dialled, what is pointed at, and the orders that follow from keys."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from tenaz.core.errors import Refused
 from tenaz.core.events import Asked, Happened, LoadProgressed, Mismatched, RunEnded, Sampled, TrialMoved
 from tenaz.core.knobs import NeedsReason
+from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_elapsed_s, parse_load
@@ -31,11 +32,14 @@ from tenaz.tui.prompts import (
     note_prompt,
     reason_prompt,
     routine_prompt,
+    typed_or_unknown,
+    unknown_prompt,
 )
 from tenaz.tui.screens.confirm import Confirm
 from tenaz.tui.screens.rig_form import RigForm
 from tenaz.tui.session_base import PACES
 from tenaz.tui.sheet_prompts import step_prompt
+from tenaz.tui.suggestions import Follow
 from tenaz.workshop.relay import Reply
 
 if TYPE_CHECKING:
@@ -126,18 +130,62 @@ class Session(Dialling):
 
     def trial(self) -> None:
         """Start one trial at the dialled values; above an advised ceiling a reason is asked for."""
-        plan, setpoint = self._plan, self._dial.setpoint
-        if self._may_start():
+        plan = self._plan
+
+        def go() -> None:
+            setpoint = self._dial.setpoint
             self._with_reason(lambda reason: self._start(lambda w: w.start_trial(setpoint, plan, reason)))
+
+        if self._may_start():
+            self._known_first(go)
+
+    def follow(self) -> None:
+        """Do what the line next says."""
+        suggestion = self._suggestion
+        match suggestion.follow:
+            case Follow.TRIAL:
+                self.trial()
+            case Follow.CLIMB:
+                self.climb()
+            case Follow.STAND if suggestion.stand is not None and self._may_start():
+                self._dial.setpoint, plans = suggestion.stand, suggestion.owed
+                self._known_first(lambda: self._run_routine(plans))
+            case Follow.NOTHING if self._may_start():
+                self._next.complain("There is nothing for Enter to do: choose a key below, or ? for all of them.")
+
+    def _run_routine(self, plans: Sequence[LoadPlan]) -> None:
+        setpoint = self._dial.setpoint
+        self._with_reason(lambda reason: self._start(lambda w: w.start_routine(setpoint, plans, reason)))
+
+    def _known_first(self, go: Callable[[], None]) -> None:
+        """Go on once everything that a trial's record must say is known: what nobody could read is asked for, once."""
+        unknown = [name for name in self._dial.setpoint.unknown() if name not in self._left_unknown]
+        if not unknown:
+            go()
+            return
+        knob = self._dial.rig.knob(unknown[0])
+
+        def take(text: str | None) -> None:
+            if text is None:
+                return
+            value = typed_or_unknown(knob, text)
+            if value is None:
+                self._left_unknown.add(knob.name)
+            else:
+                self._dial.know(knob.name, value)
+                self._view = replace(self._view, rig=self._dial.rig, in_force=self._dial.in_force)
+                self._order(lambda workshop: workshop.know(knob.name, value))
+            self._known_first(go)
+
+        self._app.push_screen(unknown_prompt(knob), take)
 
     def routine(self) -> None:
         """Loads in turn at the dialled values, until one does not hold."""
-        setpoint = self._dial.setpoint
 
         def take(text: str | None) -> None:
             if text is not None:
                 plans = parse_routine(text).plans
-                self._with_reason(lambda reason: self._start(lambda w: w.start_routine(setpoint, plans, reason)))
+                self._known_first(lambda: self._run_routine(plans))
 
         if self._may_start():
             self._app.push_screen(routine_prompt(), take)
@@ -151,10 +199,15 @@ class Session(Dialling):
         if going is not None:
             self._start(lambda workshop: workshop.start_climb(going, one_step))
             return
-        knob, base = self._dial.knob.name, self._dial.setpoint
-        self._with_reason(
-            lambda reason: self._start(lambda w: w.start_climb(w.plan_climb(knob, base, plan, reason), one_step))
-        )
+        knob = self._dial.knob.name
+
+        def begin() -> None:
+            base = self._dial.setpoint
+            self._with_reason(
+                lambda reason: self._start(lambda w: w.start_climb(w.plan_climb(knob, base, plan, reason), one_step))
+            )
+
+        self._known_first(begin)
 
     def abandon(self) -> None:
         """End the climb under way where it stands."""
@@ -285,7 +338,7 @@ class Session(Dialling):
         if name == "cycle":
             cycle = self._canvases.cycle(view, dial)
             if cycle is None:
-                self._next.complain("The data rate is on auto: there is no cycle to export.")
+                self._next.complain("The data rate is not known, or on auto: there is no cycle to export.")
             return cycle_export(cycle, view.rig.name) if cycle else None
         if name == "sheet":
             return sheet_export(view, dial.setpoint, dial.out_of_reach)

@@ -15,7 +15,7 @@ from tenaz.core.setpoints import Setpoint
 from tenaz.tui.canvases import CLOCK_KNOBS, OF_A_TRIAL, Canvases, clocks_line
 from tenaz.tui.desk import Desk, Order
 from tenaz.tui.dial import Dial
-from tenaz.tui.suggestions import next_step
+from tenaz.tui.suggestions import Suggestion, next_step
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
 from tenaz.tui.widgets.rail import Rail
@@ -55,6 +55,9 @@ class SessionBase:
         self._canvases = Canvases(view.rig)
         self._filter = ""
         self.busy = False
+        self._suggestion = Suggestion("", "")
+        self._left_unknown: set[str] = set()
+        """Values that the technician does not know either; asked for once."""
         self._rail, self._next = app.query_one(Rail), app.query_one(NextStep)
         self._rail.show_rig(view.rig.name, view.bench)
         self.view_again(view)
@@ -121,7 +124,8 @@ class SessionBase:
         self._sheet("evidence").show(lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height))
         log = tuple(line for line in view.log if self._filter.lower() in " ".join(line).lower())
         self._sheet("log").show(lambda width, height: draw_log(log, width, height))
-        self._next.suggest(*next_step(view, dialled, knob, self.busy))
+        self._suggestion = next_step(view, dialled, knob, self.busy)
+        self._next.suggest(self._suggestion.headline, self._suggestion.reason)
         pace = f" · pace: {PACES[self._pace][1]}" if view.bench is BenchKind.SIM else ""
         self._rail.show_idle("READ-ONLY" if view.read_only else f"next load: {self._plan.show()}{pace}")
         self._app.query_one(KeyBar).show_state(self.busy)

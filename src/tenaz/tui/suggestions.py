@@ -1,35 +1,60 @@
-"""What to do next, and why: always a suggestion, never a command."""
+"""What to do next, and why: always a suggestion, never a command. Enter follows it."""
 
+from dataclasses import dataclass
+from enum import Enum
 from typing import TYPE_CHECKING
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.climbs import Advice, Proposal
+from tenaz.core.evidence import Evidence, evidence_at
 from tenaz.core.knobs import Knob, show_steps
+from tenaz.core.loading import LoadPlan, show_duration
 from tenaz.core.setpoints import Setpoint
 
 if TYPE_CHECKING:
     from tenaz.workshop.view import View
 
-Suggestion = tuple[str, str]
-"""The step with its key, and the reason."""
+MOST_NAMED = 3
+"""Values that advice was found under and that have moved since; more are counted only."""
+
+
+class Follow(Enum):
+    """What Enter does."""
+
+    NOTHING = "nothing"
+    TRIAL = "trial"
+    CLIMB = "climb"
+    STAND = "stand"
+
+
+@dataclass(frozen=True, slots=True)
+class Suggestion:
+    """The step and the reason; to ``stand`` somewhere and run what is ``owed`` there, where that is the step."""
+
+    headline: str
+    reason: str
+    follow: Follow = Follow.NOTHING
+    stand: Setpoint | None = None
+    owed: tuple[LoadPlan, ...] = ()
 
 
 def next_step(view: "View", dialled: Setpoint, knob: Knob, busy: bool) -> Suggestion:
     """The next step for what is shown."""
     if view.read_only:
-        return "look only", view.read_only
+        return Suggestion("look only", view.read_only)
     if busy:
-        return "let it run", "s stops it; it is then recorded as stopped by hand"
+        return Suggestion("let it run", "s stops it; it is then recorded as stopped by hand")
     changes = len(dialled.changes_from(view.in_force))
     if changes:
-        return "t   try the dialled values", f"{changes} value{'s' if changes != 1 else ''} changed on the sheet"
+        words = f"{changes} value{'s' if changes != 1 else ''} changed on the sheet"
+        return Suggestion("t   try the dialled values", words, Follow.TRIAL)
     if view.climb is not None and view.standing is not None:
         climbing = view.rig.knob(view.climb.knob)
-        return _on_climb(climbing, view.standing), view.standing.reason
+        return Suggestion(_on_climb(climbing, view.standing), view.standing.reason, Follow.CLIMB)
     picture = view.pictures.get(knob.name)
     if picture is not None and picture.advice is not None:
-        return _after_climb(picture, picture.advice)
-    return "c   climb along the selected knob", "or dial with ← → and try with t"
+        return _after_climb(view, picture, picture.advice)
+    return Suggestion("c   climb along the selected knob", "or dial with ← → and try with t", Follow.CLIMB)
 
 
 def _on_climb(knob: Knob, standing: Proposal | Advice) -> str:
@@ -38,13 +63,63 @@ def _on_climb(knob: Knob, standing: Proposal | Advice) -> str:
     return f"c   close the climb of {knob.label}"
 
 
-def _after_climb(picture: ClimbPicture, advice: Advice) -> Suggestion:
-    """Where to stand after a climb: the guard band's distance below the failure."""
-    knob, failed = picture.knob, picture.bracket.failed
+def _after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggestion:
+    """Where to stand after a climb: the guard band's distance below the failure, but never easier than stock."""
+    knob, failed, stock = picture.knob, picture.bracket.failed, view.rig.stock[picture.knob.name]
+    moved = _moved_since(view, picture)
+    if moved:
+        return Suggestion(
+            f"c   climb {knob.label} again",
+            f"its last climb was made with {moved}: other values stand now, and its edge may have moved with them",
+            Follow.CLIMB,
+        )
     guarded = knob.harder_by(failed, -picture.guard_steps - 1) if failed is not None else None
-    if guarded is None:
-        return f"the climb of {knob.label} is done", advice.reason
-    return (
-        f"stand at {knob.label} {knob.show(guarded)}, and show it: dial there, l for a long load, t",
-        f"{advice.reason}; the guard band keeps {show_steps(picture.guard_steps)}",
+    if guarded is None or failed is None:
+        return Suggestion(f"the climb of {knob.label} is done", advice.reason)
+    if isinstance(stock, int) and knob.strain(guarded) < knob.strain(stock):
+        return Suggestion(
+            f"leave {knob.label} at its stock {knob.show(stock)}",
+            f"{knob.show(failed)} failed under {picture.kind}, and {show_steps(picture.guard_steps)} of guard band "
+            f"reach past stock: there is nothing to gain along this knob",
+        )
+    target = view.in_force.replacing(knob.name, guarded)
+    evidence, at = evidence_at(target, view.trials, view.rig.purpose), f"{knob.label} {knob.show(guarded)}"
+    if evidence.failed:
+        return Suggestion(
+            f"c   climb {knob.label} again",
+            f"{at} was to stand a guard band below the edge, and failed there: the edge lies lower than it seemed",
+            Follow.CLIMB,
+        )
+    if evidence.shown:
+        return Suggestion(
+            f"{at} is shown: {_shown(evidence)}", "all that the purpose asks for; sign off, or go on with another knob"
+        )
+    owed = tuple(LoadPlan(kind.kind, duration_s=kind.hours_owed * 3600) for kind in evidence.kinds if kind.hours_owed)
+    runs = ", ".join(f"{plan.kind} {show_duration(plan.duration_s or 0)}" for plan in owed)
+    return Suggestion(
+        f"⏎   stand at {at} and run what is owed: {runs}",
+        f"{advice.reason} under {picture.kind}; the guard band keeps {show_steps(picture.guard_steps)}",
+        Follow.STAND,
+        target,
+        owed,
+    )
+
+
+def _moved_since(view: "View", picture: ClimbPicture) -> str:
+    """What stood otherwise when the climb was made, as it stood then; empty when nothing did."""
+    if picture.base is None:
+        return ""
+    knobs = {knob.name: knob for knob in view.rig.knobs}
+    moved = [
+        f"{knobs[change.knob].label} {knobs[change.knob].show(change.after)}"
+        for change in picture.base.changes_from(view.in_force)
+        if change.knob != picture.knob.name and change.knob in knobs
+    ]
+    more = f" and {len(moved) - MOST_NAMED} more" if len(moved) > MOST_NAMED else ""
+    return ", ".join(moved[:MOST_NAMED]) + more
+
+
+def _shown(evidence: Evidence) -> str:
+    return ", ".join(
+        f"{kind.kind} {kind.hours:.0f} of {kind.hours_asked:g} h" for kind in evidence.kinds if kind.hours_asked
     )

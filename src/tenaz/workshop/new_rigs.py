@@ -7,7 +7,7 @@ from tenaz.core.intake import present_values
 from tenaz.core.knobs import Knob
 from tenaz.core.machine import Machine
 from tenaz.core.rigs import OWN, BenchKind, Purpose, Rig
-from tenaz.core.setpoints import AUTO, Setpoint, Value
+from tenaz.core.setpoints import AUTO, UNKNOWN, Setpoint, Value
 from tenaz.core.timings.clocks import Family
 from tenaz.probe.here import read_machine
 
@@ -50,12 +50,12 @@ def rig_from(
 
 
 def _stock_value(knob: Knob, present: dict[str, int]) -> Value:
-    """What is in force where it can be read; else what the firmware is left to choose, or the standard's."""
+    """What is in force where it can be read; else what the firmware is left to choose, or nobody knows."""
     if knob.name in present:
         return knob.grid.nearest(present[knob.name])[0]
     if knob.may_be_auto:
         return AUTO
-    return knob.default if isinstance(knob.default, int) else knob.grid.first
+    return UNKNOWN
 
 
 def this_machine() -> Rig:

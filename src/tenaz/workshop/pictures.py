@@ -11,7 +11,7 @@ from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import AUTO, Setpoint
+from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.core.trials import Trial
 from tenaz.engine.climb import climb_limit, on_climb, result_of, standing
 from tenaz.margins.edge import Sighting, estimate_edge
@@ -52,12 +52,12 @@ def picture_of_line(
     Loads of different kinds feel an edge differently: the picture is about the preferred one where it ran here, else
     about the one that ran most; the others are strands of their own.
     """
-    if through[knob.name] is AUTO:
+    if isinstance(through[knob.name], Auto):
         return None
     mine = tuple(
         trial
         for trial in trials
-        if trial.setpoint[knob.name] is not AUTO and trial.setpoint.matches_except(through, knob.name)
+        if not isinstance(trial.setpoint[knob.name], Auto) and trial.setpoint.matches_except(through, knob.name)
     )
     if not mine:
         return None
@@ -89,6 +89,7 @@ def _picture(
         standing=stands,
         load=load,
         kind=kind,
+        base=base,
         strands=[_strand(knob, trials, other) for other in others],
     )
 

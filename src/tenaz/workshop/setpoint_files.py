@@ -15,7 +15,7 @@ from tenaz.catalogues.reading import parse_toml, read_text
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob
 from tenaz.core.notes import NoteKind, ValueNote
-from tenaz.core.setpoints import AUTO, Setpoint, Value
+from tenaz.core.setpoints import AUTO, UNKNOWN, Auto, Setpoint, Value
 from tenaz.core.timings.clocks import Family
 from tenaz.core.timings.minima import Remark
 
@@ -64,11 +64,11 @@ class Sheet:
 
 
 def sheet_to_toml(sheet: Sheet) -> str:
-    """A sheet as TOML, values in the sheet's order."""
+    """A sheet as TOML, values in the sheet's order; what nobody knows is left out."""
     data: dict[str, object] = {"format": FORMAT, "name": sheet.name, "rig": sheet.rig, "text": sheet.text}
     if sheet.memory is not None:
         data["memory"] = sheet.memory.value
-    data["values"] = {name: _plain(value) for name, value in sheet.setpoint.items_by_name}
+    data["values"] = {name: _plain(value) for name, value in sheet.setpoint.items_by_name if value is not UNKNOWN}
     if sheet.notes:
         data["note"] = [
             {"knob": note.knob, "kind": note.kind.value, "text": note.text, "settled": note.settled}
@@ -84,6 +84,8 @@ def sheet_to_csv(sheet: Sheet, knobs: Sequence[Knob] = ()) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(CSV_HEAD)
     for name, value in sheet.setpoint.items_by_name:
+        if value is UNKNOWN:
+            continue
         knob = known.get(name)
         start = (name, _plain(value), knob.unit if knob else "", knob.label if knob else "")
         notes = [(note.kind.value, note.text) for note in sheet.notes if note.knob == name]
@@ -146,7 +148,7 @@ def sheet_from_csv(text: str, place: str) -> Sheet:
 
 
 def _plain(value: Value) -> int | str:
-    return AUTO.value if value is AUTO else int(value)
+    return AUTO.value if isinstance(value, Auto) else int(value)
 
 
 def _value(value: int | str) -> Value:

@@ -172,6 +172,12 @@ class Workshop:
             self.rig = rig
         return f"{rig.name} {'added' if fresh else 'kept'}"
 
+    def know(self, knob: str, value: int) -> None:
+        """What a value of the rig stands at that nobody could read: part of its stock from now on."""
+        self.rig = self.rig.knowing(knob, value)
+        self.store.put_rig(self.rig)
+        self._log("rig", f"{self.rig.knob(knob).label} stands at {self.rig.knob(knob).show(value)}, as typed in")
+
     # -- what the technician sees ----------------------------------------
 
     def trials(self) -> tuple[Trial, ...]:

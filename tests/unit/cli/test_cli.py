@@ -38,7 +38,7 @@ def test_a_climb_a_list_and_a_chart(book: Path, tmp_path: Path) -> None:
     assert out.stat().st_size > 10_000
 
 
-@pytest.mark.parametrize("load", [("march", "--size", "64MiB"), ("transform", "--level", "l1")])
+@pytest.mark.parametrize("load", [("march", "--size", "16MiB"), ("transform", "--level", "l1")])
 def test_a_load_that_holds_ends_with_0_and_is_in_the_book(book: Path, load: tuple[str, ...]) -> None:
     ran = tenaz(book, "load", *load, "--for", "1s")
     assert ran.exit_code == 0, ran.output

@@ -1,0 +1,83 @@
+"""What the line *next* says, and what Enter would do."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from tenaz.core.climbs import Advice
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.outcomes import Outcome
+from tenaz.core.setpoints import UNKNOWN, Setpoint
+from tenaz.core.trials import Trial
+from tenaz.demo.ridge import ridge
+from tenaz.tui.dial import Dial
+from tenaz.tui.suggestions import Follow, Suggestion, next_step
+from tenaz.workshop.shop import Workshop
+from tenaz.workshop.view import View
+from tests.unit.core.test_values import trial
+
+HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600)
+
+
+@pytest.fixture
+def view(book: Path) -> Iterator[View]:
+    """After a climb of the data rate on the demo's rig."""
+    workshop = Workshop()
+    workshop.open(book)
+    workshop.start_climb(workshop.plan_climb("data-rate", workshop.rig.stock, HOUR), one_step=False)
+    workshop.wait()
+    yield workshop.view()
+    workshop.close()
+
+
+def said(view: View, *more: Trial, in_force: Setpoint | None = None) -> Suggestion:
+    """What is next with some more trials in the book; in force is the last climb's base when nothing else is said."""
+    stands = in_force or view.rig.stock
+    return next_step(replace(view, trials=(*view.trials, *more), in_force=stands), stands, view.rig.knobs[0], False)
+
+
+def test_advice_stands_a_guard_band_below_and_runs_what_is_owed(view: View) -> None:
+    picture = view.pictures["data_rate_mts"]
+    assert picture.bracket.failed is not None
+    first = said(view)
+    assert first.follow is Follow.STAND
+    assert first.stand is not None
+    assert first.stand["data_rate_mts"] == picture.bracket.failed - 4 * 200
+    assert [(plan.kind, plan.duration_s) for plan in first.owed][1:] == [(LoadKind.TRANSFORM, 4 * 3600)]
+    assert "under march; the guard band keeps 3 steps" in first.reason
+    half = trial(Outcome.HELD, first.stand, plan=replace(HOUR, duration_s=28800), elapsed_s=28800.0)
+    assert [plan.kind for plan in said(view, half).owed] == [LoadKind.TRANSFORM]
+    other = trial(Outcome.HELD, first.stand, plan=LoadPlan(LoadKind.TRANSFORM), elapsed_s=4 * 3600.0)
+    done = said(view, half, other)
+    assert (done.follow, "of 8 h, transform 4 of 4 h" in done.headline) == (Follow.NOTHING, True)
+    assert "sign off, or go on with another knob" in done.reason
+    assert "failed there" in said(view, trial(Outcome.FROZE, first.stand)).reason
+
+
+def test_advice_does_not_outlive_the_values_that_it_was_found_under(view: View) -> None:
+    moved = said(view, in_force=view.rig.stock.replacing("t_cl_nck", 36).replacing("memory_vdd_mv", 1200))
+    assert moved.follow is Follow.CLIMB
+    assert "its last climb was made with tCL 40 nCK, memory VDD 1100 mV" in moved.reason
+
+
+def test_advice_never_goes_past_stock(view: View) -> None:
+    picture = view.pictures["data_rate_mts"]
+    low = replace(
+        picture,
+        bracket=replace(picture.bracket, held=5000, failed=5200),
+        advice=Advice(5000, "5000 MT/s held twice, 5200 MT/s failed"),
+    )
+    close = said(replace(view, pictures={"data_rate_mts": low}))
+    assert (close.follow, close.headline) == (Follow.NOTHING, "leave data rate at its stock 4800 MT/s")
+
+
+def test_what_nobody_knows_is_no_number_until_somebody_says_it() -> None:
+    rig = replace(ridge(), stock=ridge().stock.replacing("data_rate_mts", UNKNOWN))
+    dial = Dial(rig, rig.stock, rig.stock)
+    assert dial.setpoint.unknown() == ("data_rate_mts",)
+    assert rig.knob("data_rate_mts").show(dial.value) == "unknown"
+    rig.check(rig.stock)
+    dial.know("data_rate_mts", 5600)
+    assert dial.setpoint == dial.in_force == dial.rig.stock == ridge().stock.replacing("data_rate_mts", 5600)
