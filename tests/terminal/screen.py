@@ -12,6 +12,10 @@ from types import TracebackType
 import libtmux
 import psutil
 
+from tenaz.demo.ridge import ridge
+from tenaz.journal.opening import open_book
+from tenaz.workshop.new_rigs import this_machine
+
 PATIENCE_S = 30.0
 
 
@@ -94,7 +98,12 @@ class Screen:
 
 
 def tenaz(book: Path, **size: int) -> Screen:
-    """The workbench on a book, with its first view on the screen."""
+    """The workbench on a book, with its first view on the screen; a new book begins with the demo's rig."""
+    if not book.exists():
+        opened = open_book(book)
+        opened.store.put_rig(ridge())
+        opened.store.put_rig(this_machine())
+        opened.close()
     screen = Screen("--book", str(book), **size)
     screen.until("evidence at|needs 80|No climb along")
     return screen

@@ -13,6 +13,10 @@ class Run:
     role: Role
 
 
+Target = tuple[str, int | str]
+"""What a click is meant for: a kind of thing, and which one of its kind."""
+
+
 class Cells:
     """Width × height cells; what is put outside is dropped."""
 
@@ -21,6 +25,7 @@ class Cells:
         self.height = max(0, height)
         self._signs = [[" "] * self.width for _ in range(self.height)]
         self._roles = [[Role.TEXT] * self.width for _ in range(self.height)]
+        self._targets: list[tuple[range, range, Target]] = []
 
     def put(self, column: int, row: int, text: str, role: Role = Role.TEXT) -> None:
         """Write text from a cell to the right."""
@@ -35,8 +40,18 @@ class Cells:
         """Write text that ends just before a column."""
         self.put(column - len(text), row, text, role)
 
+    def aim(self, column: int, row: int, width: int, target: Target, height: int = 1) -> None:
+        """What a click on some cells is meant for; what is aimed later lies above."""
+        self._targets.append((range(column, column + width), range(row, row + height), target))
+
+    def target_at(self, column: int, row: int) -> Target | None:
+        """What a click on a cell is meant for."""
+        return next((t for columns, rows, t in reversed(self._targets) if column in columns and row in rows), None)
+
     def paste(self, column: int, row: int, other: "Cells") -> None:
         """Lay another sheet over this one, its upper left corner at a cell."""
+        for columns, rows, target in other._targets:
+            self.aim(column + columns.start, row + rows.start, len(columns), target, len(rows))
         for line, runs in enumerate(other.rows()):
             at = column
             for run in runs:

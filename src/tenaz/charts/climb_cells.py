@@ -143,6 +143,7 @@ def _points(cells: Cells, picture: ClimbPicture, frame: _Frame, cursor: int | No
         mark = mark_of(point.outcome)
         column, row = frame.column(index), frame.row(point.strain)
         cells.put(column, row, mark.sign, Role.FAINT if point.apart else mark.role)
+        cells.aim(column - 1, row, 3, ("trial", point.number))
         number = str(point.number)
         if len(number) < frame.pitch or index == cursor:
             cells.put(column, frame.bottom + 1, number, Role.LIT if index == cursor else Role.FAINT)
@@ -217,11 +218,14 @@ def _list(cells: Cells, picture: ClimbPicture, top: int, cursor: int | None) -> 
     room = cells.height - top
     if room < LEAST_LIST:
         return
-    last = len(picture.points) if cursor is None else max(cursor + 1, min(len(picture.points), room))
-    shown = range(max(0, last - room), last)
+    # The newest stay in sight until the one pointed at is older than there is room for.
+    first = max(0, len(picture.points) - room)
+    first = first if cursor is None else min(first, cursor)
+    shown = range(first, min(len(picture.points), first + room))
     for row, index in enumerate(reversed(shown), start=top):
         point, mark = picture.points[index], mark_of(picture.points[index].outcome)
         cells.put(0, row, "▸" if index == cursor else " ", Role.LIT)
+        cells.aim(0, row, cells.width, ("trial", point.number))
         cells.put_right(6, row, str(point.number), Role.FAINT)
         cells.put_right(18, row, picture.knob.show(picture.knob.at_strain(point.strain)), Role.TEXT)
         cells.put(20, row, f"{mark.sign} {mark.word}", mark.role)

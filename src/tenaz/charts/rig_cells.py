@@ -53,8 +53,9 @@ def _about(cells: Cells, rig: Rig) -> int:
     for what, text in facts:
         if text or what not in SAID_ONLY:
             cells.put(0, row, what, Role.FAINT)
-            cells.put(LABEL, row, text or UNKNOWN, Role.TEXT if text else Role.UNKNOWN)
-            row += 1
+            for line in wrapped(text or UNKNOWN, max(1, cells.width - LABEL)):
+                cells.put(LABEL, row, line, Role.TEXT if text else Role.UNKNOWN)
+                row += 1
     return row
 
 

@@ -98,6 +98,13 @@ def _track(
     )
 
 
+def places(knob: Knob, width: int) -> list[tuple[int, int]]:
+    """Columns of a track with the value that a click there is meant for."""
+    inner, values = max(1, width - 2), knob.grid.values()
+    last = len(values) - 1
+    return [(1 + column, values[round(column * last / max(1, inner - 1))]) for column in range(inner)]
+
+
 def draw_track(track: Track, width: int) -> Cells:
     """Two lines: the track, and under it what is dialled (▲) beside what is in force (│).
 

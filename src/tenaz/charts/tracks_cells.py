@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from tenaz.charts.cells import Cells
 from tenaz.charts.marks import Role
-from tenaz.charts.track import Track, draw_track
+from tenaz.charts.track import Track, draw_track, places
 from tenaz.core.knobs import show_steps
 
 VALUE_END, SMALL_TRACK = 28, 30
@@ -34,6 +34,7 @@ def draw_tracks(tracks: Sequence[Track], selected: int, width: int, height: int,
             cells.put(0, row, heading, Role.FAINT)
         elif which != selected:
             _line(cells, tracks[which], row, width)
+            cells.aim(0, row, width, ("knob", which))
         elif drawn != which:
             _in_hand(cells, tracks[which], row, width)
             cells.put(2, row + LINES_IN_HAND, said[: width - 2], Role.MEASURED)
@@ -48,10 +49,17 @@ def _value(track: Track, with_unit: bool) -> str:
     return f"{track.in_force} → {value}" if track.changed else value
 
 
+def label_role(track: Track) -> Role:
+    """What must not be moved looks it."""
+    return Role.UNKNOWN if track.knob.locked else Role.TEXT
+
+
 def _line(cells: Cells, track: Track, row: int, width: int) -> None:
     role = Role.LIT if track.changed else Role.TEXT
-    cells.put(2, row, track.knob.label, Role.UNKNOWN if track.knob.locked else Role.TEXT)
-    cells.put_right(VALUE_END, row, f" {_value(track, with_unit=False)}", role)
+    value = f" {_value(track, with_unit=False)}"
+    label, room = track.knob.label, VALUE_END - 2 - len(value)
+    cells.put(2, row, label if len(label) <= room else f"{label[: max(0, room - 1)]}…", label_role(track))
+    cells.put_right(VALUE_END, row, value, role)
     if track.knob.locked:
         cells.put(SMALL_TRACK, row, "locked", Role.UNKNOWN)
         return
@@ -64,11 +72,14 @@ def _in_hand(cells: Cells, track: Track, top: int, width: int) -> None:
     cells.put(0, top, "▸", Role.LIT)
     cells.put(2, top, knob.label, Role.LIT)
     cells.put_right(width, top, f" {_value(track, with_unit=True)}", Role.LIT if track.changed else Role.TEXT)
+    for column, value in places(track.knob, width - 2):
+        cells.aim(2 + column, top + 1, 1, ("value", value), height=2)
     drawing = draw_track(track, width - 2)
     for line in (0, 1):
         for run, column in _columns(drawing, line):
             cells.put(2 + column, top + 1 + line, run.text, run.role)
-    cells.put(2, top + 3, _words(track), Role.FAINT)
+    words = _words(track)
+    cells.put(2, top + 3, words if len(words) <= width - 2 else f"{words[: max(0, width - 3)]}…", Role.FAINT)
 
 
 def _words(track: Track) -> str:
@@ -77,7 +88,10 @@ def _words(track: Track) -> str:
     if knob.locked:
         return f"locked: {knob.locked}"
     if margin is not None and track.failed is not None and isinstance(track.in_force, int):
-        return f"margin to failure {show_steps(margin)}, {abs(track.failed - track.in_force)} {knob.unit}"
+        apart = f"{show_steps(abs(margin))}, {abs(track.failed - track.in_force)} {knob.unit}"
+        if margin > 0:
+            return f"margin to failure {apart}"
+        return f"stands {apart} beyond a failure" if margin else "stands where it failed"
     spelled = f" · {knob.standard_label}" if knob.standard_label else ""
     return f"{knob.grid.first} to {knob.grid.last} · harder {'▸' if knob.harder.sign > 0 else '◂'}{spelled}"
 

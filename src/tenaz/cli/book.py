@@ -18,6 +18,7 @@ from tenaz.core.parsing import parse_elapsed_s
 from tenaz.core.trials import Trial
 
 if TYPE_CHECKING:
+    from tenaz.core.rigs import Rig
     from tenaz.journal.store import Store
 
 
@@ -25,6 +26,7 @@ def book(
     context: typer.Context,
     rig: Annotated[str | None, typer.Option("--rig", help="Only this rig.")] = None,
     as_json: Annotated[bool, typer.Option("--json", help="As JSON, one object for each trial.")] = False,
+    whole: Annotated[bool, typer.Option("--all", help="Every value of a setpoint, not only what differs.")] = False,
     screen: Annotated[int | None, typer.Option("--screen", help="Show the picture kept with this trial.")] = None,
     svg: Annotated[Path | None, typer.Option("--svg", help="Write that picture as SVG.", metavar="FILE")] = None,
     book: BookOption = None,
@@ -34,6 +36,7 @@ def book(
     Examples:
 
         tenaz book
+        tenaz book --all                     # every value, not only what differs from stock
         tenaz book --rig ridge --json
         tenaz book --rig ridge --screen 7 --svg trial-7.svg
 
@@ -55,7 +58,7 @@ def book(
     if as_json:
         typer.echo(json.dumps([_as_json(trial, wrong.get(trial.id, ())) for trial in trials], indent=2))
     else:
-        _print(trials)
+        _print(trials, {one.name: one for one in rigs}, whole)
 
 
 def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | None) -> None:
@@ -142,7 +145,14 @@ def _as_json(trial: Trial, wrong: Sequence[Mismatch]) -> dict[str, Any]:
     }
 
 
-def _print(trials: list[Trial]) -> None:
+def _setpoint(trial: Trial, rig: "Rig", whole: bool) -> str:
+    """What a trial ran at: what differs from stock, or every value."""
+    labels = {knob.name: knob.label for knob in rig.knobs}
+    shown = list(trial.setpoint) if whole else [change.knob for change in trial.setpoint.changes_from(rig.stock)]
+    return ", ".join(f"{labels.get(name, name)} {trial.setpoint[name]}" for name in shown) or "stock"
+
+
+def _print(trials: list[Trial], rigs: "dict[str, Rig]", whole: bool) -> None:
     table = Table(box=None, pad_edge=False, header_style="bold")
     for heading in ("rig", "trial", "begun (UTC)", "bench", "setpoint", "load", "outcome", "after", "note"):
         table.add_column(heading, justify="right" if heading == "trial" else "left")
@@ -153,7 +163,7 @@ def _print(trials: list[Trial]) -> None:
             str(trial.number),
             trial.begun_utc.strftime("%Y-%m-%d %H:%M"),
             trial.bench,
-            " ".join(str(value) for value in trial.setpoint.values()),
+            _setpoint(trial, rigs[trial.rig], whole),
             trial.plan.kind,
             trial.outcome or f"open, at {trial.station}",
             show_duration(after),

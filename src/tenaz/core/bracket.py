@@ -24,10 +24,11 @@ class Bracket:
         return knob.strain(self.failed) - knob.strain(self.held) == 1
 
     def show(self, knob: Knob) -> str:
-        """Like ``held 6000 · failed 6200 MT/s``."""
-        held = "nothing held" if self.held is None else f"held {self.held}"
-        failed = "nothing failed" if self.failed is None else f"failed {self.failed}"
-        return f"{held} · {failed} {knob.unit}"
+        """Like ``held 6000 · failed 6200 MT/s``, or ``held 6000 MT/s · nothing failed``."""
+        unit = f" {knob.unit}".rstrip()
+        held = "nothing held" if self.held is None else f"held {self.held}{unit if self.failed is None else ''}"
+        failed = "nothing failed" if self.failed is None else f"failed {self.failed}{unit}"
+        return f"{held} · {failed}"
 
 
 def bracket_of(knob: Knob, results: Iterable[tuple[int, Verdict]]) -> Bracket:

@@ -1,5 +1,6 @@
 """A rig: the machine being tuned, its knobs, its stock setpoint, and what it is for."""
 
+import re
 from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from enum import StrEnum
@@ -11,6 +12,9 @@ from tenaz.core.loading import LoadKind
 from tenaz.core.machine import Machine
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.clocks import Family
+
+UNITS = re.compile(r"_(nck|mts|mhz|mv|ohm|w|c|steps|percent)$")
+"""What a knob's name ends in."""
 
 MOST_NAMES = 6
 """Names of knobs that a refusal lists."""
@@ -50,6 +54,18 @@ GUARANTEED = Purpose(
     processor_ceiling_c=(85.0, 95.0),
     module_ceiling_c=(70.0, 80.0),
 )
+
+
+def _bare(name: str) -> str:
+    return re.sub(r"[^a-z0-9]", "", name.lower())
+
+
+def _spellings(knob: Knob) -> set[str]:
+    """All that a knob may be called, in small letters and figures only."""
+    full = {knob.name, UNITS.sub("", knob.name), knob.label, knob.standard_label}
+    bare = {_bare(one) for one in full if one}
+    # The t of a timing is often left out.
+    return bare | {one[1:] for one in bare if knob.unit == "nCK" and one.startswith("t") and len(one) > 2}
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,17 +116,21 @@ class Rig:
         return replace(self, stock=self.stock.replacing(name, value))
 
     def knob(self, name: str) -> Knob:
-        """Find a knob by its name or by its label.
+        """Find a knob by its name or its label, however that is spelled: ``t-cl``, ``tCL``, ``CL`` and ``t_cl_nck`` are
+        one; a part of a name that only one knob has is enough.
 
         Raises:
-            Refused: naming the knobs that the rig has.
+            Refused: naming the knobs that are near it, or that the rig has.
         """
-        wanted = name.lower().replace("-", "_")
-        for knob in self.knobs:
-            if wanted in (knob.name.lower(), knob.label.lower(), knob.label.lower().replace(" ", "_")):
-                return knob
+        wanted = _bare(name)
+        spelled = {knob.name: _spellings(knob) for knob in self.knobs}
+        exact = [knob for knob in self.knobs if wanted in spelled[knob.name]]
+        holding = [knob for knob in self.knobs if wanted and any(wanted in one for one in spelled[knob.name])]
+        if exact or len(holding) == 1:
+            return (exact or holding)[0]
         names = [knob.name for knob in self.knobs]
-        near = get_close_matches(wanted, names, cutoff=0.4)
+        near = [knob.name for knob in holding] or get_close_matches(name.lower().replace("-", "_"), names, cutoff=0.4)
+        near = near[:MOST_NAMES]
         listed = ", ".join(near or names[:MOST_NAMES]) + ("" if near or len(names) <= MOST_NAMES else " and more")
         raise Refused(f"rig {self.name} has no knob {name!r}; {'near it' if near else 'it has'}: {listed}.")
 

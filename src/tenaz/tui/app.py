@@ -84,6 +84,7 @@ class Workbench(App[None]):
         folded = not too_small and (width < ROOMY[0] or height < ROOMY[1])
         self.screen.set_class(too_small, "small")
         self.screen.set_class(folded, "folded")
+        self.query_one(KeyBar).fold(folded)
         self.query_one("#small", Static).update(
             f"Tenaz needs {SMALLEST[0]}×{SMALLEST[1]} cells; this window has {width}×{height}.\n"
             f"Make it larger, or its letters smaller. Nothing is lost, and what runs goes on."
@@ -145,6 +146,14 @@ class Workbench(App[None]):
         """The technician answered a question."""
         if self._session is not None:
             self._session.answered(message.answer)
+
+    def on_sheet_picked(self, message: Sheet.Picked) -> None:
+        """Something drawn was clicked: a key of the bar, a knob, a place on its track, a trial."""
+        kind, which = message.target
+        if kind == "key":
+            self.run_worker(self.run_action(str(which)))
+        else:
+            self.action_order("picked", kind, which)
 
     def on_key(self, event: events.Key) -> None:
         """Digits begin a value, from 1 on; 0 dials stock."""

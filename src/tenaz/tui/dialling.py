@@ -105,10 +105,12 @@ class Dialling(SessionBase):
 
     def tick(self) -> None:
         """Tick the next line that is to be typed in."""
-        if self._canvases.tick(self._view):
-            self._canvases.show("sheet")
-            self._app.show_canvas()
-            self._show()
+        if not self._canvases.tick(self._view):
+            self._next.complain("Nothing is being typed in that could be ticked.")
+            return
+        self._canvases.show("sheet")
+        self._app.show_canvas()
+        self._show()
 
     def untick(self) -> None:
         """Take the last tick back."""

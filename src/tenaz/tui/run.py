@@ -1,5 +1,6 @@
 """Opens the workbench on a book."""
 
+import sys
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
@@ -7,12 +8,24 @@ from typing import TYPE_CHECKING
 
 from tenaz.tui.app import Workbench
 
+COULD_NOT_RUN = 2
+
 if TYPE_CHECKING:
     from tenaz.workshop.shop import Workshop
 
 
+def refuse_without_terminal() -> None:
+    """End with a word where there is no terminal to draw on and to hear keys from."""
+    if not (sys.stdin.isatty() and sys.__stderr__ is not None and sys.__stderr__.isatty()):
+        sys.stderr.write(
+            "The workbench needs a terminal, and this is none. Without a screen: tenaz --help lists the commands.\n"
+        )
+        sys.exit(COULD_NOT_RUN)
+
+
 def run_workbench(book: str | None = None) -> None:
     """Open the workbench on the book at this place (None: the usual one)."""
+    refuse_without_terminal()
 
     def opening(publish: Callable[[object], None]) -> "Workshop":
         from tenaz.workshop.shop import Workshop  # noqa: PLC0415 - the first picture must not wait for the database
@@ -26,6 +39,7 @@ def run_workbench(book: str | None = None) -> None:
 
 def run_demo() -> None:
     """Open the workbench on a demo book that is thrown away afterwards."""
+    refuse_without_terminal()
     with tempfile.TemporaryDirectory(prefix="tenaz-demo-") as folder:
         place = Path(folder) / "demo.db"
 

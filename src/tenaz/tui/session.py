@@ -211,7 +211,9 @@ class Session(Dialling):
 
     def abandon(self) -> None:
         """End the climb under way where it stands."""
-        if self._view.climb and self._may_start():
+        if self._view.climb is None:
+            self._next.complain("No climb is under way here: c begins one along the knob in hand.")
+        elif self._may_start():
             self._app.push_screen(
                 Confirm("End the climb here? Its trials stay in the book.", "end it", "keep it"),
                 lambda yes: self._order(lambda workshop: workshop.abandon_climb()) if yes else None,
@@ -221,6 +223,8 @@ class Session(Dialling):
         """Stop what runs."""
         if self.busy:
             self._desk.order(lambda workshop: workshop.stop())
+        else:
+            self._next.complain("Nothing runs that could be stopped.")
 
     def load(self) -> None:
         """Choose the load."""
@@ -278,24 +282,40 @@ class Session(Dialling):
 
     def bench(self) -> None:
         """The next bench."""
-        if not self.busy:
+        if self._idle("change the bench"):
             self._order(lambda workshop: workshop.next_bench())
 
     def rig(self) -> None:
         """The next rig."""
-        if not self.busy:
+        if self._idle("change the rig"):
             self._order(lambda workshop: workshop.next_rig())
 
     def pace(self) -> None:
         """The next pace of simulated time."""
-        if not self.busy:
+        if self._view.bench is not BenchKind.SIM:
+            self._next.complain(f"Time passes as it is on bench {self._view.bench}: only a simulated rig has a pace.")
+        elif self._idle("change the pace"):
             self._pace = (self._pace + 1) % len(PACES)
             self._show()
+
+    def picked(self, kind: str, which: int) -> None:
+        """A knob, a place on the track in hand, or a trial was clicked."""
+        if kind == "knob":
+            self._dial.selected, self._cursor = which, None
+        elif kind == "value":
+            self._dial.take(min(which, self._dial.knob.most))
+        elif kind == "trial":
+            numbers = [trial.number for trial in self._pointable()]
+            self._cursor = numbers.index(which) if which in numbers else None
+            self._bring_load()
+        self._show()
 
     def cursor(self, step: int) -> None:
         """Point at another trial."""
         trials = self._pointable()
-        if trials:
+        if not trials:
+            self._next.complain("There is no trial to point at yet.")
+        else:
             at = len(trials) - 1 if self._cursor is None else self._cursor + step
             self._cursor = max(0, min(len(trials) - 1, at))
             self._bring_load()
@@ -406,6 +426,12 @@ class Session(Dialling):
     def _take_rig(self, rig: Rig | None) -> None:
         if rig is not None:
             self._canvases.load_view.purpose = rig.purpose
+            before = self._view.rig.machine
+            if self._view.bench is BenchKind.SIM and before and rig.machine and before.modules != rig.machine.modules:
+                self._app.notify(
+                    "The modules are noted. The simulated rig does not feel yet which of them are fitted.",
+                    title="slots",
+                )
             self._order(lambda workshop: workshop.keep_rig(rig))
 
     def time_cursor(self, step: int) -> None:
@@ -414,13 +440,21 @@ class Session(Dialling):
             self._canvases.scroll(step, self._view, self._sheet("canvas").size.width)
             self._show()
             return
-        self._canvases.load_view.move(step)
-        self._show_load()
+        if self._has_time():
+            self._canvases.load_view.move(step)
+            self._show_load()
 
     def zoom(self, percent: int) -> None:
         """Show another length of time on the Load canvas, in percent of the present one."""
-        self._canvases.load_view.zoom(percent / 100)
-        self._show_load()
+        if self._has_time():
+            self._canvases.load_view.zoom(percent / 100)
+            self._show_load()
+
+    def _has_time(self) -> bool:
+        """Whether the canvas shown has a time axis; says so when not."""
+        if self._canvases.name != "load":
+            self._next.complain(f"The canvas {self._canvases.name} has no time axis: w goes to the load.")
+        return self._canvases.name == "load"
 
 
 def _briefer(question: Question | None) -> Question | None:

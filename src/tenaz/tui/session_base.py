@@ -89,6 +89,12 @@ class SessionBase:
             return True
         return False
 
+    def _idle(self, what: str) -> bool:
+        """Whether nothing runs that forbids it; says so when not."""
+        if self.busy:
+            self._next.complain(f"A trial is under way: stop it with s before you {what}.")
+        return not self.busy
+
     def _order(self, order: Order) -> None:
         self._next.complain("")
         self._desk.order(order)

@@ -24,6 +24,7 @@ def make_demo_book(place: Path) -> None:
     """Write the demo book: the climb really runs on the simulated rig, in no time."""
     workshop = Workshop()
     workshop.open(place)
+    workshop.choose_rig("ridge")
     for rig in (hut(), sled()):
         workshop.store.put_rig(rig)
     rig = ridge()

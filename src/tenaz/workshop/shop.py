@@ -77,8 +77,8 @@ class Workshop:
         self._book = open_book(place, read_only)
         store = self._book.store
         if not store.rigs() and not store.read_only:
-            store.put_rig(ridge())
             store.put_rig(this_machine())
+            store.put_rig(ridge())
         rigs = store.rigs()
         if not rigs:
             raise Refused(f"The book {store.place} has no rig yet; open it once for writing.")

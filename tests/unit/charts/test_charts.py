@@ -189,7 +189,7 @@ def test_the_picture_names_its_load_and_each_other_load_is_a_strand_of_its_own()
     assert [strand.load for strand in after.strands] == [LoadKind.TRANSFORM]
     text = draw_climb(after, 100, 34).text()
     assert "data rate, MT/s · under march" in text
-    assert "transform: held 6600 · nothing failed MT/s" in text
+    assert "transform: held 6600 MT/s · nothing failed" in text
     rows = [line.split()[:6] for line in text.splitlines() if "6600 MT/s  " in line or "6200 MT/s  " in line]
     assert [row[-1] for row in rows] == ["transform", "march"]
     known = picture_of_line(RIG, RATE, through, [*CLIMBED, apart, down], LoadKind.MARCH)

@@ -62,8 +62,13 @@ def test_a_setpoint_never_changes_and_compares_by_values() -> None:
 
 def test_a_rig_names_its_knobs_when_asked_for_another() -> None:
     assert RIG.knob("data-rate") is RIG.knob("data rate") is RIG.knob("DATA_RATE_MTS") is RATE
+    for spelled in ("t-cl", "tCL", "CL", "t_cl", "T_CL_NCK"):
+        assert RIG.knob(spelled).name == "t_cl_nck"
+    assert (RIG.knob("fabric clock").name, RIG.knob("faw").name) == ("fabric_mhz", "t_faw_nck")
     with pytest.raises(Refused, match=r"has no knob 't rdc nck'; near it: .*t_rcd_nck"):
         RIG.knob("t rdc nck")
+    with pytest.raises(Refused, match=r"no knob 'trfc'; near it: t_rfc1_nck, t_rfc2_nck, t_rfcsb_nck"):
+        RIG.knob("trfc")
 
 
 @given(st.lists(st.tuples(st.sampled_from(list(RATE.grid.values())), st.sampled_from(Verdict)), max_size=30))

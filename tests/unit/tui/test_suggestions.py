@@ -26,6 +26,7 @@ def view(book: Path) -> Iterator[View]:
     """After a climb of the data rate on the demo's rig."""
     workshop = Workshop()
     workshop.open(book)
+    workshop.choose_rig("ridge")
     workshop.start_climb(workshop.plan_climb("data-rate", workshop.rig.stock, HOUR), one_step=False)
     workshop.wait()
     yield workshop.view()

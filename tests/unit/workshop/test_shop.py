@@ -32,6 +32,7 @@ SHORT = LoadPlan(LoadKind.TRANSFORM, duration_s=0.3, level=CacheLevel.L1)
 def workshop(book: Path) -> Iterator[Workshop]:
     opened = Workshop()
     opened.open(book)
+    opened.choose_rig("ridge")
     yield opened
     opened.close()
 
@@ -64,6 +65,7 @@ def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: P
     for seed in range(10):
         workshop = Workshop()
         workshop.open(tmp_path / f"{seed}.db")
+        workshop.choose_rig("ridge")
         climb(workshop, seed)
         view = workshop.view()
         workshop.close()
@@ -169,7 +171,7 @@ REFUSALS: tuple[tuple[Callable[[Workshop], object], str], ...] = (
     (lambda w: w.start_trial(w.rig.stock.replacing("memory_vdd_mv", 1400), HOUR), "type a reason"),
     (lambda w: w.start_trial(w.rig.stock, replace(HOUR, duration_s=0.0)), "above zero"),
     (lambda w: w.undo(), "no record on ridge to undo"),
-    (lambda w: w.choose_rig("hut"), "no rig 'hut'; it has: ridge, this machine"),
+    (lambda w: w.choose_rig("hut"), "no rig 'hut'; it has: this machine, ridge"),
 )
 
 

@@ -27,6 +27,8 @@ class Prompt(ModalScreen[str | None]):
 
     def __init__(self, title: str, hint: str, value: str, check: Callable[[str], object], select: bool = True) -> None:
         super().__init__()
+        self._ahead = ""
+        """What was typed before the line could take it."""
         self._title, self._hint, self._value, self._check, self._select = title, hint, value, check, select
 
     def compose(self) -> ComposeResult:
@@ -41,6 +43,14 @@ class Prompt(ModalScreen[str | None]):
                 markup=False,
             )
 
+    def on_mount(self) -> None:
+        """Take what was typed while the prompt came up."""
+        line = self.query_one(Input)
+        line.focus()
+        if self._ahead:
+            line.value += self._ahead
+            line.cursor_position = len(line.value)
+
     def on_input_submitted(self, event: Input.Submitted) -> None:
         """Take the line when it can be taken."""
         try:
@@ -51,7 +61,10 @@ class Prompt(ModalScreen[str | None]):
         self.dismiss(event.value)
 
     def on_key(self, event: events.Key) -> None:
-        """Escape leaves."""
+        """Escape leaves; what is typed in a burst is all taken."""
         if event.key == "escape":
             event.stop()
             self.dismiss(None)
+        elif event.is_printable and event.character and not self.is_mounted:
+            event.stop()
+            self._ahead += event.character

@@ -10,6 +10,9 @@ from tenaz.core.errors import TenazError
 from tenaz.core.rigs import Rig
 from tenaz.workshop.rig_form import ENTRIES, WrongEntry, filled_in, texts_of
 
+LONGEST_IN_LINE = 84
+"""Letters that a line has room for."""
+
 
 class RigForm(ModalScreen[Rig | None]):
     """Dismissed with the rig as filled in, or with None by escape."""
@@ -54,7 +57,10 @@ class RigForm(ModalScreen[Rig | None]):
         """Tell what belongs into the line in hand."""
         for entry in ENTRIES:
             if event.widget.id == f"entry-{entry.key}":
-                self.query_one(".hint", Static).update(f"{entry.label}: {entry.hint}")
+                value = self.query_one(f"#entry-{entry.key}", Input).value
+                # A line longer than its place is shown whole while it is in hand.
+                whole = f"\n{value}" if len(value) > LONGEST_IN_LINE else ""
+                self.query_one(".hint", Static).update(f"{entry.label}: {entry.hint}{whole}")
 
     def on_input_submitted(self) -> None:
         """Keep all lines when all can be taken."""

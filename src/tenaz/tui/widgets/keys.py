@@ -1,9 +1,14 @@
-"""The footer: the keys that do something now."""
+"""The footer: the keys that do something now, those that lead everywhere first."""
 
 from tenaz.charts.cells import Cells
 from tenaz.charts.marks import Role
-from tenaz.tui.commands import COMMANDS, When
+from tenaz.tui.commands import COMMANDS, Command, When
 from tenaz.tui.widgets.sheet import Sheet
+
+ALWAYS_FIRST = ("canvas", "help", "quit")
+"""Whatever the width, these are in sight: where else one can look, all keys, and the way out."""
+FOLDED_FIRST = ("fold",)
+"""On a small screen also the way to its other panels."""
 
 
 class KeyBar(Sheet):
@@ -13,20 +18,47 @@ class KeyBar(Sheet):
 
     def __init__(self) -> None:
         super().__init__(id="keys")
-        self.show_state(busy=False)
+        self._busy, self._folded = False, False
+        self._redraw()
 
     def show_state(self, busy: bool) -> None:
         """Show the keys for this state."""
-        now = When.RUNNING if busy else When.IDLE
-        self.show(lambda width, height: _draw(now, width, height))
+        self._busy = busy
+        self._redraw()
+
+    def fold(self, folded: bool) -> None:
+        """Whether panels are shown one at a time."""
+        self._folded = folded
+        self._redraw()
+
+    def _redraw(self) -> None:
+        commands = keys_now(self._busy, self._folded)
+        self.show(lambda width, height: _draw(commands, width, height))
 
 
-def _draw(now: When, width: int, height: int) -> Cells:
+def keys_now(busy: bool, folded: bool) -> tuple[Command, ...]:
+    """The commands of the bar, in order."""
+    first = (*ALWAYS_FIRST, *(FOLDED_FIRST if folded else ()))
+    now = When.RUNNING if busy else When.IDLE
+    fit = [command for command in COMMANDS if command.when in (When.ALWAYS, now)]
+    leading = [command for name in first for command in fit if command.action == name]
+    # What belongs to this state before what is always there.
+    rest = sorted(
+        (command for command in fit if command.footer and command not in leading),
+        key=lambda command: command.when is When.ALWAYS,
+    )
+    return (*leading, *rest)
+
+
+def _draw(commands: tuple[Command, ...], width: int, height: int) -> Cells:
     cells = Cells(width, height)
     column = 0
-    for command in COMMANDS:
-        if command.footer and command.when in (When.ALWAYS, now):
-            cells.put(column, 0, command.shown, Role.LIT)
-            cells.put(column + len(command.shown) + 1, 0, command.word, Role.FAINT)
-            column += len(command.shown) + len(command.word) + 3
+    for command in commands:
+        length = len(command.shown) + 1 + len(command.word)
+        if column + length > width:
+            break
+        cells.put(column, 0, command.shown, Role.LIT)
+        cells.put(column + len(command.shown) + 1, 0, command.word, Role.FAINT)
+        cells.aim(column, 0, length, ("key", command.binding))
+        column += length + 2
     return cells

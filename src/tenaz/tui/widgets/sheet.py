@@ -4,11 +4,13 @@ from collections.abc import Callable
 
 from rich.segment import Segment
 from rich.style import Style
+from textual import events
 from textual.geometry import Region, Size
+from textual.message import Message
 from textual.strip import Strip
 from textual.widget import Widget
 
-from tenaz.charts.cells import Cells, Run
+from tenaz.charts.cells import Cells, Run, Target
 from tenaz.tui.theme import role_styles
 
 Drawing = Callable[[int, int], Cells]
@@ -20,9 +22,17 @@ class Sheet(Widget):
 
     DEFAULT_CSS = "Sheet { width: 1fr; height: 1fr; padding: 0 1; }"
 
+    class Picked(Message):
+        """Something drawn was clicked."""
+
+        def __init__(self, sheet: str, target: Target) -> None:
+            super().__init__()
+            self.sheet, self.target = sheet, target
+
     def __init__(self, id: str) -> None:
         super().__init__(id=id)
         self._drawing: Drawing = Cells
+        self._cells = Cells(0, 0)
         self._rows: list[list[Run]] = []
         self._painted: list[Strip] = []
         self._painted_for: tuple[Size, str] | None = None
@@ -35,6 +45,14 @@ class Sheet(Widget):
         else:
             self.refresh()
 
+    def on_click(self, event: events.Click) -> None:
+        """Tell what was clicked, where anything was."""
+        at = event.get_content_offset(self)
+        target = self._cells.target_at(at.x, at.y) if at is not None else None
+        if target is not None:
+            event.stop()
+            self.post_message(self.Picked(self.id or "", target))
+
     def render_line(self, y: int) -> Strip:
         """One painted line."""
         wanted = (self.size, self.app.theme)
@@ -45,7 +63,8 @@ class Sheet(Widget):
         return self._painted[y] if y < len(self._painted) else Strip.blank(self.size.width)
 
     def _draw(self) -> list[list[Run]]:
-        return self._drawing(self.size.width, self.size.height).rows()
+        self._cells = self._drawing(self.size.width, self.size.height)
+        return self._cells.rows()
 
     def _paint_changes(self) -> None:
         rows = self._draw()
