@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 from tenaz.charts.climb import ClimbPicture
 from tenaz.charts.marks import NEXT, Role, mark_of
 from tenaz.charts.paper import figure_to, plain
+from tenaz.charts.paper_head import PaperHead
 from tenaz.charts.roles import LIGHT as INK
 from tenaz.core.knobs import show_steps
 
@@ -16,19 +17,16 @@ MOST_TICKS = 25
 """Values written at the axis."""
 
 
-def export_climb(picture: ClimbPicture, path: Path) -> None:
+def export_climb(picture: ClimbPicture, path: Path, head: PaperHead) -> None:
     """Write the picture to ``path``; its ending says in which format.
 
     Raises:
         TenazError: an ending that is not known, or a file that cannot be written.
     """
-    with figure_to(path, 9.6, 5.4) as figure:
+    with figure_to(path, 9.6, 5.9, head) as figure:
         axes, chance = figure.subplots(1, 2, sharey=True, width_ratios=(4, 1))
         _draw_trials(axes, picture)
         _draw_chance(chance, picture)
-        figure.suptitle(
-            f"{picture.rig}: {picture.knob.label} · {picture.load}", color=INK[Role.TEXT], x=0.02, ha="left"
-        )
 
 
 def _draw_trials(axes: "Axes", picture: ClimbPicture) -> None:

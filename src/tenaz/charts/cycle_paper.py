@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 from tenaz.charts.cycle import CyclePicture, Lane, Refresh, Stretch
 from tenaz.charts.marks import Role
 from tenaz.charts.paper import figure_to, plain
+from tenaz.charts.paper_head import PaperHead
 from tenaz.charts.roles import LIGHT as INK
 
 if TYPE_CHECKING:
@@ -20,21 +21,20 @@ LEAST_ROOM_A_LETTER = 0.0085
 """Share of the picture's length that a letter needs."""
 
 
-def export_cycle(picture: CyclePicture, rig: str, path: Path) -> None:
+def export_cycle(picture: CyclePicture, path: Path, head: PaperHead) -> None:
     """Write the picture to ``path``; its ending says in which format.
 
     Raises:
         TenazError: an ending that is not known, or a file that cannot be written.
     """
     rows = sum(len(lane.rows) + 2.2 for lane in picture.lanes)
-    with figure_to(path, 11.0, 2.2 + 0.36 * max(3.0, rows)) as figure:
+    with figure_to(path, 11.0, 2.7 + 0.36 * max(3.0, rows), head) as figure:
         cycle, refresh = figure.subplots(2, 1, height_ratios=(max(3.0, rows), 1.4))
         _lanes(cycle, picture)
         _refreshes(refresh, picture)
         f = picture.figures
         times = [f"{name} {time_ns:.1f} ns" for name, time_ns in f.times_ns]
         words = "   ".join([*times, f"peak {f.peak_gb_s:.1f} GB/s a channel"])
-        figure.suptitle(f"{rig}: one row cycle at {picture.rate_mts} MT/s", color=INK[Role.TEXT], x=0.02, ha="left")
         beneath = f"      faint: {picture.ghost_name}" if picture.ghost_name else ""
         cycle.set_title(words + beneath, loc="left", size=9, color=INK[Role.MEASURED])
         said = "\n".join([LEGEND, *_remarks(picture)])

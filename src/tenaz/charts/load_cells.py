@@ -10,6 +10,8 @@ from tenaz.core.loading import LaneProgress, show_clock
 from tenaz.core.series import Span, merged
 
 LABEL = 28
+SCALE = 6
+"""Columns of the label that the ends of a curve's scale take."""
 WIDE_LANE = 56
 STRIP_ROWS = (3, 7)
 """A strip's height: at least, and at most where there is room."""
@@ -77,19 +79,22 @@ def _strip(cells: Cells, curve: Curve, picture: LoadPicture, top: int, rows: int
     spans = _held(curve.series.buckets(picture.start_s, picture.end_s, room))
     whole = merged(spans)
     unit = curve.sensor.kind.unit
-    cells.put(0, top, curve.sensor.label[: LABEL - 1], Role.TEXT)
+    cells.put(0, top, curve.sensor.label[: LABEL - SCALE - 1], Role.TEXT)
     if whole is None:
         cells.put(0, top + 1, "nothing read", Role.UNKNOWN)
         return
     reading = _at_cursor(picture, spans) or curve.last
     if reading is not None:
-        cells.put(0, top + 1, f"{reading:.0f} {unit}  ({whole[0]:.0f} to {whole[1]:.0f})"[: LABEL - 1], Role.MEASURED)
+        words = f"{reading:.0f} {unit}  ({whole[0]:.0f} to {whole[1]:.0f})"
+        cells.put(0, top + 1, words[: LABEL - (SCALE if rows == STRIP_ROWS[0] - 1 else 0) - 1], Role.MEASURED)
     low, high = whole
     stop = curve.ceiling.stop if curve.ceiling else None
     if stop is not None and stop - high < 3 * (high - low + 5):
         high = max(high, stop)
     margin = max(0.05 * (high - low), abs(high) * 0.002, 0.5)
     low, high = low - margin, high + margin
+    for at, row in ((high, top), (low, top + rows - 1)):
+        cells.put_right(LABEL, row, f" {at:.0f}┤", Role.FRAME if rows < 2 else Role.FAINT)
     for place, span in enumerate(spans):
         if span is not None:
             over = curve.ceiling is not None and span[1] >= curve.ceiling.warning

@@ -1,11 +1,15 @@
 """Pictures on paper: the files they can become, and how one is saved."""
 
+import io
+import os
+import tempfile
 from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from tenaz.charts.marks import Role
+from tenaz.charts.paper_head import PaperHead
 from tenaz.charts.roles import LIGHT as INK
 from tenaz.core.errors import TenazError
 
@@ -28,9 +32,39 @@ def check_path(path: Path, endings: Sequence[str] = PICTURES) -> None:
         raise TenazError(f"there is no folder {path.absolute().parent}; name one that exists.")
 
 
+def write_whole(path: Path, content: str | bytes) -> None:
+    """Write a file whole or not at all, readable by its owner only. Beside it first, under a name that nobody can have
+    laid there; a link at ``path`` is replaced, not followed.
+
+    Raises:
+        TenazError: it cannot be written; says why.
+    """
+    data = content.encode() if isinstance(content, str) else content
+    beside: Path | None = None
+    try:
+        if path.exists() and not path.is_file():
+            raise TenazError(f"{path} is no file that could be written over; name another.")
+        handle, name = tempfile.mkstemp(dir=path.absolute().parent, prefix=f".{path.name[:40]}.")
+        beside = Path(name)
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        beside.replace(path)
+    except (OSError, ValueError) as error:
+        if beside is not None:
+            with suppress(OSError):
+                beside.unlink()
+        why = error.strerror if isinstance(error, OSError) else str(error)
+        raise TenazError(f"{path} could not be written: {why}. Choose another place.") from error
+
+
 @contextmanager
-def figure_to(path: Path, width_in: float, height_in: float) -> "Iterator[Figure]":
-    """A figure that is written to ``path`` when it is drawn; letters become outlines, so that no font is needed.
+def figure_to(
+    path: Path, width_in: float, height_in: float, head: PaperHead | None = None, layout: str | None = "constrained"
+) -> "Iterator[Figure]":
+    """A figure that is written to ``path`` when it is drawn; letters become outlines, so that no font is needed. Under
+    its ``head``, where it has one.
 
     Raises:
         TenazError: an ending that is not known, or a file that cannot be written.
@@ -39,13 +73,15 @@ def figure_to(path: Path, width_in: float, height_in: float) -> "Iterator[Figure
     import matplotlib as mpl  # noqa: PLC0415 - start-up must not pay for it
     from matplotlib.figure import Figure  # noqa: PLC0415
 
-    with mpl.rc_context({"svg.fonttype": "path", "font.family": "DejaVu Sans", "svg.hashsalt": "tenaz"}):
-        figure = Figure(figsize=(width_in, height_in), layout="constrained")
+    letters = {"svg.fonttype": "path", "pdf.fonttype": 42, "font.family": "DejaVu Sans", "svg.hashsalt": "tenaz"}
+    with mpl.rc_context(letters):  # type: ignore[arg-type] # names of its settings
+        figure = Figure(figsize=(width_in, height_in), layout=layout)  # type: ignore[arg-type] # one of its names
+        if head is not None:
+            figure.suptitle("\n".join(head.lines), x=0.02, ha="left", size=9, color=INK[Role.TEXT], linespacing=1.5)
         yield figure
-        try:
-            figure.savefig(path, metadata={"Date": None} if path.suffix == ".svg" else {"CreationDate": None})
-        except OSError as error:
-            raise TenazError(f"{path} could not be written: {error.strerror}. Choose another place.") from error
+        ending, drawn = path.suffix.lower(), io.BytesIO()
+        figure.savefig(drawn, format=ending[1:], metadata={"Date" if ending == ".svg" else "CreationDate": None})
+        write_whole(path, drawn.getvalue())
 
 
 def plain(axes: "Axes", grid: str = "y") -> None:

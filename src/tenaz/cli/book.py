@@ -69,9 +69,9 @@ def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | No
     if svg is None:
         typer.echo(text)
         return
-    from tenaz.workshop.files import write_text
+    from tenaz.charts.paper import write_whole
 
-    write_text(svg, picture)
+    write_whole(svg, picture)
     typer.echo(f"written: {svg.absolute()}")
 
 

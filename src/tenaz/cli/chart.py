@@ -26,6 +26,10 @@ def chart(
     Data and marks are those that the workbench draws.
     """
     from tenaz.charts.climb_paper import export_climb
+    from tenaz.charts.paper_head import paper_head
+    from tenaz.core.evidence import evidence_at
+    from tenaz.core.in_force import counting_on, setpoint_in_force
+    from tenaz.engine.clock import RealClock
     from tenaz.workshop.pictures import picture_of_climb
     from tenaz.workshop.shop import Workshop
 
@@ -42,8 +46,14 @@ def chart(
                     f"The book holds no climb{f' of {rig}' if rig else ''}{f' along {knob}' if knob else ''} yet."
                 )
             newest = max(climbs, key=lambda climb: climb.id)
-            picture = picture_of_climb(workshop.store.rig(newest.rig), newest, workshop.store.trials(newest.rig))
+            trials = counting_on(newest.bench, workshop.store.trials(newest.rig))
+            rig_of_it = workshop.store.rig(newest.rig)
+            picture = picture_of_climb(rig_of_it, newest, trials)
+            at = setpoint_in_force(trials, rig_of_it.stock)
+            evidence = evidence_at(at, trials, rig_of_it.purpose)
+            title = f"{picture.knob.label}, {picture.load}"
+            head = paper_head(title, rig_of_it, at, evidence, RealClock().utc())
         finally:
             workshop.close()
-        export_climb(picture, out)
+        export_climb(picture, out, head)
     typer.echo(f"written: {out.absolute()}")

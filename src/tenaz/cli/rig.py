@@ -27,13 +27,14 @@ def probe(save: SaveOption = None, as_json: JsonOption = False) -> None:
 
     What could not be read is listed with its reason.
     """
+    from tenaz.charts.paper import write_whole
     from tenaz.probe.here import read_machine
-    from tenaz.workshop.files import machine_to_text, write_text
+    from tenaz.workshop.files import machine_to_text
 
     machine = read_machine()
     with errors_told():
         if save is not None:
-            write_text(save, machine_to_text(machine))
+            write_whole(save, machine_to_text(machine))
             typer.echo(f"written: {save.absolute()}")
     if as_json:
         typer.echo(machine_to_text(machine))
@@ -70,7 +71,8 @@ def rig(
     A file is checked as it is read in; one that is no rig changes nothing.
     """
     from tenaz.catalogues.reading import read_catalogue
-    from tenaz.workshop.files import read_rig, rig_to_text, write_text
+    from tenaz.charts.paper import write_whole
+    from tenaz.workshop.files import read_rig, rig_to_text
     from tenaz.workshop.rig_knobs import with_catalogue
     from tenaz.workshop.shop import Workshop
 
@@ -92,7 +94,7 @@ def rig(
         finally:
             workshop.close()
         if save is not None:
-            write_text(save, rig_to_text(rigs[0]))
+            write_whole(save, rig_to_text(rigs[0]))
             typer.echo(f"written: {save.absolute()}")
     if as_json:
         typer.echo(rig_to_text(rigs[0]) if name or source else f"[{', '.join(map(rig_to_text, rigs))}]")

@@ -354,15 +354,15 @@ class Session(Dialling):
             picture = self._picture()
             if picture is None:
                 self._next.complain("There is no climb along this knob to export yet.")
-            return climb_export(picture) if picture else None
+            return climb_export(picture, view) if picture else None
         if name == "cycle":
             cycle = self._canvases.cycle(view, dial)
             if cycle is None:
                 self._next.complain("The data rate is not known, or on auto: there is no cycle to export.")
-            return cycle_export(cycle, view.rig.name) if cycle else None
+            return cycle_export(cycle, view, dial.setpoint) if cycle else None
         if name == "sheet":
             return sheet_export(view, dial.setpoint, dial.out_of_reach)
-        return cells_export(self._canvases.drawing(view, dial, None, None), f"the {name}", f"{view.rig.name}-{name}")
+        return cells_export(self._canvases.drawing(view, dial, None, None), name, view)
 
     def _pointable(self) -> tuple[Trial, ...]:
         """The trials that the cursor walks over: those on the canvas, or all when there are none."""

@@ -24,20 +24,6 @@ def rig_to_text(rig: Rig) -> str:
     return _rig.dump_json(rig, indent=2).decode()
 
 
-def write_text(path: Path, text: str) -> None:
-    """Write a file whole or not at all.
-
-    Raises:
-        Refused: it cannot be written; says why.
-    """
-    beside = path.with_name(path.name + ".part")
-    try:
-        beside.write_text(text, encoding="utf-8")
-        beside.replace(path)
-    except OSError as error:
-        raise Refused(f"{path} could not be written: {error.strerror}. Choose another place.") from error
-
-
 def read_rig(path: Path, name: str = "") -> Rig:
     """Read a file made by ``tenaz probe --save`` or ``tenaz rig --save``; a machine becomes a rig reached by hand.
 

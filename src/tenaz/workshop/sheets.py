@@ -1,14 +1,16 @@
 """Sheets on their way: read without a rig, checked against one, written as file, text or paper."""
 
+import io
 from pathlib import Path
+from textwrap import wrap
 
 from tenaz.catalogues.reading import built_in, knobs_of
+from tenaz.charts.paper import write_whole
 from tenaz.charts.sheet import sheet_lines, sheet_picture
-from tenaz.core.errors import Refused, TenazError
+from tenaz.core.errors import Refused
 from tenaz.core.rigs import OWN, BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.clocks import Family
-from tenaz.workshop.files import write_text
 from tenaz.workshop.setpoint_files import Sheet, sheet_to_csv, sheet_to_toml
 
 ENDINGS = (".toml", ".csv", ".txt", ".pdf")
@@ -16,7 +18,7 @@ ENDINGS = (".toml", ".csv", ".txt", ".pdf")
 DDR5_FROM_MTS = 4000
 """Where a file does not say its memory: a data rate from here on is taken for DDR5, below for DDR4."""
 
-LINES_A_PAGE = 62
+LINES_A_PAGE, LETTERS_A_LINE = 62, 108
 
 
 def paper_rig(sheet: Sheet) -> Rig:
@@ -57,9 +59,9 @@ def write_sheet(rig: Rig, sheet: Sheet, path: Path, before: Setpoint | None = No
     if ending not in ENDINGS:
         raise Refused(f"{path.name!r} cannot be written: name a file ending in {', '.join(ENDINGS)}.")
     if ending == ".toml":
-        write_text(path, sheet_to_toml(sheet))
+        write_whole(path, sheet_to_toml(sheet))
     elif ending == ".csv":
-        write_text(path, sheet_to_csv(sheet, rig.knobs))
+        write_whole(path, sheet_to_csv(sheet, rig.knobs))
     else:
         title = " · ".join(part for part in (rig.name, sheet.name, sheet.text) if part)
         picture = sheet_picture(
@@ -67,7 +69,7 @@ def write_sheet(rig: Rig, sheet: Sheet, path: Path, before: Setpoint | None = No
         )
         lines = sheet_lines(picture)
         if ending == ".txt":
-            write_text(path, "\n".join(lines) + "\n")
+            write_whole(path, "\n".join(lines) + "\n")
         else:
             _write_pdf(path, lines)
 
@@ -76,12 +78,13 @@ def _write_pdf(path: Path, lines: list[str]) -> None:
     from matplotlib.backends.backend_pdf import PdfPages  # noqa: PLC0415 - start-up must not pay for it
     from matplotlib.figure import Figure  # noqa: PLC0415
 
-    try:
-        with PdfPages(path, metadata={"CreationDate": None}) as pages:
-            for first in range(0, len(lines), LINES_A_PAGE):
-                page = Figure(figsize=(8.27, 11.69))
-                text = "\n".join(line[:110] for line in lines[first : first + LINES_A_PAGE])
-                page.text(0.06, 0.96, text, family="DejaVu Sans Mono", size=8, va="top", linespacing=1.35)
-                pages.savefig(page)
-    except OSError as error:
-        raise TenazError(f"{path} could not be written: {error.strerror}. Choose another place.") from error
+    # What is said of a value may be longer than a line: it goes on under it, no word is cut.
+    lines = [part for line in lines for part in wrap(line, LETTERS_A_LINE, subsequent_indent=" " * 8) or [""]]
+    drawn = io.BytesIO()
+    with PdfPages(drawn, metadata={"CreationDate": None}) as pages:
+        for first in range(0, len(lines), LINES_A_PAGE):
+            page = Figure(figsize=(8.27, 11.69))
+            text = "\n".join(lines[first : first + LINES_A_PAGE])
+            page.text(0.06, 0.96, text, family="DejaVu Sans Mono", size=8, va="top", linespacing=1.35)
+            pages.savefig(page)
+    write_whole(path, drawn.getvalue())

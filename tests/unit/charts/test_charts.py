@@ -16,6 +16,7 @@ from tenaz.charts.climb_cells import draw_climb
 from tenaz.charts.climb_paper import export_climb
 from tenaz.charts.evidence_cells import draw_evidence
 from tenaz.charts.marks import MARKS, NEXT, RUNNING, STOCK, Role
+from tenaz.charts.paper_head import PaperHead
 from tenaz.charts.rail_cells import RailPicture, draw_rail
 from tenaz.charts.roles import DARK, DARK_GROUND, LIGHT, LIGHT_GROUND, READ_AS_TEXT
 from tenaz.charts.track import Track, draw_track, tracks_of
@@ -32,6 +33,7 @@ from tenaz.workshop.pictures import picture_of_line
 from tests.unit.core.test_values import RATE, RIG, trial
 
 EDGE = EdgeEstimate(10.4, 11.2, 12.3, 0.9, 0, tuple([0.0] * 10 + [0.3, 0.5, 0.2]))
+HEAD = PaperHead("data rate", "ridge", "2026-01-06", "data rate 6000 MT/s", "march 2.0 h")
 ALL_OUTCOMES = [None, *Outcome]
 
 
@@ -159,18 +161,18 @@ def test_words_stand_out_from_the_ground(roles: dict[Role, str], ground: str) ->
 
 def test_paper_has_the_same_trials_with_the_same_marks(tmp_path: Path) -> None:
     out = tmp_path / "climb.svg"
-    export_climb(picture(CLIMBED, Advice(6000, "held 2 times")), out)
+    export_climb(picture(CLIMBED, Advice(6000, "held 2 times")), out, HEAD)
     ids = {element.get("id") for element in ET.parse(out).iter()}
     assert {"trial-1-held", "trial-2-held", "trial-3-erred", "trial-4-held"} <= ids
     pdf = tmp_path / "climb.pdf"
-    export_climb(replace(picture(CLIMBED), edge=None), pdf)
+    export_climb(replace(picture(CLIMBED), edge=None), pdf, HEAD)
     assert pdf.read_bytes().startswith(b"%PDF")
 
 
 @pytest.mark.parametrize(("name", "words"), [("climb.png", "ending in .svg or .pdf"), ("no/such/c.svg", "no folder")])
 def test_a_place_that_cannot_be_written_is_refused(tmp_path: Path, name: str, words: str) -> None:
     with pytest.raises(TenazError, match=words):
-        export_climb(picture(CLIMBED), tmp_path / name)
+        export_climb(picture(CLIMBED), tmp_path / name, HEAD)
 
 
 def test_the_picture_names_its_load_and_each_other_load_is_a_strand_of_its_own() -> None:

@@ -11,6 +11,7 @@ from tenaz.charts.cells import Cells
 from tenaz.charts.cycle import CyclePicture, cycle_picture
 from tenaz.charts.cycle_cells import LABEL, draw_cycle
 from tenaz.charts.cycle_paper import export_cycle
+from tenaz.charts.paper_head import PaperHead
 from tenaz.charts.sheet import sheet_picture
 from tenaz.charts.sheet_cells import Ticks, draw_sheet
 from tenaz.charts.track import tracks_of
@@ -21,6 +22,7 @@ from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
 
 RIDGE = ridge()
+HEAD = PaperHead("one row cycle", "ridge", "2026-01-06", "data rate 4800 MT/s", "nothing yet")
 TIGHT = RIDGE.stock.replacing("t_faw_nck", 28).replacing("t_ras_nck", 90)
 
 
@@ -97,8 +99,8 @@ def test_the_sheet_shows_change_time_remark_note_and_what_is_compared() -> None:
 
 
 def test_the_cycle_on_paper_says_why_a_value_has_no_effect(tmp_path: Path) -> None:
-    export_cycle(cycle(), "ridge", tmp_path / "cycle.svg")
-    export_cycle(cycle(), "ridge", tmp_path / "again.svg")
+    export_cycle(cycle(), tmp_path / "cycle.svg", HEAD)
+    export_cycle(cycle(), tmp_path / "again.svg", HEAD)
     svg = (tmp_path / "cycle.svg").read_text()
     assert svg == (tmp_path / "again.svg").read_text(), "the same setpoint is the same file"
     assert {"read-activate", "read-precharge", "write-write", "compared-read-read"} <= set(
@@ -106,5 +108,5 @@ def test_the_cycle_on_paper_says_why_a_value_has_no_effect(tmp_path: Path) -> No
     )
     four = cycle_picture(hut(), hut().stock, "t_rp_nck")
     assert four is not None
-    export_cycle(four, "hut", tmp_path / "cycle.pdf")
+    export_cycle(four, tmp_path / "cycle.pdf", HEAD)
     assert (tmp_path / "cycle.pdf").read_bytes().startswith(b"%PDF")

@@ -3,16 +3,17 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.errors import Refused
+from tenaz.charts.paper import write_whole
+from tenaz.core.errors import Refused, TenazError
 from tenaz.core.rigs import BenchKind
 from tenaz.demo.ridge import ridge
 from tenaz.probe.here import read_machine
-from tenaz.workshop.files import machine_to_text, read_rig, rig_to_text, write_text
+from tenaz.workshop.files import machine_to_text, read_rig, rig_to_text
 
 
 def test_a_rig_goes_out_is_edited_and_comes_back(tmp_path: Path) -> None:
     file = tmp_path / "ridge.json"
-    write_text(file, rig_to_text(ridge()))
+    write_whole(file, rig_to_text(ridge()))
     assert read_rig(file) == ridge()
     file.write_text(file.read_text().replace(ridge().complaint, "freezes on cold mornings"))
     assert read_rig(file).complaint == "freezes on cold mornings"
@@ -21,7 +22,7 @@ def test_a_rig_goes_out_is_edited_and_comes_back(tmp_path: Path) -> None:
 def test_a_machine_on_a_stick_becomes_a_rig_by_hand(tmp_path: Path) -> None:
     machine = read_machine()
     file = tmp_path / "back office.json"
-    write_text(file, machine_to_text(machine))
+    write_whole(file, machine_to_text(machine))
     rig = read_rig(file)
     assert (rig.name, rig.benches, rig.machine) == ("back office", (BenchKind.HAND,), machine)
     assert read_rig(file, "hut").name == "hut"
@@ -47,5 +48,5 @@ def test_a_file_that_is_no_rig_is_refused_by_place(tmp_path: Path, content: str,
         read_rig(file)
     with pytest.raises(Refused, match="could not be read"):
         read_rig(tmp_path / "nowhere.json")
-    with pytest.raises(Refused, match="could not be written"):
-        write_text(tmp_path / "no" / "such.json", "x")
+    with pytest.raises(TenazError, match="could not be written"):
+        write_whole(tmp_path / "no" / "such.json", "x")
