@@ -65,6 +65,12 @@ class Screen:
         self._pane.send_keys(text, enter=True, literal=True, suppress_history=False)
         return self
 
+    def click(self, column: int, row: int) -> "Screen":
+        """Click a cell, counted from 1, as a terminal tells it (SGR mouse reports)."""
+        for end in "Mm":
+            self._pane.send_keys(f"\x1b[<0;{column};{row}{end}", enter=False, literal=True, suppress_history=False)
+        return self
+
     def until(self, pattern: str, patience_s: float = PATIENCE_S) -> "re.Match[str]":
         """Wait until the screen shows a pattern."""
         deadline = time.monotonic() + patience_s

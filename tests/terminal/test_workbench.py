@@ -3,6 +3,7 @@
 import re
 from pathlib import Path
 
+import psutil
 import pytest
 
 from tenaz.benches.simulated.machine import Machine
@@ -34,10 +35,12 @@ def test_set_start_fail_record_undo_quit_reopen(book: Path) -> None:
         screen.press("y").until("Did ridge come up")
         screen.press("a").until("read back as asked")
         screen.press("y").until("What did you see")
-        screen.press("f").until(r"trial 1: froze \(fail\)")
+        screen.press("f").until("froze: how long did march run")
+        screen.press("Enter").until(r"trial 1: froze \(fail\)")
         screen.until("FAILED HERE")
         screen.press("u").until("Trial 1 on ridge has no record")
-        screen.press("r").until(r"trial 1: restarted \(fail\), as explained afterwards")
+        screen.press("r").until("restarted: how long did march run")
+        screen.type("").until(r"trial 1: restarted \(fail\), as explained afterwards")
         screen.press("m").until("note on trial 1")
         screen.type("fan header loose")
         screen.until("trial 1: fan header loose")
@@ -144,7 +147,10 @@ def test_a_kill_in_the_middle_of_a_load_is_told_right_at_the_next_start(book: Pa
         screen.press("l").until("load, now")
         screen.type("transform 10m L1")
         screen.until("transform for 10m, in L1")
-        screen.press("t").until("Do the values that cannot be read here stand as asked")
+        screen.press("t").until("data rate: nothing here can read it")
+        screen.type("").until("memory VDD: nothing here can read it")
+        screen.type("1100").until("Do the values that cannot be read here stand as asked")
+        assert re.search(r"data rate +unknown +cannot be read here", screen.text)
         screen.press("y").until(r"\[ +LOAD +\].*00:00:0[3-9]")
         assert len(screen.processes()) > 1
         screen.kill_group()
@@ -154,6 +160,32 @@ def test_a_kill_in_the_middle_of_a_load_is_told_right_at_the_next_start(book: Pa
         screen.until("it was Tenaz that broke off, not the machine")
         screen.press("f").until(r"trial 1: froze \(fail\), as explained afterwards")
         assert "FAILED HERE" in screen.text
+
+
+def test_a_burst_of_digits_is_all_taken_and_what_is_clicked_is_meant(book: Path) -> None:
+    with tenaz(book, width=80, height=24) as small:
+        assert small.text.splitlines()[-1].lstrip().startswith("w canvas  ? help  q quit  ⇥ panel")
+    with tenaz(book) as screen:
+        screen.press("b").until("ridge on hand")
+        screen.type("5600").until("4800 → 5600 MT/s")
+        row = next(n for n, line in enumerate(screen.text.splitlines(), 1) if line.lstrip().startswith("tRCD "))
+        screen.click(6, row).until(r"▸ tRCD")
+        keys = screen.text.splitlines()[-1]
+        screen.click(keys.index("value") + 1, len(screen.text.splitlines())).until("tRCD, now 39 nCK")
+        screen.press("Escape").until_gone("tRCD, now")
+        screen.press("p").until("only a simulated rig has a pace")
+        screen.press("s").until("Nothing runs that could be stopped")
+
+
+def test_a_terminal_that_goes_away_ends_it_and_leaves_nothing(book: Path) -> None:
+    with Screen("demo") as screen:
+        screen.until("PARTLY SHOWN")
+        (process,) = screen.processes()
+        folder = Path(process.open_files()[0].path).parent
+        assert folder.name.startswith("tenaz-demo-")
+    gone, _ = psutil.wait_procs([process], timeout=10)
+    assert gone == [process]
+    assert not folder.exists()
 
 
 def test_bad_values_are_told_and_stay_to_be_mended(book: Path) -> None:

@@ -99,7 +99,8 @@ class ClimbPicture:
         down = [point.strain for point in self.points if point.outcome is Outcome.NO_BOOT]
         if self.edge is None or not down or self.edge.high <= min(down):
             return ""
-        return f"; that {self.knob.at_strain(min(down))} did not boot may be chance"
+        at = self.knob.show(self.knob.at_strain(min(down)))
+        return f"the edge may lie beyond {at}, which did not boot: one failed boot may be chance, try it again"
 
     def interval_text(self) -> str:
         """The interval of the edge in the knob's unit, like ``6050 to 6310 MT/s``."""

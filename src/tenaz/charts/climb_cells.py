@@ -196,8 +196,11 @@ def _legend(cells: Cells, picture: ClimbPicture, row: int) -> int:
     words += picture.bracket.show(picture.knob)
     cells.put(0, row, words, Role.TEXT)
     if picture.edge is not None:
-        text = f" · edge {picture.interval_text()} ({picture.edge.confidence:.0%}){picture.beyond_words}"
+        text = f" · edge {picture.interval_text()} ({picture.edge.confidence:.0%})"
         cells.put(len(words), row, text, Role.MEASURED)
+        if picture.beyond_words:
+            row += 1
+            cells.put(0, row, picture.beyond_words, Role.LIT)
     column = 0
     for outcome in dict.fromkeys(p.outcome for p in picture.points):
         mark = mark_of(outcome)
@@ -230,8 +233,11 @@ def _list(cells: Cells, picture: ClimbPicture, top: int, cursor: int | None) -> 
         cells.put_right(18, row, picture.knob.show(picture.knob.at_strain(point.strain)), Role.TEXT)
         cells.put(20, row, f"{mark.sign} {mark.word}", mark.role)
         cells.put(33, row, point.load[:LOAD_COLUMNS], Role.FAINT if point.apart else Role.TEXT)
-        cells.put(34 + LOAD_COLUMNS, row, _how_long(point), Role.FAINT)
-        cells.put(54 + LOAD_COLUMNS, row, point.note, Role.TEXT)
+        how_long, at = _how_long(point), 34 + LOAD_COLUMNS
+        cells.put(at, row, how_long, Role.FAINT)
+        at += len(how_long) + 2 if how_long else 0
+        room = max(0, cells.width - at)
+        cells.put(at, row, point.note if len(point.note) <= room else f"{point.note[: max(0, room - 1)]}…", Role.TEXT)
 
 
 def _how_long(point: Point) -> str:

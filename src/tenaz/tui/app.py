@@ -3,6 +3,11 @@
 The first picture needs little; what works on a view (:mod:`tenaz.tui.session`) is imported when the book is open.
 """
 
+import asyncio
+import os
+import signal
+import sys
+import threading
 from collections.abc import Callable, Iterable
 from functools import partial
 from typing import TYPE_CHECKING
@@ -34,6 +39,17 @@ ROOMY = (126, 36)
 PANELS = ("canvas", "tracks", "evidence", "log")
 
 
+TERMINAL_LOOKED_AT_S = 1.0
+
+
+def terminal_is_there() -> bool:
+    """Whether keys can still come and pictures still go."""
+    try:
+        return sys.__stdin__ is not None and os.isatty(sys.__stdin__.fileno())
+    except (OSError, ValueError):
+        return False
+
+
 class Workbench(App[None]):
     """The application. ``opening`` is called in the desk's thread with where to send events."""
 
@@ -44,8 +60,12 @@ class Workbench(App[None]):
         for command in COMMANDS
     ]
 
-    def __init__(self, opening: Callable[[Callable[[object], None]], "Workshop"]) -> None:
+    def __init__(
+        self, opening: Callable[[Callable[[object], None]], "Workshop"], clean_up: Callable[[], None] = lambda: None
+    ) -> None:
         super().__init__()
+        self._clean_up = clean_up
+        self._ending = False
         self.register_theme(SOOT)
         self.register_theme(CHALK)
         self.theme = SOOT.name
@@ -75,6 +95,9 @@ class Workbench(App[None]):
     def on_mount(self) -> None:
         """Show the first picture, and only then open the book behind it."""
         self.query_one(NextStep).focus()
+        for number in (signal.SIGTERM, signal.SIGHUP):
+            asyncio.get_running_loop().add_signal_handler(number, self._end_for, number)
+        self.set_interval(TERMINAL_LOOKED_AT_S, self._look_at_terminal)
         self.call_after_refresh(self._desk.start)
 
     def on_resize(self, event: events.Resize) -> None:
@@ -90,6 +113,26 @@ class Workbench(App[None]):
             f"Make it larger, or its letters smaller. Nothing is lost, and what runs goes on."
         )
         self._show_panel()
+
+    def _end_for(self, number: int) -> None:
+        """Asked from outside to end: what runs is stopped and recorded, the book closed, the terminal restored."""
+        if not self._ending:
+            self._ending = True
+            threading.Thread(target=self._end, args=(number,), name="end", daemon=True).start()
+
+    def _end(self, number: int) -> None:
+        self._desk.close()
+        if terminal_is_there():
+            self.call_from_thread(self.exit, return_code=128 + number)
+            return
+        # Nothing can be drawn any more, and whoever tries waits for ever.
+        self._clean_up()
+        os._exit(128 + number)
+
+    def _look_at_terminal(self) -> None:
+        """A terminal that is gone tells nobody where hang-ups are ignored."""
+        if not terminal_is_there():
+            self._end_for(signal.SIGHUP)
 
     async def action_quit(self) -> None:
         """Leave; ask while something runs."""

@@ -34,13 +34,21 @@ def run_workbench(book: str | None = None) -> None:
         workshop.open(book)
         return workshop
 
-    Workbench(opening).run()
+    _run(Workbench(opening))
+
+
+def _run(workbench: Workbench) -> None:
+    """Until it is left; a start that failed, or an end from outside, is an exit status of its own."""
+    workbench.run()
+    if workbench.return_code:
+        sys.exit(workbench.return_code)
 
 
 def run_demo() -> None:
     """Open the workbench on a demo book that is thrown away afterwards."""
     refuse_without_terminal()
-    with tempfile.TemporaryDirectory(prefix="tenaz-demo-") as folder:
+    throw_away = tempfile.TemporaryDirectory(prefix="tenaz-demo-")
+    with throw_away as folder:
         place = Path(folder) / "demo.db"
 
         def opening(publish: Callable[[object], None]) -> "Workshop":
@@ -52,4 +60,4 @@ def run_demo() -> None:
             workshop.open(place)
             return workshop
 
-        Workbench(opening).run()
+        _run(Workbench(opening, throw_away.cleanup))

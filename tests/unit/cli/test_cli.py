@@ -1,5 +1,6 @@
 import contextlib
 import json
+import os
 import re
 import subprocess
 import sys
@@ -175,3 +176,24 @@ def test_a_load_in_words_a_program_and_a_proof(book: Path) -> None:
     assert {one["model"]: one["part"] for one in proved}["coupling, idempotent"] == 1.0
     assert "is no mode" in tenaz(book, "proof", "--mode", "warm").stderr
     assert "reads 1 where memory holds 0" in tenaz(book, "proof", "--test", "{up(w0); up(r1)}").stderr
+
+
+@pytest.mark.parametrize(("shell", "typed"), [("bash", "tenaz cl"), ("zsh", "tenaz cl"), ("fish", "tenaz cl")])
+def test_shells_get_completions_and_no_workbench(tmp_path: Path, shell: str, typed: str) -> None:
+    asked = {"_TENAZ_COMPLETE": f"complete_{shell}", "COMP_WORDS": typed, "COMP_CWORD": "1"}
+    asked |= {"_TYPER_COMPLETE_ARGS": typed, "_TYPER_COMPLETE_FISH_ACTION": "get-args", "XDG_DATA_HOME": str(tmp_path)}
+    tenaz = Path(sys.executable).with_name("tenaz")
+    told = subprocess.run([tenaz], env=os.environ | asked, capture_output=True, text=True, timeout=60, check=False)
+    assert "climb" in told.stdout
+    assert list(tmp_path.iterdir()) == [], "and no book"
+
+
+def test_without_a_terminal_the_workbench_says_so(tmp_path: Path) -> None:
+    for arguments in ((), ("demo",), ("--book", str(tmp_path / "b.db"))):
+        told = subprocess.run(
+            [sys.executable, "-m", "tenaz", *arguments],
+            env=os.environ | {"XDG_DATA_HOME": str(tmp_path)},
+            stdin=subprocess.DEVNULL, capture_output=True, text=True, timeout=60, check=False,
+        )  # fmt: skip
+        assert (told.returncode, "needs a terminal" in told.stderr) == (2, True)
+    assert list(tmp_path.iterdir()) == []
