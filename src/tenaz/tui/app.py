@@ -10,7 +10,7 @@ import sys
 import threading
 from collections.abc import Callable, Iterable
 from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
 from textual import events
 from textual.app import App, ComposeResult, SystemCommand
@@ -41,6 +41,18 @@ PANELS = ("canvas", "tracks", "evidence", "log")
 
 TERMINAL_LOOKED_AT_S = 1.0
 
+IN_TURN = ("0", "enter")
+"""Keys that must not overtake the digits typed before them: a binding acts at once, what is typed takes its turn."""
+
+
+@runtime_checkable
+class TakesAhead(Protocol):
+    """A screen that takes what was typed before it came up."""
+
+    def take_ahead(self, typed: str) -> None:
+        """A letter, or, when empty, Enter."""
+        ...
+
 
 def terminal_is_there() -> bool:
     """Whether keys can still come and pictures still go."""
@@ -58,6 +70,7 @@ class Workbench(App[None]):
     BINDINGS = [  # noqa: RUF012 - Textual reads it from the class
         Binding(command.key, command.binding, command.help, show=False, priority=command.key == "tab")
         for command in COMMANDS
+        if command.key not in IN_TURN
     ]
 
     def __init__(
@@ -199,10 +212,15 @@ class Workbench(App[None]):
             self.action_order("picked", kind, which)
 
     def on_key(self, event: events.Key) -> None:
-        """Digits begin a value, from 1 on; 0 dials stock."""
-        if event.character and event.character in "123456789" and len(self.screen_stack) == 1:
-            event.stop()
-            self.action_order("type_value", event.character)
+        """Digits begin a value, from 1 on; 0 dials stock. In a burst they come faster than the prompt: it gets them."""
+        digit = event.character if event.character and event.character in "0123456789" else ""
+        if not digit and event.key != "enter":
+            return
+        event.stop()
+        if isinstance(self.screen, TakesAhead):
+            self.screen.take_ahead(digit)
+        elif len(self.screen_stack) == 1:
+            self.action_order(*{"0": ("stock",), "": ("follow",)}.get(digit, ("type_value", digit)))
 
     def title_terminal(self, text: str) -> None:
         """Put a line into the title of the terminal's window: it is seen when the window is not."""

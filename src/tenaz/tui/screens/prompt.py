@@ -27,7 +27,7 @@ class Prompt(ModalScreen[str | None]):
 
     def __init__(self, title: str, hint: str, value: str, check: Callable[[str], object], select: bool = True) -> None:
         super().__init__()
-        self._ahead = ""
+        self._ahead: list[str] = []
         """What was typed before the line could take it."""
         self._title, self._hint, self._value, self._check, self._select = title, hint, value, check, select
 
@@ -45,26 +45,38 @@ class Prompt(ModalScreen[str | None]):
 
     def on_mount(self) -> None:
         """Take what was typed while the prompt came up."""
+        self.query_one(Input).focus()
+        self.call_after_refresh(self._catch_up)
+
+    def take_ahead(self, typed: str) -> None:
+        """What was typed before the line could take it; empty: Enter."""
+        self._ahead.append(typed)
+        if self.is_mounted:
+            self.call_after_refresh(self._catch_up)
+
+    def _catch_up(self) -> None:
         line = self.query_one(Input)
-        line.focus()
-        if self._ahead:
-            line.value += self._ahead
-            line.cursor_position = len(line.value)
+        while self._ahead:
+            typed = self._ahead.pop(0)
+            if typed:
+                line.insert_text_at_cursor(typed)
+            else:
+                self._submitted(line.value)
 
     def on_input_submitted(self, event: Input.Submitted) -> None:
         """Take the line when it can be taken."""
+        self._submitted(event.value)
+
+    def _submitted(self, value: str) -> None:
         try:
-            self._check(event.value)
+            self._check(value)
         except TenazError as error:
             self.query_one(".trouble", Static).update(str(error))
             return
-        self.dismiss(event.value)
+        self.dismiss(value)
 
     def on_key(self, event: events.Key) -> None:
-        """Escape leaves; what is typed in a burst is all taken."""
+        """Escape leaves."""
         if event.key == "escape":
             event.stop()
             self.dismiss(None)
-        elif event.is_printable and event.character and not self.is_mounted:
-            event.stop()
-            self._ahead += event.character
