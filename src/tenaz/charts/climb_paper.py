@@ -33,14 +33,14 @@ def _draw_trials(axes: "Axes", picture: ClimbPicture) -> None:
     knob, strains = picture.knob, picture.strains
     guard = picture.guard
     if guard:
-        axes.axhspan(guard[0], guard[-1] + 1, color=INK[Role.GUARD], lw=0, zorder=0)
+        axes.axhspan(guard[0], guard[-1] + 1, color=INK[Role.GUARD], alpha=0.3, lw=0, zorder=0)
         axes.text(
             len(picture.points) + 1.3,
             guard[0] + 0.1,
             f"guard band, {show_steps(picture.guard_steps)}",
             ha="right",
-            size=8,
-            color=INK[Role.LIT],
+            size=9,
+            color=INK[Role.TEXT],
         )
     numbers = [*range(len(picture.points)), len(picture.points)]
     for role, pick in ((Role.HELD, "held"), (Role.FAILED, "failed")):

@@ -8,10 +8,15 @@ from tenaz.charts.load import CURSOR_STEPS, Curve, Event, LoadPicture
 from tenaz.charts.marks import ALARM_MARKS, Role
 from tenaz.core.loading import LaneProgress, show_clock
 from tenaz.core.series import Span, merged
+from tenaz.core.telemetry import SensorKind
 
 LABEL = 28
 SCALE = 6
 """Columns of the label that the ends of a curve's scale take."""
+FINE_BELOW = 10.0
+"""A scale that spans less than that has figures behind the point."""
+LEAST_MARGIN = {SensorKind.VOLTAGE: 0.01}
+"""Room above and below a curve that hardly moves, in its unit; half of one where nothing else is said."""
 WIDE_LANE = 56
 STRIP_ROWS = (3, 7)
 """A strip's height: at least, and at most where there is room."""
@@ -85,16 +90,18 @@ def _strip(cells: Cells, curve: Curve, picture: LoadPicture, top: int, rows: int
         return
     reading = _at_cursor(picture, spans) or curve.last
     if reading is not None:
-        words = f"{reading:.0f} {unit}  ({whole[0]:.0f} to {whole[1]:.0f})"
+        fine = 3 if curve.sensor.kind is SensorKind.VOLTAGE else 0
+        words = f"{reading:.{fine}f} {unit}  ({whole[0]:.{fine}f} to {whole[1]:.{fine}f})"
         cells.put(0, top + 1, words[: LABEL - (SCALE if rows == STRIP_ROWS[0] - 1 else 0) - 1], Role.MEASURED)
     low, high = whole
     stop = curve.ceiling.stop if curve.ceiling else None
     if stop is not None and stop - high < 3 * (high - low + 5):
         high = max(high, stop)
-    margin = max(0.05 * (high - low), abs(high) * 0.002, 0.5)
+    margin = max(0.05 * (high - low), abs(high) * 0.002, LEAST_MARGIN.get(curve.sensor.kind, 0.5))
     low, high = low - margin, high + margin
+    fine = 0 if high - low >= FINE_BELOW else 1 if high - low >= FINE_BELOW / 10 else 2
     for at, row in ((high, top), (low, top + rows - 1)):
-        cells.put_right(LABEL, row, f" {at:.0f}┤", Role.FRAME if rows < 2 else Role.FAINT)
+        cells.put_right(LABEL, row, f" {at:.{fine}f}┤", Role.FAINT)
     for place, span in enumerate(spans):
         if span is not None:
             over = curve.ceiling is not None and span[1] >= curve.ceiling.warning
