@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from tenaz.charts.marks import Role
+from tenaz.core.plain_text import plain
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +32,7 @@ class Cells:
         """Write text from a cell to the right."""
         if not 0 <= row < self.height:
             return
-        for offset, sign in enumerate(text):
+        for offset, sign in enumerate(plain(text)):
             if 0 <= column + offset < self.width:
                 self._signs[row][column + offset] = sign
                 self._roles[row][column + offset] = role

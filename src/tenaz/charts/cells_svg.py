@@ -4,6 +4,7 @@ from xml.etree import ElementTree as Xml
 
 from tenaz.charts.cells import Cells
 from tenaz.charts.roles import DARK, DARK_GROUND
+from tenaz.core.plain_text import plain
 
 CELL_WIDTH_PX, CELL_HEIGHT_PX, LETTER_PX = 8.4, 18.0, 14.0
 BORDER_PX = 16.0
@@ -14,7 +15,7 @@ def cells_to_svg(cells: Cells, title: str) -> str:
     width = cells.width * CELL_WIDTH_PX + 2 * BORDER_PX
     height = cells.height * CELL_HEIGHT_PX + 2 * BORDER_PX
     root = Xml.Element("svg", xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {width:.0f} {height:.0f}", role="img")
-    Xml.SubElement(root, "title").text = title
+    Xml.SubElement(root, "title").text = plain(title)
     Xml.SubElement(root, "rect", width="100%", height="100%", fill=DARK_GROUND)
     sheet = Xml.SubElement(root, "g", {"font-family": "monospace", "font-size": f"{LETTER_PX:g}"})
     for row, runs in enumerate(cells.rows()):

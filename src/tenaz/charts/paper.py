@@ -12,6 +12,7 @@ from tenaz.charts.marks import Role
 from tenaz.charts.paper_head import PaperHead
 from tenaz.charts.roles import LIGHT as INK
 from tenaz.core.errors import TenazError
+from tenaz.core.plain_text import plain_lines
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -73,11 +74,19 @@ def figure_to(
     import matplotlib as mpl  # noqa: PLC0415 - start-up must not pay for it
     from matplotlib.figure import Figure  # noqa: PLC0415
 
-    letters = {"svg.fonttype": "path", "pdf.fonttype": 42, "font.family": "DejaVu Sans", "svg.hashsalt": "tenaz"}
+    letters = {
+        "svg.fonttype": "path",
+        "pdf.fonttype": 42,
+        "font.family": "DejaVu Sans",
+        "svg.hashsalt": "tenaz",
+        "text.parse_math": False,
+    }
     with mpl.rc_context(letters):  # type: ignore[arg-type] # names of its settings
         figure = Figure(figsize=(width_in, height_in), layout=layout)  # type: ignore[arg-type] # one of its names
         if head is not None:
-            figure.suptitle("\n".join(head.lines), x=0.02, ha="left", size=9, color=INK[Role.TEXT], linespacing=1.5)
+            figure.suptitle(
+                plain_lines("\n".join(head.lines)), x=0.02, ha="left", size=9, color=INK[Role.TEXT], linespacing=1.5
+            )
         yield figure
         ending, drawn = path.suffix.lower(), io.BytesIO()
         figure.savefig(drawn, format=ending[1:], metadata={"Date" if ending == ".svg" else "CreationDate": None})

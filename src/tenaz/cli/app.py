@@ -10,7 +10,7 @@ from tenaz.cli.chart import chart
 from tenaz.cli.climb import climb
 from tenaz.cli.golden import golden
 from tenaz.cli.load import load
-from tenaz.cli.options import BookOption
+from tenaz.cli.options import BookOption, say
 from tenaz.cli.proof import proof
 from tenaz.cli.rig import probe, rig
 from tenaz.cli.sheet import sheet
@@ -26,7 +26,7 @@ app = typer.Typer(
 
 def _version(wanted: bool) -> None:
     if wanted:
-        typer.echo(f"tenaz {__version__}")
+        say(f"tenaz {__version__}")
         raise typer.Exit
 
 

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING
 
 import typer
 
+from tenaz.cli.options import say
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.errors import Refused
 from tenaz.core.events import Asked, RunEnded
@@ -45,13 +46,13 @@ class Terminal:
     def _ask(question: Question | HowLong):  # type: ignore[no-untyped-def] # a choice's answer, or a time
         if isinstance(question, HowLong):
             return _time(question)
-        typer.echo(f"\n{question.station}: {question.prompt}")
+        say(f"\n{question.station}: {question.prompt}")
         for line in question.lines:
-            typer.echo(f"  {line}")
+            say(f"  {line}")
         keys = {choice.key: choice for choice in question.choices}
         offered = "  ".join(f"{key} {choice.label}" for key, choice in keys.items())
         while (typed := typer.prompt(offered, default="", show_default=False).strip().lower()) not in keys:
-            typer.echo(f"{typed!r} is none of these; type one of: {', '.join(keys)}.")
+            say(f"{typed!r} is none of these; type one of: {', '.join(keys)}.")
         return keys[typed].answer
 
 
@@ -62,6 +63,6 @@ def _time(question: HowLong) -> float:
         try:
             if (ran_s := parse_elapsed_s(typed)) > 0 or question.may_be_none:
                 return ran_s
-            typer.echo("Nothing can have held for no time at all; type how long it ran.")
+            say("Nothing can have held for no time at all; type how long it ran.")
         except Refused as refused:
-            typer.echo(str(refused))
+            say(str(refused))

@@ -9,12 +9,14 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 from rich.console import Console
 from rich.table import Table
+from rich.text import Text
 
-from tenaz.cli.options import BookOption, errors_told, leave, parsed
+from tenaz.cli.options import BookOption, errors_told, leave, parsed, say
 from tenaz.core.errors import Refused
 from tenaz.core.loading import Mismatch, show_duration
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_elapsed_s
+from tenaz.core.plain_text import plain
 from tenaz.core.trials import Trial
 
 if TYPE_CHECKING:
@@ -32,6 +34,8 @@ def book(
     book: BookOption = None,
 ) -> None:
     """List the trials in the book, or show the picture kept with one.
+
+    Exit status: 0 all of it, 1 damaged rows were passed over, 2 could not be read.
 
     Examples:
 
@@ -53,12 +57,16 @@ def book(
                 _show_screen(opened.store, [trial for trial in trials if trial.number == screen], screen, svg)
                 return
             wrong = {trial.id: opened.store.mismatches_of(trial.id) for trial in trials if trial.errors}
+            unread = dict(opened.store.unread)
         finally:
             opened.close()
     if as_json:
-        typer.echo(json.dumps([_as_json(trial, wrong.get(trial.id, ())) for trial in trials], indent=2))
+        say(json.dumps([_as_json(trial, wrong.get(trial.id, ())) for trial in trials], indent=2))
     else:
         _print(trials, {one.name: one for one in rigs}, whole)
+    for what, why in unread.items():
+        say(f"{what} of the book is damaged and was passed over: {why}", err=True)
+    raise typer.Exit(int(bool(unread)))
 
 
 def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | None) -> None:
@@ -67,12 +75,12 @@ def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | No
         raise Refused(f"The book keeps no picture of a trial {number}; one is kept when a trial ends.")
     text, picture = kept[-1]
     if svg is None:
-        typer.echo(text)
+        say(text)
         return
     from tenaz.charts.paper import write_whole
 
     write_whole(svg, picture)
-    typer.echo(f"written: {svg.absolute()}")
+    say(f"written: {svg.absolute()}")
 
 
 def seen(
@@ -106,12 +114,12 @@ def seen(
             if not unfinished:
                 leave("Every trial in the book has been judged; there is nothing to explain.")
             if outcome is None:
-                typer.echo("\n".join(workshop.question_about(unfinished[-1]).lines))
+                say("\n".join(workshop.question_about(unfinished[-1]).lines))
                 return
             trial = workshop.explain(unfinished[-1], outcome, ran_s)
         finally:
             workshop.close()
-    typer.echo(f"trial {trial.number} on {trial.rig}: {trial.outcome} ({trial.verdict})")
+    say(f"trial {trial.number} on {trial.rig}: {trial.outcome} ({trial.verdict})")
 
 
 def _as_json(trial: Trial, wrong: Sequence[Mismatch]) -> dict[str, Any]:
@@ -158,7 +166,7 @@ def _print(trials: list[Trial], rigs: "dict[str, Rig]", whole: bool) -> None:
         table.add_column(heading, justify="right" if heading == "trial" else "left")
     for trial in trials:
         after = trial.elapsed_s if trial.failed_after_s is None else trial.failed_after_s
-        table.add_row(
+        row = (
             trial.rig,
             str(trial.number),
             trial.begun_utc.strftime("%Y-%m-%d %H:%M"),
@@ -169,6 +177,7 @@ def _print(trials: list[Trial], rigs: "dict[str, Rig]", whole: bool) -> None:
             show_duration(after),
             trial.note,
         )
+        table.add_row(*(Text(plain(text)) for text in row))
     console = Console(highlight=False)
     if trials:
         console.print(table)

@@ -5,7 +5,7 @@ from typing import Annotated
 
 import typer
 
-from tenaz.cli.options import BookOption, errors_told
+from tenaz.cli.options import BookOption, errors_told, say
 from tenaz.core.errors import Refused
 
 
@@ -56,4 +56,4 @@ def chart(
         finally:
             workshop.close()
         export_climb(picture, out, head)
-    typer.echo(f"written: {out.absolute()}")
+    say(f"written: {out.absolute()}")

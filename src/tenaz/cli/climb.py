@@ -5,7 +5,7 @@ from typing import Annotated
 
 import typer
 
-from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Verdict
@@ -75,13 +75,13 @@ def climb(
         finally:
             workshop.close()
     if terminal.trouble:
-        typer.echo(terminal.trouble, err=True)
+        say(terminal.trouble, err=True)
         raise typer.Exit(2)
-    typer.echo(f"{picture.knob.label}: {picture.bracket.show(picture.knob)}")
+    say(f"{picture.knob.label}: {picture.bracket.show(picture.knob)}")
     if picture.edge is not None:
-        typer.echo(f"edge: {picture.interval_text()} ({picture.edge.confidence:.0%})")
+        say(f"edge: {picture.interval_text()} ({picture.edge.confidence:.0%})")
     if picture.advice is not None:
-        typer.echo(f"advice: {picture.advice.reason}")
+        say(f"advice: {picture.advice.reason}")
     elif trials and trials[-1].verdict is Verdict.VOID:
-        typer.echo("stopped; the same command goes on with the climb")
+        say("stopped; the same command goes on with the climb")
         raise typer.Exit(STOPPED_BY_HAND)

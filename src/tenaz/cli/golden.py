@@ -5,7 +5,7 @@ from typing import Annotated
 
 import typer
 
-from tenaz.cli.options import BookOption, errors_told
+from tenaz.cli.options import BookOption, errors_told, say
 from tenaz.core.errors import BookError, Refused
 
 
@@ -44,19 +44,19 @@ def golden(
                     raise Refused(
                         "By the book this machine does not run at stock; goldens are taken there. Set it back."
                     )
-                taken, unsure = take_goldens(lambda doing: typer.echo(doing, err=True))
+                taken, unsure = take_goldens(lambda doing: say(doing, err=True))
                 workshop.store.put_goldens(rig.name, taken, RealClock())
                 for name in unsure:
-                    typer.echo(f"not the same each time, so no golden: {name}", err=True)
+                    say(f"not the same each time, so no golden: {name}", err=True)
             known = workshop.store.goldens(rig.name)
         finally:
             workshop.close()
     if as_json:
-        typer.echo(json.dumps(known, indent=2))
+        say(json.dumps(known, indent=2))
         return
     if not known:
-        typer.echo("No goldens yet: take them at stock with tenaz golden --take.")
+        say("No goldens yet: take them at stock with tenaz golden --take.")
     for made_with, digests in known.items():
-        typer.echo(made_with)
+        say(made_with)
         for name, digest in digests.items():
-            typer.echo(f"  {name:<36} {digest[:16]}…")
+            say(f"  {name:<36} {digest[:16]}…")

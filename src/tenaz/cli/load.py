@@ -6,7 +6,16 @@ from typing import Annotated, Any
 
 import typer
 
-from tenaz.cli.options import COULD_NOT_RUN, NOT_ONCE_THROUGH, STOPPED_BY_HAND, BookOption, errors_told, leave, parsed
+from tenaz.cli.options import (
+    COULD_NOT_RUN,
+    NOT_ONCE_THROUGH,
+    STOPPED_BY_HAND,
+    BookOption,
+    errors_told,
+    leave,
+    parsed,
+    say,
+)
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.errors import BookError, Refused
 from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, LoadReport, MarchMode
@@ -143,15 +152,15 @@ def _tell(report: LoadReport, as_json: bool) -> None:
         for wrong in told["mismatches"]:
             wrong |= {key: f"{wrong[key]:#018x}" for key in ("address", "expected", "read", "read_again")}
         told["points_to"] = [asdict(one) for one in suspected]
-        typer.echo(json.dumps(told, ensure_ascii=False))
+        say(json.dumps(told, ensure_ascii=False))
         return
-    typer.echo(f"{report.plan.kind}: {describe(report)}")
+    say(f"{report.plan.kind}: {describe(report)}")
     for mismatch in report.mismatches[:MOST_SHOWN]:
-        typer.echo(f"  worker {mismatch.worker} at {mismatch.at_s:.1f} s: {mismatch.show()}")
+        say(f"  worker {mismatch.worker} at {mismatch.at_s:.1f} s: {mismatch.show()}")
     if report.errors > len(report.mismatches[:MOST_SHOWN]):
-        typer.echo(f"  … {report.errors} wrong values in all")
+        say(f"  … {report.errors} wrong values in all")
     for one in suspected:
-        typer.echo(f"  {one.show()}\n    {one.try_next}")
+        say(f"  {one.show()}\n    {one.try_next}")
 
 
 def _cores_but(free: int) -> int:

@@ -7,6 +7,7 @@ from typing import Annotated, NoReturn, TypeVar
 import typer
 
 from tenaz.core.errors import Refused, TenazError
+from tenaz.core.plain_text import plain_lines
 
 COULD_NOT_RUN = 2
 NOT_ONCE_THROUGH = 3
@@ -27,9 +28,14 @@ BookOption = Annotated[
 ]
 
 
+def say(text: str, err: bool = False, nl: bool = True) -> None:
+    """Print; the one door by which text leaves the command line, so that no terminal obeys what came from outside."""
+    typer.echo(plain_lines(text), err=err, nl=nl)
+
+
 def leave(message: str, status: int = COULD_NOT_RUN) -> NoReturn:
     """End with a message on standard error."""
-    typer.echo(message, err=True)
+    say(message, err=True)
     raise typer.Exit(status)
 
 

@@ -7,6 +7,7 @@ from rich.progress import BarColumn, Progress, TextColumn
 
 from tenaz.core.events import LoadProgressed, Logged
 from tenaz.core.loading import LoadProgress, show_clock, show_duration
+from tenaz.core.plain_text import plain
 
 
 class ProgressTeller:
@@ -39,7 +40,7 @@ class ProgressTeller:
             case LoadProgressed(progress=progress):
                 self._show(progress)
             case Logged(source=source, text=text) if not self._quiet_log or source in ("march", "transform"):
-                self._console.print(f"{source:<10} {text}", markup=False)
+                self._console.print(plain(f"{source:<10} {text}"), markup=False)
 
     def _show(self, progress: LoadProgress) -> None:
         doing = {lane.doing for lane in progress.lanes}

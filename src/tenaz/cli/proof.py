@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from tenaz.cli.options import errors_told
+from tenaz.cli.options import errors_told, say
 
 MOST_CELLS = 16
 
@@ -48,10 +48,10 @@ def proof(
         table = prove(tests, modes, cells, lambda doing: typer.echo(f"\r{doing:<40}", nl=False, err=True), ahead)
     typer.echo(f"\r{'':<40}\r", nl=False, err=True)
     if as_json:
-        typer.echo(json.dumps([{**asdict(one), "part": one.part} for one in table], indent=2))
+        say(json.dumps([{**asdict(one), "part": one.part} for one in table], indent=2))
         return
     for name, notation in tests:
-        typer.echo(f"{name:<8} {notation}")
+        say(f"{name:<8} {notation}")
     for one_mode in modes:
         typer.echo(f"\n{one_mode:<40}" + "".join(f"{name[:10]:>11}" for name, _ in tests))
         for model in dict.fromkeys(one.model for one in table):

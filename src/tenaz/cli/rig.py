@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.options import BookOption, errors_told
+from tenaz.cli.options import BookOption, errors_told, say
 from tenaz.core.errors import Refused
 
 if TYPE_CHECKING:
@@ -35,11 +35,11 @@ def probe(save: SaveOption = None, as_json: JsonOption = False) -> None:
     with errors_told():
         if save is not None:
             write_whole(save, machine_to_text(machine))
-            typer.echo(f"written: {save.absolute()}")
+            say(f"written: {save.absolute()}")
     if as_json:
-        typer.echo(machine_to_text(machine))
+        say(machine_to_text(machine))
     elif save is None:
-        typer.echo("\n".join(_lines(machine)))
+        say("\n".join(_lines(machine)))
 
 
 def rig(
@@ -95,11 +95,11 @@ def rig(
             workshop.close()
         if save is not None:
             write_whole(save, rig_to_text(rigs[0]))
-            typer.echo(f"written: {save.absolute()}")
+            say(f"written: {save.absolute()}")
     if as_json:
-        typer.echo(rig_to_text(rigs[0]) if name or source else f"[{', '.join(map(rig_to_text, rigs))}]")
+        say(rig_to_text(rigs[0]) if name or source else f"[{', '.join(map(rig_to_text, rigs))}]")
     elif save is None:
-        typer.echo("\n\n".join("\n".join(_rig_lines(one)) for one in rigs))
+        say("\n\n".join("\n".join(_rig_lines(one)) for one in rigs))
 
 
 def _rig_lines(rig: "Rig") -> list[str]:

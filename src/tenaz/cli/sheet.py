@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from tenaz.cli.options import BookOption, errors_told
+from tenaz.cli.options import BookOption, errors_told, say
 from tenaz.core.errors import Refused
 from tenaz.core.timings.clocks import Rounding
 
@@ -63,10 +63,10 @@ def sheet(
             first = _carried(known, first, to_rate, rounding)
         if save is not None:
             _save(known, first, save)
-            typer.echo(f"written: {save.absolute()}")
+            say(f"written: {save.absolute()}")
             raise typer.Exit(int(bool(first.out_of_reach)))
         if follow_ups:
-            typer.echo("\n".join(notes) if notes else "There is nothing to follow up.")
+            say("\n".join(notes) if notes else "There is nothing to follow up.")
             return
         status = _compare(known, first, sheets[1], as_json) if len(sheets) > 1 else _check(known, first, as_json)
     raise typer.Exit(status)
@@ -114,7 +114,7 @@ def _drop(rig_name: str | None, name: str | None, place: str | None) -> None:
         opened.store.drop_setpoint(rig_name, name)
     finally:
         opened.close()
-    typer.echo(f"taken out: setpoint {name} of {rig_name}; trials made at it stay")
+    say(f"taken out: setpoint {name} of {rig_name}; trials made at it stay")
 
 
 def _carried(rig: "Rig", sheet: "Sheet", to_rate: int, rounding: Rounding) -> "Sheet":
@@ -128,7 +128,7 @@ def _carried(rig: "Rig", sheet: "Sheet", to_rate: int, rounding: Rounding) -> "S
         labels = {knob.name: knob.label for knob in rig.knobs}
         text += f"; too tight: {', '.join(labels[one.name] for one in carried.out_of_reach)}"
         for one in carried.out_of_reach:
-            typer.echo(f"✗ {labels[one.name]}: {one.text}", err=True)
+            say(f"✗ {labels[one.name]}: {one.text}", err=True)
     return replace(sheet, setpoint=carried.setpoint, text=text, notes=(), out_of_reach=carried.out_of_reach)
 
 
@@ -152,7 +152,7 @@ def _check(rig: "Rig", sheet: "Sheet", as_json: bool) -> int:
     values = sheet.setpoint.numbers()
     known = figures(values, values["data_rate_mts"], rig.family) if "data_rate_mts" in values else None
     if as_json:
-        typer.echo(json.dumps(_as_json(picture.rows, values, wrong, known), indent=2, ensure_ascii=False))
+        say(json.dumps(_as_json(picture.rows, values, wrong, known), indent=2, ensure_ascii=False))
         return int(bad)
     lines = sheet_lines(picture)
     if known is not None:
@@ -161,7 +161,7 @@ def _check(rig: "Rig", sheet: "Sheet", as_json: bool) -> int:
         if known.refresh_us is not None and known.refresh_lost is not None and known.cells_hold_us is not None:
             note = refresh_note(known.cells_hold_us, rig.family)
             lines.append(f"refresh each {known.refresh_us:.2f} µs, {known.refresh_lost:.1%} of the time; {note}")
-    typer.echo("\n".join([*lines, *(f"✗ {text}" for text in wrong)]))
+    say("\n".join([*lines, *(f"✗ {text}" for text in wrong)]))
     return int(bad)
 
 
@@ -194,13 +194,13 @@ def _compare(rig: "Rig", before: "Sheet", after: "Sheet", as_json: bool) -> int:
     step = step_between(rig, before.setpoint, after.setpoint)
     if as_json:
         changes = [{"knob": one.knob, "before": one.before, "after": one.after} for one in step.changes]
-        typer.echo(json.dumps({"changes": changes, "warning": step.warning or None}, indent=2, ensure_ascii=False))
+        say(json.dumps({"changes": changes, "warning": step.warning or None}, indent=2, ensure_ascii=False))
         return 0
     if not step.changes:
-        typer.echo("They are the same.")
+        say("They are the same.")
         return 0
     picture = sheet_picture(rig, after.setpoint, before.setpoint, notes=after.notes)
-    typer.echo("\n".join(sheet_lines(picture.only([change.knob for change in step.changes]))))
+    say("\n".join(sheet_lines(picture.only([change.knob for change in step.changes]))))
     if step.warning:
-        typer.echo(f"\n{step.warning[0].upper()}{step.warning[1:]}.")
+        say(f"\n{step.warning[0].upper()}{step.warning[1:]}.")
     return 0

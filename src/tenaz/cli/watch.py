@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.options import errors_told, leave, parsed
+from tenaz.cli.options import errors_told, leave, parsed, say
 from tenaz.core.parsing import parse_duration_s
 
 if TYPE_CHECKING:
@@ -60,12 +60,12 @@ def watch(
                     record.see(values[place])
                 taken += 1
                 if openmetrics:
-                    typer.echo(openmetrics_text(records), nl=False)
+                    say(openmetrics_text(records), nl=False)
                 elif as_json:
                     sample = {r.sensor.id: values[k] for r, k in zip(records, wanted, strict=True)}
-                    typer.echo(json.dumps({"at_s": round(time.monotonic() - started_s, 3), "values": sample}))
+                    say(json.dumps({"at_s": round(time.monotonic() - started_s, 3), "values": sample}))
                 else:
-                    typer.echo("\n".join(_lines(records)) + "\n")
+                    say("\n".join(_lines(records)) + "\n")
                 if count is None or taken < count:
                     time.sleep(max(0.0, started_s + taken * period_s - time.monotonic()))
         except KeyboardInterrupt:

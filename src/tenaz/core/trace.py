@@ -60,6 +60,20 @@ def pack(sensors: Sequence[Sensor], samples: Sequence[Sample]) -> TraceChunk:
     return TraceChunk(tuple(sensors), len(samples), zlib.compress(differences.tobytes(), 6))
 
 
+def check(chunk: TraceChunk) -> None:
+    """Refuse bytes that do not hold as many numbers as the chunk says.
+
+    Raises:
+        ValueError: saying what they hold.
+    """
+    try:
+        count = len(zlib.decompress(chunk.packed)) // 4
+    except (zlib.error, TypeError) as error:
+        raise ValueError(f"a chunk of {chunk.samples} samples cannot be unpacked: {error}") from error
+    if count != chunk.samples * (len(chunk.sensors) + 1):
+        raise ValueError(f"a chunk of {chunk.samples} samples holds {count} numbers")
+
+
 def unpack(chunk: TraceChunk) -> list[Sample]:
     """The samples again.
 

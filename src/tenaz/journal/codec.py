@@ -52,7 +52,10 @@ def setpoint_to_json(setpoint: Setpoint) -> Any:
 
 def setpoint_from_json(data: Any) -> Setpoint:
     """The opposite of :func:`setpoint_to_json`."""
-    return Setpoint(tuple((name, value_from_json(value)) for name, value in data))
+    setpoint = Setpoint(tuple((name, value_from_json(value)) for name, value in data))
+    if not all(isinstance(name, str) and isinstance(value, int | Auto) for name, value in setpoint.items_by_name):
+        raise ValueError(f"no setpoint: {str(data)[:60]}")
+    return setpoint
 
 
 def value_from_json(value: Any) -> Value:
@@ -60,6 +63,12 @@ def value_from_json(value: Any) -> Value:
     return Auto(value) if isinstance(value, str) else value
 
 
-def as_utc(instant: datetime) -> datetime:
-    """SQLite keeps no zone; every instant in the book is UTC."""
+def as_utc(instant: object) -> datetime:
+    """SQLite keeps no zone; every instant in the book is UTC.
+
+    Raises:
+        ValueError: it is no instant.
+    """
+    if not isinstance(instant, datetime):
+        raise ValueError(f"no instant: {instant!r}")
     return instant if instant.tzinfo else instant.replace(tzinfo=UTC)

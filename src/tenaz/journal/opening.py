@@ -1,24 +1,25 @@
-"""Opening a book: finding it, checking that it is one, bringing it up to date, and keeping two writers apart."""
+"""Opening a book: finding it, checking that it is one, making it or bringing it up to date, one writer at a time."""
 
+import fcntl
+import os
 import sqlite3
-from dataclasses import dataclass
+import stat
+import tempfile
+from contextlib import closing, suppress
+from dataclasses import dataclass, field
 from pathlib import Path
-from typing import TYPE_CHECKING
 
-from filelock import FileLock, Timeout
 from platformdirs import user_data_path
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Engine, create_engine, inspect, make_url
 from sqlalchemy.exc import SQLAlchemyError
 
 from tenaz.core.errors import BookError
 from tenaz.journal.base import book_trouble
+from tenaz.journal.engines import sqlite_engine
+from tenaz.journal.locks import BookLock, lock_book
+from tenaz.journal.migrating import HEAD_REVISION, known_revisions, migrate, revision_of
 from tenaz.journal.store import Store
-
-if TYPE_CHECKING:
-    from alembic.config import Config
-
-HEAD_REVISION = "0007"
-"""The newest migration; a test holds it to what the migrations folder says."""
+from tenaz.journal.tables import metadata
 
 APPLICATION_ID = 0x54454E5A
 """Marks an SQLite file as a book of Tenaz (``TENZ``)."""
@@ -33,178 +34,239 @@ def default_book() -> Path:
 
 @dataclass(slots=True)
 class OpenBook:
-    """A book and the lock that keeps a second writer out."""
+    """A book, the lock that keeps a second writer out, and what is thrown away when it is closed."""
 
     store: Store
-    lock: FileLock | None
+    lock: BookLock | None = None
+    throw_away: list["tempfile.TemporaryDirectory[str]"] = field(default_factory=list)
 
     def close(self) -> None:
-        """Let go of both."""
+        """Let go of all."""
         self.store.close()
         if self.lock is not None:
             self.lock.release()
+        for folder in self.throw_away:
+            folder.cleanup()
 
 
 def open_book(place: str | Path | None = None, read_only: bool = False) -> OpenBook:
     """Open a book by path or SQLAlchemy URL, making it when it is not there.
 
-    A second opener of the same file gets it read-only; ``store.read_only`` then says why.
+    A second opener of the same file, by whatever name, gets it read-only; ``store.read_only`` then says why. So does
+    whoever opens one that may only be read; an older one is then shown from a copy that was brought up to date.
 
     Raises:
         BookError: not a database, another program's database, a newer version's book, or not to be opened. The file
             is never touched in these cases.
     """
-    if place is not None and "://" in str(place):
+    path = _path_of(place)
+    if path is None:
         return _open_url(str(place), read_only)
-    path = Path(place) if place is not None else default_book()
-    _check_file(path)
-    fresh = not path.exists() or path.stat().st_size == 0
-    if fresh and read_only:
-        raise BookError(f"There is no book at {path} yet; open the workbench once, or name one with --book.")
-    lock = None
-    why = "the book was opened for reading only." if read_only else ""
-    if not read_only:
-        lock = _lock(path)
-        if lock is None:
-            why = f"another Tenaz has the book {path} open. Close it there first; here it is read-only."
     try:
-        if not fresh:
-            _check_version(path)
-        engine = _engine(path, read_only=bool(why))
-        if not why:
-            _bring_up_to_date(engine, path, fresh)
-    except (SQLAlchemyError, sqlite3.Error, OSError) as error:
-        if lock is not None:
-            lock.release()
+        return _open_file(path, read_only)
+    except (SQLAlchemyError, sqlite3.Error, OSError, ValueError) as error:
         raise book_trouble(str(path), error) from error
-    except BookError:
+
+
+def _path_of(place: str | Path | None) -> Path | None:
+    """The file that is meant; None for a database on a server."""
+    if place is None:
+        return default_book()
+    if isinstance(place, Path) or "://" not in place:
+        return Path(place)
+    try:
+        url = make_url(place)
+    except SQLAlchemyError as error:
+        raise book_trouble(place, error) from error
+    if url.get_backend_name() != "sqlite":
+        return None
+    if not url.database or url.query:
+        raise BookError(f"{place} names no file that a book could be kept in; give its path: --book FILE.")
+    return Path(url.database)
+
+
+def _open_file(path: Path, read_only: bool) -> OpenBook:
+    if _is_fresh(path):
+        if read_only:
+            raise BookError(f"There is no book at {path} yet; open the workbench once, or name one with --book.")
+        _make(path)
+    lock, why = None, "the book was opened for reading only." if read_only else ""
+    if not read_only:
+        if not os.access(path, os.W_OK) or not os.access(path.absolute().parent, os.W_OK):
+            why = f"the book {path} or its folder may not be written here."
+        else:
+            lock = lock_book(path)
+            if lock is None:
+                why = f"another Tenaz has the book {path} open. Close it there first; here it is read-only."
+    try:
+        _check_version(path)
+        if why:
+            return _look_only(path, why)
+        engine = sqlite_engine(path)
+        _bring_up_to_date(engine, path)
+    except BaseException:
         if lock is not None:
             lock.release()
         raise
-    return OpenBook(Store(engine, str(path), why), lock)
+    return OpenBook(Store(engine, str(path)), lock)
+
+
+def _look_only(path: Path, why: str) -> OpenBook:
+    """A book that may only be read; an older one from a copy, since its tables are not those that are asked for."""
+    engine = sqlite_engine(path, read_only=True)
+    if revision_of(engine) == HEAD_REVISION:
+        return OpenBook(Store(engine, str(path), why))
+    folder = tempfile.TemporaryDirectory(prefix="tenaz-older-")
+    copy = Path(folder.name) / path.name
+    raw = engine.raw_connection()
+    try:
+        with closing(sqlite3.connect(copy)) as target:
+            raw.driver_connection.backup(target)  # type: ignore[union-attr] # SQLite's own connection
+    finally:
+        raw.close()
+        engine.dispose()
+    writing = sqlite_engine(copy)
+    migrate(writing)
+    writing.dispose()
+    return OpenBook(Store(sqlite_engine(copy, read_only=True), str(path), why), None, [folder])
 
 
 def _open_url(url: str, read_only: bool) -> OpenBook:
     try:
         engine = create_engine(url)
-        _bring_up_to_date(engine, None, fresh=False)
+        names = set(inspect(engine).get_table_names())
+        if names and ("alembic_version" not in names or revision_of(engine) not in known_revisions()):
+            raise BookError(
+                f"The database {make_url(url).render_as_string()} holds other tables, or a newer book. It was not "
+                f"touched; name an empty one."
+            )
+        if revision_of(engine) != HEAD_REVISION:
+            migrate(engine)
     except (SQLAlchemyError, ImportError) as error:
-        raise book_trouble(url, error) from error
-    return OpenBook(Store(engine, url, "the book was opened for reading only." if read_only else ""), None)
+        raise book_trouble(make_url(url).render_as_string(), error) from error
+    return OpenBook(Store(engine, url, "the book was opened for reading only." if read_only else ""))
 
 
-def _check_file(path: Path) -> None:
-    """Refuse what is no file of SQLite before anything opens it."""
-    if path.is_dir():
-        raise BookError(f"{path} is a folder; name a file for the book with --book.")
+def _is_fresh(path: Path) -> bool:
+    """Whether there is no book yet; refuses what is no file of SQLite before anything opens it. What a creation
+    that was cut short left behind is put aside.
+    """
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        if not path.exists():
-            return
-        with path.open("rb") as file:
-            start = file.read(len(SQLITE_MAGIC))
-    except OSError as error:
-        raise BookError(f"The book {path} cannot be opened: {error.strerror}. Name another with --book.") from error
+        found = path.stat()
+    except FileNotFoundError:
+        return True
+    except (OSError, ValueError) as error:
+        why = error.strerror if isinstance(error, OSError) else error
+        raise BookError(f"The book {str(path)[:200]!r} cannot be opened: {why}. Name another with --book.") from error
+    if stat.S_ISDIR(found.st_mode):
+        raise BookError(f"{path} is a folder; name a file for the book with --book.")
+    if not stat.S_ISREG(found.st_mode):
+        raise BookError(f"{path} is no file, so it can hold no book; name another with --book.")
+    if found.st_nlink > 1:
+        raise BookError(
+            f"{path} has a second name (a hard link): what is written under one is not seen under the other. Make a "
+            f"file of its own of it first: cp {path.name} NEW, and use that."
+        )
+    with path.open("rb") as file:
+        start = file.read(len(SQLITE_MAGIC))
     if start and start != SQLITE_MAGIC:
         raise BookError(
             f"{path} is not a book: it is no SQLite database. It was not touched; name another file with --book."
         )
+    if not start:
+        # Nothing was ever written there.
+        return True
+    if _was_cut_short(path):
+        path.rename(path.with_name(f"{path.name}.unfinished-{os.getpid()}"))
+        return True
+    return False
 
 
-def _lock(path: Path) -> FileLock | None:
-    """The writer's lock beside the book, or None when another Tenaz holds it; it dies with its process."""
-    lock = FileLock(path.with_name(path.name + ".lock"))
+def _was_cut_short(path: Path) -> bool:
+    """Whether a version before 0.5 was interrupted while it made this book: no table but ours, and nothing in them."""
     try:
-        lock.acquire(timeout=0)
-    except Timeout:
-        return None
+        with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True, timeout=5)) as connection:
+            if connection.execute("PRAGMA application_id").fetchone() != (0,):
+                return False
+            names = {row[0] for row in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+            if not names or not names <= {*metadata.tables, "alembic_version", "sqlite_sequence"}:
+                return False
+            filled = names & set(metadata.tables)
+            return all(connection.execute(f'SELECT 1 FROM "{name}" LIMIT 1').fetchone() is None for name in filled)
+    except sqlite3.Error:
+        return False
+
+
+def _make(path: Path) -> None:
+    """A new book, made whole beside its place and then put there: whoever looks finds none, or a complete one. Who
+    makes it holds the empty place meanwhile, so that two do not make two.
+    """
+    folder = path.absolute().parent
+    beside: Path | None = None
+    claim = -1
+    try:
+        if not folder.is_dir():
+            folder.mkdir(mode=0o700, parents=True)
+        claim = os.open(path, os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
+        fcntl.flock(claim, fcntl.LOCK_EX)
+        if os.fstat(claim).st_ino != path.stat().st_ino or path.stat().st_size:
+            return
+        handle, name = tempfile.mkstemp(dir=folder, prefix=f".{path.name[:40]}.new-")
+        os.close(handle)
+        beside = Path(name)
+        engine = sqlite_engine(beside)
+        migrate(engine, APPLICATION_ID)
+        engine.dispose()
+        beside.replace(path)
     except OSError as error:
-        raise BookError(
-            f"The folder of the book {path} cannot be written: {error.strerror}. Name another with --book."
-        ) from error
-    return lock
+        raise BookError(f"The book {path} cannot be made: {error.strerror}. Name another with --book.") from error
+    finally:
+        if claim >= 0:
+            os.close(claim)
+        if beside is not None:
+            for left in (beside, *(beside.with_name(beside.name + end) for end in ("-wal", "-shm", "-journal"))):
+                with suppress(OSError):
+                    left.unlink()
 
 
 def _check_version(path: Path) -> None:
     """Refuse another program's database and a newer version's book, without writing."""
-    connection = sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True, timeout=5)
-    try:
-        (mark,) = connection.execute("PRAGMA application_id").fetchone()
+    with closing(sqlite_engine(path, read_only=True).raw_connection()) as connection:
+        cursor = connection.cursor()
+        (mark,) = cursor.execute("PRAGMA application_id").fetchone()
         if mark != APPLICATION_ID:
             raise BookError(
                 f"{path} is a database, but not a book of Tenaz. It was not touched; name another file with --book."
             )
-        (revision,) = connection.execute("SELECT max(version_num) FROM alembic_version").fetchone()
-    finally:
-        connection.close()
-    if revision != HEAD_REVISION and revision not in _known_revisions():
+        (revision,) = cursor.execute("SELECT max(version_num) FROM alembic_version").fetchone()
+    if revision != HEAD_REVISION and revision not in known_revisions():
         raise BookError(
             f"The book {path} was written by a newer Tenaz (its format is {revision}, this one knows up to "
             f"{HEAD_REVISION}). It was not touched; use the newer Tenaz."
         )
 
 
-def _engine(path: Path, read_only: bool) -> Engine:
-    if read_only:
-        engine = create_engine(f"sqlite:///{path.absolute().as_uri()}?mode=ro&uri=true")
-    else:
-        engine = create_engine(f"sqlite:///{path.absolute()}")
-
-    @event.listens_for(engine, "connect")
-    def _pragmas(connection: sqlite3.Connection, _record: object) -> None:
-        connection.execute("PRAGMA busy_timeout = 5000")
-        connection.execute("PRAGMA foreign_keys = ON")
-        if not read_only:
-            connection.execute("PRAGMA journal_mode = WAL")
-            # FULL: a commit is on the disk before anything that may crash the machine is touched.
-            connection.execute("PRAGMA synchronous = FULL")
-
-    return engine
-
-
-def _revision(engine: Engine) -> str | None:
-    with engine.connect() as connection:
-        if not connection.dialect.has_table(connection, "alembic_version"):
-            return None
-        return connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar()
-
-
-def _bring_up_to_date(engine: Engine, path: Path | None, fresh: bool) -> None:
-    """Run the migrations that the book lacks; an old book is copied beside itself first."""
-    revision = None if fresh else _revision(engine)
+def _bring_up_to_date(engine: Engine, path: Path) -> None:
+    """Run the migrations that the book lacks, all or none; an old book is copied beside itself first."""
+    revision = revision_of(engine)
     if revision == HEAD_REVISION:
         return
-    if path is not None and revision is not None:
-        _copy_aside(path, revision)
-    from alembic import command  # noqa: PLC0415 - only a book that lacks migrations pays for it
-
-    with engine.begin() as connection:
-        config = _alembic_config()
-        config.attributes["connection"] = connection
-        command.upgrade(config, "head")
-        if path is not None:
-            connection.exec_driver_sql(f"PRAGMA application_id = {APPLICATION_ID}")
-
-
-def _copy_aside(path: Path, revision: str) -> None:
     aside = path.with_name(f"{path.name}.before-{HEAD_REVISION}-from-{revision}")
-    source, target = sqlite3.connect(path), sqlite3.connect(aside)
-    with source, target:
-        source.backup(target)
-    source.close()
-    target.close()
+    try:
+        _copy(path, aside)
+        migrate(engine)
+    except (SQLAlchemyError, sqlite3.Error, OSError) as error:
+        trouble = book_trouble(str(path), error)
+        raise BookError(f"{trouble} It was to be brought up to date, and is as it was; a copy is {aside}.") from error
 
 
-def _alembic_config() -> "Config":
-    from alembic.config import Config  # noqa: PLC0415 - only a book that lacks migrations pays for it
-
-    config = Config()
-    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
-    return config
-
-
-def _known_revisions() -> set[str]:
-    from alembic.script import ScriptDirectory  # noqa: PLC0415
-
-    script = ScriptDirectory.from_config(_alembic_config())
-    return {revision.revision for revision in script.walk_revisions()}
+def _copy(path: Path, aside: Path) -> None:
+    handle, name = tempfile.mkstemp(dir=path.absolute().parent, prefix=f".{aside.name[:40]}.")
+    os.close(handle)
+    try:
+        with closing(sqlite3.connect(path)) as source, closing(sqlite3.connect(name)) as target:
+            source.backup(target)
+        Path(name).replace(aside)
+    finally:
+        with suppress(OSError):
+            Path(name).unlink()

@@ -70,9 +70,12 @@ class Sheets(BookBase):
             .order_by(t.setpoints.c.id)
         )
         with self._reading() as connection:
-            return tuple(
-                SavedSetpoint(row["name"], setpoint_from_json(row["setpoint"]), row["text"], as_utc(row["at_utc"]))
-                for row in connection.execute(query).mappings()
+            return self._readable(
+                "setpoint",
+                connection.execute(query).mappings(),
+                lambda row: SavedSetpoint(
+                    str(row["name"]), setpoint_from_json(row["setpoint"]), str(row["text"]), as_utc(row["at_utc"])
+                ),
             )
 
     def note_value(self, rig: str, note: ValueNote, clock: Clock) -> None:
@@ -104,14 +107,15 @@ class Sheets(BookBase):
             .order_by(t.value_notes.c.id)
         )
         with self._reading() as connection:
-            return tuple(
-                ValueNote(
-                    row["knob"],
+            return self._readable(
+                "note",
+                connection.execute(query).mappings(),
+                lambda row: ValueNote(
+                    str(row["knob"]),
                     value_from_json(row["value"]),
                     NoteKind(row["kind"]),
-                    row["text"],
-                    row["settled"],
+                    str(row["text"]),
+                    bool(row["settled"]),
                     row["id"],
-                )
-                for row in connection.execute(query).mappings()
+                ),
             )

@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import Connection, RowMapping, func, insert, select, update
 
 from tenaz.core.climbs import ClimbPlan
-from tenaz.core.errors import Refused
+from tenaz.core.errors import BookError, Refused
 from tenaz.core.guard import Said
 from tenaz.core.loading import Covered, LoadKind, LoadPlan
 from tenaz.core.loop import REOPENED_AT, Move, Station, after
@@ -31,6 +31,9 @@ from tenaz.journal.goldens import KeptGoldens
 from tenaz.journal.sheets import Sheets
 from tenaz.journal.under_load import UnderLoad
 
+MOST_SECONDS = 1e10
+"""No load has run for three centuries: what says so is damaged."""
+
 
 class Store(UnderLoad, Sheets, KeptGoldens):
     """The book, open."""
@@ -40,8 +43,8 @@ class Store(UnderLoad, Sheets, KeptGoldens):
     def rigs(self) -> tuple[Rig, ...]:
         """All rigs, in the order in which they came."""
         with self._reading() as connection:
-            rows = connection.execute(select(t.rigs.c.data).order_by(t.rigs.c.id)).scalars()
-            return tuple(rig_from_json(data) for data in rows)
+            rows = connection.execute(select(t.rigs).order_by(t.rigs.c.id)).mappings()
+            return self._readable("rig", rows, lambda row: rig_from_json(row["data"]))
 
     def rig(self, name: str) -> Rig:
         """One rig by name.
@@ -221,10 +224,12 @@ class Store(UnderLoad, Sheets, KeptGoldens):
 
     def _trial(self, connection: Connection, trial_id: int) -> Trial:
         row = connection.execute(self._trial_query().where(t.trials.c.id == trial_id)).mappings().one()
-        return self._with_records(connection, [row])[0]
+        found = self._with_records(connection, [row])
+        if not found:
+            raise BookError(f"Trial {trial_id} of the book {self.place} cannot be read: {self.unread}.")
+        return found[0]
 
-    @staticmethod
-    def _with_records(connection: Connection, rows: Sequence[RowMapping]) -> tuple[Trial, ...]:
+    def _with_records(self, connection: Connection, rows: Sequence[RowMapping]) -> tuple[Trial, ...]:
         if not rows:
             return ()
         standing = (
@@ -242,12 +247,18 @@ class Store(UnderLoad, Sheets, KeptGoldens):
         )
         latest: dict[int, RowMapping] = {}
         known_s: dict[int, float] = {}
-        for record in connection.execute(standing).mappings():
-            known_s[record["trial_id"]] = max(known_s.get(record["trial_id"], 0.0), record["elapsed_s"])
+
+        def take(record: RowMapping) -> None:
+            ran_s = max(known_s.get(record["trial_id"], 0.0), float(record["elapsed_s"]))
+            known_s[record["trial_id"]] = ran_s
             if record["undone_utc"] is None:
                 latest[record["trial_id"]] = record
-        return tuple(
-            _trial_of(row, latest.get(row["id"]), known_s.get(row["id"], 0.0), row["id"] in entered) for row in rows
+
+        self._readable("record", connection.execute(standing).mappings(), take)
+        return self._readable(
+            "trial",
+            rows,
+            lambda row: _trial_of(row, latest.get(row["id"]), known_s.get(row["id"], 0.0), row["id"] in entered),
         )
 
     # -- climbs ----------------------------------------
@@ -291,20 +302,7 @@ class Store(UnderLoad, Sheets, KeptGoldens):
             .order_by(t.climbs.c.id)
         )
         with self._reading() as connection:
-            return tuple(
-                ClimbPlan(
-                    id=row["id"],
-                    rig=row["rig"],
-                    bench=BenchKind(row["bench"]),
-                    knob=row["knob"],
-                    base=setpoint_from_json(row["base"]),
-                    load=plan_from_json(row["load"]),
-                    strategy=row["strategy"],
-                    reason=row["reason"],
-                    ended=row["ended_utc"] is not None,
-                )
-                for row in connection.execute(query).mappings()
-            )
+            return self._readable("climb", connection.execute(query).mappings(), _climb_of)
 
     # -- log ----------------------------------------
 
@@ -330,7 +328,7 @@ class Store(UnderLoad, Sheets, KeptGoldens):
     ) -> tuple[tuple[datetime, str, str], ...]:
         """The newest lines of a rig's log, or of one trial's, as (instant, source, text), oldest first."""
         query = (
-            select(t.log.c.at_utc, t.log.c.source, t.log.c.text)
+            select(t.log.c.id, t.log.c.at_utc, t.log.c.source, t.log.c.text)
             .join(t.rigs, t.rigs.c.id == t.log.c.rig_id)
             .where(t.rigs.c.name == rig)
             .order_by(t.log.c.id.desc())
@@ -339,17 +337,45 @@ class Store(UnderLoad, Sheets, KeptGoldens):
         if trial_id is not None:
             query = query.where(t.log.c.trial_id == trial_id)
         with self._reading() as connection:
-            rows = connection.execute(query).all()
-        return tuple((as_utc(row[0]), row[1], row[2]) for row in reversed(rows))
+            rows = connection.execute(query).mappings().all()
+            return self._readable(
+                "log line", reversed(rows), lambda row: (as_utc(row["at_utc"]), str(row["source"]), str(row["text"]))
+            )
+
+
+def _seconds(value: object) -> float:
+    """A time that was kept.
+
+    Raises:
+        ValueError: it is none.
+    """
+    seconds = float(str(value))
+    if not 0 <= seconds < MOST_SECONDS:
+        raise ValueError(f"no time: {value!r}")
+    return seconds
+
+
+def _climb_of(row: RowMapping) -> ClimbPlan:
+    return ClimbPlan(
+        id=row["id"],
+        rig=row["rig"],
+        bench=BenchKind(row["bench"]),
+        knob=str(row["knob"]),
+        base=setpoint_from_json(row["base"]),
+        load=plan_from_json(row["load"]),
+        strategy=row["strategy"],
+        reason=str(row["reason"]),
+        ended=row["ended_utc"] is not None,
+    )
 
 
 def _trial_of(row: RowMapping, record: RowMapping | None, known_s: float, entered: bool) -> Trial:
     beat = None
     if row["beat_elapsed_s"] is not None:
-        beat = Heartbeat(row["beat_elapsed_s"], row["beat_boot_id"], as_utc(row["beat_at_utc"]))
+        beat = Heartbeat(float(row["beat_elapsed_s"]), str(row["beat_boot_id"]), as_utc(row["beat_at_utc"]))
     return Trial(
         id=row["id"],
-        number=row["number"],
+        number=int(row["number"]),
         rig=row["rig"],
         bench=BenchKind(row["bench"]),
         setpoint=setpoint_from_json(row["setpoint"]),
@@ -359,13 +385,13 @@ def _trial_of(row: RowMapping, record: RowMapping | None, known_s: float, entere
         boot_id=row["boot_id"],
         climb_id=row["climb_id"],
         outcome=Outcome(record["outcome"]) if record else None,
-        elapsed_s=record["elapsed_s"] if record else max(known_s, beat.elapsed_s if beat else 0.0),
-        failed_after_s=record["failed_after_s"] if record else None,
-        errors=record["errors"] if record else 0,
+        elapsed_s=_seconds(record["elapsed_s"]) if record else max(known_s, beat.elapsed_s if beat else 0.0),
+        failed_after_s=None if not record or record["failed_after_s"] is None else _seconds(record["failed_after_s"]),
+        errors=int(record["errors"]) if record else 0,
         heartbeat=beat,
-        note=row["note"],
-        reason=row["reason"],
-        seen_by=record["seen_by"] if record else "",
+        note=str(row["note"]),
+        reason=str(row["reason"]),
+        seen_by=str(record["seen_by"]) if record else "",
         entered=entered,
         covered=tuple((LoadKind(kind), part) for kind, part in ((record["covered"] if record else None) or {}).items()),
     )

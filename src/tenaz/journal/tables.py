@@ -1,10 +1,8 @@
 """The tables of the book."""
 
 from sqlalchemy import (
-    JSON,
     Boolean,
     Column,
-    DateTime,
     Float,
     ForeignKey,
     Index,
@@ -16,6 +14,8 @@ from sqlalchemy import (
     Text,
     UniqueConstraint,
 )
+
+from tenaz.journal.columns import Instant, Json
 
 metadata = MetaData(
     naming_convention={
@@ -32,7 +32,7 @@ MOST_NAME = 80
 
 
 def _instant(name: str, nullable: bool = False) -> "Column[object]":
-    return Column(name, DateTime(timezone=True), nullable=nullable)
+    return Column(name, Instant(), nullable=nullable)
 
 
 rigs = Table(
@@ -40,7 +40,7 @@ rigs = Table(
     metadata,
     Column("id", Integer, primary_key=True),
     Column("name", String(80), nullable=False, unique=True),
-    Column("data", JSON, nullable=False),
+    Column("data", Json(), nullable=False),
 )
 
 climbs = Table(
@@ -50,8 +50,8 @@ climbs = Table(
     Column("rig_id", ForeignKey("rigs.id"), nullable=False),
     Column("bench", String(16), nullable=False),
     Column("knob", String(80), nullable=False),
-    Column("base", JSON, nullable=False),
-    Column("load", JSON, nullable=False),
+    Column("base", Json(), nullable=False),
+    Column("load", Json(), nullable=False),
     Column("strategy", String(40), nullable=False),
     Column("reason", Text, nullable=False, default=""),
     _instant("begun_utc"),
@@ -67,8 +67,8 @@ trials = Table(
     Column("number", Integer, nullable=False),
     Column("climb_id", ForeignKey("climbs.id"), nullable=True),
     Column("bench", String(16), nullable=False),
-    Column("setpoint", JSON, nullable=False),
-    Column("load", JSON, nullable=False),
+    Column("setpoint", Json(), nullable=False),
+    Column("load", Json(), nullable=False),
     Column("station", String(16), nullable=False),
     _instant("begun_utc"),
     Column("boot_id", String(64), nullable=False),
@@ -97,7 +97,7 @@ heartbeats = Table(
     Column("elapsed_s", Float, nullable=False),
     Column("boot_id", String(64), nullable=False),
     _instant("at_utc"),
-    Column("lanes", JSON, nullable=True),
+    Column("lanes", Json(), nullable=True),
 )
 
 records = Table(
@@ -112,7 +112,7 @@ records = Table(
     Column("errors", Integer, nullable=False, default=0),
     Column("detail", Text, nullable=False, default=""),
     # By kind of load, the part that it went over at least once; empty where nobody knows.
-    Column("covered", JSON, nullable=True),
+    Column("covered", Json(), nullable=True),
     _instant("at_utc"),
     _instant("undone_utc", nullable=True),
 )
@@ -146,7 +146,7 @@ goldens = Table(
     Column("made_with", Text, nullable=False),
     Column("name", String(80), nullable=False),
     Column("digest", String(64), nullable=False),
-    Column("at_utc", DateTime(timezone=True), nullable=False),
+    Column("at_utc", Instant(), nullable=False),
     UniqueConstraint("rig_id", "made_with", "name"),
 )
 
@@ -155,7 +155,7 @@ traces = Table(
     metadata,
     Column("id", Integer, primary_key=True),
     Column("trial_id", ForeignKey("trials.id"), nullable=False, index=True),
-    Column("sensors", JSON, nullable=False),
+    Column("sensors", Json(), nullable=False),
     Column("samples", Integer, nullable=False),
     Column("packed", LargeBinary, nullable=False),
 )
@@ -166,7 +166,7 @@ setpoints = Table(
     Column("id", Integer, primary_key=True),
     Column("rig_id", ForeignKey("rigs.id"), nullable=False),
     Column("name", String(MOST_NAME), nullable=False),
-    Column("setpoint", JSON, nullable=False),
+    Column("setpoint", Json(), nullable=False),
     Column("text", Text, nullable=False, default=""),
     _instant("at_utc"),
     UniqueConstraint("rig_id", "name"),
@@ -178,7 +178,7 @@ value_notes = Table(
     Column("id", Integer, primary_key=True),
     Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
     Column("knob", String(80), nullable=False),
-    Column("value", JSON, nullable=False),
+    Column("value", Json(), nullable=False),
     Column("kind", String(16), nullable=False),
     Column("text", Text, nullable=False, default=""),
     Column("settled", Boolean, nullable=False, default=False),

@@ -3,13 +3,13 @@
 import zlib
 from collections.abc import Sequence
 
-from sqlalchemy import insert, select, update
+from sqlalchemy import RowMapping, insert, select, update
 
 from tenaz.core.guard import Alarm, Said
 from tenaz.core.loading import LaneProgress, LoadKind, Mismatch, MismatchKind
 from tenaz.core.ports import Clock
 from tenaz.core.telemetry import Sensor, SensorKind
-from tenaz.core.trace import TraceChunk
+from tenaz.core.trace import TraceChunk, check
 from tenaz.core.trials import Heartbeat
 from tenaz.journal import tables as t
 from tenaz.journal.base import BookBase
@@ -36,19 +36,25 @@ class UnderLoad(BookBase):
 
     def lanes_of(self, trial_id: int) -> tuple[LaneProgress, ...]:
         """What each worker of a trial had come to at its last sign of life; none when nobody wrote it down."""
-        query = select(t.heartbeats.c.lanes).where(t.heartbeats.c.trial_id == trial_id)
+        query = select(t.heartbeats.c.trial_id, t.heartbeats.c.lanes).where(t.heartbeats.c.trial_id == trial_id)
         with self._reading() as connection:
-            return lanes_from_json(connection.execute(query).scalar() or [])
+            rows = connection.execute(query).mappings()
+            found = self._readable("lanes of trial", rows, lambda row: lanes_from_json(row["lanes"] or []))
+        return found[0] if found else ()
 
     def said_of(self, trial_id: int) -> tuple[Said, ...]:
         """What happened while a trial's load ran, in order, with its time."""
         query = (
-            select(t.log.c.load_s, t.log.c.alarm, t.log.c.text)
+            select(t.log.c.id, t.log.c.load_s, t.log.c.alarm, t.log.c.text)
             .where(t.log.c.trial_id == trial_id, t.log.c.load_s.is_not(None))
             .order_by(t.log.c.load_s, t.log.c.id)
         )
         with self._reading() as connection:
-            return tuple(Said(at_s, Alarm(alarm), text) for at_s, alarm, text in connection.execute(query))
+            return self._readable(
+                "log line",
+                connection.execute(query).mappings(),
+                lambda row: Said(float(row["load_s"]), Alarm(row["alarm"]), str(row["text"])),
+            )
 
     def mismatches(self, trial_id: int, found: Sequence[Mismatch]) -> None:
         """Keep wrong values in full."""
@@ -79,24 +85,7 @@ class UnderLoad(BookBase):
         """The wrong values of a trial, in the order found."""
         query = select(t.mismatches).where(t.mismatches.c.trial_id == trial_id).order_by(t.mismatches.c.id)
         with self._reading() as connection:
-            return tuple(
-                Mismatch(
-                    worker=row["worker"],
-                    at_s=row["at_s"],
-                    lap=row["lap"],
-                    address=int(row["address"], 16),
-                    expected=int(row["expected"], 16),
-                    read=int(row["read"], 16),
-                    read_again=int(row["read_again"], 16),
-                    kind=MismatchKind(row["kind"]),
-                    where=row["place"],
-                    physical=int(row["physical"], 16) if row["physical"] else None,
-                    temperature_c=row["temperature_c"],
-                    load=LoadKind(row["load"]) if row["load"] else None,
-                    core=row["core"],
-                )
-                for row in connection.execute(query).mappings()
-            )
+            return self._readable("wrong value", connection.execute(query).mappings(), _mismatch_of)
 
     def trace(self, trial_id: int, chunk: TraceChunk) -> None:
         """Keep a stretch of telemetry."""
@@ -110,14 +99,7 @@ class UnderLoad(BookBase):
         """The telemetry of a trial, oldest stretch first."""
         query = select(t.traces).where(t.traces.c.trial_id == trial_id).order_by(t.traces.c.id)
         with self._reading() as connection:
-            return tuple(
-                TraceChunk(
-                    tuple(Sensor(key, label, SensorKind(kind)) for key, label, kind in row["sensors"]),
-                    row["samples"],
-                    row["packed"],
-                )
-                for row in connection.execute(query).mappings()
-            )
+            return self._readable("telemetry", connection.execute(query).mappings(), _chunk_of)
 
     def put_snapshot(self, trial_id: int, text: str, svg: str, clock: Clock) -> None:
         """Keep what there was to see of a trial when it ended, as text and as a picture."""
@@ -131,5 +113,36 @@ class UnderLoad(BookBase):
         """What there was to see of a trial when it ended, as (text, SVG); None: nothing was kept."""
         query = select(t.snapshots).where(t.snapshots.c.trial_id == trial_id)
         with self._reading() as connection:
-            row = connection.execute(query).mappings().first()
-        return None if row is None else (row["text"], zlib.decompress(row["svg_packed"]).decode())
+            rows = connection.execute(query).mappings()
+            found = self._readable(
+                "picture of trial", rows, lambda row: (str(row["text"]), zlib.decompress(row["svg_packed"]).decode())
+            )
+        return found[0] if found else None
+
+
+def _mismatch_of(row: RowMapping) -> Mismatch:
+    return Mismatch(
+        worker=int(row["worker"]),
+        at_s=float(row["at_s"]),
+        lap=int(row["lap"]),
+        address=int(row["address"], 16),
+        expected=int(row["expected"], 16),
+        read=int(row["read"], 16),
+        read_again=int(row["read_again"], 16),
+        kind=MismatchKind(row["kind"]),
+        where=str(row["place"]),
+        physical=int(row["physical"], 16) if row["physical"] else None,
+        temperature_c=None if row["temperature_c"] is None else float(row["temperature_c"]),
+        load=LoadKind(row["load"]) if row["load"] else None,
+        core=None if row["core"] is None else int(row["core"]),
+    )
+
+
+def _chunk_of(row: RowMapping) -> TraceChunk:
+    chunk = TraceChunk(
+        tuple(Sensor(str(key), str(label), SensorKind(kind)) for key, label, kind in row["sensors"]),
+        int(row["samples"]),
+        row["packed"],
+    )
+    check(chunk)
+    return chunk

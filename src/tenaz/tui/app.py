@@ -19,6 +19,7 @@ from textual.containers import Horizontal
 from textual.screen import Screen
 from textual.widgets import Static
 
+from tenaz.core.plain_text import plain
 from tenaz.tui.bridge import Bridge, Told
 from tenaz.tui.commands import COMMANDS
 from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
@@ -191,7 +192,7 @@ class Workbench(App[None]):
 
     def on_done(self, message: Done) -> None:
         """Say what came of an order."""
-        self.notify(message.text)
+        self.notify(plain(message.text), markup=False)
 
     def on_told(self, message: Told) -> None:
         """Something happened in the engine."""
@@ -225,7 +226,7 @@ class Workbench(App[None]):
     def title_terminal(self, text: str) -> None:
         """Put a line into the title of the terminal's window: it is seen when the window is not."""
         if self._driver is not None:
-            self._driver.write(f"\x1b]2;{text}\x07")
+            self._driver.write(f"\x1b]2;{plain(text)}\x07")
 
     def action_order(self, name: str, *arguments: object) -> None:
         """Carry out a command of the session."""

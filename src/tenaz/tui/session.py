@@ -11,6 +11,7 @@ from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_elapsed_s, parse_load
+from tenaz.core.plain_text import plain
 from tenaz.core.ports import HowLong, Question
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.routines import parse_routine
@@ -95,7 +96,7 @@ class Session(Dialling):
                 if trouble:
                     self._next.complain(trouble)
                 if advice:
-                    self._app.notify(advice, title="climb done")
+                    self._app.notify(plain(advice), title="climb done", markup=False)
                 self._app.bell()
         self._desk.look()
 

@@ -61,6 +61,11 @@ class SessionBase:
         self._rail, self._next = app.query_one(Rail), app.query_one(NextStep)
         self._rail.show_rig(view.rig.name, view.bench)
         self.view_again(view)
+        if view.unread:
+            self._next.complain(
+                f"{len(view.unread)} damaged row{'s' if len(view.unread) != 1 else ''} of the book cannot be read and "
+                f"were passed over, like {view.unread[0]}. All others are here; tenaz book names each."
+            )
         if view.read_only:
             app.set_interval(LOOK_EVERY_S, desk.look)
 

@@ -8,6 +8,7 @@ from tenaz.catalogues.reading import built_in, knobs_of
 from tenaz.charts.paper import write_whole
 from tenaz.charts.sheet import sheet_lines, sheet_picture
 from tenaz.core.errors import Refused
+from tenaz.core.plain_text import plain_lines
 from tenaz.core.rigs import OWN, BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.clocks import Family
@@ -84,7 +85,7 @@ def _write_pdf(path: Path, lines: list[str]) -> None:
     with PdfPages(drawn, metadata={"CreationDate": None}) as pages:
         for first in range(0, len(lines), LINES_A_PAGE):
             page = Figure(figsize=(8.27, 11.69))
-            text = "\n".join(lines[first : first + LINES_A_PAGE])
-            page.text(0.06, 0.96, text, family="DejaVu Sans Mono", size=8, va="top", linespacing=1.35)
+            text = plain_lines("\n".join(lines[first : first + LINES_A_PAGE]))
+            page.text(0.06, 0.96, text, parse_math=False, family="DejaVu Sans Mono", size=8, va="top", linespacing=1.35)
             pages.savefig(page)
     write_whole(path, drawn.getvalue())

@@ -84,8 +84,9 @@ class Workshop:
             raise Refused(f"The book {store.place} has no rig yet; open it once for writing.")
         unfinished, newest = store.unfinished(), store.newest_trial()
         last = unfinished[-1] if unfinished else newest
-        self.choose_rig(last.rig if last else rigs[0].name)
-        if last:
+        names = [rig.name for rig in rigs]
+        self.choose_rig(last.rig if last and last.rig in names else names[0])
+        if last and last.rig == self.rig.name:
             self.bench = last.bench
 
     @property
@@ -216,6 +217,7 @@ class Workshop:
             saved=self.store.setpoints(self.rig.name),
             notes=self.store.value_notes(self.rig.name),
             log=shown_log(self.store.log_lines(self.rig.name, LOG_LINES_SHOWN)),
+            unread=tuple(f"{what}: {why}" for what, why in self.store.unread.items()),
         )
 
     def _pictures(self, trials: tuple[Trial, ...]) -> dict[str, ClimbPicture]:

@@ -18,7 +18,7 @@ class View:
 
     ``in_force`` is what the rig was last set to. ``unfinished`` is a trial that nothing runs and nobody has judged.
     ``pictures`` holds the newest climb along each knob, ``saved`` the setpoints kept by name,
-    ``notes`` those on values.
+    ``notes`` those on values, ``unread`` rows of the book that are damaged and were passed over.
     """
 
     rigs: tuple[str, ...]
@@ -36,3 +36,4 @@ class View:
     saved: tuple[SavedSetpoint, ...]
     notes: tuple[ValueNote, ...]
     log: tuple[tuple[str, str, str], ...]
+    unread: tuple[str, ...] = ()

@@ -8,6 +8,9 @@ context.configure(
     connection=context.config.attributes["connection"],
     target_metadata=metadata,
     render_as_batch=True,
+    # All of them, or none: the opener's transaction is around everything.
+    transactional_ddl=True,
+    transaction_per_migration=False,
 )
 with context.begin_transaction():
     context.run_migrations()

@@ -6,6 +6,8 @@ from textual.containers import Vertical
 from textual.screen import ModalScreen
 from textual.widgets import Static
 
+from tenaz.core.plain_text import plain
+
 
 class Confirm(ModalScreen[bool]):
     """A question answered with y or n."""
@@ -24,7 +26,7 @@ class Confirm(ModalScreen[bool]):
     def compose(self) -> ComposeResult:
         """The question and its two keys."""
         with Vertical():
-            yield Static(self._question, markup=False)
+            yield Static(plain(self._question), markup=False)
             yield Static(f"y  {self._yes}     n  {self._no}", classes="keys", markup=False)
 
     def on_key(self, event: events.Key) -> None:

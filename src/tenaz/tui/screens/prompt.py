@@ -9,6 +9,7 @@ from textual.screen import ModalScreen
 from textual.widgets import Input, Static
 
 from tenaz.core.errors import TenazError
+from tenaz.core.plain_text import plain, plain_lines
 
 
 class Prompt(ModalScreen[str | None]):
@@ -34,11 +35,11 @@ class Prompt(ModalScreen[str | None]):
     def compose(self) -> ComposeResult:
         """Title, line, what is wrong, hint."""
         with Vertical():
-            yield Static(self._title, classes="title", markup=False)
-            yield Input(self._value, select_on_focus=self._select)
+            yield Static(plain(self._title), classes="title", markup=False)
+            yield Input(plain(self._value), select_on_focus=self._select)
             yield Static("", classes="trouble", markup=False)
             yield Static(
-                f"{self._hint}\nEnter takes it, Escape leaves everything as it was.",
+                f"{plain_lines(self._hint)}\nEnter takes it, Escape leaves everything as it was.",
                 classes="hint",
                 markup=False,
             )
@@ -71,7 +72,7 @@ class Prompt(ModalScreen[str | None]):
         try:
             self._check(value)
         except TenazError as error:
-            self.query_one(".trouble", Static).update(str(error))
+            self.query_one(".trouble", Static).update(plain_lines(str(error)))
             return
         self.dismiss(value)
 

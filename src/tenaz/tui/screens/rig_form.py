@@ -7,6 +7,7 @@ from textual.screen import ModalScreen
 from textual.widgets import Input, Static
 
 from tenaz.core.errors import TenazError
+from tenaz.core.plain_text import plain
 from tenaz.core.rigs import Rig
 from tenaz.workshop.rig_form import ENTRIES, WrongEntry, filled_in, texts_of
 
@@ -41,14 +42,14 @@ class RigForm(ModalScreen[Rig | None]):
         """A line an entry, a heading a group; below, the hint of the line in hand and what is wrong."""
         texts, group = texts_of(self._rig), ""
         with VerticalScroll(can_focus=False):
-            yield Static(f"{self._rig.name}: what is known of it", classes="title", markup=False)
+            yield Static(plain(f"{self._rig.name}: what is known of it"), classes="title", markup=False)
             for entry in ENTRIES:
                 if entry.group != group:
                     group = entry.group
                     yield Static(group, classes="group", markup=False)
                 with Horizontal():
                     yield Static(entry.label, classes="label", markup=False)
-                    yield Input(texts[entry.key], id=f"entry-{entry.key}", select_on_focus=False)
+                    yield Input(plain(texts[entry.key]), id=f"entry-{entry.key}", select_on_focus=False)
             yield Static("", classes="hint", markup=False)
             yield Static("", classes="trouble", markup=False)
             yield Static("↑ ↓ line   Enter keeps all   Escape leaves everything as it was", classes="title")
@@ -68,11 +69,11 @@ class RigForm(ModalScreen[Rig | None]):
         try:
             rig = filled_in(self._rig, texts)
         except WrongEntry as wrong:
-            self.query_one(".trouble", Static).update(str(wrong))
+            self.query_one(".trouble", Static).update(plain(str(wrong)))
             self.query_one(f"#entry-{wrong.key}", Input).focus()
             return
         except TenazError as error:
-            self.query_one(".trouble", Static).update(str(error))
+            self.query_one(".trouble", Static).update(plain(str(error)))
             return
         self.dismiss(rig)
 
