@@ -202,24 +202,6 @@ def test_a_flipped_bit_is_found_and_its_address_named(around: Surroundings, name
     assert report.elapsed_s < 30
 
 
-def test_a_program_of_ones_own_is_judged_by_status_and_words(around: Surroundings) -> None:
-    def told(script: str, **judging: str) -> LoadReport:
-        command = (sys.executable, "-c", script)
-        return LoadRun(LoadPlan(LoadKind.PROGRAM, laps=1, command=command, **judging), around).run()  # type: ignore[arg-type]
-
-    assert told("print('fine')").outcome is Outcome.HELD
-    assert "ended with status 3: it wrote nothing" in told("exit(3)").mismatches[0].where
-    assert "wrote 'MISMATCH'" in told("print('a MISMATCH here')", bad_words="MISMATCH").mismatches[0].where
-    assert "did not write 'done': half way" in told("print('half way')", good_words="done").mismatches[0].where
-    assert "SIGSEGV" in told("import os, signal; os.kill(os.getpid(), signal.SIGSEGV)").mismatches[0].where
-    kept: list[str] = []
-    command = (sys.executable, "-c", "print('first\\nsecond')")
-    LoadRun(LoadPlan(LoadKind.PROGRAM, laps=3, command=command), around, on_note=kept.append).run()
-    assert kept == ["run 1: first", "run 1: second"], "what is the same again is kept once"
-    gone = LoadRun(LoadPlan(LoadKind.PROGRAM, 5.0, command=("/no/such/program",)), around).run()
-    assert "could not be started: No such file" in gone.mismatches[0].where
-
-
 def test_loads_run_side_by_side_on_chosen_cores_and_end_together(around: Surroundings) -> None:
     beside = LoadPlan(LoadKind.DIGEST, cores=around.cores[-1:])
     plan = LoadPlan(LoadKind.MARCH, 1.0, size_bytes=SMALL_BYTES, cores=around.cores[:1], beside=(beside,))

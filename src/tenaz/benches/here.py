@@ -19,6 +19,9 @@ from tenaz.probe.here import read_machine
 from tenaz.probe.sampler import Sampler
 from tenaz.probe.sensors import SensorTree
 
+LEAST_ANSWER_S, PERIODS_TO_ANSWER = 5.0, 3
+"""After so long without a sample, and so many periods, the guard counts as blind."""
+
 SAME_MEMORY = 0.05
 """Memory seen may be this much less than fitted: firmware and graphics keep some for themselves."""
 
@@ -66,7 +69,8 @@ class HereBench:
         self._stopped = threading.Event()
 
     def check(self, plan: LoadPlan) -> None:
-        """Refuse a load that this machine has no room for now."""
+        """Refuse a load that this machine has no room for now, or that nothing would guard."""
+        self.rig.check_watch()
         specs_for(plan, surroundings())
 
     def set(self, setpoint: Setpoint, before: Setpoint) -> Step:
@@ -125,10 +129,12 @@ class HereBench:
         )
         if self._stopped.is_set():
             self._run.stop()
+        self.rig.check_watch()
         sensors = self._open_sensors(self.rig.sensors_watched)
-        watch.sensors(sensors.sensors)
+        period_s = self.rig.sample_period_s
+        watch.sensors(sensors.sensors, max(LEAST_ANSWER_S, PERIODS_TO_ANSWER * period_s))
         try:
-            with Sampler(sensors, self.rig.sample_period_s, watch.sample, watch.note):
+            with Sampler(sensors, period_s, watch.sample, watch.note):
                 self.report = self._run.run()
             made_with = {result.made_with for result in self._run.results}
             if self.goldens and made_with and not made_with & set(self.goldens):

@@ -1,7 +1,6 @@
 """Reads catalogues, those that come along and files; what is wrong is named with its line, its knob and the remedy."""
 
 import re
-import tomllib
 from functools import cache
 from importlib import resources
 from pathlib import Path
@@ -10,11 +9,12 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ValidationError
 
 from tenaz.catalogues.format import CatalogueFile
+from tenaz.catalogues.outside import parse_toml as values_of_toml
+from tenaz.catalogues.outside import read_text
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob
 
 BUILT_IN = ("ddr4", "ddr5", "processor", "graphics")
-MOST_BYTES = 1 << 20
 
 Model = TypeVar("Model", bound=BaseModel)
 
@@ -42,22 +42,6 @@ def read_catalogue(source: str | Path) -> CatalogueFile:
     return parse_toml(CatalogueFile, read_text(Path(source)), str(source))
 
 
-def read_text(path: Path) -> str:
-    """The text of a small file.
-
-    Raises:
-        Refused: it cannot be read, is no text, or is far too large.
-    """
-    try:
-        if path.stat().st_size > MOST_BYTES:
-            raise Refused(f"{path} is too large for such a file; name another.")
-        return path.read_text(encoding="utf-8-sig")
-    except OSError as error:
-        raise Refused(f"{path} could not be read: {error.strerror}. Name a file that is there.") from error
-    except UnicodeDecodeError as error:
-        raise Refused(f"{path} is no text in UTF-8; save it as that.") from error
-
-
 UNION_PARTS = ("knob", "change", "function-after", "int", "str")
 LITERAL = "literal["
 """Parts of a path that say which alternative was tried, not where in the file."""
@@ -69,10 +53,7 @@ def parse_toml(model: type[Model], text: str, place: str) -> Model:
     Raises:
         Refused: naming the place, the line and what is wrong there.
     """
-    try:
-        data = tomllib.loads(text)
-    except tomllib.TOMLDecodeError as error:
-        raise Refused(f"{place}: {error}. Mend that line; nothing was changed.") from error
+    data = values_of_toml(text, place)
     try:
         return model.model_validate(data)
     except ValidationError as error:

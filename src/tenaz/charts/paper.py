@@ -29,8 +29,12 @@ def check_path(path: Path, endings: Sequence[str] = PICTURES) -> None:
     """
     if path.suffix.lower() not in endings:
         raise TenazError(f"{path.name!r} cannot be exported: name a file ending in {' or '.join(endings)}.")
-    if not path.absolute().parent.is_dir():
-        raise TenazError(f"there is no folder {path.absolute().parent}; name one that exists.")
+    try:
+        there = path.absolute().parent.is_dir()
+    except (OSError, ValueError):
+        there = False
+    if not there:
+        raise TenazError(f"there is no folder {str(path.absolute().parent)[:200]}; name one that exists.")
 
 
 def write_whole(path: Path, content: str | bytes) -> None:

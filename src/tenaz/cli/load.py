@@ -183,10 +183,10 @@ def _memory_but(free_gib: float) -> float:
 
 
 def _without_book(plan: LoadPlan) -> LoadReport:
-    from tenaz.workshop.single_load import load_here  # late: --help must not wait for the database
+    from tenaz.workshop.single_load import load_here, throw_away_workshop  # late: --help must not wait for the database
 
-    with ProgressTeller(quiet_log=True) as teller:
-        return load_here(plan, teller)
+    with ProgressTeller(quiet_log=True) as teller, throw_away_workshop() as workshop:
+        return load_here(plan, teller, workshop)
 
 
 def _in_book(plan: LoadPlan, place: str | None) -> LoadReport:

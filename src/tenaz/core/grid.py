@@ -5,6 +5,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from tenaz.core.limits import LARGEST_NUMBER, MOST_GRID_VALUES
+
 
 @dataclass(frozen=True, slots=True)
 class Grid:
@@ -19,11 +21,17 @@ class Grid:
     listed: tuple[int, ...] = ()
 
     def __post_init__(self) -> None:
+        if max(abs(self.first), abs(self.last), abs(self.step)) > LARGEST_NUMBER:
+            raise ValueError(f"a grid's values lie within ±{LARGEST_NUMBER}")
+        if len(self.listed) > MOST_GRID_VALUES:
+            raise ValueError(f"a grid of {len(self.listed)} values has too many")
         if self.listed:
             if self.step or (self.listed[0], self.listed[-1]) != (self.first, self.last):
                 raise ValueError("a listed grid has step 0, and its ends are those of its list")
             if any(later <= earlier for earlier, later in pairwise(self.listed)):
                 raise ValueError(f"a listed grid must rise: {', '.join(map(str, self.listed))}")
+        elif self.step > 0 and (self.last - self.first) // self.step >= MOST_GRID_VALUES:
+            raise ValueError(f"grid {self.first} to {self.last} in steps of {self.step} has too many values")
         elif self.step <= 0 or self.last < self.first or (self.last - self.first) % self.step:
             raise ValueError(f"grid {self.first} to {self.last} cannot be walked in steps of {self.step}")
 

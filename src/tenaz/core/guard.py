@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from tenaz.core.errors import Refused
 from tenaz.core.telemetry import Ceiling, Health, Record, Sample, Sensor, SensorKind
 
 SAMPLES_OVER_CEILING = 2
@@ -49,12 +50,23 @@ class Guard:
     """
 
     def __init__(self, sensors: Sequence[Sensor], ceilings: Sequence[Ceiling]) -> None:
+        bad = next((one for one in ceilings if not one.warning <= one.stop < float("inf")), None)
+        if bad is not None:
+            raise Refused(
+                f"The ceilings of {bad.sensor_id}, {bad.warning} and {bad.stop}, guard nothing: give two temperatures, "
+                f"warning and stop, in the rig's purpose."
+            )
         self.records = tuple(Record(sensor) for sensor in sensors)
         self._ceilings = {ceiling.sensor_id: ceiling for ceiling in ceilings}
         self._over = [0] * len(self.records)
         self._warned: set[int] = set()
         self._health = [Health.FINE] * len(self.records)
         self._first: list[float | None] = [None] * len(self.records)
+
+    @property
+    def guards(self) -> bool:
+        """Whether anything must stop for what it sees."""
+        return bool(self._ceilings) or any(record.sensor.kind is SensorKind.HARDWARE_ERRORS for record in self.records)
 
     def see(self, sample: Sample) -> list[Said]:
         """Take a sample; gives what is new about it."""
@@ -77,6 +89,8 @@ class Guard:
             return [Said(at_s, Alarm.SENSOR, f"{name} reads again")]
         if record.sensor.id in self._ceilings and health is not Health.STUCK:
             return [Said(at_s, Alarm.BLIND, f"{name} {health}: nothing guards the temperature any more")]
+        if record.sensor.kind is SensorKind.HARDWARE_ERRORS and record.count:
+            return [Said(at_s, Alarm.BLIND, f"{name} {health}: nobody hears of hardware errors any more")]
         return [Said(at_s, Alarm.SENSOR, f"{name} {health}")]
 
     def _about_counter(self, place: int, record: Record, at_s: float) -> list[Said]:

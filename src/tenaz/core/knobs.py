@@ -6,6 +6,7 @@ from enum import StrEnum
 
 from tenaz.core.errors import Refused
 from tenaz.core.grid import Grid
+from tenaz.core.limits import MOST_DIGITS
 from tenaz.core.setpoints import AUTO, UNKNOWN, Auto, Value
 
 __all__ = ["Grid", "Harder", "Knob"]
@@ -136,7 +137,9 @@ class Knob:
         """
         if text.strip().lower() == AUTO:
             return AUTO
-        found = re.fullmatch(r"\s*([-+−]?\d+(?:[.,]\d+)?)\s*([A-Za-zµ/%×°]*)\s*", text)
+        found = re.fullmatch(
+            rf"\s*([-+−]?\d{{1,{MOST_DIGITS}}}(?:[.,]\d{{1,{MOST_DIGITS}}})?)\s*([A-Za-zµ/%×°]*)\s*", text
+        )
         if found is not None:
             number, unit = float(found[1].replace(",", ".").replace("−", "-")), found[2].lower()
             if self.unit == "mV" and unit == "v":
@@ -145,7 +148,7 @@ class Knob:
             if signed and unit in ("", self.unit.lower()) and abs(number - round(number)) < 1e-6:
                 return round(number)
         raise NotANumber(
-            f"{text!r} is no value of {self.label}; type a whole number of {self.unit or 'steps'}, like "
+            f"{text[:40]!r} is no value of {self.label}; type a whole number of {self.unit or 'steps'}, like "
             f"{self.grid.first}{' or auto' if self.may_be_auto else ''}."
         )
 

@@ -5,10 +5,15 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from tenaz.core.errors import Refused
+from tenaz.core.limits import LONGEST_LOAD_S, MOST_DIGITS, MOST_TEXT_LETTERS
 from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
 
 MARCH_NAMES = {"mats+": "MATS+", "c-": "C-", "c−": "C-", "lr": "LR", "ss": "SS"}
 """March tests that can be named; see tenaz.loads.march."""
+
+MOST_LETTERS = 40
+"""Of what was typed, shown in a refusal; and of a duration."""
+MOST_CORES = 4096
 
 _KINDS = ", ".join(kind for kind in LoadKind if kind is not LoadKind.PROGRAM)
 
@@ -22,11 +27,13 @@ def parse_duration_s(text: str) -> float:
         Refused: for anything else, and for nothing or less.
     """
     cleaned = text.strip().lower().replace(" ", "")
-    if not re.fullmatch(r"(\d+(\.\d+)?[dhms])+|\d+(\.\d+)?", cleaned):
-        raise Refused(f"{text!r} is no duration; type it like 90s, 10m or 1h30m.")
+    if len(cleaned) > MOST_LETTERS or not re.fullmatch(r"(\d+(\.\d+)?[dhms])+|\d+(\.\d+)?", cleaned):
+        raise Refused(f"{text[:MOST_LETTERS]!r} is no duration; type it like 90s, 10m or 1h30m.")
     seconds = sum(float(number) * _UNIT_S[unit] for number, _, unit in re.findall(r"(\d+(\.\d+)?)([dhms]?)", cleaned))
     if seconds <= 0:
         raise Refused(f"{text!r} is no time at all; give more than zero.")
+    if seconds > LONGEST_LOAD_S:
+        raise Refused(f"{text!r} is longer than a year; give less.")
     return seconds
 
 
@@ -45,10 +52,10 @@ def parse_share(text: str) -> float:
     Raises:
         Refused: for anything else.
     """
-    found = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*(%?)\s*", text)
+    found = re.fullmatch(r"\s*(\d{1,9}(?:\.\d{1,9})?)\s*(%?)\s*", text)
     share = float(found[1]) / (100 if found[2] else 1) if found else 0.0
     if not 0 < share <= 1:
-        raise Refused(f"{text!r} is no share of memory; type it like 50% or 0.5.")
+        raise Refused(f"{text[:MOST_LETTERS]!r} is no share of memory; type it like 50% or 0.5.")
     return share
 
 
@@ -58,9 +65,9 @@ def parse_bytes(text: str) -> int:
     Raises:
         Refused: for anything else.
     """
-    found = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*([kmg])i?b?\s*", text.lower())
+    found = re.fullmatch(r"\s*(\d{1,9}(?:\.\d{1,9})?)\s*([kmg])i?b?\s*", text.lower())
     if not found or float(found[1]) == 0:
-        raise Refused(f"{text!r} is no amount of memory; type it like 512MiB or 2GiB.")
+        raise Refused(f"{text[:MOST_LETTERS]!r} is no amount of memory; type it like 512MiB or 2GiB.")
     return int(float(found[1]) * {"k": 2**10, "m": 2**20, "g": 2**30}[found[2]])
 
 
@@ -73,8 +80,8 @@ def parse_cores(text: str) -> tuple[int, ...]:
     cores: list[int] = []
     for part in text.replace(" ", "").split(","):
         found = re.fullmatch(r"(\d{1,4})(?:-(\d{1,4}))?", part)
-        if not found or int(found[2] or found[1]) < int(found[1]):
-            raise Refused(f"{text!r} names no cores; type them like 0,2 or 0-3.")
+        if not found or int(found[2] or found[1]) < int(found[1]) or len(cores) > MOST_CORES:
+            raise Refused(f"{text[:MOST_LETTERS]!r} names no cores; type them like 0,2 or 0-3.")
         cores += range(int(found[1]), int(found[2] or found[1]) + 1)
     return tuple(dict.fromkeys(cores))
 
@@ -108,6 +115,8 @@ def parse_load(text: str, before: LoadPlan | None = None, usual_s: float | None 
         Refused: naming the word that cannot be read, or that no load is named.
     """
     words = text.strip()
+    if len(words) > MOST_TEXT_LETTERS:
+        raise Refused(f"{len(words)} letters are too long for a load; type it {EXAMPLES}.")
     if not words and before is not None:
         return before
     if ";" in re.sub(r"\{.*?\}", "", words):
@@ -173,8 +182,8 @@ _WORDS: dict[str, dict[str, object]] = {
 
 
 def _count(text: str, what: str) -> int:
-    if int(text) == 0:
-        raise Refused(f"0 {what}s are no load; give one or more.")
+    if len(text) > MOST_DIGITS or int(text) == 0:
+        raise Refused(f"{text[:MOST_DIGITS]} {what}s are no load; give one or more.")
     return int(text)
 
 
@@ -183,7 +192,7 @@ _SHAPES: tuple[tuple[str, Callable[["re.Match[str]"], dict[str, object]]], ...] 
     (rf"({_LEVEL})-({_LEVEL})", lambda m: {"level": _LEVELS[m[1]], "level_to": _LEVELS[m[2]]}),
     (r"(\d+)laps?", lambda m: {"laps": _count(m[1], "lap"), "duration_s": None}),
     (r"(\d+)workers?", lambda m: {"workers": _count(m[1], "worker")}),
-    (r"(\d+(?:\.\d+)?)hz", lambda m: {"pulse_hz": float(m[1])}),
+    (r"(\d{1,6}(?:\.\d{1,6})?)hz", lambda m: {"pulse_hz": float(m[1])}),
     (r"\d+(\.\d+)?[kmg]i?b", lambda m: {"size_bytes": parse_bytes(m[0])}),
     (r"wait=(.+)", lambda m: {"wait_s": parse_duration_s(m[1])}),
     (r"cores=(.+)", lambda m: {"cores": parse_cores(m[1])}),
@@ -200,5 +209,5 @@ def _with_word(plan: LoadPlan, word: str) -> LoadPlan:
             changes = read(found)
             break
     if changes is None:
-        raise Refused(f"{word!r} is not understood; type a load {EXAMPLES}. Loads: {_KINDS}.")
+        raise Refused(f"{word[:MOST_LETTERS]!r} is not understood; type a load {EXAMPLES}. Loads: {_KINDS}.")
     return replace(plan, **changes)  # type: ignore[arg-type] # each value is of its field's type

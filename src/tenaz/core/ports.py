@@ -108,8 +108,11 @@ class LoadWatch(Protocol):
         """Called for each wrong value as it is found."""
         ...
 
-    def sensors(self, sensors: Sequence[Sensor]) -> None:
-        """Called once before the first sample: which sensors are watched, in the order of a sample's values."""
+    def sensors(self, sensors: Sequence[Sensor], answer_within_s: float | None = None) -> None:
+        """Called once before the first sample: which sensors are watched, in the order of a sample's values, and after
+        how many real seconds without a sample nobody watches them any more (None: simulated time, in which that cannot
+        be told).
+        """
         ...
 
     def sample(self, sample: Sample) -> None:

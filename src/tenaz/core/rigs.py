@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from enum import StrEnum
 
+from tenaz.core import limits
 from tenaz.core.clock_tree import Platform
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob
@@ -16,6 +17,11 @@ from tenaz.core.timings.clocks import Family
 UNITS = re.compile(r"_(nck|mts|mhz|mv|ohm|w|c|steps|percent)$")
 """What a knob's name ends in."""
 
+SAMPLE_PERIODS_S = (0.2, 60.0)
+"""How often sensors can be read: shorter costs what is to be measured, longer guards nothing."""
+MOST_CEILING_C = 200.0
+
+MOST_NAME = 80
 MOST_NAMES = 6
 """Names of knobs that a refusal lists."""
 
@@ -133,6 +139,51 @@ class Rig:
         near = near[:MOST_NAMES]
         listed = ", ".join(near or names[:MOST_NAMES]) + ("" if near or len(names) <= MOST_NAMES else " and more")
         raise Refused(f"rig {self.name} has no knob {name!r}; {'near it' if near else 'it has'}: {listed}.")
+
+    def check_whole(self) -> None:
+        """Refuse a rig that nothing could be done with.
+
+        Raises:
+            Refused: no bench, no knob, or data rates that mean nothing; says what is missing.
+        """
+        if not self.name.strip() or len(self.name) > MOST_NAME:
+            raise Refused(f"a rig needs a name of 1 to {MOST_NAME} letters.")
+        if not self.benches:
+            raise Refused(f"{self.name} has no bench, so it cannot be reached; give it one of {', '.join(BenchKind)}.")
+        if not self.knobs or len(self.knobs) > limits.MOST_KNOBS:
+            raise Refused(f"{self.name} has {len(self.knobs)} knobs; give 1 to {limits.MOST_KNOBS}.")
+        names = [knob.name for knob in self.knobs]
+        twice = next((name for name in names if names.count(name) > 1), None)
+        if twice:
+            raise Refused(f"{self.name} has two knobs {twice}; keep one.")
+        low, high = limits.LOWEST_RATE_MTS, limits.HIGHEST_RATE_MTS
+        for knob in self.knobs:
+            if knob.name == "data_rate_mts" and not low <= knob.grid.first <= knob.grid.last <= high:
+                raise Refused(
+                    f"{self.name}: data rates of {knob.grid.show()} mean nothing; they lie from {low} to {high}."
+                )
+        self.check_watch()
+
+    def check_watch(self) -> None:
+        """Refuse sampling and ceilings that would guard nothing.
+
+        Raises:
+            Refused: naming them, and what would do.
+        """
+        low, high = SAMPLE_PERIODS_S
+        if not low <= self.sample_period_s <= high:
+            raise Refused(
+                f"{self.name} reads its sensors every {self.sample_period_s:g} s; give a period of {low:g} to {high:g}."
+            )
+        for what, (warning, stop) in (
+            ("processor", self.purpose.processor_ceiling_c),
+            ("modules", self.purpose.module_ceiling_c),
+        ):
+            if not -MOST_CEILING_C < warning <= stop < MOST_CEILING_C:
+                raise Refused(
+                    f"{self.name}: the ceilings of its {what} are {warning:g} and {stop:g} °C; give a warning and, not "
+                    f"below it, a stop."
+                )
 
     def check(self, setpoint: Setpoint, reason: str = "") -> None:
         """Refuse a setpoint with a value that may not be set; a dry run before anything is touched."""

@@ -57,7 +57,7 @@ def _parse(text: str, known: dict[str, MemoryModule]) -> MemoryModule:
     for word in rest.split():
         if word.lower() == "empty":
             module = replace(module, size_bytes=0)
-        elif found := re.fullmatch(r"([\d.]+)gib", word):
+        elif found := re.fullmatch(r"(\d{1,6}(?:\.\d{1,6})?)gib", word):
             module = replace(module, size_bytes=round(float(found[1]) * GIB))
         elif found := re.fullmatch(r"rated(\d{3,5})", word, re.IGNORECASE):
             module = replace(module, rated_mts=int(found[1]))
@@ -70,5 +70,5 @@ def _parse(text: str, known: dict[str, MemoryModule]) -> MemoryModule:
         elif not module.part and word.lower() not in ("rated", "runs", "rank", "ranks"):
             module = replace(module, part=word.replace("_", " "))
         else:
-            raise Refused(f"slot {name}: {word!r} is not understood; type it like: {EXAMPLE}")
+            raise Refused(f"slot {name}: {word[:40]!r} is not understood; type it like: {EXAMPLE}")
     return module

@@ -44,6 +44,8 @@ class Watch:
         self._at_s = 0.0
         self._sensors: tuple[Sensor, ...] = ()
         self._guard: Guard | None = None
+        self._answer_within_s: float | None = None
+        self._answered_s = self._looked_s = clock.monotonic_s()
         self._kept: list[Sample] = []
         self.trouble: BookError | None = None
         self.stopped_for: Said | None = None
@@ -52,6 +54,7 @@ class Watch:
         """Keep a heartbeat each second; show every piece of progress."""
         now = self._clock.monotonic_s()
         self._latest, self._at_s = progress, progress.elapsed_s
+        self._look_at_guard(now)
         if now - self._last_beat_s >= HEARTBEAT_S:
             self._last_beat_s = now
             self._beat(progress)
@@ -68,25 +71,48 @@ class Watch:
         self._say(mismatch.load or self._trial.plan.kind, Said(mismatch.at_s, Alarm.WRONG_VALUE, text))
         self._publish(Mismatched(self._trial.id, mismatch))
 
-    def sensors(self, sensors: Sequence[Sensor]) -> None:
+    def sensors(self, sensors: Sequence[Sensor], answer_within_s: float | None = None) -> None:
         """Guard these from now on."""
         self._sensors = tuple(sensors)
         self._guard = Guard(sensors, ceilings_for(sensors, self._purpose))
+        self._answer_within_s, self._answered_s = answer_within_s, self._clock.monotonic_s()
 
     def sample(self, sample: Sample) -> None:
         """Keep a sample, and stop for what it tells when it must be."""
         if self._guard is None:
             return
+        self._answered_s = self._clock.monotonic_s()
         self._at_s = sample.at_s
         for said in self._guard.see(sample):
             self._say("sensors", said)
-            if said.alarm.stops and self.stopped_for is None:
-                self.stopped_for = said
-                self._bench.stop()
+            self._stop_for(said)
         self._kept.append(sample)
         if len(self._kept) >= CHUNK_SAMPLES:
             self._keep()
         self._publish(Sampled(self._trial.id, self._sensors, sample))
+
+    def _look_at_guard(self, now_s: float) -> None:
+        """A guard that does not answer within its time is blind, whatever the reason: a sensor that never returns, or a
+        sampler that is no more.
+        """
+        if self._guard is None or not self._guard.guards or self._answer_within_s is None:
+            return
+        gap_s = now_s - self._looked_s
+        self._looked_s = now_s
+        if gap_s > self._answer_within_s:
+            # Nobody could have answered: everything stood still.
+            self._answered_s = now_s
+        silent_s = now_s - self._answered_s
+        if silent_s > self._answer_within_s and self.stopped_for is None:
+            text = f"no sensor was read for {silent_s:.0f} s: nothing guards temperature and errors any more"
+            said = Said(self._at_s, Alarm.BLIND, text)
+            self._say("sensors", said)
+            self._stop_for(said)
+
+    def _stop_for(self, said: Said) -> None:
+        if said.alarm.stops and self.stopped_for is None:
+            self.stopped_for = said
+            self._bench.stop()
 
     def note(self, text: str, source: str = "sensors") -> None:
         """A line for the log."""

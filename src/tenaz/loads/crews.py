@@ -1,5 +1,6 @@
 """Who does what: a plan divided over workers, on cores that may be used, with memory that is to be had."""
 
+import shutil
 import time
 from dataclasses import dataclass, replace
 
@@ -57,6 +58,8 @@ def _check(plan: LoadPlan) -> None:
         raise Refused(f"{plan.pulse_hz:g} pulses a second cannot be kept; give up to {LARGEST_PULSE_HZ:g}.")
     if plan.kind is LoadKind.PROGRAM and not plan.command:
         raise Refused("a program of your own needs its command; give it after --.")
+    if plan.kind is LoadKind.PROGRAM and shutil.which(plan.command[0]) is None:
+        raise Refused(f"{plan.command[0]!r} is no program that can be run here; give its path, or install it.")
 
 
 def _cores(plan: LoadPlan, around: Surroundings) -> tuple[int, ...]:

@@ -10,7 +10,7 @@ import sys
 import tempfile
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import IO, Any
 
@@ -29,8 +29,12 @@ from tenaz.core.loading import (
     part_covered,
 )
 from tenaz.core.outcomes import Outcome
+from tenaz.core.plain_text import plain, plain_lines
 from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.spec import REPORT_EVERY_S, Spec
+
+MOST_LAST_WORDS = 4096
+"""Letters of what a worker that died wrote to its error output."""
 
 GRACE_S = 0.8
 """How long a worker may take to stop before it is killed."""
@@ -65,6 +69,7 @@ class _Worker:
     heard_s: float = 0.0
     spoken: bool = False
     cpu_s: float = 0.0
+    stood_s: float = 0.0
     block: dict[str, int] = field(default_factory=dict)
     unfinished_line: bytes = b""
 
@@ -73,6 +78,36 @@ class _Worker:
         with contextlib.suppress(BrokenPipeError, ValueError):
             assert self.process.stdin is not None
             self.process.stdin.write(word.encode() + b"\n")
+
+
+RESUMING_S = 2 * REPORT_EVERY_S
+"""After a gap workers get so long to be heard before anything is made of it."""
+
+
+class Gaps:
+    """Notices that everything stood still: stopped from outside, or asleep with the machine."""
+
+    def __init__(self) -> None:
+        self._at_s = time.monotonic()
+        self._asleep_s = self._sleep_s()
+
+    @staticmethod
+    def _sleep_s() -> float:
+        return time.clock_gettime(time.CLOCK_BOOTTIME) - time.monotonic()
+
+    def since_last(self) -> str:
+        """Whether there was a gap since this was last asked, in words; empty when there was none."""
+        now, asleep = time.monotonic(), self._sleep_s()
+        stood_s, slept_s = now - self._at_s, asleep - self._asleep_s
+        self._at_s, self._asleep_s = now, asleep
+        if slept_s > STOOD_STILL_S:
+            return f"the machine slept for {slept_s:.0f} s; that is no time under load"
+        if stood_s > STOOD_STILL_S:
+            return f"Tenaz stood still for {stood_s:.0f} s; what its workers did not do then is no time under load"
+        return ""
+
+
+STOOD_STILL_S = 1.5
 
 
 class LoadRun:
@@ -100,6 +135,7 @@ class LoadRun:
         self._mismatches: list[Mismatch] = []
         self._started_s: float | None = None
         self._ended_s: float | None = None
+        self._resumed_s = float("-inf")
         self._died = ""
         self._killed = ""
 
@@ -131,12 +167,12 @@ class LoadRun:
     def _start(self, spec: Spec, selector: selectors.BaseSelector, files: contextlib.ExitStack) -> None:
         stderr = files.enter_context(tempfile.TemporaryFile("w+"))  # noqa: SIM115 - the exit stack closes it
         process = subprocess.Popen(
-            [sys.executable, "-m", "tenaz.loads.worker", spec.to_json()],
+            [sys.executable, "-P", "-m", "tenaz.loads.worker", spec.to_json()],
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
             stderr=stderr,
             bufsize=0,
-            env={**os.environ, **ONE_THREAD},
+            env=worker_environment(os.environ),
         )
         lane = LaneProgress(spec.worker, spec.core, kind=spec.plan.kind)
         worker = _Worker(spec, process, stderr, lane, heard_s=time.monotonic())
@@ -145,9 +181,13 @@ class LoadRun:
         selector.register(process.stdout, selectors.EVENT_READ, worker)
 
     def _listen_until_over(self, selector: selectors.BaseSelector) -> None:
-        next_progress = 0.0
+        next_progress, gaps = 0.0, Gaps()
         while not self._over():
             self._hear(selector, REPORT_EVERY_S / 2)
+            if told := gaps.since_last():
+                self._on_note(told)
+                # What workers said, and when, is judged once they have been heard again.
+                self._resumed_s = time.monotonic()
             if self._started_s is None and all(worker.ready for worker in self._workers):
                 self._started_s = time.monotonic()
                 for worker in self._workers:
@@ -162,13 +202,15 @@ class LoadRun:
             return True
         if self._mismatches and self._plan.stop_at_first_error:
             return True
+        if time.monotonic() - self._resumed_s < RESUMING_S:
+            return False
         if any(self._silent(worker) for worker in self._workers if not worker.done):
             return True
         return self._plan.duration_s is not None and self._elapsed_s() >= self._plan.duration_s
 
     def _silent(self, worker: _Worker) -> bool:
         """Whether a worker has been silent too long: hung when it had its core meanwhile, void when it had not."""
-        silent_s = time.monotonic() - worker.heard_s
+        silent_s = time.monotonic() - max(worker.heard_s, self._resumed_s)
         who = f"worker {worker.spec.worker} on core {worker.spec.core}"
         if not worker.spoken:
             if silent_s > STARTING_S:
@@ -216,16 +258,22 @@ class LoadRun:
                     errors=said["errors"],
                     verified_at_s=said["at_s"],
                     clock_mhz=said["clock_mhz"],
-                    doing=said["doing"],
+                    doing=plain(said["doing"]),
                 )
+                worker.stood_s = said["stood_s"]
             case "note":
-                self._on_note(said["text"])
+                self._on_note(plain(said["text"]))
+            case "void":
+                self._killed = self._killed or plain(said["text"])
             case "golden":
                 self.results.append(Result(said["made_with"], said["name"], said["digest"], worker.spec.worker))
                 self._compare_cores(said["name"])
             case "mismatch":
                 fields = {key: value for key, value in said.items() if key != "say"}
-                self._take_mismatch(worker, Mismatch(**{**fields, "kind": MismatchKind(fields["kind"])}))
+                where = plain(fields["where"])
+                self._take_mismatch(
+                    worker, Mismatch(**{**fields, "kind": MismatchKind(fields["kind"]), "where": where})
+                )
             case "done":
                 worker.done = True
                 worker.lane = replace(
@@ -279,7 +327,7 @@ class LoadRun:
             return
         worker.done = True
         worker.stderr.seek(0)
-        last_words = worker.stderr.read().strip().splitlines()[-1:]
+        last_words = plain_lines(worker.stderr.read()[-MOST_LAST_WORDS:]).strip().splitlines()[-1:]
         how = signal.Signals(-status).name if status < 0 else f"status {status}"
         said = f": {last_words[0]}" if last_words else ""
         if -status in FROM_OUTSIDE:
@@ -311,7 +359,9 @@ class LoadRun:
     def _elapsed_s(self) -> float:
         if self._started_s is None:
             return 0.0
-        return (self._ended_s or time.monotonic()) - self._started_s
+        # Time in which workers were stopped from outside is no time under load: what they say counts, not our clock.
+        stood_s = max((worker.stood_s for worker in self._workers), default=0.0)
+        return max(0.0, (self._ended_s or time.monotonic()) - self._started_s - stood_s)
 
     def _laps(self) -> float:
         """Laps that all its own workers have done; where they take turns, all laps together."""
@@ -379,6 +429,15 @@ class LoadRun:
             begun = sum(lap > 0 for lap in laps) / max(1, len(laps))
             covered[plan.kind] = part_covered(plan.kind, min(laps, default=0.0), begun)
         return tuple(covered.items())
+
+
+def worker_environment(environment: Mapping[str, str]) -> dict[str, str]:
+    """What a worker is given: one thread for libraries, and nothing by which a file of the present folder would be
+    taken for a module.
+    """
+    given = {**environment, **ONE_THREAD, "PYTHONSAFEPATH": "1"}
+    paths = [path for path in given.pop("PYTHONPATH", "").split(os.pathsep) if os.path.isabs(path)]  # noqa: PTH117
+    return given | ({"PYTHONPATH": os.pathsep.join(paths)} if paths else {})
 
 
 def cpu_time_s(pid: int) -> float:

@@ -25,8 +25,32 @@ from tenaz.loads.spec import REPORT_EVERY_S, Spec
 CLOCK_EVERY_S = 1.0
 """How often the clock reached is measured; it costs a third of a millisecond."""
 
+STANDSTILL_LOOKED_AT_S, STANDSTILL_S = 0.1, 1.0
+"""A thread that only sleeps and wakes later than this was not allowed to run, and neither was the load."""
+
 MOST_MISMATCHES_TOLD = 200
 """Each mismatch is counted; only so many are told one by one, so that a flood cannot drown the parent."""
+
+
+class StandstillWatch:
+    """Notices from a thread of its own when the process stood still: stopped by a signal, or by the machine."""
+
+    def __init__(self) -> None:
+        self.stood_s = 0.0
+
+    def begin(self) -> None:
+        """Watch from now on."""
+        threading.Thread(target=self._watch, name="standstill", daemon=True).start()
+
+    def _watch(self) -> None:
+        before = time.monotonic()
+        while True:
+            time.sleep(STANDSTILL_LOOKED_AT_S)
+            now = time.monotonic()
+            late_s = now - before - STANDSTILL_LOOKED_AT_S
+            if late_s > STANDSTILL_S:
+                self.stood_s += late_s
+            before = now
 
 
 class Line:
@@ -45,6 +69,7 @@ class Line:
         self._meter = ClockMeter()
         self._clock_mhz = 0.0
         self._last_clock = 0.0
+        self._standing = StandstillWatch()
         threading.Thread(target=self._listen, daemon=True).start()
 
     def _listen(self) -> None:
@@ -86,10 +111,11 @@ class Line:
         self.say("ready", **block)
         self._go.wait()
         self.started = self._last_report = time.monotonic()
+        self._standing.begin()
 
     def elapsed_s(self) -> float:
-        """Seconds since go."""
-        return time.monotonic() - self.started
+        """Seconds under load since go: time in which this process was stopped from outside is none."""
+        return time.monotonic() - self.started - self._standing.stood_s
 
     def preparing(self, fraction: float) -> bool:
         """Tell how far the block is; False when the worker is to stop."""
@@ -110,7 +136,8 @@ class Line:
                 laps=laps,
                 rate=self._work_since_report / since / 1e9,
                 errors=self.errors,
-                at_s=now - self.started,
+                at_s=self.elapsed_s(),
+                stood_s=self._standing.stood_s,
                 clock_mhz=round(self._clock_mhz),
                 doing=doing if isinstance(doing, str) else doing(),
             )
@@ -123,6 +150,10 @@ class Line:
     def mean_rate(self) -> float:
         """Work a second since go, in the unit of the kind (10⁹ bytes or operations)."""
         return self._work / max(self.elapsed_s(), 1e-9) / 1e9
+
+    def void(self, text: str) -> None:
+        """What this worker did says nothing about the rig, and why."""
+        self.say("void", text=text)
 
     def note(self, text: str) -> None:
         """A line for the book."""
@@ -170,6 +201,8 @@ def main() -> None:
     spec = Spec.from_json(sys.argv[1])
     # An interrupt typed at the terminal reaches the whole group; the parent answers it, and tells us to stop.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    # A terminal that closes hangs up on the whole group; the end of the input tells us, in time to end in order.
+    signal.signal(signal.SIGHUP, signal.SIG_IGN)
     be_considerate()
     os.sched_setaffinity(0, {spec.core})
     line = Line(spec)

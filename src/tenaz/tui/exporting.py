@@ -16,6 +16,7 @@ from tenaz.charts.paper_head import PaperHead, paper_head
 from tenaz.core.evidence import evidence_at
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.minima import Remark
+from tenaz.core.typed_paths import typed_path
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.workshop.setpoint_files import Sheet
 from tenaz.workshop.sheets import ENDINGS, write_sheet
@@ -40,12 +41,12 @@ class Export:
             f"export {self.what}",
             f"a file ending in {' or '.join(self.endings)}",
             self.name,
-            lambda text: check_path(Path(text).expanduser(), self.endings),
+            lambda text: check_path(typed_path(text), self.endings),
         )
 
     def write_to(self, text: str) -> str:
         """Write it; says where it went."""
-        path = Path(text).expanduser()
+        path = typed_path(text)
         self.write(path)
         return f"written: {path.absolute()}"
 

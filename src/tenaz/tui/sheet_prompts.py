@@ -12,6 +12,7 @@ from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint, Value
 from tenaz.core.steps import Step
 from tenaz.core.timings.clocks import Rounding
+from tenaz.core.typed_paths import typed_path
 from tenaz.journal.sheets import SavedSetpoint
 from tenaz.tui.dial import Dial
 from tenaz.tui.screens.prompt import Prompt
@@ -90,7 +91,7 @@ def restored(text: str, saved: Sequence[SavedSetpoint], rig: Rig) -> Sheet:
         if not Path(wanted).suffix:
             known = _names([one.name for one in saved]) or "none is saved yet"
             raise Refused(f"There is no setpoint {wanted!r} ({known}); name one, or a file ending in .toml or .csv.")
-        sheet = read_sheet(Path(wanted).expanduser())
+        sheet = read_sheet(typed_path(wanted))
     if sheet.memory is not None and sheet.memory is not rig.family:
         raise Refused(f"That sheet is for {sheet.memory}, and {rig.name} has {rig.family}: its timings mean others.")
     with suppress(NeedsReason):

@@ -4,14 +4,13 @@ from pathlib import Path
 
 from pydantic import TypeAdapter, ValidationError
 
+from tenaz.catalogues.outside import parse_json, read_bytes
 from tenaz.core.errors import Refused
 from tenaz.core.machine import Machine
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.workshop.new_rigs import rig_from
 
 _machine, _rig = TypeAdapter(Machine), TypeAdapter(Rig)
-MOST_BYTES = 4 * 2**20
-"""A machine's file is a few kilobytes; more than this is something else."""
 
 
 def machine_to_text(machine: Machine) -> str:
@@ -30,22 +29,18 @@ def read_rig(path: Path, name: str = "") -> Rig:
     Raises:
         Refused: the file is neither; names what is wrong in it.
     """
+    values = parse_json(read_bytes(path), str(path))
     try:
-        if path.stat().st_size > MOST_BYTES:
-            raise Refused(f"{path} is too large for a rig's file; name one made by tenaz probe --save.")
-        raw = path.read_bytes()
-    except OSError as error:
-        raise Refused(f"{path} could not be read: {error.strerror}. Name a file made by tenaz probe --save.") from error
-    try:
-        rig = _rig.validate_json(raw)
+        rig = _rig.validate_python(values)
     except ValidationError as no_rig:
         try:
-            machine = _machine.validate_json(raw)
+            machine = _machine.validate_python(values)
         except ValidationError as no_machine:
             raise Refused(f"{path} is neither a rig nor a probed machine: {_first(no_machine)}.") from no_machine
         if machine == Machine():
             raise Refused(f"{path} is neither a rig nor a probed machine: {_first(no_rig)}.") from no_rig
         return rig_from(machine, name or path.stem, (BenchKind.HAND,))
+    rig.check_whole()
     rig.check(rig.stock, reason="as it came")
     return rig
 

@@ -11,7 +11,8 @@ import tomli_w
 from pydantic import BaseModel, ConfigDict, Field
 
 from tenaz.catalogues.format import Name
-from tenaz.catalogues.reading import parse_toml, read_text
+from tenaz.catalogues.outside import read_text
+from tenaz.catalogues.reading import parse_toml
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob
 from tenaz.core.notes import NoteKind, ValueNote
@@ -114,7 +115,7 @@ def sheet_from_toml(text: str, place: str) -> Sheet:
 
 def sheet_from_csv(text: str, place: str) -> Sheet:
     """The opposite of :func:`sheet_to_csv`; columns by their headings, of which knob and value must be there."""
-    rows = csv.DictReader(io.StringIO(text))
+    rows = csv.DictReader(io.StringIO(text, newline=""))
     missing = [name for name in CSV_HEAD[:2] if name not in (rows.fieldnames or ())]
     if missing:
         raise Refused(f"{place}, line 1: the heading {missing[0]!r} is missing; the first line names the columns.")

@@ -65,9 +65,9 @@ def test_the_web_address_gets_the_facts(listener: tuple[str, list[dict[str, obje
 def test_trouble_is_said_and_stops_nothing() -> None:
     assert told(Announcer()) == []
     (line,) = told(Announcer(command=("/no/such/program",)))
-    assert "the hook /no/such/program failed" in line
+    assert "the hook /no/such/program could not be run: No such file" in line
     (line,) = told(Announcer(command=(sys.executable, "-c", "raise SystemExit(3)")))
-    assert "exit status 3" in line
+    assert "ended with status 3" in line
     (line,) = told(Announcer(address="http://127.0.0.1:9/closed"))
     assert "did not take it" in line
 

@@ -31,7 +31,7 @@ def test_a_machine_on_a_stick_becomes_a_rig_by_hand(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("content", "words"),
     [
-        ("", "Invalid JSON"),
+        ("", "Expecting value"),
         ("[]", "neither a rig nor a probed machine"),
         ("{}", "name: Field required"),
         ('{"processor": 3}', "processor: Input should be a valid string"),

@@ -4,6 +4,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
 
+from tenaz.core.errors import Refused
+from tenaz.core.limits import HIGHEST_RATE_MTS
+
 
 class Family(StrEnum):
     """Generations of memory with their own rules."""
@@ -36,6 +39,10 @@ class MemoryClock:
     """
 
     rate_mts: int
+
+    def __post_init__(self) -> None:
+        if not 0 < self.rate_mts <= HIGHEST_RATE_MTS:
+            raise Refused(f"a data rate of {self.rate_mts} MT/s has no clock; give one from 1 to {HIGHEST_RATE_MTS}.")
 
     @property
     def thirds_mts(self) -> int:
