@@ -1,4 +1,4 @@
-# make demo: the workbench on demo data.   make test: all checks.   make bench: measurements.
+# make demo: the workbench on demo data.   make test: all checks.   make bench: measurements.   make torture: an attack.
 # Each sets up what it needs in .venv; nothing else on the machine is changed.
 
 PYTHON ?= $(shell command -v python3.11 || command -v python3)
@@ -6,7 +6,7 @@ VENV   := .venv
 BIN    := $(VENV)/bin
 PIP    := $(BIN)/python -m pip install --quiet --disable-pip-version-check --constraint constraints.txt
 
-.PHONY: setup setup-dev demo test lint types imports unit bench clean
+.PHONY: setup setup-dev demo test lint types imports unit bench torture clean
 
 setup: $(VENV)/.ready
 setup-dev: $(VENV)/.ready-dev
@@ -49,6 +49,10 @@ unit: setup-dev
 
 bench: setup-dev
 	$(BIN)/python -m tests.bench.report
+
+# An attack by kills, damaged books and hostile input; some minutes, seeded: make torture SEED=7
+torture: setup-dev
+	$(BIN)/python -m tests.torture --seed $(or $(SEED),1871)
 
 clean:
 	rm -rf $(VENV) .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache

@@ -1,19 +1,34 @@
 """Where ``tenaz`` begins: without arguments straight into the workbench, otherwise into the command line."""
 
 import os
+import signal
 import sys
 
 COMPLETION = "_TENAZ_COMPLETE"
 """What a shell sets when it asks for completions."""
-INTERRUPTED = 130
+INTERRUPTED, ENDED_BY_SIGNAL, COULD_NOT_RUN = 130, 128, 2
 
 
 def main() -> None:
-    """Run Tenaz. An interrupt ends it without a traceback, whenever it comes."""
+    """Run Tenaz. An interrupt ends it without a traceback, whenever it comes, and so does what nobody foresaw."""
+    # With python -m the present folder stands first, and a file there would be taken for a module.
+    here = os.path.realpath(os.curdir)
+    sys.path[:] = [path for path in sys.path if path and os.path.realpath(path) != here]
+    for number in (signal.SIGTERM, signal.SIGHUP):
+        # As an exit, so that what is thrown away afterwards is, and the terminal is left as it was.
+        signal.signal(number, lambda number, _: sys.exit(ENDED_BY_SIGNAL + number))
     try:
         _main()
     except KeyboardInterrupt:
         sys.exit(INTERRUPTED)
+    except BrokenPipeError:
+        # Whoever read the output has gone; there is nobody to tell.
+        os._exit(INTERRUPTED)
+    except Exception as error:
+        from tenaz.workshop.mishaps import told  # noqa: PLC0415 - only what goes wrong needs it
+
+        sys.stderr.write(f"{told(error, 'What is in the book stays.')}\n")
+        sys.exit(COULD_NOT_RUN)
 
 
 def _main() -> None:

@@ -9,7 +9,8 @@ from tenaz.core.grid import Grid
 from tenaz.core.knobs import Harder, Knob
 from tenaz.core.setpoints import AUTO, Value
 
-Name = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]{1,59}$", description="lower case, with its unit: t_rcd_nck")]
+NAME_PATTERN = r"^[a-z][a-z0-9_]{1,59}$"
+Name = Annotated[str, Field(pattern=NAME_PATTERN, description="lower case, with its unit: t_rcd_nck")]
 
 
 class _Entry(BaseModel):

@@ -46,6 +46,8 @@ def errors_told() -> Iterator[None]:
         yield
     except TenazError as error:
         leave(str(error))
+    except OSError as error:
+        leave(f"{error.strerror or error}{f': {error.filename}' if error.filename else ''}.")
 
 
 def parsed(parse: Callable[[str], Value]) -> Callable[[str], Value]:

@@ -18,8 +18,6 @@ class Damaged:
 class _Careful(TypeDecorator[Any]):
     """Reads as its own type does; one bad value does not end the reading of all rows."""
 
-    cache_ok = True
-
     def result_processor(self, dialect: Dialect, coltype: object) -> Any:
         """What turns a raw value into one of Python."""
         own: TypeEngine[Any] = self.impl_instance
@@ -38,11 +36,13 @@ class Json(_Careful):
     """A JSON value."""
 
     impl = JSON
+    cache_ok = True
 
 
 class Instant(_Careful):
     """An instant; UTC."""
 
+    cache_ok = True
     impl = DateTime(timezone=True)
 
     def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:

@@ -26,7 +26,7 @@ def migrate(engine: Engine, application_id: int | None = None) -> None:
     from alembic import command  # noqa: PLC0415 - only a book that lacks migrations pays for it
 
     with engine.begin() as connection:
-        config = _alembic_config()
+        config = alembic_config()
         config.attributes["connection"] = connection
         command.upgrade(config, "head")
         if application_id is not None:
@@ -38,11 +38,12 @@ def known_revisions() -> frozenset[str]:
     """All migrations that this version has."""
     from alembic.script import ScriptDirectory  # noqa: PLC0415
 
-    script = ScriptDirectory.from_config(_alembic_config())
+    script = ScriptDirectory.from_config(alembic_config())
     return frozenset(revision.revision for revision in script.walk_revisions())
 
 
-def _alembic_config() -> "Config":
+def alembic_config() -> "Config":
+    """Where the migrations are."""
     from alembic.config import Config  # noqa: PLC0415 - only a book that lacks migrations pays for it
 
     config = Config()

@@ -44,7 +44,7 @@ class Store(UnderLoad, Sheets, KeptGoldens):
         """All rigs, in the order in which they came."""
         with self._reading() as connection:
             rows = connection.execute(select(t.rigs).order_by(t.rigs.c.id)).mappings()
-            return self._readable("rig", rows, lambda row: rig_from_json(row["data"]))
+            return self._readable("rig", rows, _rig_of)
 
     def rig(self, name: str) -> Rig:
         """One rig by name.
@@ -343,6 +343,17 @@ class Store(UnderLoad, Sheets, KeptGoldens):
             )
 
 
+def _number(value: object) -> int:
+    """A number that counts from 1.
+
+    Raises:
+        ValueError: it is none.
+    """
+    if not isinstance(value, int) or value < 1:
+        raise ValueError(f"no number: {value!r}")
+    return value
+
+
 def _seconds(value: object) -> float:
     """A time that was kept.
 
@@ -353,6 +364,13 @@ def _seconds(value: object) -> float:
     if not 0 <= seconds < MOST_SECONDS:
         raise ValueError(f"no time: {value!r}")
     return seconds
+
+
+def _rig_of(row: RowMapping) -> Rig:
+    rig = rig_from_json(row["data"])
+    if rig.name != row["name"]:
+        raise ValueError(f"it is called {row['name']!r} in one place and {rig.name!r} in the other")
+    return rig
 
 
 def _climb_of(row: RowMapping) -> ClimbPlan:
@@ -375,7 +393,7 @@ def _trial_of(row: RowMapping, record: RowMapping | None, known_s: float, entere
         beat = Heartbeat(float(row["beat_elapsed_s"]), str(row["beat_boot_id"]), as_utc(row["beat_at_utc"]))
     return Trial(
         id=row["id"],
-        number=int(row["number"]),
+        number=_number(row["number"]),
         rig=row["rig"],
         bench=BenchKind(row["bench"]),
         setpoint=setpoint_from_json(row["setpoint"]),

@@ -165,6 +165,15 @@ class LoadRun:
             return self._report()
 
     def _start(self, spec: Spec, selector: selectors.BaseSelector, files: contextlib.ExitStack) -> None:
+        try:
+            self._spawn(spec, selector, files)
+        except OSError as error:
+            raise Refused(
+                f"The load could not start: {error.strerror}. It needs a process and some open files for each worker; "
+                f"close other programs, or use fewer workers."
+            ) from error
+
+    def _spawn(self, spec: Spec, selector: selectors.BaseSelector, files: contextlib.ExitStack) -> None:
         stderr = files.enter_context(tempfile.TemporaryFile("w+"))  # noqa: SIM115 - the exit stack closes it
         process = subprocess.Popen(
             [sys.executable, "-P", "-m", "tenaz.loads.worker", spec.to_json()],

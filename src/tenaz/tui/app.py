@@ -19,6 +19,7 @@ from textual.containers import Horizontal
 from textual.screen import Screen
 from textual.widgets import Static
 
+from tenaz.core.errors import TenazError
 from tenaz.core.plain_text import plain
 from tenaz.tui.bridge import Bridge, Told
 from tenaz.tui.commands import COMMANDS
@@ -127,6 +128,16 @@ class Workbench(App[None]):
             f"Make it larger, or its letters smaller. Nothing is lost, and what runs goes on."
         )
         self._show_panel()
+
+    def _handle_exception(self, error: Exception) -> None:
+        """Whatever a key leads to, what runs goes on; only a workbench that never came up ends with its traceback."""
+        if self._session is None:
+            super()._handle_exception(error)
+            return
+        from tenaz.workshop.mishaps import told  # noqa: PLC0415 - only what goes wrong needs it
+
+        words = str(error) if isinstance(error, TenazError) else told(error, "What runs goes on.")
+        self.query_one(NextStep).complain(words)
 
     def _end_for(self, number: int) -> None:
         """Asked from outside to end: what runs is stopped and recorded, the book closed, the terminal restored."""

@@ -3,6 +3,7 @@
 import queue
 import threading
 from collections.abc import Callable
+from contextlib import suppress
 from typing import TYPE_CHECKING, Any
 
 from textual.message import Message
@@ -81,25 +82,35 @@ class Desk:
     def _work(self) -> None:
         try:
             workshop = self._opening()
-        except TenazError as error:
-            self._post(Troubled(str(error), fatal=True))
+        except Exception as error:
+            self._post(Troubled(_words(error, "No book is open."), fatal=True))
             return
         self._look(workshop)
         while (order := self._orders.get()) is not None:
             try:
                 said = order(workshop)
-            except TenazError as error:
-                self._post(Troubled(str(error)))
+            except Exception as error:
+                self._post(Troubled(_words(error, "What runs goes on, and what is in the book stays.")))
             else:
                 if isinstance(said, str):
                     self._post(Done(said))
                 elif isinstance(said, Message):
                     self._post(said)
             self._look(workshop)
-        workshop.close()
+        with suppress(TenazError):
+            workshop.close()
 
     def _look(self, workshop: "Workshop") -> None:
         try:
             self._post(Viewed(workshop.view()))
-        except TenazError as error:
-            self._post(Troubled(str(error)))
+        except Exception as error:
+            self._post(Troubled(_words(error, "What is shown may be old.")))
+
+
+def _words(error: Exception, what_stays: str) -> str:
+    """An error of ours as it is; any other in a line, so that it is no more than a message."""
+    if isinstance(error, TenazError):
+        return str(error)
+    from tenaz.workshop.mishaps import told  # noqa: PLC0415 - only what goes wrong needs it
+
+    return told(error, what_stays)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
+from tenaz.catalogues.outside import typed_path
 from tenaz.charts.cells import Cells
 from tenaz.charts.cells_paper import export_cells
 from tenaz.charts.climb import ClimbPicture
@@ -16,7 +17,6 @@ from tenaz.charts.paper_head import PaperHead, paper_head
 from tenaz.core.evidence import evidence_at
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.minima import Remark
-from tenaz.core.typed_paths import typed_path
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.workshop.setpoint_files import Sheet
 from tenaz.workshop.sheets import ENDINGS, write_sheet

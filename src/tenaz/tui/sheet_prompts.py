@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from contextlib import suppress
 from pathlib import Path
 
+from tenaz.catalogues.outside import typed_path
 from tenaz.core.carried import Carried, carried_setpoint
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob, NeedsReason
@@ -12,7 +13,6 @@ from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint, Value
 from tenaz.core.steps import Step
 from tenaz.core.timings.clocks import Rounding
-from tenaz.core.typed_paths import typed_path
 from tenaz.journal.sheets import SavedSetpoint
 from tenaz.tui.dial import Dial
 from tenaz.tui.screens.prompt import Prompt

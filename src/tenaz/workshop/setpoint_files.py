@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -10,11 +11,12 @@ from typing import Annotated, Literal
 import tomli_w
 from pydantic import BaseModel, ConfigDict, Field
 
-from tenaz.catalogues.format import Name
+from tenaz.catalogues.format import NAME_PATTERN, Name
 from tenaz.catalogues.outside import read_text
 from tenaz.catalogues.reading import parse_toml
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob
+from tenaz.core.limits import LARGEST_NUMBER
 from tenaz.core.notes import NoteKind, ValueNote
 from tenaz.core.setpoints import AUTO, UNKNOWN, Auto, Setpoint, Value
 from tenaz.core.timings.clocks import Family
@@ -88,11 +90,25 @@ def sheet_to_csv(sheet: Sheet, knobs: Sequence[Knob] = ()) -> str:
         if value is UNKNOWN:
             continue
         knob = known.get(name)
-        start = (name, _plain(value), knob.unit if knob else "", knob.label if knob else "")
-        notes = [(note.kind.value, note.text) for note in sheet.notes if note.knob == name]
+        start = (name, _plain(value), knob.unit if knob else "", as_text(knob.label) if knob else "")
+        notes = [(note.kind.value, as_text(note.text)) for note in sheet.notes if note.knob == name]
         for note in notes or [("", "")]:
             writer.writerow((*start, *note))
     return out.getvalue()
+
+
+RUN_BY_SPREADSHEETS = ("=", "+", "-", "@", "\t", "\r", "'")
+"""What a cell must not begin with: spreadsheets would take it for a formula. The last is what keeps them from it."""
+
+
+def as_text(cell: str) -> str:
+    """A cell that stays text in a spreadsheet."""
+    return f"'{cell}" if cell.startswith(RUN_BY_SPREADSHEETS) else cell
+
+
+def from_text(cell: str) -> str:
+    """The opposite of :func:`as_text`."""
+    return cell[1:] if cell.startswith("'") and cell[1:].startswith(RUN_BY_SPREADSHEETS) else cell
 
 
 def read_sheet(path: Path) -> Sheet:
@@ -115,7 +131,13 @@ def sheet_from_toml(text: str, place: str) -> Sheet:
 
 def sheet_from_csv(text: str, place: str) -> Sheet:
     """The opposite of :func:`sheet_to_csv`; columns by their headings, of which knob and value must be there."""
-    rows = csv.DictReader(io.StringIO(text, newline=""))
+    try:
+        return _from_rows(csv.DictReader(io.StringIO(text, newline=""), restkey="more"), place)
+    except csv.Error as error:
+        raise Refused(f"{place} cannot be read as CSV: {error}. Save it anew from the spreadsheet.") from error
+
+
+def _from_rows(rows: "csv.DictReader[str]", place: str) -> Sheet:
     missing = [name for name in CSV_HEAD[:2] if name not in (rows.fieldnames or ())]
     if missing:
         raise Refused(f"{place}, line 1: the heading {missing[0]!r} is missing; the first line names the columns.")
@@ -131,16 +153,21 @@ def sheet_from_csv(text: str, place: str) -> Sheet:
             try:
                 value = int(typed)
             except ValueError as error:
-                raise Refused(f"{where}: {name or 'a knob'}: {typed!r} is no whole number and not auto.") from error
+                what = f"{typed[:40]!r} is no whole number and not auto"
+                raise Refused(f"{where}: {name[:60] or 'a knob'}: {what}.") from error
+            if abs(value) > LARGEST_NUMBER:
+                raise Refused(f"{where}: {name[:60]}: a number so large is no value of any knob.")
         if not name:
             raise Refused(f"{where}: a value without a knob; name it in the column knob.")
+        if not re.fullmatch(NAME_PATTERN, name):
+            raise Refused(f"{where}: {name[:60]!r} is no name of a knob; they look like t_rcd_nck.")
         if values.setdefault(name, value) != value:
             raise Refused(f"{where}: {name} stands in it twice with different values; keep one.")
         kind = (row.get("note_kind") or "").strip()
         if kind and kind not in tuple(NoteKind):
             raise Refused(f"{where}: {name}: {kind!r} is no kind of note; it is one of {', '.join(NoteKind)}.")
         if kind or (row.get("note") or "").strip():
-            notes.append((name, NoteKind(kind or NoteKind.FREE), (row.get("note") or "").strip()))
+            notes.append((name, NoteKind(kind or NoteKind.FREE), from_text((row.get("note") or "").strip())))
     if not values:
         raise Refused(f"{place} holds no values; a line a knob belongs under its headings.")
     return Sheet(

@@ -35,6 +35,7 @@ from tenaz.journal.store import Store
 from tenaz.workshop.announce import Announcer
 from tenaz.workshop.load_pictures import KnownOfLoad, kept_load
 from tenaz.workshop.log import shown_log
+from tenaz.workshop.mishaps import told
 from tenaz.workshop.new_rigs import this_machine
 from tenaz.workshop.pictures import picture_of_climb
 from tenaz.workshop.relay import Answer, Relay
@@ -414,8 +415,7 @@ class Workshop:
             except TenazError as error:
                 ended = RunEnded(trouble=str(error))
             except Exception as error:
-                ended = RunEnded(trouble=f"{type(error).__name__}: {error}. The trial is in the book as far as it got.")
-                raise
+                ended = RunEnded(trouble=told(error, "The trial is in the book as far as it got."))
             finally:
                 self._run = None
                 self._publish(ended)

@@ -71,8 +71,10 @@ class Prompt(ModalScreen[str | None]):
     def _submitted(self, value: str) -> None:
         try:
             self._check(value)
-        except TenazError as error:
-            self.query_one(".trouble", Static).update(plain_lines(str(error)))
+        except Exception as error:
+            # What is typed is kept, whatever it led to.
+            words = str(error) if isinstance(error, TenazError) else f"that cannot be taken ({type(error).__name__})"
+            self.query_one(".trouble", Static).update(plain_lines(words))
             return
         self.dismiss(value)
 

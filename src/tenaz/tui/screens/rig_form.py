@@ -72,8 +72,9 @@ class RigForm(ModalScreen[Rig | None]):
             self.query_one(".trouble", Static).update(plain(str(wrong)))
             self.query_one(f"#entry-{wrong.key}", Input).focus()
             return
-        except TenazError as error:
-            self.query_one(".trouble", Static).update(plain(str(error)))
+        except Exception as error:
+            words = str(error) if isinstance(error, TenazError) else f"that cannot be taken ({type(error).__name__})"
+            self.query_one(".trouble", Static).update(plain(words))
             return
         self.dismiss(rig)
 

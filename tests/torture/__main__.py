@@ -1,0 +1,31 @@
+"""The whole attack: ``make torture``. Seeded, bounded; a row an attack; ends with 1 when anything broke."""
+
+import argparse
+import sys
+import time
+
+from tests.torture.flips import flips
+from tests.torture.hostile import hostile
+from tests.torture.kills import kills
+
+
+def main() -> None:
+    """Run it."""
+    parser = argparse.ArgumentParser(prog="make torture")
+    parser.add_argument("--seed", type=int, default=1871)
+    parser.add_argument("--kills", type=int, default=500)
+    parser.add_argument("--flips", type=int, default=1000)
+    parser.add_argument("--hostile", type=int, default=10_000)
+    asked = parser.parse_args()
+    print(f"seed {asked.seed}\n{'attack':<34} {'tried':>6} {'failures':>8} {'slowest':>11}", flush=True)
+    broke = False
+    for attack, count in ((hostile, asked.hostile), (flips, asked.flips), (kills, asked.kills)):
+        began = time.monotonic()
+        tally = attack(count, asked.seed)
+        print(f"{tally.show()}  ({time.monotonic() - began:.0f} s)", flush=True)
+        broke = broke or bool(tally.failures)
+    sys.exit(int(broke))
+
+
+if __name__ == "__main__":
+    main()
