@@ -1,15 +1,20 @@
 """Ceilings stop a trial within two samples, on the simulated rig and on this machine with a fake sensor tree."""
 
 import threading
+import time
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
 from tenaz.benches.here import HereBench
 from tenaz.benches.simulated.bench import SimulatedBench
+from tenaz.core.errors import Refused
+from tenaz.core.guard import Alarm, Guard
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
 from tenaz.core.outcomes import Outcome
 from tenaz.core.rigs import Rig
+from tenaz.core.telemetry import Sample, Sensor, SensorKind
 from tenaz.core.trace import unpack
 from tenaz.core.trials import Trial
 from tenaz.engine.clock import RealClock
@@ -69,3 +74,62 @@ def test_a_ceiling_on_this_machine(
     assert any(words in text for _, _, text in store.log_lines("ridge"))
     samples = [sample for chunk in store.traces_of(trial.id) for sample in unpack(chunk)]
     assert samples[0].values[0] == pytest.approx(61.0)
+
+
+class Mute(SensorTree):
+    """Sensors that answer for a while, and then never again."""
+
+    def __init__(self, tree: Path, how: str) -> None:
+        super().__init__(tree)
+        self._how, self._until_s = how, time.monotonic() + 2.0
+        self.over = threading.Event()
+
+    def read(self, at_s: float) -> tuple[float | None, ...]:
+        if time.monotonic() > self._until_s:
+            if self._how == "raises":
+                raise RuntimeError("a driver went away")
+            self.over.wait(60)
+        return super().read(at_s)
+
+
+@pytest.mark.parametrize("how", ["raises", "never returns"])
+def test_a_guard_that_does_not_answer_is_blind_and_blind_stops(
+    store: Store, rig: Rig, tmp_path: Path, how: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("tenaz.benches.here.LEAST_ANSWER_S", 2.0)
+    # What the sampler's thread raises is ours on purpose.
+    monkeypatch.setattr(threading, "excepthook", lambda _: None)
+    write(tmp_path, "sys/class/hwmon/hwmon0/name", "k10temp\n")
+    write(tmp_path, TEMPERATURE, "61000\n")
+    mute = Mute(tmp_path, how)
+    quick = replace(rig, sample_period_s=0.5)
+    bench = HereBench(quick, Scripted(dict(ALL_WELL)), open_sensors=lambda _: mute)
+    runner = TrialRunner(quick, bench, store, RealClock(), lambda _: None)
+    plan = LoadPlan(LoadKind.TRANSFORM, duration_s=60.0, level=CacheLevel.L1)
+    trial = runner.run(runner.begin(rig.stock, plan))
+    mute.over.set()
+    assert trial.outcome is Outcome.STOPPED, "and certainly not held"
+    assert trial.elapsed_s < 10
+    assert any("guard lost: no sensor was read for" in text for _, _, text in store.log_lines("ridge"))
+
+
+@pytest.mark.parametrize("period_s", [0.0, -1.0, float("nan"), float("inf"), 1e9])
+def test_sampling_that_would_guard_nothing_is_refused_before_anything_begins(
+    store: Store, rig: Rig, period_s: float
+) -> None:
+    blind = replace(rig, sample_period_s=period_s)
+    runner = TrialRunner(blind, HereBench(blind, Scripted({})), store, RealClock(), lambda _: None)
+    with pytest.raises(Refused, match=r"give a period of 0\.2 to 60"):
+        runner.begin(rig.stock, LoadPlan(LoadKind.TRANSFORM, 1.0))
+    hot = replace(rig, purpose=replace(rig.purpose, processor_ceiling_c=(85.0, float("nan"))))
+    with pytest.raises(Refused, match="the ceilings of its processor are 85 and nan"):
+        HereBench(hot, Scripted({})).check(LoadPlan(LoadKind.TRANSFORM, 1.0))
+    assert store.trials("ridge") == ()
+
+
+def test_nobody_hears_of_hardware_errors_any_more_stops_too() -> None:
+    guard = Guard([Sensor("kernel/hardware", "kernel messages", SensorKind.HARDWARE_ERRORS)], [])
+    assert guard.guards
+    assert guard.see(Sample(0.0, (0.0,))) == []
+    said = [one for at_s in range(1, 5) for one in guard.see(Sample(float(at_s), (None,)))]
+    assert [(one.alarm, one.alarm.stops) for one in said] == [(Alarm.BLIND, True)]

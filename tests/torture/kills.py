@@ -111,7 +111,7 @@ def _creating(folder: Path, luck: random.Random) -> str:
 def _migrating(folder: Path, luck: random.Random) -> str:
     """An older book, killed while it is brought up to date."""
     place, moment = folder / "book.db", luck.uniform(0.0, 0.3)
-    place.write_bytes(_older())
+    place.write_bytes(older_book())
     _killed(WRITING, place, lambda _: time.sleep(moment))
     return _opens(place, OLDER_TRIALS)
 
@@ -151,7 +151,7 @@ OLDER_TRIALS = 7
 _OLDER: list[bytes] = []
 
 
-def _older() -> bytes:
+def older_book() -> bytes:
     """A book of the format before this one, with some trials in it."""
     if not _OLDER:
         with tempfile.TemporaryDirectory() as name:

@@ -18,7 +18,7 @@ def sqlite_engine(path: Path, read_only: bool = False) -> Engine:
 
     def connect() -> sqlite3.Connection:
         if read_only:
-            return _looking(whole)
+            return looking(whole)
         connection = sqlite3.connect(whole, timeout=BUSY_S, isolation_level=None, check_same_thread=False)
         connection.execute("PRAGMA journal_mode = WAL")
         # FULL: a commit is on the disk before anything that may crash the machine is touched.
@@ -34,8 +34,9 @@ def sqlite_engine(path: Path, read_only: bool = False) -> Engine:
     return engine
 
 
-def _looking(path: Path) -> sqlite3.Connection:
+def looking(path: Path) -> sqlite3.Connection:
     """A connection that cannot write; on a medium that cannot be written either, where SQLite keeps no notes beside."""
+    path = path.absolute()
     uri = f"{path.as_uri()}?mode=ro"
     wal = path.with_name(path.name + "-wal")
     if not os.access(path.parent, os.W_OK) and not (wal.exists() and wal.stat().st_size):

@@ -15,7 +15,7 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from tenaz.core.errors import BookError
 from tenaz.journal.base import book_trouble
-from tenaz.journal.engines import sqlite_engine
+from tenaz.journal.engines import looking, sqlite_engine
 from tenaz.journal.locks import BookLock, lock_book
 from tenaz.journal.migrating import HEAD_REVISION, known_revisions, migrate, revision_of
 from tenaz.journal.store import Store
@@ -231,7 +231,7 @@ def _make(path: Path) -> None:
 
 def _check_version(path: Path) -> None:
     """Refuse another program's database and a newer version's book, without writing."""
-    with closing(sqlite_engine(path, read_only=True).raw_connection()) as connection:
+    with closing(looking(path)) as connection:
         cursor = connection.cursor()
         (mark,) = cursor.execute("PRAGMA application_id").fetchone()
         if mark != APPLICATION_ID:

@@ -5,6 +5,7 @@ import re
 import subprocess
 import sys
 import time
+from dataclasses import replace
 from pathlib import Path
 
 import psutil
@@ -12,6 +13,10 @@ import pytest
 from typer.testing import CliRunner, Result
 
 from tenaz.cli.app import app
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.engine.clock import RealClock
+from tenaz.journal.opening import open_book
 from tests.doors.flip import flip_bit, largest_block
 
 SHARE = "2%"
@@ -197,3 +202,27 @@ def test_without_a_terminal_the_workbench_says_so(tmp_path: Path) -> None:
         )  # fmt: skip
         assert (told.returncode, "needs a terminal" in told.stderr) == (2, True)
     assert list(tmp_path.iterdir()) == []
+
+
+def test_what_came_from_outside_is_shown_as_it_is_and_obeyed_by_nobody(book: Path, rig: Rig) -> None:
+    opened = open_book(book)
+    nasty = "\x1b]0;owned\x07\x9b31m[/] [retest] [bold]x"
+    opened.store.put_rig(replace(rig, owner=nasty, complaint=nasty))
+    trial = opened.store.begin_trial(rig, BenchKind.HAND, rig.stock, LoadPlan(LoadKind.MARCH, 60.0), RealClock())
+    opened.store.note(trial.id, nasty)
+    opened.close()
+    for arguments in (("book",), ("rig", "ridge"), ("book", "--json")):
+        told = tenaz(book, *arguments)
+        assert told.exit_code == 0, told.output
+        assert not any(sign in told.stdout for sign in "\x1b\x9b\x07")
+    assert "[retest]" in tenaz(book, "book").stdout, "no markup of ours"
+
+
+@pytest.mark.parametrize("soft", [6, 14, 24])
+def test_very_few_files_are_a_word_and_no_traceback(book: Path, soft: int) -> None:
+    limited = f"import resource; resource.setrlimit(resource.RLIMIT_NOFILE, ({soft}, {soft}))"
+    code = f"{limited}\nimport sys\nsys.argv = ['tenaz', '--book', {str(book)!r}, 'load', 'march', '--for', '1s']\n"
+    run = "from tenaz.__main__ import main\nmain()"
+    told = subprocess.run([sys.executable, "-c", code + run], capture_output=True, text=True, timeout=60, check=False)
+    assert "Traceback" not in told.stderr
+    assert (told.returncode, bool(told.stderr.strip())) == (2, True) or soft > 20

@@ -7,8 +7,10 @@ from pathlib import Path
 import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
-from sqlalchemy import create_engine, event
+from sqlalchemy import Engine, create_engine, event
+from typer.testing import CliRunner
 
+from tenaz.cli.app import app
 from tenaz.core.errors import BookError
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.trials import Heartbeat
@@ -16,6 +18,7 @@ from tenaz.journal.opening import APPLICATION_ID, HEAD_REVISION, open_book
 from tenaz.journal.store import Store
 from tenaz.journal.tables import metadata
 from tests.conftest import HOUR, SteppedClock
+from tests.torture.kills import OLDER_TRIALS, older_book
 
 
 def test_a_new_book_is_what_the_tables_say_and_durable(book: Path) -> None:
@@ -109,3 +112,116 @@ def test_a_full_disk_loses_nothing_that_was_written(book: Path, rig: Rig, clock:
     assert kept.heartbeat is not None
     assert kept.heartbeat.elapsed_s == 12.0
     reopened.close()
+
+
+@pytest.mark.parametrize(
+    "name", ["job?1.db", "job?mode=memory.db", "100%25.db", "Kunde #12/book.db", "a&b=c;d.db", "file:x.db", "日誌 .db"]
+)
+def test_a_books_name_may_hold_any_sign(tmp_path: Path, name: str, rig: Rig, clock: SteppedClock) -> None:
+    place = tmp_path / name
+    opened = open_book(str(place))
+    opened.store.put_rig(rig)
+    opened.store.begin_trial(rig, BenchKind.SIM, rig.stock, HOUR, clock)
+    opened.close()
+    assert [path.relative_to(tmp_path) for path in tmp_path.rglob("*") if path.is_file()] == [Path(name)]
+    looked = open_book(place, read_only=True)
+    assert len(looked.store.trials("ridge")) == 1
+    looked.close()
+    assert place.stat().st_mode & 0o077 == 0, "private to its owner"
+
+
+@pytest.mark.parametrize("by", ["symlink", "url", "relative"])
+def test_no_other_name_of_a_book_slips_past_its_lock(book: Path, by: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    first = open_book(book)
+    other: str | Path = f"sqlite:///{book}"
+    if by == "symlink":
+        other = book.with_name("link.db")
+        other.symlink_to(book)
+    elif by == "relative":
+        monkeypatch.chdir(book.parent)
+        other = "./book.db"
+    second = open_book(other)
+    assert "another Tenaz has the book" in second.store.read_only
+    second.close()
+    first.close()
+    third = open_book(other)
+    assert third.store.read_only == ""
+    third.close()
+
+
+def test_a_book_with_a_second_name_is_refused_under_both(book: Path) -> None:
+    open_book(book).close()
+    second = book.with_name("second.db")
+    second.hardlink_to(book)
+    for name in (book, second):
+        with pytest.raises(BookError, match=r"a second name \(a hard link\)"):
+            open_book(name)
+    second.unlink()
+    open_book(book).close()
+
+
+def test_another_programs_database_is_never_added_to_whatever_it_is_called(book: Path) -> None:
+    other_program(book)
+    before = book.read_bytes()
+    for name in (book, f"sqlite:///{book}"):
+        with pytest.raises(BookError, match="not a book of Tenaz"):
+            open_book(name)
+    assert book.read_bytes() == before
+    with pytest.raises(BookError, match="names no file that a book could be kept in"):
+        open_book("sqlite://")
+
+
+def test_what_an_interrupted_creation_left_behind_is_put_aside(book: Path) -> None:
+    with closing(sqlite3.connect(book)) as connection, connection:
+        # As 0.4.0 left it: tables, but neither rows nor the mark.
+        connection.execute("CREATE TABLE alembic_version (version_num VARCHAR(32))")
+        connection.execute("CREATE TABLE rigs (id INTEGER PRIMARY KEY, name VARCHAR(80), data JSON)")
+    open_book(book).close()
+    assert [path.name.split("-")[0] for path in sorted(book.parent.iterdir())] == ["book.db", "book.db.unfinished"]
+
+
+def test_an_older_book_that_may_only_be_read_is_shown_from_a_copy(book: Path) -> None:
+    book.write_bytes(older_book())
+    opened = open_book(book, read_only=True)
+    assert len(opened.store.trials("ridge")) == OLDER_TRIALS
+    opened.close()
+    assert book.read_bytes() == older_book(), "and is left as it is"
+    open_book(book).close()
+    assert (book.parent / f"book.db.before-{HEAD_REVISION}-from-0005").exists()
+
+
+def test_a_migration_that_fails_leaves_the_book_as_it_was_and_names_the_copy(
+    book: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    book.write_bytes(older_book())
+
+    def half(engine: Engine, application_id: int | None = None) -> None:
+        with engine.begin() as connection:
+            connection.exec_driver_sql("DROP TABLE log")
+            raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("tenaz.journal.opening.migrate", half)
+    with pytest.raises(BookError, match=r"it is as it was; a copy is .*before-|and is as it was; a copy is .*before-"):
+        open_book(book)
+    monkeypatch.undo()
+    opened = open_book(book)
+    assert len(opened.store.trials("ridge")) == OLDER_TRIALS
+    opened.close()
+
+
+def test_a_row_that_cannot_be_read_is_named_and_passed_over(book: Path, rig: Rig, clock: SteppedClock) -> None:
+    opened = open_book(book)
+    opened.store.put_rig(rig)
+    for _ in range(5):
+        opened.store.begin_trial(rig, BenchKind.SIM, rig.stock, HOUR, clock)
+    opened.close()
+    with closing(sqlite3.connect(book)) as connection, connection:
+        connection.execute("UPDATE trials SET setpoint = '{broken' WHERE number = 2")
+        connection.execute("UPDATE trials SET station = 'moon' WHERE number = 3")
+        connection.execute("UPDATE trials SET begun_utc = 'yesterday' WHERE number = 4")
+    looked = open_book(book, read_only=True)
+    assert [trial.number for trial in looked.store.trials("ridge")] == [1, 5]
+    assert list(looked.store.unread) == ["trial 2", "trial 3", "trial 4"]
+    looked.close()
+    told = CliRunner().invoke(app, ["--book", str(book), "book"])
+    assert (told.exit_code, "trial 3 of the book is damaged" in told.stderr) == (1, True)

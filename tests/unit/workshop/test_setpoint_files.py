@@ -1,5 +1,7 @@
 """Setpoints as files: a round trip loses nothing, a malformed file is told with its place."""
 
+import csv
+import io
 import re
 from pathlib import Path
 
@@ -92,3 +94,12 @@ def test_a_sheet_is_written_in_each_form_and_checked_on_paper(tmp_path: Path) ->
         write_sheet(rig, sheet, tmp_path / "sheet.xls")
     four = paper_rig(Sheet(Setpoint.of({"data_rate_mts": 3200, "t_cl_nck": 5})))
     assert (four.family, len(refusals(four, four.stock))) == (Family.DDR4, 1)
+
+
+@pytest.mark.parametrize("text", ["=cmd|' /C calc'!A0", "+1", "-1", "@sum", "'=1", "'plain", "plain"])
+def test_a_spreadsheet_runs_no_cell_and_the_text_comes_back(text: str) -> None:
+    sheet = Sheet(ridge().stock, notes=(ValueNote("t_cl_nck", ridge().stock["t_cl_nck"], NoteKind.FREE, text),))
+    written = sheet_to_csv(sheet, ridge().knobs)
+    cells = [cell for row in csv.reader(io.StringIO(written)) for cell in row]
+    assert not any(cell.startswith(("=", "+", "-", "@", "\t")) and not cell.lstrip("-").isdigit() for cell in cells)
+    assert sheet_from_csv(written, "x.csv").notes[0].text == text

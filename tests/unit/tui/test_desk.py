@@ -1,0 +1,58 @@
+"""Whatever an order raises becomes a message, and the desk goes on."""
+
+import queue
+from collections.abc import Callable
+
+import pytest
+from textual.message import Message
+
+from tenaz.core.errors import Refused
+from tenaz.tui.desk import Desk, Done, Troubled, Viewed
+
+
+class Shop:
+    """As much of a workshop as a desk needs."""
+
+    def view(self) -> str:
+        return "a view"
+
+    def close(self) -> None: ...
+
+
+def boom(error: Exception) -> Callable[[object], object]:
+    def order(_: object) -> object:
+        raise error
+
+    return order
+
+
+@pytest.mark.parametrize("error", [Refused("not now"), RecursionError("deep"), RuntimeError("odd"), KeyError("x")])
+def test_an_order_that_fails_is_a_message_and_the_next_one_is_carried_out(error: Exception) -> None:
+    posted: queue.Queue[Message] = queue.Queue()
+    desk = Desk(posted.put, Shop)  # type: ignore[arg-type]
+    desk.start()
+    assert isinstance(posted.get(timeout=5), Viewed)
+    desk.order(boom(error))
+    trouble = posted.get(timeout=5)
+    assert isinstance(trouble, Troubled)
+    assert ("not now" if isinstance(error, Refused) else "Something went wrong in Tenaz itself") in trouble.trouble
+    assert isinstance(posted.get(timeout=5), Viewed)
+    desk.order(lambda _: "done")
+    assert isinstance(posted.get(timeout=5), Done)
+    desk.close()
+
+
+@pytest.mark.parametrize("error", [Refused("no book"), OSError(24, "Too many open files"), ValueError("odd")])
+def test_an_opening_that_fails_says_why_and_can_be_left(error: Exception) -> None:
+    posted: queue.Queue[Message] = queue.Queue()
+
+    def opening() -> object:
+        raise error
+
+    desk = Desk(posted.put, opening)  # type: ignore[arg-type]
+    desk.start()
+    trouble = posted.get(timeout=5)
+    assert isinstance(trouble, Troubled)
+    assert trouble.fatal
+    assert trouble.trouble
+    desk.close(1.0)
