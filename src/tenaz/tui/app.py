@@ -51,6 +51,9 @@ IN_TURN = ("0", "enter")
 class TakesAhead(Protocol):
     """A screen that takes what was typed before it came up."""
 
+    ready: bool
+    """Whether its line takes keys by itself."""
+
     def take_ahead(self, typed: str) -> None:
         """A letter, or, when empty, Enter."""
         ...
@@ -223,16 +226,28 @@ class Workbench(App[None]):
         else:
             self.action_order("picked", kind, which)
 
-    def on_key(self, event: events.Key) -> None:
-        """Digits begin a value, from 1 on; 0 dials stock. In a burst they come faster than the prompt: it gets them."""
-        digit = event.character if event.character and event.character in "0123456789" else ""
-        if not digit and event.key != "enter":
+    async def on_event(self, event: events.Event) -> None:
+        """Keys are looked at here, where they stand in the order in which they were typed."""
+        if isinstance(event, events.Key) and not event.is_forwarded and self._take_key(event):
             return
-        event.stop()
+        await super().on_event(event)
+
+    def _take_key(self, event: events.Key) -> bool:
+        """What was typed in a burst comes faster than the prompt that it is meant for: it gets all of it, in order.
+
+        Digits begin a value, from 1 on; 0 dials stock, Enter follows what is next.
+        """
+        typed = "" if event.key == "enter" else event.character if event.is_printable else None
+        if typed is None:
+            return False
         if isinstance(self.screen, TakesAhead):
-            self.screen.take_ahead(digit)
-        elif len(self.screen_stack) == 1:
-            self.action_order(*{"0": ("stock",), "": ("follow",)}.get(digit, ("type_value", digit)))
+            if not self.screen.ready:
+                self.screen.take_ahead(typed)
+            return not self.screen.ready
+        if len(self.screen_stack) > 1 or typed not in ("", *"0123456789"):
+            return False
+        self.action_order(*{"0": ("stock",), "": ("follow",)}.get(typed, ("type_value", typed)))
+        return True
 
     def title_terminal(self, text: str) -> None:
         """Put a line into the title of the terminal's window: it is seen when the window is not."""

@@ -28,6 +28,7 @@ class Prompt(ModalScreen[str | None]):
 
     def __init__(self, title: str, hint: str, value: str, check: Callable[[str], object], select: bool = True) -> None:
         super().__init__()
+        self.ready = False
         self._ahead: list[str] = []
         """What was typed before the line could take it."""
         self._title, self._hint, self._value, self._check, self._select = title, hint, value, check, select
@@ -52,10 +53,9 @@ class Prompt(ModalScreen[str | None]):
     def take_ahead(self, typed: str) -> None:
         """What was typed before the line could take it; empty: Enter."""
         self._ahead.append(typed)
-        if self.is_mounted:
-            self.call_after_refresh(self._catch_up)
 
     def _catch_up(self) -> None:
+        self.ready = True
         line = self.query_one(Input)
         while self._ahead:
             typed = self._ahead.pop(0)
