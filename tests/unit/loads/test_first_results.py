@@ -21,12 +21,12 @@ def test_factors_are_those_of_the_mathematics_and_each_wrong_bit_of_them_is_told
         while quarter > 1:
             angles += [np.pi * j * k / (2 * quarter) for j in range(quarter) for k in (1, 2, 3)]
             quarter //= 4
-        assert np.abs(table[0::2] - np.cos(angles)).max() < 1e-15
-        assert np.abs(table[1::2] + np.sin(angles)).max() < 1e-15
+        assert np.abs(np.array(table[0::2]) - np.cos(angles)).max() < 1e-15
+        assert np.abs(np.array(table[1::2]) + np.sin(angles)).max() < 1e-15
         assert wrong_factors(points, table) == []
     chosen = np.random.default_rng(3)
-    for place, bit in zip(chosen.integers(0, table.size, 800), chosen.integers(0, 64, 800), strict=True):
-        bits = table.view(np.uint64)
+    for place, bit in zip(chosen.integers(0, len(table), 800), chosen.integers(0, 64, 800), strict=True):
+        bits = np.frombuffer(table, np.uint64)
         bits[place] ^= np.uint64(1) << np.uint64(bit)
         assert wrong_factors(512, table) == [place]
         bits[place] ^= np.uint64(1) << np.uint64(bit)

@@ -570,7 +570,7 @@ class FourierKernels:
 
     def forward(self, data: int) -> None:
         """Transform the block at address ``data`` one way; the result stands in digit-reversed order."""
-        self._there(data, self.table.ctypes.data, self.points, self._pure)
+        self._there(data, self.table.buffer_info()[0], self.points, self._pure)
 
     def first_digest(self, data: int, seed: int) -> tuple["Digest", list[WrongPoint]]:
         """One round from a freshly filled block: the digest that all later rounds must repeat, and what was wrong."""
@@ -588,7 +588,7 @@ class FourierKernels:
         where = ctypes.c_int64()
         good = self._trips(
             data,
-            self.table.ctypes.data,
+            self.table.buffer_info()[0],
             self.points,
             self._pure,
             self._part,

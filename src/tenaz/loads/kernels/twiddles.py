@@ -6,12 +6,11 @@ on any machine; and looked over before it is used: made once more, bit for bit, 
 library says.
 """
 
+import array
 import math
 
-import numpy as np
-from numpy.typing import NDArray
-
-Table = NDArray[np.float64]
+Table = array.array
+"""Of doubles, in the order in which the stages use them."""
 
 BITS = 160
 """Of the whole numbers that stand for 1: what 2^20 steps of recurrence lose is far below the last bit of a double."""
@@ -19,56 +18,59 @@ BITS = 160
 LIBRARY_AGREES_WITHIN = 2.0**-50
 """The mathematics library is given an angle of up to 2π that is rounded already, and rounds once more."""
 
+Pair = tuple[float, float]
 
-def factors(points: int) -> Table:
+
+def factors(points: int) -> "Table[float]":
     """The table of a transform: where a stage of radix 2 comes first, exp(−2πi·j/points) of each j of its half; then
     exp(−2πi·j·k/(4·quarter)) for k = 1, 2, 3 of each j, one stage behind the other, from the widest down to the
     narrowest that has any (quarter = 4). As pairs of doubles.
     """
-    return _laid_out(points, _circle(points))
+    circle = _circle(points)
+    return array.array("d", [part for turn in _turns(points) for part in circle[turn]])
 
 
-def wrong_factors(points: int, table: Table) -> list[int]:
+def wrong_factors(points: int, table: "Table[float]") -> list[int]:
     """Places in a table (in doubles) that are not what they must be."""
-    right = factors(points)
-    angles = np.arange(points) * (2 * math.pi / points)
-    library = _laid_out(points, np.stack([np.cos(angles), -np.sin(angles)], axis=1))
-    wrong = (table.view(np.uint64) != right.view(np.uint64)) | (np.abs(table - library) > LIBRARY_AGREES_WITHIN)
-    return [int(place) for place in np.nonzero(wrong | np.isnan(table))[0]]
+    import numpy as np  # noqa: PLC0415 - a worker is ready without it; this is looked at under load
+
+    right, found = np.frombuffer(factors(points), np.uint64), np.frombuffer(table, np.float64)
+    angles = np.fromiter(_turns(points), np.int64) * (2 * math.pi / points)
+    library = np.stack([np.cos(angles), -np.sin(angles)], axis=1).ravel()
+    with np.errstate(invalid="ignore"):
+        agrees = np.abs(found - library) <= LIBRARY_AGREES_WITHIN
+    return [int(place) for place in np.nonzero((found.view(np.uint64) != right) | ~agrees)[0]]
 
 
-def _laid_out(points: int, circle: Table) -> Table:
-    """The table out of exp(−2πi·m/points) for all m, as rows of cosine and sine."""
+def _turns(points: int) -> "array.array[int]":
+    """Which turns of the circle (in parts of ``points``) the table holds, in order."""
     halved = points.bit_length() % 2 == 0
-    pure = points // 2 if halved else points
-    parts = [circle[: points // 2]] if halved else []
-    quarter = pure // 4
+    turns = array.array("q", range(points // 2) if halved else ())
+    quarter = (points // 2 if halved else points) // 4
     while quarter > 1:
         step = points // (4 * quarter)
-        turns = np.arange(quarter)[:, None] * np.array([1, 2, 3]) * step % points
-        parts.append(circle[turns.ravel()])
+        turns.extend([j * k * step % points for j in range(quarter) for k in (1, 2, 3)])
         quarter //= 4
-    return np.ascontiguousarray(np.concatenate(parts)).ravel()
+    return turns
 
 
-def _circle(points: int) -> Table:
+def _circle(points: int) -> list[Pair]:
     """exp(−2πi·m/points) for all m: an eighth in whole numbers, the rest by symmetry, so that it is exact."""
-    eighth = points // 8
     cosine, sine = _first_step(points)
     one = 1 << BITS
     c, s = one, 0
-    octant = []
-    for _ in range(eighth + 1):
+    octant: list[Pair] = []
+    for _ in range(points // 8 + 1):
         octant.append((c / one, s / one))
         c, s = (c * cosine - s * sine) >> BITS, (s * cosine + c * sine) >> BITS
-    # At 45° both are the same number; the recurrence may leave them apart in bits that a double does not have.
-    quadrant = np.array(octant + [(y, x) for x, y in reversed(octant[:-1])])
-    turned = [quadrant[:-1] @ np.array(turn, dtype=float) for turn in _QUARTER_TURNS]
-    return np.concatenate(turned)
-
-
-_QUARTER_TURNS = (((1, 0), (0, -1)), ((0, -1), (-1, 0)), ((-1, 0), (0, 1)), ((0, 1), (1, 0)))
-"""(cos x, sin x) of the first quadrant to (cos, −sin) of each quadrant in turn."""
+    # At 45° both are the same number; what the recurrence leaves between them is below a double's last bit.
+    first = [*octant, *((y, x) for x, y in reversed(octant[:-1]))][:-1]
+    return [
+        *((x, -y) for x, y in first),
+        *((-y, -x) for x, y in first),
+        *((-x, y) for x, y in first),
+        *((y, x) for x, y in first),
+    ]
 
 
 def _first_step(points: int) -> tuple[int, int]:

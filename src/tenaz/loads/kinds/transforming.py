@@ -56,8 +56,8 @@ class TransformBlock:
         """Fill the block and learn the digest that every round must repeat."""
         table = self._kernels.table
         for place in wrong_factors(self._kernels.points, table):
-            found, right = _bits(float(table[place])), _bits(float(factors(self._kernels.points)[place]))
-            self._tell(table.ctypes.data + 8 * place, right, found, found, f"factor {place} of the transform")
+            found, right = _bits(table[place]), _bits(factors(self._kernels.points)[place])
+            self._tell(table.buffer_info()[0] + 8 * place, right, found, found, f"factor {place} of the transform")
         self._reference, wrong = self._kernels.first_digest(self._data, SEED)
         self._tell_points(wrong, repeated=False)
         self._line.golden(f"transform {self.show()}", hashlib.sha256(bytes(self._reference)).hexdigest())
