@@ -10,11 +10,9 @@ import sys
 import tempfile
 import threading
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from typing import IO, Any
-
-import psutil
 
 from tenaz.core.errors import Refused
 from tenaz.core.goldens import Goldens, Result, disagreeing
@@ -31,7 +29,9 @@ from tenaz.core.loading import (
 from tenaz.core.outcomes import Outcome
 from tenaz.core.plain_text import plain, plain_lines
 from tenaz.loads.crews import Surroundings, specs_for
+from tenaz.loads.processes import cpu_time_s, worker_environment
 from tenaz.loads.spec import REPORT_EVERY_S, Spec
+from tenaz.loads.standstill import Gaps
 
 MOST_LAST_WORDS = 4096
 """Letters of what a worker that died wrote to its error output."""
@@ -41,9 +41,6 @@ GRACE_S = 0.8
 
 FROM_OUTSIDE = (signal.SIGKILL, signal.SIGTERM, signal.SIGHUP)
 """Signals that no fault of the processor or the memory raises."""
-
-ONE_THREAD = dict.fromkeys(("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS", "BLIS_NUM_THREADS"), "1")
-"""Workers are the threads; a library inside one must not make more."""
 
 SILENCE_S = 30.0
 """A worker that has spoken and then says nothing for so long is hung, or starved; it reports five times a second."""
@@ -82,32 +79,6 @@ class _Worker:
 
 RESUMING_S = 2 * REPORT_EVERY_S
 """After a gap workers get so long to be heard before anything is made of it."""
-
-
-class Gaps:
-    """Notices that everything stood still: stopped from outside, or asleep with the machine."""
-
-    def __init__(self) -> None:
-        self._at_s = time.monotonic()
-        self._asleep_s = self._sleep_s()
-
-    @staticmethod
-    def _sleep_s() -> float:
-        return time.clock_gettime(time.CLOCK_BOOTTIME) - time.monotonic()
-
-    def since_last(self) -> str:
-        """Whether there was a gap since this was last asked, in words; empty when there was none."""
-        now, asleep = time.monotonic(), self._sleep_s()
-        stood_s, slept_s = now - self._at_s, asleep - self._asleep_s
-        self._at_s, self._asleep_s = now, asleep
-        if slept_s > STOOD_STILL_S:
-            return f"the machine slept for {slept_s:.0f} s; that is no time under load"
-        if stood_s > STOOD_STILL_S:
-            return f"Tenaz stood still for {stood_s:.0f} s; what its workers did not do then is no time under load"
-        return ""
-
-
-STOOD_STILL_S = 1.5
 
 
 class LoadRun:
@@ -438,21 +409,3 @@ class LoadRun:
             begun = sum(lap > 0 for lap in laps) / max(1, len(laps))
             covered[plan.kind] = part_covered(plan.kind, min(laps, default=0.0), begun)
         return tuple(covered.items())
-
-
-def worker_environment(environment: Mapping[str, str]) -> dict[str, str]:
-    """What a worker is given: one thread for libraries, and nothing by which a file of the present folder would be
-    taken for a module.
-    """
-    given = {**environment, **ONE_THREAD, "PYTHONSAFEPATH": "1"}
-    paths = [path for path in given.pop("PYTHONPATH", "").split(os.pathsep) if os.path.isabs(path)]  # noqa: PTH117
-    return given | ({"PYTHONPATH": os.pathsep.join(paths)} if paths else {})
-
-
-def cpu_time_s(pid: int) -> float:
-    """Seconds that a process has had on a core; 0 when it is gone."""
-    try:
-        times = psutil.Process(pid).cpu_times()
-    except psutil.Error:
-        return 0.0
-    return float(times.user + times.system)

@@ -21,36 +21,13 @@ from tenaz.loads.goldens import made_with
 from tenaz.loads.kernels.clock import ClockMeter
 from tenaz.loads.physical import physical_address
 from tenaz.loads.spec import REPORT_EVERY_S, Spec
+from tenaz.loads.standstill import StandstillWatch
 
 CLOCK_EVERY_S = 1.0
 """How often the clock reached is measured; it costs a third of a millisecond."""
 
-STANDSTILL_LOOKED_AT_S, STANDSTILL_S = 0.1, 1.0
-"""A thread that only sleeps and wakes later than this was not allowed to run, and neither was the load."""
-
 MOST_MISMATCHES_TOLD = 200
 """Each mismatch is counted; only so many are told one by one, so that a flood cannot drown the parent."""
-
-
-class StandstillWatch:
-    """Notices from a thread of its own when the process stood still: stopped by a signal, or by the machine."""
-
-    def __init__(self) -> None:
-        self.stood_s = 0.0
-
-    def begin(self) -> None:
-        """Watch from now on."""
-        threading.Thread(target=self._watch, name="standstill", daemon=True).start()
-
-    def _watch(self) -> None:
-        before = time.monotonic()
-        while True:
-            time.sleep(STANDSTILL_LOOKED_AT_S)
-            now = time.monotonic()
-            late_s = now - before - STANDSTILL_LOOKED_AT_S
-            if late_s > STANDSTILL_S:
-                self.stood_s += late_s
-            before = now
 
 
 class Line:
