@@ -54,13 +54,28 @@ def next_step(view: "View", dialled: Setpoint, knob: Knob, busy: bool) -> Sugges
     picture = view.pictures.get(knob.name)
     if picture is not None and picture.advice is not None:
         return _after_climb(view, picture, picture.advice)
-    return Suggestion("c   climb along the selected knob", "or dial with ← → and try with t", Follow.CLIMB)
+    return _before_climb(view)
 
 
 def _on_climb(knob: Knob, standing: Proposal | Advice) -> str:
     if isinstance(standing, Proposal):
         return f"c   {knob.label} {knob.show(standing.value)}"
     return f"c   close the climb of {knob.label}"
+
+
+def _before_climb(view: "View") -> Suggestion:
+    """Where nothing was climbed yet; from values that failed, a climb would only find that failure again."""
+    if not evidence_at(view.in_force, view.trials, view.rig.purpose).failed:
+        return Suggestion("c   climb along the selected knob", "or dial with ← → and try with t", Follow.CLIMB)
+    if view.in_force == view.rig.stock:
+        return Suggestion(
+            "the machine failed as it came: find the fault before anything is tuned",
+            "w shows what its last load found; t tries it once more; a climb from here would only find the fault again",
+        )
+    return Suggestion(
+        "dial easier and try with t",
+        "what stands now failed: a climb from here would only find that failure again",
+    )
 
 
 def _after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggestion:

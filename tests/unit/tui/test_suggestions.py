@@ -74,6 +74,15 @@ def test_advice_never_goes_past_stock(view: View) -> None:
     assert (close.follow, close.headline) == (Follow.NOTHING, "leave data rate at its stock 4800 MT/s")
 
 
+def test_no_climb_is_advised_from_values_that_failed(view: View) -> None:
+    bare = replace(view, pictures={})
+    assert said(bare).follow is Follow.CLIMB
+    stock = said(bare, trial(Outcome.ERRED, view.rig.stock))
+    assert (stock.follow, "find the fault" in stock.headline) == (Follow.NOTHING, True)
+    harder = view.rig.stock.replacing("t_cl_nck", 36)
+    assert said(bare, trial(Outcome.FROZE, harder), in_force=harder).headline == "dial easier and try with t"
+
+
 def test_what_nobody_knows_is_no_number_until_somebody_says_it() -> None:
     rig = replace(ridge(), stock=ridge().stock.replacing("data_rate_mts", UNKNOWN))
     dial = Dial(rig, rig.stock, rig.stock)
