@@ -21,5 +21,8 @@ LONGEST_LOAD_S = 366 * 86400.0
 MOST_TEXT_LETTERS = 10_000
 """Of a name, a note or a line that is typed."""
 
+MOST_LOAD_LETTERS = 2_000
+"""Of one load in words."""
+
 LOWEST_RATE_MTS, HIGHEST_RATE_MTS = 100, 100_000
 """Data rates between which clocks and nanoseconds mean anything."""

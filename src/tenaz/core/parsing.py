@@ -5,7 +5,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from tenaz.core.errors import Refused
-from tenaz.core.limits import LONGEST_LOAD_S, MOST_DIGITS, MOST_TEXT_LETTERS
+from tenaz.core.limits import LONGEST_LOAD_S, MOST_DIGITS, MOST_LOAD_LETTERS
 from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
 
 MARCH_NAMES = {"mats+": "MATS+", "c-": "C-", "c−": "C-", "lr": "LR", "ss": "SS"}
@@ -43,7 +43,7 @@ def parse_elapsed_s(text: str) -> float:
     Raises:
         Refused: for anything else.
     """
-    return 0.0 if re.fullmatch(r"\s*0+(\.0*)?\s*[dhms]?\s*", text.lower()) else parse_duration_s(text)
+    return 0.0 if re.fullmatch(r"0+(\.0*)?\s*[dhms]?", text.strip().lower()) else parse_duration_s(text)
 
 
 def parse_share(text: str) -> float:
@@ -52,7 +52,7 @@ def parse_share(text: str) -> float:
     Raises:
         Refused: for anything else.
     """
-    found = re.fullmatch(r"\s*(\d{1,9}(?:\.\d{1,9})?)\s*(%?)\s*", text)
+    found = re.fullmatch(r"(\d{1,9}(?:\.\d{1,9})?)\s*(%?)", text.strip())
     share = float(found[1]) / (100 if found[2] else 1) if found else 0.0
     if not 0 < share <= 1:
         raise Refused(f"{text[:MOST_LETTERS]!r} is no share of memory; type it like 50% or 0.5.")
@@ -89,7 +89,7 @@ def parse_cores(text: str) -> tuple[int, ...]:
 EXAMPLES = "like 'march 30m 50%', 'march ss blocks 2 laps', 'transform L1-L3 1h', 'solo 10m beside checker 25%'"
 
 JOINED = (
-    (r"(\d+)\s+(laps?|workers?)\b", r"\1\2"),
+    (r"(?<=\d)\s+(laps?|workers?)\b", r"\1"),
     (r"\bgo\s+on\b", "goon"),
     (r"\buntil\s+stopped\b", "open"),
     (r"\bone\s+thread\b", "onethread"),
@@ -115,11 +115,11 @@ def parse_load(text: str, before: LoadPlan | None = None, usual_s: float | None 
         Refused: naming the word that cannot be read, or that no load is named.
     """
     words = text.strip()
-    if len(words) > MOST_TEXT_LETTERS:
+    if len(words) > MOST_LOAD_LETTERS:
         raise Refused(f"{len(words)} letters are too long for a load; type it {EXAMPLES}.")
     if not words and before is not None:
         return before
-    if ";" in re.sub(r"\{.*?\}", "", words):
+    if len(in_turn(words)) > 1:
         raise Refused(
             "these are several loads in turn: they are a routine. In the workbench T runs them, on the command line "
             "tenaz load does."
@@ -133,6 +133,18 @@ def parse_load(text: str, before: LoadPlan | None = None, usual_s: float | None 
         plan = _parse_one(changed, before)
         return replace(plan, beside=_beside(others)) if others else plan
     return replace(_parse_named(own, usual_s), beside=_beside(others))
+
+
+def in_turn(text: str) -> list[str]:
+    """Loads in turn, divided at ``;``, but not where one stands within the braces of a march test."""
+    parts, within = [""], False
+    for piece in re.split(r"([;{}])", text):
+        if piece == ";" and not within:
+            parts.append("")
+            continue
+        within = piece == "{" or (within and piece != "}")
+        parts[-1] += piece
+    return parts
 
 
 def _beside(texts: list[str]) -> tuple[LoadPlan, ...]:

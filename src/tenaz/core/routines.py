@@ -3,8 +3,9 @@
 from dataclasses import dataclass, replace
 
 from tenaz.core.errors import Refused
+from tenaz.core.limits import MOST_TEXT_LETTERS
 from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
-from tenaz.core.parsing import USUAL_DURATION_S, parse_load
+from tenaz.core.parsing import USUAL_DURATION_S, in_turn, parse_load
 
 MINUTE_S = 60.0
 
@@ -86,7 +87,9 @@ def parse_routine(text: str, usual_s: float | None = USUAL_DURATION_S) -> Routin
         return ROUTINES[wanted]
     if not wanted:
         raise Refused(f"name a routine ({', '.join(ROUTINES)}), or loads in turn, like: march 10m; permute 5m.")
-    plans = tuple(parse_load(part, usual_s=usual_s) for part in text.split(";") if part.strip())
+    if len(text) > MOST_TEXT_LETTERS:
+        raise Refused(f"{len(text)} letters are too long for a routine; run it in parts.")
+    plans = tuple(parse_load(part, usual_s=usual_s) for part in in_turn(text) if part.strip())
     if any(plan.duration_s is None and plan.laps is None for plan in plans[:-1]):
         raise Refused("a load that runs until it is stopped can only be the last of a routine; give the others a time.")
     return Routine("own", "loads of one's own", plans)

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from tenaz.core.errors import Refused
+from tenaz.core.limits import MOST_TEXT_LETTERS
 from tenaz.core.machine import MemoryModule
 
 GIB = 2**30
@@ -36,6 +37,8 @@ def parse_slots(text: str, known: Sequence[MemoryModule] = ()) -> tuple[MemoryMo
     Raises:
         Refused: naming the slot and the word that is not understood.
     """
+    if len(text) > MOST_TEXT_LETTERS:
+        raise Refused(f"{len(text)} letters are too long for the slots of a machine; type them like: {EXAMPLE}")
     by_name = {module.slot.replace(" ", "_"): module for module in known}
     return tuple(_parse(part.strip(), by_name) for part in text.split(";") if part.strip())
 
@@ -51,8 +54,8 @@ def _parse(text: str, known: dict[str, MemoryModule]) -> MemoryModule:
         present_mts=None,
         ranks=None,
     )
-    rest = re.sub(r"(\d+(?:\.\d+)?)\s*gi?b\b", r"\1gib", rest.replace(",", " "), flags=re.IGNORECASE)
-    rest = re.sub(r"\b(rated|runs)\s+(\d+)(\s*mt/s)?", r"\1\2", rest, flags=re.IGNORECASE)
+    rest = re.sub(r"(?<=\d)\s*gi?b\b", "gib", " ".join(rest.replace(",", " ").split()), flags=re.IGNORECASE)
+    rest = re.sub(r"\b(rated|runs) (\d+)(\s*mt/s)?", r"\1\2", rest, flags=re.IGNORECASE)
     rest = re.sub(r"\b(\d)\s*ranks?\b", r"\1ranks", rest, flags=re.IGNORECASE)
     for word in rest.split():
         if word.lower() == "empty":

@@ -57,7 +57,7 @@ def _number(text: str, what: str, least: float, most: float) -> float:
 
 
 def _pair(text: str, what: str) -> tuple[float, float]:
-    parts = re.split(r"\s*[/,]\s*|\s+", text.strip().replace("°C", "").strip())
+    parts = text.replace("°C", "").replace("/", " ").replace(",", " ").split()
     if len(parts) != 2:
         raise Refused(f"{text!r}: give {what} as two temperatures, warning / stop, like 85 / 95.")
     warning, stop = (_number(part, "temperature", 20, 130) for part in parts)

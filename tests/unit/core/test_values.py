@@ -214,6 +214,8 @@ def test_a_routine_by_name_or_of_ones_own() -> None:
             parse_load(plan.show().split(",")[0].replace(" for ", " "), HOUR).kind is plan.kind
             for plan in routine.plans
         )
+    braced = parse_routine("march {any(w0); up(r0,w1)} 10m; permute 5m")
+    assert [plan.test for plan in braced.plans] == ["{any(w0); up(r0,w1)}", "C-"]
     own = parse_routine("march 10m; permute 5m; digest until stopped")
     assert [(plan.kind, plan.duration_s) for plan in own.plans] == [
         (LoadKind.MARCH, 600), (LoadKind.PERMUTE, 300), (LoadKind.DIGEST, None)
