@@ -81,6 +81,11 @@ class Cells:
         return "\n".join("".join(row).rstrip() for row in self._signs)
 
 
+def clipped(text: str, room: int) -> str:
+    """A text in so many columns; where it is longer, a sign at its end says so."""
+    return text if len(text) <= room else f"{text[: max(0, room - 1)]}…"
+
+
 def wrapped(text: str, width: int) -> list[str]:
     """Break text into lines at spaces."""
     lines: list[str] = []

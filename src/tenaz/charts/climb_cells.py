@@ -2,7 +2,7 @@
 
 import math
 
-from tenaz.charts.cells import Cells
+from tenaz.charts.cells import Cells, clipped
 from tenaz.charts.climb import ClimbPicture, Point
 from tenaz.charts.marks import NEXT, Role, mark_of
 from tenaz.core.knobs import Knob, show_steps
@@ -236,8 +236,7 @@ def _list(cells: Cells, picture: ClimbPicture, top: int, cursor: int | None) -> 
         how_long, at = _how_long(point), 34 + LOAD_COLUMNS
         cells.put(at, row, how_long, Role.FAINT)
         at += len(how_long) + 2 if how_long else 0
-        room = max(0, cells.width - at)
-        cells.put(at, row, point.note if len(point.note) <= room else f"{point.note[: max(0, room - 1)]}…", Role.TEXT)
+        cells.put(at, row, clipped(point.note, max(0, cells.width - at)), Role.TEXT)
 
 
 def _how_long(point: Point) -> str:

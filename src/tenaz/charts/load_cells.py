@@ -3,7 +3,7 @@
 from collections import Counter
 from itertools import pairwise
 
-from tenaz.charts.cells import Cells, wrapped
+from tenaz.charts.cells import Cells, clipped, wrapped
 from tenaz.charts.load import CURSOR_STEPS, Curve, Event, LoadPicture
 from tenaz.charts.marks import ALARM_MARKS, Role
 from tenaz.core.loading import LaneProgress, show_clock
@@ -167,9 +167,7 @@ def _axis(cells: Cells, picture: LoadPicture, row: int, width: int) -> None:
         cells.put(LABEL + column, row, event.mark.sign, event.mark.role)
     words, space = _words(picture), room - len(start) - len(end) - 4
     if space > 0:
-        cells.put(
-            LABEL + len(start) + 2, row + 1, words if len(words) <= space else words[: space - 1] + "…", Role.TEXT
-        )
+        cells.put(LABEL + len(start) + 2, row + 1, clipped(words, space), Role.TEXT)
     if picture.cursor_s is not None:
         cells.put(LABEL + _column_of(picture, picture.cursor_s, room), row, "▴", Role.LIT)
         cells.put(0, row, f"at {show_clock(picture.cursor_s)}", Role.LIT)

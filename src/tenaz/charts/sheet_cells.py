@@ -3,7 +3,7 @@
 from collections.abc import Collection
 from dataclasses import dataclass
 
-from tenaz.charts.cells import Cells
+from tenaz.charts.cells import Cells, clipped
 from tenaz.charts.marks import Role
 from tenaz.charts.sheet import SheetPicture, SheetRow
 
@@ -94,4 +94,4 @@ def _row(cells: Cells, row: SheetRow, at: int, selected: bool, ticks: Ticks, wid
     if room < LEAST_SAID:
         return
     role = Role.FAILED if row.remark else Role.LIT if row.changed else Role.UNKNOWN
-    cells.put(column, at, words if len(words) <= room else f"{words[: max(0, room - 1)]}…", role)
+    cells.put(column, at, clipped(words, room), role)

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from tenaz.charts.cells import Cells
+from tenaz.charts.cells import Cells, clipped
 from tenaz.charts.marks import Role
 from tenaz.charts.track import Track, draw_track, places
 from tenaz.core.knobs import show_steps
@@ -57,8 +57,7 @@ def label_role(track: Track) -> Role:
 def _line(cells: Cells, track: Track, row: int, width: int) -> None:
     role = Role.LIT if track.changed else Role.TEXT
     value = f" {_value(track, with_unit=False)}"
-    label, room = track.knob.label, VALUE_END - 2 - len(value)
-    cells.put(2, row, label if len(label) <= room else f"{label[: max(0, room - 1)]}…", label_role(track))
+    cells.put(2, row, clipped(track.knob.label, VALUE_END - 2 - len(value)), label_role(track))
     cells.put_right(VALUE_END, row, value, role)
     if track.knob.locked:
         cells.put(SMALL_TRACK, row, "locked", Role.UNKNOWN)
@@ -78,8 +77,7 @@ def _in_hand(cells: Cells, track: Track, top: int, width: int) -> None:
     for line in (0, 1):
         for run, column in _columns(drawing, line):
             cells.put(2 + column, top + 1 + line, run.text, run.role)
-    words = _words(track)
-    cells.put(2, top + 3, words if len(words) <= width - 2 else f"{words[: max(0, width - 3)]}…", Role.FAINT)
+    cells.put(2, top + 3, clipped(_words(track), width - 2), Role.FAINT)
 
 
 def _words(track: Track) -> str:

@@ -4,7 +4,7 @@ LARGEST_NUMBER = 10**15
 """In anything that is typed or read from a file; memory in bytes is below it, and every unit of the trade."""
 
 MOST_DIGITS = 13
-"""Of a number that is typed; the largest has no more."""
+"""Of a number that is typed; none of the trade has more."""
 
 MOST_GRID_VALUES = 200_000
 """Of a knob; the longest of a standard has 65,536."""

@@ -124,12 +124,11 @@ def parse_load(text: str, before: LoadPlan | None = None, usual_s: float | None 
             "these are several loads in turn: they are a routine. In the workbench T runs them, on the command line "
             "tenaz load does."
         )
-    first, _, rest = words.partition(" ")
     own, *others = re.split(r"\bbeside\b", words, flags=re.IGNORECASE)
+    first, _, changed = own.partition(" ")
     if first.lower() == "but":
         if before is None:
             raise Refused(f"there is no load before it that {words!r} could change; name one, {EXAMPLES}.")
-        changed = rest if not others else own.partition(" ")[2]
         plan = _parse_one(changed, before)
         return replace(plan, beside=_beside(others)) if others else plan
     return replace(_parse_named(own, usual_s), beside=_beside(others))

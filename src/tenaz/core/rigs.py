@@ -128,6 +128,10 @@ class Rig:
         Raises:
             Refused: naming the knobs that are near it, or that the rig has.
         """
+        for knob in self.knobs:
+            # Its own name, as everything but a person calls it, needs no spellings of all the others.
+            if knob.name == name:
+                return knob
         wanted = _bare(name)
         spelled = {knob.name: _spellings(knob) for knob in self.knobs}
         exact = [knob for knob in self.knobs if wanted in spelled[knob.name]]

@@ -118,13 +118,8 @@ def _look_only(path: Path, why: str) -> OpenBook:
         return OpenBook(Store(engine, str(path), why))
     folder = tempfile.TemporaryDirectory(prefix="tenaz-older-")
     copy = Path(folder.name) / path.name
-    raw = engine.raw_connection()
-    try:
-        with closing(sqlite3.connect(copy)) as target:
-            raw.driver_connection.backup(target)  # type: ignore[union-attr] # SQLite's own connection
-    finally:
-        raw.close()
-        engine.dispose()
+    engine.dispose()
+    _copy_into(copy, looking(path))
     writing = sqlite_engine(copy)
     migrate(writing)
     writing.dispose()
@@ -134,13 +129,13 @@ def _look_only(path: Path, why: str) -> OpenBook:
 def _open_url(url: str, read_only: bool) -> OpenBook:
     try:
         engine = create_engine(url)
-        names = set(inspect(engine).get_table_names())
-        if names and ("alembic_version" not in names or revision_of(engine) not in known_revisions()):
+        revision = revision_of(engine)
+        if inspect(engine).get_table_names() and revision not in known_revisions():
             raise BookError(
                 f"The database {make_url(url).render_as_string()} holds other tables, or a newer book. It was not "
                 f"touched; name an empty one."
             )
-        if revision_of(engine) != HEAD_REVISION:
+        if revision != HEAD_REVISION:
             migrate(engine)
     except (SQLAlchemyError, ImportError) as error:
         raise book_trouble(make_url(url).render_as_string(), error) from error
@@ -185,7 +180,7 @@ def _is_fresh(path: Path) -> bool:
 def _was_cut_short(path: Path) -> bool:
     """Whether a version before 0.5 was interrupted while it made this book: no table but ours, and nothing in them."""
     try:
-        with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True, timeout=5)) as connection:
+        with closing(looking(path)) as connection:
             if connection.execute("PRAGMA application_id").fetchone() != (0,):
                 return False
             names = {row[0] for row in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
@@ -264,9 +259,13 @@ def _copy(path: Path, aside: Path) -> None:
     handle, name = tempfile.mkstemp(dir=path.absolute().parent, prefix=f".{aside.name[:40]}.")
     os.close(handle)
     try:
-        with closing(sqlite3.connect(path)) as source, closing(sqlite3.connect(name)) as target:
-            source.backup(target)
+        _copy_into(Path(name), sqlite3.connect(path))
         Path(name).replace(aside)
     finally:
         with suppress(OSError):
             Path(name).unlink()
+
+
+def _copy_into(target: Path, source: sqlite3.Connection) -> None:
+    with closing(source), closing(sqlite3.connect(target)) as into:
+        source.backup(into)

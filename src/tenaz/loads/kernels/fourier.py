@@ -14,7 +14,7 @@ import math
 from dataclasses import dataclass
 
 from tenaz.loads.kernels.native import NativeModule, Processor
-from tenaz.loads.kernels.twiddles import factors
+from tenaz.loads.kernels.twiddles import factors, pure_points
 
 ADDS_PER_BUTTERFLY = 16
 MULTIPLIES_PER_BUTTERFLY = 18
@@ -29,18 +29,13 @@ def is_length(points: int) -> bool:
     return points >= 16 and points & (points - 1) == 0
 
 
-def halved(points: int) -> bool:
-    """Whether a stage of radix 2 stands before those of radix 4."""
-    return points.bit_length() % 2 == 0
-
-
 def flop_of_round_trip(points: int, lanes: int) -> int:
     """Floating-point operations really done by one transform there and back in all lanes (not the 5·n·log2 n
     convention, which would flatter radix 4).
     """
     stages = (points.bit_length() - 1) // 2
     per_stage = points // 4 * lanes
-    halving = points // 2 * lanes * PER_HALVING_BUTTERFLY if halved(points) else 0
+    halving = (points - pure_points(points)) * lanes * PER_HALVING_BUTTERFLY
     return 2 * (per_stage * (stages * ADDS_PER_BUTTERFLY + (stages - 1) * MULTIPLIES_PER_BUTTERFLY) + halving)
 
 
@@ -349,7 +344,7 @@ more in the near cache is worth more than what its twiddles drive out.
 
 def near_points(points: int, lanes: int, nearest_cache_bytes: int = 32 * 1024) -> int:
     """Points of a part of a block that is taken there and back at once in the nearest cache; a power of four."""
-    pure = points // 2 if halved(points) else points
+    pure = pure_points(points)
     part = 16
     while part < pure and 4 * part * 16 * lanes <= NEAREST_CACHE_PART * nearest_cache_bytes:
         part *= 4
@@ -515,7 +510,7 @@ class FourierKernels:
         if not is_length(points):
             raise ValueError(f"points must be a power of two from 16 on, not {points}")
         self.points = points
-        self._pure = points // 2 if halved(points) else points
+        self._pure = pure_points(points)
         self.lanes = processor.arithmetic_bits // 64
         self.slots = points * 2 * self.lanes
         self.block_bytes = self.slots * 8

@@ -21,6 +21,11 @@ LIBRARY_AGREES_WITHIN = 2.0**-50
 Pair = tuple[float, float]
 
 
+def pure_points(points: int) -> int:
+    """What is left for the stages of radix 4: a length that is twice a power of four begins with one of radix 2."""
+    return points // 2 if points.bit_length() % 2 == 0 else points
+
+
 def factors(points: int) -> "Table[float]":
     """The table of a transform: where a stage of radix 2 comes first, exp(−2πi·j/points) of each j of its half; then
     exp(−2πi·j·k/(4·quarter)) for k = 1, 2, 3 of each j, one stage behind the other, from the widest down to the
@@ -44,9 +49,9 @@ def wrong_factors(points: int, table: "Table[float]") -> list[int]:
 
 def _turns(points: int) -> "array.array[int]":
     """Which turns of the circle (in parts of ``points``) the table holds, in order."""
-    halved = points.bit_length() % 2 == 0
-    turns = array.array("q", range(points // 2) if halved else ())
-    quarter = (points // 2 if halved else points) // 4
+    pure = pure_points(points)
+    turns = array.array("q", range(points - pure))
+    quarter = pure // 4
     while quarter > 1:
         step = points // (4 * quarter)
         turns.extend([j * k * step % points for j in range(quarter) for k in (1, 2, 3)])

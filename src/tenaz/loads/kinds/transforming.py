@@ -55,8 +55,10 @@ class TransformBlock:
     def learn(self) -> None:
         """Fill the block and learn the digest that every round must repeat."""
         table = self._kernels.table
-        for place in wrong_factors(self._kernels.points, table):
-            found, right = _bits(table[place]), _bits(factors(self._kernels.points)[place])
+        wrong_places = wrong_factors(self._kernels.points, table)
+        right_table = factors(self._kernels.points) if wrong_places else table
+        for place in wrong_places:
+            found, right = _bits(table[place]), _bits(right_table[place])
             self._tell(table.buffer_info()[0] + 8 * place, right, found, found, f"factor {place} of the transform")
         self._reference, wrong = self._kernels.first_digest(self._data, SEED)
         self._tell_points(wrong, repeated=False)
