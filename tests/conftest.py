@@ -51,11 +51,11 @@ def book(tmp_path: Path) -> Path:
 @pytest.fixture
 def store(book: Path, rig: Rig) -> Iterator[Store]:
     opened = open_book(book)
-    opened.store.put_rig(rig)
+    opened.store.rigs.put(rig)
     yield opened.store
     opened.close()
 
 
 @pytest.fixture
 def open_trial(store: Store, rig: Rig, clock: SteppedClock) -> Trial:
-    return store.begin_trial(rig, BenchKind.HAND, rig.stock, HOUR, clock)
+    return store.trials.begin(rig, BenchKind.HAND, rig.stock, HOUR, clock)

@@ -15,10 +15,10 @@ from tenaz.demo.ridge import ridge
 from tenaz.engine.clock import RealClock
 from tenaz.engine.watch import Watch
 from tenaz.journal.opening import open_book
+from tenaz.pictures.curves import kept_series
+from tenaz.pictures.loads import KnownOfLoad
 from tenaz.probe.sensors import SensorTree
 from tenaz.tui.load_view import LoadView
-from tenaz.workshop.curves import kept_series
-from tenaz.workshop.load_pictures import KnownOfLoad
 
 SENSORS = 64
 SAMPLES = 600
@@ -37,9 +37,9 @@ def report() -> None:
     with tempfile.TemporaryDirectory() as folder:
         opened = open_book(Path(folder) / "book.db")
         rig, clock = ridge(), RealClock()
-        opened.store.put_rig(rig)
+        opened.store.rigs.put(rig)
         plan = LoadPlan(LoadKind.MARCH, DAY_S)
-        trial = opened.store.begin_trial(rig, BenchKind.HAND, rig.stock, plan, clock)
+        trial = opened.store.trials.begin(rig, BenchKind.HAND, rig.stock, plan, clock)
         tree = SensorTree(_fake_tree(Path(folder) / "tree"))
         watch = Watch(trial, OWN, _NoBench(), opened.store, clock, lambda _: None)  # type: ignore[arg-type]
         watch.sensors(tree.sensors)

@@ -8,19 +8,23 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.benches.by_hand import HandBench
-from tenaz.benches.here import HereBench
-from tenaz.benches.simulated.bench import SimulatedBench
+from tenaz.benches.by_hand import hand_bench
+from tenaz.benches.here import here_bench
+from tenaz.benches.simulated.bench import simulated_bench
 from tenaz.core.errors import BookError, Interrupted, Refused
 from tenaz.core.events import LoadProgressed
+from tenaz.core.evidence import evidence_at
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, LoadReport
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Bench, HowLong, LoadWatch, Question, Step
+from tenaz.core.ports import Bench, HowLong, LoadWatch, Question, StationReport, Traits
+from tenaz.core.readings import Reading, Source, reading_of
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
+from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 from tenaz.engine.clock import RealClock
+from tenaz.engine.confirming import confirm
 from tenaz.engine.recovery import explain
 from tenaz.engine.runner import TrialRunner
 from tenaz.journal.opening import open_book
@@ -83,9 +87,9 @@ def make(request: pytest.FixtureRequest, store: Store, rig: Rig) -> Callable[...
     def build(answers: dict[Station, Move | Outcome] | None = None, pace: float | None = None) -> Setup:
         technician = Scripted(ALL_WELL | (answers or {}))
         benches: dict[BenchKind, Callable[[], Bench]] = {
-            BenchKind.SIM: lambda: SimulatedBench(rig, pace=pace),
-            BenchKind.HERE: lambda: HereBench(rig, technician),
-            BenchKind.HAND: lambda: HandBench(rig, technician, RealClock()),
+            BenchKind.SIM: lambda: simulated_bench(rig, pace=pace),
+            BenchKind.HERE: lambda: here_bench(rig, technician, RealClock()),
+            BenchKind.HAND: lambda: hand_bench(rig, technician, RealClock()),
         }
         bench, events = benches[kind](), []
         runner = TrialRunner(rig, bench, store, RealClock(), events.append)
@@ -100,25 +104,34 @@ def test_a_trial_at_stock_goes_round_the_loop_and_holds(make: Callable[..., Setu
     assert (trial.station, trial.outcome, trial.verdict) == (Station.CLOSED, Outcome.HELD, Verdict.PASS)
     assert trial.bench is setup.bench.kind
     assert trial.entered
-    assert trial == setup.store.trial(trial.id)
+    assert trial == setup.store.trials.one(trial.id)
     if setup.bench.kind is not BenchKind.HAND:
         assert trial.elapsed_s == pytest.approx(0.5, abs=0.3)
         assert any(isinstance(event, LoadProgressed) for event in setup.events)
         assert trial.heartbeat is not None
-    stations = [text.split(":")[0] for _, source, text in setup.store.log_lines("ridge") if source == "loop"]
+    stations = [text.split(":")[0] for _, source, text in setup.store.log.lines("ridge") if source == "loop"]
     assert stations == ["trial 1 begins", "set", "boot", "confirm", "load", "trial 1"]
 
 
-def test_every_knob_is_confirmed_and_a_bench_says_what_it_cannot_read(make: Callable[..., Setup]) -> None:
-    setup = make()
-    setup.bench.set(setup.rig.stock, setup.rig.stock)
-    setup.bench.boot()
-    step, readings = setup.bench.confirm(setup.rig.stock)
-    assert step.move is Move.CONFIRMED
-    for knob in setup.rig.knobs:
-        (reading,) = [r for r in readings if r.name == knob.label]
-        assert reading.asked == knob.show(setup.rig.stock[knob.name])
-        assert (reading.read is not None) == (setup.bench.kind is BenchKind.SIM)
+def test_every_value_in_force_says_how_it_is_known_and_facts_are_kept_with_the_trial(
+    make: Callable[..., Setup],
+) -> None:
+    setup = make({Station.LOAD: Outcome.HELD})
+    trial = setup.store.trials.one(setup.run().id)
+    by_hand = setup.bench.traits.needs_hands
+    expected = Source.ACCEPTED if by_hand else Source.READ
+    assert {trial.source_of(knob.name) for knob in setup.rig.knobs} == {expected}
+    assert (trial.otherwise, trial.asked) == ((), setup.rig.stock)
+    ((*readings,),) = setup.store.trials.readings_of(trial.id)
+    assert {one.knob for one in readings if one.knob} == {knob.name for knob in setup.rig.knobs}
+    (fact,) = trial.facts.loads
+    assert (fact.kind, fact.level, fact.by_hand) == (SHORT.kind, SHORT.level, setup.bench.kind is BenchKind.HAND)
+    assert fact.seconds == trial.elapsed_s
+    if setup.bench.kind is not BenchKind.HAND:
+        assert len(fact.cores) == fact.of_cores > 0, "on all cores"
+        assert fact.rate > 0
+    assert [(one.station, one.by_hand) for one in trial.stations] == [(Station.SET, by_hand), (Station.BOOT, by_hand)]
+    assert all(one.seconds is not None for one in trial.stations)
 
 
 def test_the_beginning_is_in_the_book_before_the_bench_is_touched(
@@ -126,16 +139,16 @@ def test_the_beginning_is_in_the_book_before_the_bench_is_touched(
 ) -> None:
     setup = make({Station.LOAD: Outcome.HELD})
     seen: list[tuple[str, Station]] = []
-    for name in ("set", "load"):
-        original = getattr(setup.bench, name)
+    for part, name in ((setup.bench.setting, "set"), (setup.bench.loading, "load")):
+        original = getattr(part, name)
 
         def spying(*arguments: object, name: str = name, original: Callable[..., object] = original) -> object:
             other = open_book(book, read_only=True)
-            seen.extend((name, trial.station) for trial in other.store.unfinished())
+            seen.extend((name, trial.station) for trial in other.store.trials.unfinished())
             other.close()
             return original(*arguments)
 
-        monkeypatch.setattr(setup.bench, name, spying)
+        monkeypatch.setattr(part, name, spying)
     setup.run()
     assert seen == [("set", Station.SET), ("load", Station.LOAD)]
 
@@ -147,7 +160,7 @@ def test_stop_ends_a_load_within_a_second_and_counts_as_void(make: Callable[...,
     running = threading.Thread(target=lambda: done.append(setup.runner.run(trial)))
     running.start()
     deadline = time.monotonic() + 30
-    while setup.store.trial(trial.id).station is not Station.LOAD and time.monotonic() < deadline:
+    while setup.store.trials.one(trial.id).station is not Station.LOAD and time.monotonic() < deadline:
         time.sleep(0.05)
     time.sleep(1.0)
     asked_s = time.monotonic()
@@ -162,7 +175,7 @@ def test_what_may_not_be_set_leaves_no_trace(make: Callable[..., Setup]) -> None
     setup = make()
     with pytest.raises(Refused, match="hard ceiling"):
         setup.runner.begin(setup.rig.stock.replacing("memory_vdd_mv", 1500), SHORT)
-    assert setup.store.trials("ridge") == ()
+    assert setup.store.trials.of("ridge") == ()
 
 
 def test_a_book_that_cannot_be_written_stops_the_load(
@@ -171,7 +184,7 @@ def test_a_book_that_cannot_be_written_stops_the_load(
     setup = make(pace=10.0)
     trial = setup.runner.begin(setup.rig.stock, LONG)
     stopped = threading.Event()
-    original = setup.bench.stop
+    original = setup.bench.loading.stop
 
     def stop() -> None:
         original()
@@ -181,12 +194,12 @@ def test_a_book_that_cannot_be_written_stops_the_load(
     def full(*_: object) -> None:
         raise BookError("the disk is full")
 
-    monkeypatch.setattr(setup.bench, "stop", stop)
-    monkeypatch.setattr(setup.store, "heartbeat", full)
+    monkeypatch.setattr(setup.bench.loading, "stop", stop)
+    monkeypatch.setattr(setup.store.load, "heartbeat", full)
     with pytest.raises(BookError, match="disk is full"):
         setup.runner.run(trial)
     assert stopped.is_set()
-    assert setup.store.trial(trial.id).station is Station.LOAD, "open, to be explained: nothing is made up"
+    assert setup.store.trials.one(trial.id).station is Station.LOAD, "open, to be explained: nothing is made up"
 
 
 @pytest.mark.parametrize(
@@ -203,7 +216,7 @@ def test_by_hand_the_technician_says_how_it_ended(
     store: Store, rig: Rig, answers: dict[Station, Move | Outcome], outcome: Outcome
 ) -> None:
     technician = Scripted(ALL_WELL | answers)
-    runner = TrialRunner(rig, HandBench(rig, technician, RealClock()), store, RealClock(), lambda _: None)
+    runner = TrialRunner(rig, hand_bench(rig, technician, RealClock()), store, RealClock(), lambda _: None)
     setpoint = rig.stock.replacing("data_rate_mts", 6000)
     trial = runner.run(runner.begin(setpoint, LONG))
     assert (trial.outcome, trial.verdict, trial.seen_by) == (outcome, Verdict.FAIL, "technician")
@@ -214,7 +227,7 @@ def test_by_hand_the_technician_says_how_it_ended(
 def test_by_hand_what_really_ran_counts_and_not_when_the_answer_came(store: Store, rig: Rig) -> None:
     # A slip first (asked again), then nothing at all (nothing can have held), then the truth.
     technician = Scripted({**ALL_WELL, Station.LOAD: Outcome.HELD}, times_s=[None, 0.0, 5.0])
-    runner = TrialRunner(rig, HandBench(rig, technician, RealClock()), store, RealClock(), lambda _: None)
+    runner = TrialRunner(rig, hand_bench(rig, technician, RealClock()), store, RealClock(), lambda _: None)
     trial = runner.run(runner.begin(rig.stock, LONG))
     assert (trial.outcome, trial.elapsed_s) == (Outcome.HELD, 5.0)
     assert [asked.may_be_none for asked in technician.asked_how_long] == [False] * 3
@@ -233,8 +246,8 @@ def test_undo_goes_back_to_where_the_slip_was(
     store: Store, rig: Rig, slip: dict[Station, Move | Outcome], station: Station
 ) -> None:
     technician = Scripted({**ALL_WELL, **slip}, times_s=[7.0, 9.0])
-    runner = TrialRunner(rig, HandBench(rig, technician, RealClock()), store, RealClock(), lambda _: None)
-    undone = store.undo_record(runner.run(runner.begin(rig.stock, SHORT)), RealClock())
+    runner = TrialRunner(rig, hand_bench(rig, technician, RealClock()), store, RealClock(), lambda _: None)
+    undone = store.trials.undo(runner.run(runner.begin(rig.stock, SHORT)), RealClock())
     assert undone.station is station
     if station is Station.BOOT:
         technician.answers = {**ALL_WELL, Station.LOAD: Outcome.HELD}
@@ -251,9 +264,10 @@ def test_here_each_difference_is_accepted_or_sent_back(rig: Rig, answer: Move, m
     assert rig.machine is not None
     module = replace(rig.machine.modules[1], present_mts=4400)
     technician = Scripted({Station.CONFIRM: answer})
-    bench = HereBench(rig, technician, lambda: replace(rig.machine, modules=(module,)))  # type: ignore[type-var]
-    step, readings = bench.confirm(rig.stock)
-    assert step.move is move
+    machine = replace(rig.machine, modules=(module,))
+    bench = here_bench(rig, technician, RealClock(), read_machine=lambda: machine)
+    report, readings = confirm(bench.reading.read_back(rig.stock), technician, looks=True)
+    assert report.move is move
     assert [reading.name for reading in readings if not reading.agrees] == ["data rate"]
     assert "data rate was to be 4800 MT/s, but reads 4400 MT/s" in technician.asked[0].prompt
     assert len(technician.asked) == (2 if answer is Move.CONFIRMED else 1)
@@ -261,25 +275,26 @@ def test_here_each_difference_is_accepted_or_sent_back(rig: Rig, answer: Move, m
         assert "memory VDD      1100 mV   reads 1100 mV" in "\n".join(technician.asked[1].lines)
 
 
-class Unfaithful:
-    """A bench whose firmware does not take the values the first time."""
+class Rounding:
+    """A bench whose firmware makes 38 of a tCL of 37, ``rounds`` times over, and says nothing."""
 
-    kind = BenchKind.SIM
-
-    def __init__(self) -> None:
-        self.sets = 0
+    def __init__(self, rig: Rig, rounds: int = 10**6) -> None:
+        self.rig, self.rounds, self.sets = rig, rounds, 0
 
     def check(self, plan: LoadPlan) -> None: ...
 
-    def set(self, setpoint: Setpoint, before: Setpoint) -> Step:
+    def set(self, setpoint: Setpoint, before: Setpoint) -> StationReport:
         self.sets += 1
-        return Step(Move.ENTERED)
+        self.made = setpoint
+        if self.sets <= self.rounds and setpoint["t_cl_nck"] == 37:
+            self.made = setpoint.replacing("t_cl_nck", 38)
+        return StationReport(Move.ENTERED)
 
-    def boot(self) -> Step:
-        return Step(Move.CAME_UP_RETRAINED)
+    def boot(self) -> StationReport:
+        return StationReport(Move.CAME_UP_RETRAINED)
 
-    def confirm(self, setpoint: Setpoint) -> tuple[Step, tuple[()]]:
-        return Step(Move.DIFFERS if self.sets == 1 else Move.CONFIRMED), ()
+    def read_back(self, setpoint: Setpoint) -> tuple[Reading, ...]:
+        return tuple(reading_of(k, setpoint[k.name], self.made[k.name]) for k in self.rig.knobs)
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
         return LoadReport(plan, Outcome.HELD, 1.0, 1.0, 1.0, 0)
@@ -287,8 +302,35 @@ class Unfaithful:
     def stop(self) -> None: ...
 
 
-def test_values_that_did_not_take_are_set_again(store: Store, rig: Rig) -> None:
-    bench = Unfaithful()
+def round_the_loop(store: Store, rig: Rig, rounding: Rounding, technician: Scripted | None) -> Trial:
+    bench = Bench(BenchKind.SIM, Traits(), rounding, rounding, rounding, RealClock(), technician)
     runner = TrialRunner(rig, bench, store, RealClock(), lambda _: None)
-    assert runner.run(runner.begin(rig.stock, SHORT)).outcome is Outcome.HELD
-    assert bench.sets == 2
+    return store.trials.one(runner.run(runner.begin(rig.stock.replacing("t_cl_nck", 37), SHORT)).id)
+
+
+def test_values_that_did_not_take_are_set_again(store: Store, rig: Rig) -> None:
+    rounding = Rounding(rig, rounds=1)
+    trial = round_the_loop(store, rig, rounding, Scripted({Station.CONFIRM: Move.DIFFERS}))
+    assert (trial.outcome, trial.setpoint["t_cl_nck"], rounding.sets) == (Outcome.HELD, 37, 2)
+
+
+def test_what_was_accepted_counts_for_what_it_reads(store: Store, rig: Rig) -> None:
+    trial = round_the_loop(store, rig, Rounding(rig), Scripted({Station.CONFIRM: Move.CONFIRMED}))
+    assert (trial.outcome, trial.setpoint["t_cl_nck"], trial.asked["t_cl_nck"]) == (Outcome.HELD, 38, 37)
+    asked = evidence_at(trial.asked, TrialIndex([trial]), rig)
+    assert [kind.passed for kind in asked.kinds] == [0, 0]
+    assert evidence_at(trial.setpoint, TrialIndex([trial]), rig).kinds[1].passed == 1
+
+
+@pytest.mark.parametrize("attended", [True, False])
+def test_a_firmware_that_rounds_ends_the_trial_void_with_the_values_named(
+    store: Store, rig: Rig, attended: bool
+) -> None:
+    rounding = Rounding(rig)
+    technician = Scripted({Station.CONFIRM: Move.DIFFERS}) if attended else None
+    trial = round_the_loop(store, rig, rounding, technician)
+    assert (trial.verdict, trial.elapsed_s, rounding.sets) == (Verdict.VOID, 0.0, 3 if attended else 1)
+    said = " ".join(text for _, _, text in store.log.lines("ridge"))
+    assert "not as asked: tCL was to be 37 nCK, reads 38 nCK" in said
+    assert ("for the 3rd time: the firmware rounds it" in said) == attended
+    assert 37 not in rig.without_values("t_cl_nck", [37]).knob("t_cl_nck").grid

@@ -7,8 +7,8 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.benches.here import HereBench
-from tenaz.benches.simulated.bench import SimulatedBench
+from tenaz.benches.here import here_bench
+from tenaz.benches.simulated.bench import simulated_bench
 from tenaz.core.errors import Refused
 from tenaz.core.guard import Alarm, Guard
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
@@ -29,15 +29,15 @@ ERRORS = "sys/devices/system/edac/mc/mc0/ce_count"
 
 
 def test_a_dusty_cooler_stops_the_simulated_rig(store: Store, rig: Rig) -> None:
-    runner = TrialRunner(rig, SimulatedBench(rig, dust=2.2), store, RealClock(), lambda _: None)
+    runner = TrialRunner(rig, simulated_bench(rig, dust=2.2), store, RealClock(), lambda _: None)
     trial = runner.run(runner.begin(rig.stock, LoadPlan(LoadKind.TRANSFORM, duration_s=7200.0)))
     assert trial.outcome is Outcome.TOO_HOT
     assert trial.failed_after_s is not None
-    samples = [sample for chunk in store.traces_of(trial.id) for sample in unpack(chunk)]
+    samples = [sample for chunk in store.load.traces_of(trial.id) for sample in unpack(chunk)]
     hot = [sample for sample in samples if (sample.values[0] or 0) >= rig.purpose.processor_ceiling_c[1]]
     assert len(hot) == 2, "two samples over the ceiling, and it stopped"
     assert hot[1].at_s == pytest.approx(trial.failed_after_s, abs=0.01)
-    said = [text for _, source, text in store.log_lines("ridge") if source == "sensors"]
+    said = [text for _, source, text in store.log.lines("ridge") if source == "sensors"]
     assert said[0].startswith("warning: processor")
     assert said[1].startswith("too hot: processor")
 
@@ -47,7 +47,7 @@ def run_here(store: Store, rig: Rig, tree: Path, change: str, content: str | Non
     write(tree, "sys/class/hwmon/hwmon0/name", "k10temp\n")
     write(tree, TEMPERATURE, "61000\n")
     write(tree, ERRORS, "7\n")
-    bench = HereBench(rig, Scripted(dict(ALL_WELL)), open_sensors=lambda chosen: SensorTree(tree, chosen))
+    bench = here_bench(rig, Scripted(dict(ALL_WELL)), RealClock(), open_sensors=lambda chosen: SensorTree(tree, chosen))
     runner = TrialRunner(rig, bench, store, RealClock(), lambda _: None)
     later = threading.Timer(3.0, lambda: (tree / change).write_text(content or ""))
     later.start()
@@ -71,8 +71,8 @@ def test_a_ceiling_on_this_machine(
     trial = run_here(store, rig, tmp_path / "tree", change, content)
     assert trial.outcome is outcome
     assert trial.elapsed_s < 3.0 + 5 * rig.sample_period_s
-    assert any(words in text for _, _, text in store.log_lines("ridge"))
-    samples = [sample for chunk in store.traces_of(trial.id) for sample in unpack(chunk)]
+    assert any(words in text for _, _, text in store.log.lines("ridge"))
+    samples = [sample for chunk in store.load.traces_of(trial.id) for sample in unpack(chunk)]
     assert samples[0].values[0] == pytest.approx(61.0)
 
 
@@ -103,14 +103,14 @@ def test_a_guard_that_does_not_answer_is_blind_and_blind_stops(
     write(tmp_path, TEMPERATURE, "61000\n")
     mute = Mute(tmp_path, how)
     quick = replace(rig, sample_period_s=0.5)
-    bench = HereBench(quick, Scripted(dict(ALL_WELL)), open_sensors=lambda _: mute)
+    bench = here_bench(quick, Scripted(dict(ALL_WELL)), RealClock(), open_sensors=lambda _: mute)
     runner = TrialRunner(quick, bench, store, RealClock(), lambda _: None)
     plan = LoadPlan(LoadKind.TRANSFORM, duration_s=60.0, level=CacheLevel.L1)
     trial = runner.run(runner.begin(rig.stock, plan))
     mute.over.set()
     assert trial.outcome is Outcome.STOPPED, "and certainly not held"
     assert trial.elapsed_s < 10
-    assert any("guard lost: no sensor was read for" in text for _, _, text in store.log_lines("ridge"))
+    assert any("guard lost: no sensor was read for" in text for _, _, text in store.log.lines("ridge"))
 
 
 @pytest.mark.parametrize("period_s", [0.0, -1.0, float("nan"), float("inf"), 1e9])
@@ -118,13 +118,13 @@ def test_sampling_that_would_guard_nothing_is_refused_before_anything_begins(
     store: Store, rig: Rig, period_s: float
 ) -> None:
     blind = replace(rig, sample_period_s=period_s)
-    runner = TrialRunner(blind, HereBench(blind, Scripted({})), store, RealClock(), lambda _: None)
+    runner = TrialRunner(blind, here_bench(blind, Scripted({}), RealClock()), store, RealClock(), lambda _: None)
     with pytest.raises(Refused, match=r"give a period of 0\.2 to 60"):
         runner.begin(rig.stock, LoadPlan(LoadKind.TRANSFORM, 1.0))
     hot = replace(rig, purpose=replace(rig.purpose, processor_ceiling_c=(85.0, float("nan"))))
     with pytest.raises(Refused, match="the ceilings of its processor are 85 and nan"):
-        HereBench(hot, Scripted({})).check(LoadPlan(LoadKind.TRANSFORM, 1.0))
-    assert store.trials("ridge") == ()
+        here_bench(hot, Scripted({}), RealClock()).loading.check(LoadPlan(LoadKind.TRANSFORM, 1.0))
+    assert store.trials.of("ridge") == ()
 
 
 def test_nobody_hears_of_hardware_errors_any_more_stops_too() -> None:

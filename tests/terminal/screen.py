@@ -13,8 +13,8 @@ import libtmux
 import psutil
 
 from tenaz.demo.ridge import ridge
+from tenaz.intake.new_rigs import this_machine
 from tenaz.journal.opening import open_book
-from tenaz.workshop.new_rigs import this_machine
 
 PATIENCE_S = 30.0
 
@@ -107,8 +107,8 @@ def tenaz(book: Path, **size: int) -> Screen:
     """The workbench on a book, with its first view on the screen; a new book begins with the demo's rig."""
     if not book.exists():
         opened = open_book(book)
-        opened.store.put_rig(ridge())
-        opened.store.put_rig(this_machine())
+        opened.store.rigs.put(ridge())
+        opened.store.rigs.put(this_machine())
         opened.close()
     screen = Screen("--book", str(book), **size)
     screen.until("evidence at|needs 80|No climb along")

@@ -6,7 +6,7 @@ from pathlib import Path
 import psutil
 import pytest
 
-from tenaz.benches.simulated.machine import Machine
+from tenaz.benches.simulated.simulated_machine import SimulatedMachine
 from tenaz.charts.marks import mark_of
 from tenaz.core.outcomes import Outcome
 from tenaz.demo.ridge import RIDGE_SEED, ridge
@@ -50,7 +50,7 @@ def test_set_start_fail_record_undo_quit_reopen(book: Path) -> None:
         screen.until("trial 1: fan header loose")
         screen.press("?").until("take back the newest record")
     opened = open_book(book, read_only=True)
-    (trial,) = opened.store.trials("ridge")
+    (trial,) = opened.store.trials.of("ridge")
     opened.close()
     assert (trial.outcome, trial.note) == (Outcome.RESTARTED, "fan header loose")
     moved = {change.knob: change.after for change in trial.setpoint.changes_from(ridge().stock)}
@@ -72,10 +72,10 @@ def test_a_whole_climb_by_keys_alone_and_its_export(book: Path, tmp_path: Path) 
         screen.type(str(tmp_path / "climb.pdf")).until("written")
     assert (tmp_path / "climb.pdf").read_bytes().startswith(b"%PDF")
     opened = open_book(book, read_only=True)
-    rig = opened.store.rig("ridge")
+    rig = opened.store.rigs.one("ridge")
     opened.close()
     knob = rig.knobs[0]
-    hidden = knob.grid.first + Machine(RIDGE_SEED, rig.knobs).hidden_edge(rig.stock, knob) * knob.grid.step
+    hidden = knob.grid.first + SimulatedMachine(RIDGE_SEED, rig.knobs).hidden_edge(rig.stock, knob) * knob.grid.step
     assert held <= hidden < failed or low <= hidden <= high
 
 
@@ -97,8 +97,8 @@ def test_canvases_of_a_load_live_and_past_and_of_the_rig(book: Path) -> None:
         screen.until_gone("clock reached")
         screen.press("q").until("LEFT WITH 0")
     opened = open_book(book, read_only=True)
-    for trial in opened.store.trials("ridge"):
-        kept = opened.store.snapshot(trial.id)
+    for trial in opened.store.trials.of("ridge"):
+        kept = opened.store.load.snapshot(trial.id)
         assert kept is not None
         assert f"bench sim, trial {trial.number}: {mark_of(trial.outcome).sign} {trial.outcome}" in kept[0]
         assert "processor power" in kept[0]
@@ -125,8 +125,8 @@ def test_a_rig_is_taken_in_by_key_and_by_hand(book: Path) -> None:
         screen.press("g").until("this machine on here")
         screen.press("i").until("this machine taken in")
     opened = open_book(book, read_only=True)
-    assert opened.store.rig("ridge").guarantee_months == 24
-    assert opened.store.rig("hut").owner == "the shepherd"
+    assert opened.store.rigs.one("ridge").guarantee_months == 24
+    assert opened.store.rigs.one("hut").owner == "the shepherd"
     opened.close()
 
 
@@ -205,7 +205,7 @@ def test_bad_values_are_told_and_stay_to_be_mended(book: Path) -> None:
         screen.type("one cold boot to see").until("Enter these values in the firmware")
         screen.press("s").until(r"trial 1: stopped \(void\)")
     opened = open_book(book, read_only=True)
-    assert opened.store.trials("ridge")[0].reason == "one cold boot to see"
+    assert opened.store.trials.of("ridge")[0].reason == "one cold boot to see"
     opened.close()
 
 
@@ -272,8 +272,8 @@ def test_a_sheet_is_dialled_on_the_cycle_carried_saved_compared_noted_and_restor
         screen.press("d").until("to follow up|more below")
         screen.press("t").until(r"trial 1: |\[ +LOAD +\]")
     opened = open_book(book, read_only=True)
-    assert [note.show() for note in opened.store.value_notes("ridge")] == ["loose: by ten at least"]
-    assert opened.store.trials("ridge")[0].setpoint == opened.store.setpoints("ridge")[0].setpoint
+    assert [note.show() for note in opened.store.sheets.notes("ridge")] == ["loose: by ten at least"]
+    assert opened.store.trials.of("ridge")[0].setpoint == opened.store.sheets.saved("ridge")[0].setpoint
     opened.close()
     assert (tmp_path / "cycle.svg").read_text().count("read-precharge") == 2
 
@@ -294,6 +294,6 @@ def test_a_routine_runs_load_after_load_and_an_error_leaves_a_print(book: Path) 
         screen.press("w", "w", "w", "w").until(r"trial 4: permute|no load has run yet|trial \d: ")
         screen.until(r"no print|wrong: \d+|\d+ wrong: |no load")
     opened = open_book(book, read_only=True)
-    trials = opened.store.trials("ridge")
+    trials = opened.store.trials.of("ridge")
     opened.close()
     assert [trial.plan.kind.value for trial in trials] == ["march", "solo", "copy", "permute"]

@@ -24,21 +24,21 @@ def _told(trials: list[Trial]) -> Told:
 def _read_all(store: Store) -> list[Trial]:
     """Everything that any command or canvas reads."""
     trials = []
-    for rig in store.rigs():
-        trials += store.trials(rig.name)
-        store.climbs(rig.name)
-        store.setpoints(rig.name)
-        store.value_notes(rig.name)
-        store.goldens(rig.name)
-        store.log_lines(rig.name)
+    for rig in store.rigs.all():
+        trials += store.trials.of(rig.name)
+        store.searches.of(rig.name)
+        store.sheets.saved(rig.name)
+        store.sheets.notes(rig.name)
+        store.goldens.of(rig.name)
+        store.log.lines(rig.name)
     for trial in trials:
-        store.mismatches_of(trial.id)
-        store.lanes_of(trial.id)
-        store.said_of(trial.id)
-        store.traces_of(trial.id)
-        store.snapshot(trial.id)
-    store.unfinished()
-    store.newest_trial()
+        store.load.mismatches_of(trial.id)
+        store.load.lanes_of(trial.id)
+        store.log.said_of(trial.id)
+        store.load.traces_of(trial.id)
+        store.load.snapshot(trial.id)
+    store.trials.unfinished()
+    store.trials.newest()
     return trials
 
 
@@ -56,7 +56,19 @@ def _damaged(luck: random.Random, whole: bytes) -> bytes:
     return bytes(raw)
 
 
-TABLES = ("trials", "records", "rigs", "climbs", "mismatches", "traces", "log", "heartbeats", "moves", "snapshots")
+TABLES = (
+    "trials",
+    "records",
+    "rigs",
+    "searches",
+    "readings",
+    "mismatches",
+    "traces",
+    "log",
+    "heartbeats",
+    "moves",
+    "snapshots",
+)
 KEYS = ("id", "rig_id", "trial_id")
 NO_VALUES = (b"\xff\xfe\x00", "nonsense", "", -1, 1e300, '{"a": 1}', "[]", "null", b"", "2026-99-99")
 

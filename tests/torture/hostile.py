@@ -10,6 +10,7 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+from tenaz.announcing.announcer import Announcer, without_secrets
 from tenaz.catalogues.format import CatalogueFile
 from tenaz.catalogues.outside import read_text, typed_path
 from tenaz.catalogues.reading import parse_toml, read_catalogue
@@ -23,16 +24,15 @@ from tenaz.core.plain_text import plain_lines
 from tenaz.core.routines import parse_routine
 from tenaz.core.slots import parse_slots
 from tenaz.demo.ridge import ridge
+from tenaz.intake.rig_form import ENTRIES, filled_in, texts_of
 from tenaz.loads.march import parse_march
+from tenaz.papers.rig_files import read_rig, rig_to_text
+from tenaz.papers.setpoint_files import Sheet, read_sheet, sheet_to_csv, sheet_to_toml
 from tenaz.probe.smbios import parse_smbios
 from tenaz.probe.spd import parse_spd
 from tenaz.tui.dial import Dial
 from tenaz.tui.prompts import new_rig_from, typed_or_unknown
 from tenaz.tui.sheet_prompts import carried_from_text, restored
-from tenaz.workshop.announce import Announcer, without_secrets
-from tenaz.workshop.files import read_rig, rig_to_text
-from tenaz.workshop.rig_form import ENTRIES, filled_in, texts_of
-from tenaz.workshop.setpoint_files import Sheet, read_sheet, sheet_to_csv, sheet_to_toml
 from tests.torture.tally import Tally
 
 RIG = ridge()

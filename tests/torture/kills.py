@@ -34,10 +34,10 @@ from tenaz.core.rigs import BenchKind
 from tenaz.journal.opening import open_book
 print("begun", flush=True)
 opened = open_book(sys.argv[1])
-opened.store.put_rig(ridge())
+opened.store.rigs.put(ridge())
 rig, clock = ridge(), RealClock()
 while True:
-    trial = opened.store.begin_trial(rig, BenchKind.SIM, rig.stock, LoadPlan(LoadKind.MARCH, 60.0), clock)
+    trial = opened.store.trials.begin(rig, BenchKind.SIM, rig.stock, LoadPlan(LoadKind.MARCH, 60.0), clock)
     print(trial.number, flush=True)
 """
 
@@ -82,8 +82,8 @@ def _opens(place: Path, least: int) -> str:
     """Whether the book opens for writing and has at least so many trials, with nothing left over beside it."""
     opened = open_book(place)
     try:
-        names = [rig.name for rig in opened.store.rigs()]
-        trials = opened.store.trials("ridge") if "ridge" in names else ()
+        names = [rig.name for rig in opened.store.rigs.all()]
+        trials = opened.store.trials.of("ridge") if "ridge" in names else ()
         if opened.store.read_only:
             return f"only to be read: {opened.store.read_only}"
         if opened.store.unread:
@@ -142,7 +142,7 @@ def _loading(folder: Path, luck: random.Random) -> str:
     for worker in alive:
         worker.kill()
     opened = open_book(place)
-    unfinished = opened.store.unfinished()
+    unfinished = opened.store.trials.unfinished()
     opened.close()
     return f"{len(alive)} workers were left" if alive else "" if unfinished else "the trial is not in the book"
 
@@ -158,16 +158,16 @@ def older_book() -> bytes:
             place = Path(name) / "older.db"
             opened = open_book(place)
             rig = ridge()
-            opened.store.put_rig(rig)
+            opened.store.rigs.put(rig)
             for _ in range(OLDER_TRIALS):
-                opened.store.begin_trial(
+                opened.store.trials.begin(
                     ridge(), BenchKind.SIM, ridge().stock, LoadPlan(LoadKind.MARCH, 60.0), RealClock()
                 )
             opened.close()
             engine, config = sqlite_engine(place), alembic_config()
             with engine.begin() as connection:
                 config.attributes["connection"] = connection
-                command.downgrade(config, "-2")
+                command.downgrade(config, "0005")
             engine.dispose()
             _OLDER.append(place.read_bytes())
     return _OLDER[0]

@@ -4,19 +4,20 @@ import threading
 
 from tenaz.benches import questions
 from tenaz.core.errors import Interrupted
+from tenaz.core.facts import facts_by_lanes
 from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Clock, LoadWatch, Reading, Step, Technician
+from tenaz.core.ports import Bench, Clock, LoadWatch, StationReport, Technician, Traits
+from tenaz.core.readings import Reading, reading_of
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 
 TICK_S = 0.5
+TRAITS = Traits(needs_hands=True, watches_load=False)
 
 
-class HandBench:
+class ByHand:
     """Every station is a question to the technician; only the clock is ours."""
-
-    kind = BenchKind.HAND
 
     def __init__(self, rig: Rig, technician: Technician, clock: Clock) -> None:
         self._rig = rig
@@ -27,21 +28,19 @@ class HandBench:
     def check(self, plan: LoadPlan) -> None:
         """What the technician can run there is not ours to say."""
 
-    def set(self, setpoint: Setpoint, before: Setpoint) -> Step:
+    def set(self, setpoint: Setpoint, before: Setpoint) -> StationReport:
         """Show the sheet and wait until it is entered."""
         self._entered = tuple(change.knob for change in setpoint.changes_from(before))
         return questions.asked(self._technician, questions.entering(self._rig, setpoint, before, "then start it"))
 
-    def boot(self) -> Step:
+    def boot(self) -> StationReport:
         """Ask what the rig did."""
         return questions.asked(self._technician, questions.booting(self._rig))
 
-    def confirm(self, setpoint: Setpoint) -> tuple[Step, tuple[Reading, ...]]:
-        """Ask whether the values read back; nothing can be read from here."""
-        readings = tuple(Reading(k.label, k.show(setpoint[k.name]), None) for k in self._rig.knobs)
+    def read_back(self, setpoint: Setpoint) -> tuple[Reading, ...]:
+        """Nothing can be read from here; the technician is asked for the lines that were typed in."""
         shown = self._entered or tuple(setpoint)
-        lines = tuple(f"  {k.label:<12} {k.show(setpoint[k.name]):>10}" for k in self._rig.knobs if k.name in shown)
-        return questions.asked(self._technician, questions.confirming(lines)), readings
+        return tuple(reading_of(k, setpoint[k.name], None) for k in self._rig.knobs if k.name in shown)
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
         """Keep the clock while the technician runs the load; ends with what was seen."""
@@ -66,6 +65,7 @@ class HandBench:
             errors=1 if outcome is Outcome.ERRED else 0,
             failed_after_s=elapsed if failed else None,
             detail="as the technician saw it",
+            loads=facts_by_lanes(plan, elapsed, (), self._rig.cores or 0, self._rig.memory_bytes, by_hand=True),
         )
 
     def _seen(self, plan: LoadPlan, started: float) -> tuple[Outcome, float]:
@@ -87,3 +87,9 @@ class HandBench:
         while not over.wait(TICK_S):
             elapsed = self._clock.monotonic_s() - started
             watch.progress(LoadProgress(plan, elapsed, *plan.ahead(elapsed, 0.0), laps=0.0, rate=0.0, errors=0))
+
+
+def hand_bench(rig: Rig, technician: Technician, clock: Clock) -> Bench:
+    """The bench: all its parts are the technician."""
+    hands = ByHand(rig, technician, clock)
+    return Bench(BenchKind.HAND, TRAITS, hands, hands, hands, clock, technician)

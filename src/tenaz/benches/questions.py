@@ -4,7 +4,7 @@ from tenaz.core.errors import Interrupted
 from tenaz.core.loading import LoadPlan, show_duration
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import Choice, HowLong, Question, Reading, Step, Technician
+from tenaz.core.ports import Choice, HowLong, Question, StationReport, Technician
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.steps import step_between
@@ -20,14 +20,14 @@ OUTCOME_CHOICES = (
 """How a load that Tenaz did not run itself can have ended."""
 
 
-def asked(technician: Technician, question: Question) -> Step:
+def asked(technician: Technician, question: Question) -> StationReport:
     """Ask what happened at a station; to be stopped instead is an answer too."""
     try:
         answer = technician.ask(question)
     except Interrupted:
-        return Step(Move.STOP, "stopped by hand")
+        return StationReport(Move.STOP, "stopped by hand")
     assert isinstance(answer, Move)
-    return Step(answer)
+    return StationReport(answer)
 
 
 def changed_lines(rig: Rig, setpoint: Setpoint, before: Setpoint) -> tuple[str, ...]:
@@ -65,31 +65,6 @@ def booting(rig: Rig) -> Question:
             Choice("a", "after retraining", Move.CAME_UP_RETRAINED),
             Choice("d", "fell back to defaults", Move.FELL_BACK),
             Choice("n", "did not come up", Move.STAYED_DOWN),
-        ),
-    )
-
-
-def confirming(lines: tuple[str, ...], prompt: str = "Do these values read back as asked?") -> Question:
-    """Confirm: whether the values took."""
-    return Question(
-        Station.CONFIRM,
-        prompt,
-        (
-            Choice("y", "confirmed", Move.CONFIRMED),
-            Choice("d", "differs, back to set", Move.DIFFERS),
-        ),
-        lines,
-    )
-
-
-def differing(reading: Reading) -> Question:
-    """Confirm: one value that reads differently; accepted as it is, or sent back to set."""
-    return Question(
-        Station.CONFIRM,
-        f"{reading.name} was to be {reading.asked}, but reads {reading.read}. Accept it as it is?",
-        (
-            Choice("y", "accept it", Move.CONFIRMED),
-            Choice("d", "back to set", Move.DIFFERS),
         ),
     )
 

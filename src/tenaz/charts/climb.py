@@ -4,11 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tenaz.core.bracket import Bracket, bracket_of
-from tenaz.core.climbs import Advice, Proposal
 from tenaz.core.edge import EdgeEstimate
 from tenaz.core.knobs import Harder, Knob
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.outcomes import Outcome
+from tenaz.core.searches import Advice, Proposal
 from tenaz.core.setpoints import Auto, Setpoint, Value
 from tenaz.core.trials import Trial
 
@@ -175,7 +175,7 @@ def climb_picture(
         points=tuple(points),
         bracket=points[-1].bracket if points else Bracket(None, None),
         edge=edge,
-        ghost=standing.value if isinstance(standing, Proposal) and not under_way else None,
+        ghost=standing.setpoint.number(knob.name) if isinstance(standing, Proposal) and not under_way else None,
         advice=standing if isinstance(standing, Advice) else None,
         load=load,
         kind=kind,

@@ -16,7 +16,7 @@ def verdict_words(evidence: Evidence) -> tuple[str, Role]:
         return "FAILED HERE", Role.FAILED
     if evidence.shown:
         return "SHOWN", Role.HELD
-    if any(kind.hours or kind.partial_hours for kind in evidence.kinds):
+    if any(kind.by_reach for kind in evidence.kinds):
         return "PARTLY SHOWN", Role.LIT
     return "NOTHING SHOWN", Role.UNKNOWN
 
@@ -43,6 +43,11 @@ def draw_evidence(
     if evidence.voids:
         cells.put(0, row, f"{evidence.voids} void, say nothing", Role.FAINT)
         row += 2
+    if evidence.before:
+        for line in wrapped(f"{evidence.before} of before, on other parts or firmware", width):
+            cells.put(0, row, line, Role.FAINT)
+            row += 1
+        row += 1
     cells.put(0, row, "asked for", Role.FAINT)
     for line in wrapped(purpose.name, width):
         row += 1
@@ -68,14 +73,23 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int) -> int:
     else:
         cells.put(0, row, f"{kind.hours:.1f} h, none asked for", Role.FAINT)
         row += 1
-    if kind.partial_hours:
-        cells.put(0, row, f"+ {kind.partial_hours * 60:.0f} min, not once through", Role.UNKNOWN)
+    for one in kind.partial:
+        for line in wrapped(f"+ {show_hours(one.hours)} at {one.short_of}", width)[:2]:
+            cells.put(0, row, line, Role.UNKNOWN)
+            row += 1
+    if kind.harder_hours:
+        cells.put(0, row, f"+ {show_hours(kind.harder_hours)} at harder values", Role.FAINT)
         row += 1
     bound = kind.hazard_bound_per_h()
     if bound is not None and kind.hours_asked:
         cells.put(0, row, f"< {_figure(bound)} failures/h, 95%", Role.FAINT)
         row += 1
     return row + 1
+
+
+def show_hours(hours: float) -> str:
+    """Like ``40 min`` or ``2.5 h``."""
+    return f"{hours * 60:.0f} min" if hours < 1 else f"{hours:.1f} h"
 
 
 def _figure(value: float) -> str:

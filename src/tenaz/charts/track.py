@@ -9,6 +9,7 @@ from tenaz.core.bracket import bracket_of
 from tenaz.core.knobs import Knob
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.setpoints import Auto, Setpoint, Value
+from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 
 
@@ -46,24 +47,22 @@ def tracks_of(
     dialled: Setpoint,
     in_force: Setpoint,
     stock: Setpoint,
-    trials: Sequence[Trial],
+    trials: TrialIndex,
     guard_steps: int,
 ) -> tuple[Track, ...]:
     """A track a knob, each from the trials that differ from the dialled setpoint in that knob alone."""
-    everywhere: list[Trial] = []
-    along: dict[str, list[Trial]] = {}
-    for trial in trials:
-        if trial.outcome is not None:
-            differing = trial.setpoint.changes_from(dialled)
-            if not differing:
-                everywhere.append(trial)
-            elif len(differing) == 1:
-                along.setdefault(differing[0].knob, []).append(trial)
-    tracks = []
-    for knob in knobs:
-        here = sorted((*everywhere, *along.get(knob.name, ())), key=lambda trial: trial.number)
-        tracks.append(_track(knob, dialled, in_force, stock, here, guard_steps))
-    return tuple(tracks)
+    here = trials.at(dialled)
+    return tuple(
+        _track(
+            knob,
+            dialled,
+            in_force,
+            stock,
+            here if isinstance(dialled[knob.name], Auto) else trials.along(dialled, knob.name),
+            guard_steps,
+        )
+        for knob in knobs
+    )
 
 
 def _track(

@@ -39,8 +39,10 @@ class Terminal:
 
     def wait(self) -> None:
         """Answer questions until the run is over; an interrupt comes through."""
+        from tenaz.workshop.orders import GiveAnswer  # late: --help must not wait for the database
+
         while (question := self._questions.get()) is not None:
-            self._workshop.answer(self._ask(question))
+            self._workshop.do(GiveAnswer(self._ask(question)))
 
     @staticmethod
     def _ask(question: Question | HowLong):  # type: ignore[no-untyped-def] # a choice's answer, or a time

@@ -1,7 +1,7 @@
 """``tenaz book``: what the book holds. ``tenaz seen``: what was seen of a trial that was cut short."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
@@ -51,26 +51,38 @@ def book(
     with errors_told():
         opened = open_book(book or context.obj, read_only=True)
         try:
-            rigs = [opened.store.rig(rig)] if rig else list(opened.store.rigs())
-            trials = [trial for one in rigs for trial in opened.store.trials(one.name)]
+            rigs = [opened.store.rigs.one(rig)] if rig else list(opened.store.rigs.all())
             if screen is not None:
-                _show_screen(opened.store, [trial for trial in trials if trial.number == screen], screen, svg)
+                found = [one for each in rigs for one in opened.store.trials.of(each.name) if one.number == screen]
+                _show_screen(opened.store, found, screen, svg)
                 return
-            wrong = {trial.id: opened.store.mismatches_of(trial.id) for trial in trials if trial.errors}
+            pages = (page for one in rigs for page in opened.store.trials.pages(one.name))
+            if as_json:
+                _stream(opened.store, pages)
+            else:
+                _print([trial for page in pages for trial in page], {one.name: one for one in rigs}, whole)
             unread = dict(opened.store.unread)
         finally:
             opened.close()
-    if as_json:
-        say(json.dumps([_as_json(trial, wrong.get(trial.id, ())) for trial in trials], indent=2))
-    else:
-        _print(trials, {one.name: one for one in rigs}, whole)
     for what, why in unread.items():
         say(f"{what} of the book is damaged and was passed over: {why}", err=True)
     raise typer.Exit(int(bool(unread)))
 
 
+def _stream(store: "Store", pages: Iterable[tuple[Trial, ...]]) -> None:
+    """All trials as one JSON array, an object a line: however many there are, few are in memory."""
+    say("[", nl=False)
+    first = True
+    for page in pages:
+        wrong = store.load.mismatches_of_all([trial.id for trial in page if trial.errors])
+        text = ",\n".join(json.dumps(_as_json(trial, wrong.get(trial.id, ()))) for trial in page)
+        say(("\n" if first else ",\n") + text, nl=False)
+        first = False
+    say("\n]")
+
+
 def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | None) -> None:
-    kept = [one for trial in found if (one := store.snapshot(trial.id)) is not None]
+    kept = [one for trial in found if (one := store.load.snapshot(trial.id)) is not None]
     if not kept:
         raise Refused(f"The book keeps no picture of a trial {number}; one is kept when a trial ends.")
     text, picture = kept[-1]
@@ -110,13 +122,13 @@ def seen(
     with errors_told():
         try:
             workshop.open(book or context.obj)
-            unfinished = workshop.store.unfinished()
+            unfinished = workshop.store.trials.unfinished()
             if not unfinished:
                 leave("Every trial in the book has been judged; there is nothing to explain.")
             if outcome is None:
                 say("\n".join(workshop.question_about(unfinished[-1]).lines))
                 return
-            trial = workshop.explain(unfinished[-1], outcome, ran_s)
+            trial = workshop.recording.explain(unfinished[-1].id, outcome, ran_s)
         finally:
             workshop.close()
     say(f"trial {trial.number} on {trial.rig}: {trial.outcome} ({trial.verdict})")
@@ -130,6 +142,9 @@ def _as_json(trial: Trial, wrong: Sequence[Mismatch]) -> dict[str, Any]:
         "bench": trial.bench,
         "begun_utc": trial.begun_utc.isoformat(),
         "setpoint": dict(trial.setpoint),
+        "asked_otherwise": {change.knob: change.before for change in trial.otherwise},
+        "known_by": {source.value: list(names) for source, names in trial.sources},
+        "fitted": trial.fitted or None,
         "load": trial.plan.kind,
         "load_duration_s": trial.plan.duration_s,
         "load_laps": trial.plan.laps,
@@ -139,6 +154,10 @@ def _as_json(trial: Trial, wrong: Sequence[Mismatch]) -> dict[str, Any]:
         "elapsed_s": trial.elapsed_s,
         "failed_after_s": trial.failed_after_s,
         "errors": trial.errors,
+        "loads": [asdict(fact) for fact in trial.facts.loads],
+        "stations": [asdict(fact) for fact in trial.stations],
+        "sensors": [asdict(fact) for fact in trial.facts.sensors],
+        "room_c": trial.facts.room_c,
         "wrong_values": [
             {
                 **asdict(one),
@@ -157,7 +176,12 @@ def _setpoint(trial: Trial, rig: "Rig", whole: bool) -> str:
     """What a trial ran at: what differs from stock, or every value."""
     labels = {knob.name: knob.label for knob in rig.knobs}
     shown = list(trial.setpoint) if whole else [change.knob for change in trial.setpoint.changes_from(rig.stock)]
-    return ", ".join(f"{labels.get(name, name)} {trial.setpoint[name]}" for name in shown) or "stock"
+    asked = {change.knob: change.before for change in trial.otherwise}
+    words = (
+        f"{labels.get(name, name)} {trial.setpoint[name]}" + (f" (asked {asked[name]})" if name in asked else "")
+        for name in dict.fromkeys((*shown, *asked))
+    )
+    return ", ".join(words) or "stock"
 
 
 def _print(trials: list[Trial], rigs: "dict[str, Rig]", whole: bool) -> None:

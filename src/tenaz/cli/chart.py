@@ -28,31 +28,33 @@ def chart(
     from tenaz.charts.climb_paper import export_climb
     from tenaz.charts.paper_head import paper_head
     from tenaz.core.evidence import evidence_at
-    from tenaz.core.in_force import counting_on, setpoint_in_force
+    from tenaz.core.trial_index import TrialIndex
     from tenaz.engine.clock import RealClock
-    from tenaz.workshop.pictures import picture_of_climb
+    from tenaz.engine.search import standing
+    from tenaz.pictures.climbs import picture_of_search
     from tenaz.workshop.shop import Workshop
 
     workshop = Workshop()
     with errors_told():
         try:
             workshop.open(book or context.obj, read_only=True)
-            names = [rig] if rig else [one.name for one in workshop.store.rigs()]
-            climbs = [climb for name in names for climb in workshop.store.climbs(workshop.store.rig(name).name)]
+            store = workshop.store
+            names = [rig] if rig else store.rigs.names()
+            climbs = [climb for name in names for climb in store.searches.of(store.rigs.one(name).name)]
             if knob:
-                climbs = [climb for climb in climbs if climb.knob == workshop.store.rig(climb.rig).knob(knob).name]
+                climbs = [climb for climb in climbs if climb.knob == store.rigs.one(climb.rig).knob(knob).name]
             if not climbs:
                 raise Refused(
                     f"The book holds no climb{f' of {rig}' if rig else ''}{f' along {knob}' if knob else ''} yet."
                 )
             newest = max(climbs, key=lambda climb: climb.id)
-            trials = counting_on(newest.bench, workshop.store.trials(newest.rig))
-            rig_of_it = workshop.store.rig(newest.rig)
-            picture = picture_of_climb(rig_of_it, newest, trials)
-            at = setpoint_in_force(trials, rig_of_it.stock)
-            evidence = evidence_at(at, trials, rig_of_it.purpose)
+            rig_of_it = store.rigs.one(newest.rig)
+            mine = (trial for trial in store.trials.of(newest.rig) if trial.bench.real is newest.bench.real)
+            trials = TrialIndex(mine, rig_of_it.fitted if newest.bench.real else "")
+            picture = picture_of_search(rig_of_it, newest, trials, standing(rig_of_it, newest, trials))
+            at = trials.in_force(rig_of_it.stock)
             title = f"{picture.knob.label}, {picture.load}"
-            head = paper_head(title, rig_of_it, at, evidence, RealClock().utc())
+            head = paper_head(title, rig_of_it, at, evidence_at(at, trials, rig_of_it), RealClock().utc())
         finally:
             workshop.close()
         export_climb(picture, out, head)

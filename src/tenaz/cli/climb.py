@@ -1,7 +1,7 @@
 """``tenaz climb``: run a climb without the workbench."""
 
 import contextlib
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -11,6 +11,12 @@ from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Verdict
 from tenaz.core.parsing import parse_duration_s, parse_share
 from tenaz.core.rigs import BenchKind
+
+if TYPE_CHECKING:
+    from tenaz.charts.climb import ClimbPicture
+    from tenaz.core.trials import Trial
+    from tenaz.workshop.orders import Order
+    from tenaz.workshop.shop import Workshop
 
 
 def climb(
@@ -42,9 +48,10 @@ def climb(
         tenaz climb data-rate --bench hand --from 5600
 
     On *sim* it runs by itself. On *here* and *hand* it asks you at each station.
+
+    Exit status: 0 done, 2 could not run, 130 stopped, or ended void because a value read otherwise than asked.
     """
     from tenaz.cli.asking import Terminal
-    from tenaz.workshop.new_rigs import specimen
     from tenaz.workshop.shop import Workshop  # late: --help must not wait for the database
 
     with errors_told(), ProgressTeller() as teller:
@@ -53,35 +60,58 @@ def climb(
         workshop.publish_to(terminal)
         try:
             workshop.open(book or context.obj)
-            chosen = workshop.store.rig(rig)
-            if seed is not None:
-                chosen = specimen(chosen, seed)
-                workshop.store.put_rig(chosen)
-            workshop.choose_rig(chosen.name)
-            workshop.choose_bench(bench)
-            plan = workshop.climb()
-            if plan is None or workshop.rig.knob(knob).name != plan.knob:
-                base = workshop.in_force()
-                name = workshop.rig.knob(knob).name
-                base = base if start is None else base.replacing(name, start)
-                plan = workshop.plan_climb(knob, base, LoadPlan(load, duration_s, share=share), reason)
-            workshop.start_climb(plan, one_step=False)
+            _choose(workshop, rig, bench, seed)
+            workshop.do(_order(workshop, knob, start, LoadPlan(load, duration_s, share=share), reason))
             with contextlib.suppress(KeyboardInterrupt):
                 terminal.wait()
-            workshop.stop()
-            workshop.wait()
+            workshop.running.stop()
+            workshop.running.wait()
             trials = workshop.trials()
-            picture = workshop.picture(plan)
+            picture = workshop.view().pictures[workshop.rig.knob(knob).name]
         finally:
             workshop.close()
     if terminal.trouble:
         say(terminal.trouble, err=True)
         raise typer.Exit(2)
+    _tell(picture, trials)
+
+
+def _choose(workshop: "Workshop", rig: str, bench: BenchKind, seed: int | None) -> None:
+    """Work on the rig that is meant, or on another specimen of it."""
+    from tenaz.intake.new_rigs import specimen
+    from tenaz.workshop.orders import ChooseBench, ChooseRig, KeepRig
+
+    chosen = workshop.store.rigs.one(rig)
+    if seed is not None:
+        chosen = specimen(chosen, seed)
+        workshop.do(KeepRig(chosen))
+    workshop.do(ChooseRig(chosen.name))
+    workshop.do(ChooseBench(bench))
+
+
+def _order(workshop: "Workshop", knob: str, start: int | None, plan: LoadPlan, reason: str) -> "Order":
+    """Go on with the climb under way along this knob, or begin one."""
+    from tenaz.workshop.orders import BeginSearch, GoOn, Steps
+
+    name, going = workshop.rig.knob(knob).name, workshop.view().search
+    if going is not None and going.knobs == (name,):
+        return GoOn()
+    base = workshop.in_force()
+    base = base if start is None else base.replacing(name, start)
+    return BeginSearch((name,), base, plan, reason, steps=Steps())
+
+
+def _tell(picture: "ClimbPicture", trials: "tuple[Trial, ...]") -> None:
     say(f"{picture.knob.label}: {picture.bracket.show(picture.knob)}")
     if picture.edge is not None:
         say(f"edge: {picture.interval_text()} ({picture.edge.confidence:.0%})")
+    last = trials[-1] if trials else None
+    if last is not None and last.otherwise:
+        told = ", ".join(f"{one.knob} was to be {one.before}, reads {one.after}" for one in last.otherwise)
+        say(f"trial {last.number} is void, not as asked: {told}. Correct the grid of that knob, then go on.")
+        raise typer.Exit(STOPPED_BY_HAND)
     if picture.advice is not None:
         say(f"advice: {picture.advice.reason}")
-    elif trials and trials[-1].verdict is Verdict.VOID:
+    elif last is not None and last.verdict is Verdict.VOID:
         say("stopped; the same command goes on with the climb")
         raise typer.Exit(STOPPED_BY_HAND)

@@ -24,20 +24,21 @@ def golden(
     compared; take new ones.
     """
     from tenaz.engine.clock import RealClock
+    from tenaz.intake.new_rigs import this_machine
     from tenaz.workshop.golden_runs import take_goldens
-    from tenaz.workshop.new_rigs import this_machine
+    from tenaz.workshop.orders import ChooseRig
     from tenaz.workshop.shop import Workshop
 
     workshop = Workshop()
     with errors_told():
         try:
             workshop.open(book or context.obj)
-            names = [one.name for one in workshop.store.rigs()]
+            names = workshop.store.rigs.names()
             rig = this_machine()
             if rig.name not in names:
                 raise Refused(f"The book has no rig {rig.name}; open it once in the workbench.")
             if take:
-                workshop.choose_rig(rig.name)
+                workshop.do(ChooseRig(rig.name))
                 if workshop.store.read_only:
                     raise BookError(f"{workshop.store.read_only}")
                 if workshop.in_force() != workshop.rig.stock:
@@ -45,10 +46,10 @@ def golden(
                         "By the book this machine does not run at stock; goldens are taken there. Set it back."
                     )
                 taken, unsure = take_goldens(lambda doing: say(doing, err=True))
-                workshop.store.put_goldens(rig.name, taken, RealClock())
+                workshop.store.goldens.put(rig.name, taken, RealClock())
                 for name in unsure:
                     say(f"not the same each time, so no golden: {name}", err=True)
-            known = workshop.store.goldens(rig.name)
+            known = workshop.store.goldens.of(rig.name)
         finally:
             workshop.close()
     if as_json:

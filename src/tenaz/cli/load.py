@@ -1,27 +1,20 @@
 """``tenaz load``: run a load, or a routine of loads, on this machine."""
 
 import json
+from collections.abc import Sequence
 from dataclasses import asdict, replace
-from typing import Annotated, Any
+from typing import Any
 
 import typer
 
-from tenaz.cli.options import (
-    COULD_NOT_RUN,
-    NOT_ONCE_THROUGH,
-    STOPPED_BY_HAND,
-    BookOption,
-    errors_told,
-    leave,
-    parsed,
-    say,
-)
+from tenaz.cli import load_options as option
+from tenaz.cli.options import COULD_NOT_RUN, NOT_ONCE_THROUGH, STOPPED_BY_HAND, BookOption, errors_told, leave, say
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.errors import BookError, Refused
-from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, LoadReport, MarchMode
+from tenaz.core.loading import LoadKind, LoadPlan, LoadReport
 from tenaz.core.machine import show_gib
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.parsing import parse_bytes, parse_cores, parse_duration_s, parse_load, parse_share
+from tenaz.core.parsing import parse_load
 from tenaz.core.routines import ROUTINES, parse_routine
 from tenaz.engine.runner import describe
 
@@ -30,57 +23,29 @@ MOST_SHOWN = 20
 
 def load(
     context: typer.Context,
-    what: Annotated[
-        list[str],
-        typer.Argument(help="A load in words (march ss blocks), or a routine: sift, prove, soak.", show_default=False),
-    ],
-    duration_s: Annotated[
-        float | None,
-        typer.Option("--for", parser=parsed(parse_duration_s), help="How long, like 60s, 10m, 1h30m.", metavar="TIME"),
-    ] = None,
-    laps: Annotated[int | None, typer.Option("--laps", min=1, help="How many laps, instead of a time.")] = None,
-    share: Annotated[
-        float | None,
-        typer.Option("--share", parser=parsed(parse_share), help="Share of all memory; else half.", metavar="SHARE"),
-    ] = None,
-    size: Annotated[
-        int | None,
-        typer.Option("--size", parser=parsed(parse_bytes), help="So much memory instead, like 2GiB.", metavar="SIZE"),
-    ] = None,
-    level: Annotated[
-        CacheLevel | None, typer.Option("--level", case_sensitive=False, help="Where a transform's data live.")
-    ] = None,
-    level_to: Annotated[
-        CacheLevel | None, typer.Option("--level-to", case_sensitive=False, help="Walk from there to here.")
-    ] = None,
-    test: Annotated[
-        str | None, typer.Option("--test", help="A march test by name or notation.", metavar="TEST")
-    ] = None,
-    data: Annotated[DataKind | None, typer.Option("--data", help="What a march writes.")] = None,
-    mode: Annotated[MarchMode | None, typer.Option("--mode", help="What a march does about caches.")] = None,
-    wait_s: Annotated[
-        float | None,
-        typer.Option("--wait", parser=parsed(parse_duration_s), help="How long retain waits.", metavar="TIME"),
-    ] = None,
-    hertz: Annotated[float | None, typer.Option("--hz", help="How often pulse goes from idle to full.")] = None,
-    workers: Annotated[int | None, typer.Option("--workers", min=1, help="Workers; else one a core.")] = None,
-    cores: Annotated[
-        Any, typer.Option("--cores", parser=parsed(parse_cores), help="Cores to run on, like 0,2-4.", metavar="CORES")
-    ] = None,
-    one_thread: Annotated[bool, typer.Option("--one-thread", help="One thread of each core only.")] = False,
-    leave_cores: Annotated[int, typer.Option("--leave-cores", min=0, help="Leave so many cores free.")] = 0,
-    leave_memory: Annotated[
-        float,
-        typer.Option("--leave-memory", min=0, help="Leave so much memory free; instead of --share.", metavar="GIB"),
-    ] = 0,
-    beside: Annotated[
-        list[str] | None, typer.Option("--beside", help="Another load at the same time, in words.", metavar="LOAD")
-    ] = None,
-    bad_words: Annotated[str, typer.Option("--bad-words", help="A program's output must not hold this.")] = "",
-    good_words: Annotated[str, typer.Option("--good-words", help="A program's output must hold this.")] = "",
-    go_on: Annotated[bool, typer.Option("--go-on", help="Go on after an error; else stop at the first.")] = False,
-    as_json: Annotated[bool, typer.Option("--json", help="Print what came of it as a line of JSON a load.")] = False,
-    no_book: Annotated[bool, typer.Option("--no-book", help="Leave no record in the book.")] = False,
+    what: option.What,
+    duration_s: option.For = None,
+    laps: option.Laps = None,
+    share: option.Share = None,
+    size: option.Size = None,
+    level: option.Level = None,
+    level_to: option.LevelTo = None,
+    test: option.Test = None,
+    data: option.Data = None,
+    mode: option.Mode = None,
+    wait_s: option.Wait = None,
+    hertz: option.Hertz = None,
+    workers: option.Workers = None,
+    cores: option.Cores = None,
+    one_thread: option.OneThread = False,
+    leave_cores: option.LeaveCores = 0,
+    leave_memory: option.LeaveMemory = 0,
+    beside: option.Beside = None,
+    bad_words: option.BadWords = "",
+    good_words: option.GoodWords = "",
+    go_on: option.GoOnPastErrors = False,
+    as_json: option.AsJson = False,
+    no_book: option.NoBook = False,
     book: BookOption = None,
 ) -> None:
     """Run a load on this machine, every result verified. Ctrl-C stops it.
@@ -98,29 +63,44 @@ def load(
 
     Exit status: 0 held, 1 errors, 2 could not run, 3 held but not once through, 130 stopped before its end.
     """
-    if duration_s is not None and laps is not None:
-        leave("--for and --laps are two ends for one load; give one of them.")
     given: dict[str, Any] = {
         "duration_s": duration_s, "laps": laps, "share": share, "size_bytes": size, "level": level,
         "level_to": level_to, "test": test, "data": data, "mode": mode, "wait_s": wait_s, "pulse_hz": hertz,
-        "workers": workers, "cores": cores,
+        "workers": workers, "cores": cores, "siblings": False if one_thread else None,
+        "stop_at_first_error": False if go_on else None, "bad_words": bad_words or None,
+        "good_words": good_words or None,
     }  # fmt: skip
-    given = {name: value for name, value in given.items() if value is not None}
-    given |= {"siblings": False} if one_thread else {}
     with errors_told():
-        if leave_cores:
-            given["workers"] = _cores_but(leave_cores)
-        if leave_memory:
-            given["share"] = _memory_but(leave_memory)
-        plans = [replace(plan, stop_at_first_error=not go_on, **given) for plan in _plans(what)]
-        others = tuple(parse_load(words, usual_s=None) for words in beside or ())
-        plans = [replace(p, beside=p.beside + others, bad_words=bad_words, good_words=good_words) for p in plans]
-        reports = []
-        for plan in plans:
-            reports.append(_without_book(plan) if no_book else _in_book(plan, book or context.obj))
-            _tell(reports[-1], as_json)
-            if reports[-1].outcome.verdict is not Verdict.PASS:
-                break
+        plans = _plans_said(what, given, beside or (), leave_cores, leave_memory)
+        _run(plans, as_json, no_book, book or context.obj)
+
+
+def _plans_said(
+    what: list[str], given: dict[str, Any], beside: Sequence[str], leave_cores: int, leave_memory: float
+) -> list[LoadPlan]:
+    """The loads as words and options say them."""
+    fields = {name: value for name, value in given.items() if value is not None}
+    if "duration_s" in fields and "laps" in fields:
+        leave("--for and --laps are two ends for one load; give one of them.")
+    if leave_cores:
+        fields["workers"] = _cores_but(leave_cores)
+    if leave_memory:
+        fields["share"] = _memory_but(leave_memory)
+    others = tuple(parse_load(words, usual_s=None) for words in beside)
+    return [replace(plan, **fields, beside=plan.beside + others) for plan in _plans(what)]
+
+
+def _run(plans: Sequence[LoadPlan], as_json: bool, no_book: bool, place: str | None) -> None:
+    """One load after the other, until one does not hold; leaves with the status of that."""
+    reports = []
+    for plan in plans:
+        report, assumed = _without_book(plan) if no_book else _in_book(plan, place)
+        reports.append(report)
+        _tell(report, as_json)
+        if assumed and not as_json and not no_book:
+            say(f"  in force: {assumed}")
+        if report.outcome.verdict is not Verdict.PASS:
+            break
     report = reports[-1]
     held = 0 if all(one.least_covered >= 1 for one in reports) else NOT_ONCE_THROUGH
     stopped = STOPPED_BY_HAND if report.elapsed_s else COULD_NOT_RUN
@@ -182,16 +162,16 @@ def _memory_but(free_gib: float) -> float:
     return 1 - free_gib * 2**30 / total
 
 
-def _without_book(plan: LoadPlan) -> LoadReport:
+def _without_book(plan: LoadPlan) -> tuple[LoadReport, str]:
     from tenaz.workshop.single_load import load_here, throw_away_workshop  # late: --help must not wait for the database
 
     with ProgressTeller(quiet_log=True) as teller, throw_away_workshop() as workshop:
-        return load_here(plan, teller, workshop)
+        return load_here(plan, teller, workshop)[0], ""
 
 
-def _in_book(plan: LoadPlan, place: str | None) -> LoadReport:
+def _in_book(plan: LoadPlan, place: str | None) -> tuple[LoadReport, str]:
     from tenaz.workshop.shop import Workshop
-    from tenaz.workshop.single_load import load_here
+    from tenaz.workshop.single_load import assumed_words, load_here
 
     workshop = Workshop()
     try:
@@ -199,6 +179,7 @@ def _in_book(plan: LoadPlan, place: str | None) -> LoadReport:
         if workshop.store.read_only:
             raise BookError(f"{workshop.store.read_only} Use --no-book to load without a record.")
         with ProgressTeller(quiet_log=True) as teller:
-            return load_here(plan, teller, workshop)
+            report, trial = load_here(plan, teller, workshop)
+            return report, assumed_words(trial)
     finally:
         workshop.close()

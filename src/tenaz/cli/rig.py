@@ -28,8 +28,8 @@ def probe(save: SaveOption = None, as_json: JsonOption = False) -> None:
     What could not be read is listed with its reason.
     """
     from tenaz.charts.paper import write_whole
+    from tenaz.papers.rig_files import machine_to_text
     from tenaz.probe.here import read_machine
-    from tenaz.workshop.files import machine_to_text
 
     machine = read_machine()
     with errors_told():
@@ -72,8 +72,8 @@ def rig(
     """
     from tenaz.catalogues.reading import read_catalogue
     from tenaz.charts.paper import write_whole
-    from tenaz.workshop.files import read_rig, rig_to_text
-    from tenaz.workshop.rig_knobs import with_catalogue
+    from tenaz.intake.rig_knobs import with_catalogue
+    from tenaz.papers.rig_files import read_rig, rig_to_text
     from tenaz.workshop.shop import Workshop
 
     workshop = Workshop()
@@ -82,15 +82,15 @@ def rig(
             workshop.open(book or context.obj)
             if source is not None:
                 read = read_rig(source, name or "")
-                workshop.store.put_rig(read)
+                workshop.store.rigs.put(read)
                 rigs = [read]
             else:
-                rigs = [workshop.store.rig(name)] if name else list(workshop.store.rigs())
+                rigs = [workshop.store.rigs.one(name)] if name else list(workshop.store.rigs.all())
             if knobs is not None:
                 if name is None and source is None:
                     raise Refused("Name the rig that gets these knobs.")
                 rigs = [with_catalogue(rigs[0], read_catalogue(knobs), knobs)]
-                workshop.store.put_rig(rigs[0])
+                workshop.store.rigs.put(rigs[0])
         finally:
             workshop.close()
         if save is not None:

@@ -12,7 +12,7 @@ from tenaz.core.timings.clocks import Rounding
 
 if TYPE_CHECKING:
     from tenaz.core.rigs import Rig
-    from tenaz.workshop.setpoint_files import Sheet
+    from tenaz.papers.setpoint_files import Sheet
 
 MOST_FILES = 2
 
@@ -78,8 +78,8 @@ def _read(
     """The rig that the sheets are read on, the sheets, and what is to be followed up."""
     from tenaz.charts.sheet import sheet_picture
     from tenaz.core.in_force import counting_on, setpoint_in_force
-    from tenaz.workshop.setpoint_files import Sheet, read_sheet
-    from tenaz.workshop.sheets import paper_rig
+    from tenaz.papers.setpoint_files import Sheet, read_sheet
+    from tenaz.papers.sheets import paper_rig
 
     sheets = [read_sheet(path) for path in files]
     if rig_name is None:
@@ -88,10 +88,10 @@ def _read(
 
     opened = open_book(place, read_only=True)
     try:
-        rig = opened.store.rig(rig_name)
-        trials = opened.store.trials(rig_name)
-        notes = opened.store.value_notes(rig_name)
-        saved = {one.name: one for one in opened.store.setpoints(rig_name)}
+        rig = opened.store.rigs.one(rig_name)
+        trials = opened.store.trials.of(rig_name)
+        notes = opened.store.sheets.notes(rig_name)
+        saved = {one.name: one for one in opened.store.sheets.saved(rig_name)}
     finally:
         opened.close()
     if not sheets:
@@ -111,7 +111,7 @@ def _drop(rig_name: str | None, name: str | None, place: str | None) -> None:
         raise Refused("Name the rig with --rig and its setpoint with --setpoint.")
     opened = open_book(place)
     try:
-        opened.store.drop_setpoint(rig_name, name)
+        opened.store.sheets.drop(rig_name, name)
     finally:
         opened.close()
     say(f"taken out: setpoint {name} of {rig_name}; trials made at it stay")
@@ -133,7 +133,7 @@ def _carried(rig: "Rig", sheet: "Sheet", to_rate: int, rounding: Rounding) -> "S
 
 
 def _save(rig: "Rig", sheet: "Sheet", path: Path) -> None:
-    from tenaz.workshop.sheets import write_sheet
+    from tenaz.papers.sheets import write_sheet
 
     write_sheet(rig, sheet, path)
 
@@ -141,7 +141,7 @@ def _save(rig: "Rig", sheet: "Sheet", path: Path) -> None:
 def _check(rig: "Rig", sheet: "Sheet", as_json: bool) -> int:
     from tenaz.charts.sheet import sheet_lines, sheet_picture
     from tenaz.core.timings.figures import figures, refresh_note
-    from tenaz.workshop.sheets import refusals
+    from tenaz.papers.sheets import refusals
 
     picture = sheet_picture(
         rig, sheet.setpoint, sheet.setpoint, sheet.name or sheet.text, notes=sheet.notes, also=sheet.out_of_reach

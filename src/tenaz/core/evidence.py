@@ -1,22 +1,37 @@
-"""What all trials at a setpoint add up to, by kind of load."""
+"""What all trials at a setpoint add up to: by kind of load, and by what each load really got at."""
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from tenaz.core.loading import LoadKind
-from tenaz.core.outcomes import Verdict
-from tenaz.core.rigs import Purpose
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.facts import planned_fact
+from tenaz.core.knobs import Knob
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.reach import ANY_REACH, Reach
+from tenaz.core.rigs import Purpose, Rig
+from tenaz.core.setpoints import Auto, Setpoint
+from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 
 
 @dataclass(frozen=True, slots=True)
-class KindEvidence:
-    """One kind of load: trials that passed and failed, clean hours, and the hours that the purpose asks for.
+class ReachEvidence:
+    """Clean hours of one kind at one reach, and why they do not count (empty: they do)."""
 
-    ``partial_hours`` are those of trials that passed and did not once go over what the kind goes over: they show what
-    they reached, and are not among ``hours``. ``exposed_hours`` is all time under this load, up to failures too.
+    reach: Reach
+    hours: float
+    short_of: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class KindEvidence:
+    """One kind of load: trials that passed and failed, clean hours at the reach that the purpose asks for, and how many
+    it asks for.
+
+    ``by_reach`` are all clean hours by what was reached; those short of what is asked are not among ``hours``.
+    ``exposed_hours`` is all time under this load here, up to failures too; ``harder_hours`` clean time at harder values
+    on the same lines, which speaks for this setpoint and is no evidence at it.
     """
 
     kind: LoadKind
@@ -24,21 +39,37 @@ class KindEvidence:
     failed: int
     hours: float
     hours_asked: float
-    partial_hours: float = 0.0
+    by_reach: tuple[ReachEvidence, ...] = ()
     exposed_hours: float = 0.0
+    harder_hours: float = 0.0
+    least_reach: Reach = ANY_REACH
+
+    @property
+    def partial(self) -> tuple[ReachEvidence, ...]:
+        """What was shown with less than the reach that is asked."""
+        return tuple(one for one in self.by_reach if one.short_of)
 
     @property
     def hours_owed(self) -> float:
         """What is still to be shown."""
         return max(0.0, self.hours_asked - self.hours)
 
+    @property
+    def owed(self) -> LoadPlan:
+        """The load that would show what is owed, at the reach that is asked."""
+        least = self.least_reach
+        plan = LoadPlan(self.kind, duration_s=self.hours_owed * 3600)
+        share, mode = max(plan.share, least.share or 0.0), least.mode or plan.mode
+        return LoadPlan(self.kind, plan.duration_s, share=share, mode=mode, level=least.level or plan.level)
+
     def hazard_bound_per_h(self, confidence: float = 0.95) -> float | None:
         """Upper bound of the failure rate after n failures in T hours: χ²(confidence; 2n + 2) / 2T, the exact one-sided
-        limit for a Poisson process; without a failure −ln(1 − confidence)/T. None where nothing ran.
+        limit for a Poisson process; without a failure −ln(1 − confidence)/T. Clean hours at harder values are among T:
+        nothing easier fails more often. None where nothing ran.
         """
         if self.exposed_hours <= 0:
             return None
-        return poisson_limit(self.failed, confidence) / self.exposed_hours
+        return poisson_limit(self.failed, confidence) / (self.exposed_hours + self.harder_hours)
 
 
 def poisson_limit(events: int, confidence: float = 0.95) -> float:
@@ -62,13 +93,14 @@ def poisson_limit(events: int, confidence: float = 0.95) -> float:
 @dataclass(frozen=True, slots=True)
 class Evidence:
     """Everything shown at one setpoint; ``voids`` are trials that say nothing, ``failed`` those that failed, each once
-    whatever ran beside.
+    whatever ran beside. ``before`` are trials here on other parts or under another firmware: they are not counted.
     """
 
     setpoint: Setpoint
     kinds: tuple[KindEvidence, ...]
     voids: int
     failed: int = 0
+    before: int = 0
 
     @property
     def shown(self) -> bool:
@@ -76,23 +108,68 @@ class Evidence:
         return not self.failed and all(kind.hours_owed == 0 for kind in self.kinds)
 
 
-def evidence_at(setpoint: Setpoint, trials: Iterable[Trial], purpose: Purpose) -> Evidence:
-    """Add up the closed trials that ran at exactly this setpoint."""
-    here = [trial for trial in trials if trial.setpoint == setpoint and trial.outcome is not None]
-    asked = dict(purpose.hours_asked)
+def evidence_at(setpoint: Setpoint, trials: TrialIndex, rig: Rig) -> Evidence:
+    """Add up the closed trials that were in force at exactly this setpoint, on the parts of now."""
+    here = [trial for trial in trials.at(setpoint) if trial.outcome is not None]
+    harder = list(_harder(setpoint, trials, rig.knobs))
+    asked = dict(rig.purpose.hours_asked)
     kinds = []
     for kind in LoadKind:
         of_kind = [trial for trial in here if kind in trial.plan.kinds]
         if of_kind or kind in asked:
-            kinds.append(_of_kind(kind, of_kind, asked.get(kind, 0.0)))
+            beyond = [trial for trial in harder if kind in trial.plan.kinds]
+            kinds.append(_of_kind(kind, of_kind, beyond, asked.get(kind, 0.0), rig.purpose))
     failed = sum(trial.verdict is Verdict.FAIL for trial in here)
-    return Evidence(setpoint, tuple(kinds), sum(trial.verdict is Verdict.VOID for trial in here), failed)
+    voids = sum(trial.verdict is Verdict.VOID and not _ran_clean(trial) for trial in here)
+    before = sum(trial.setpoint == setpoint and trial.outcome is not None for trial in trials.before)
+    return Evidence(setpoint, tuple(kinds), voids, failed, before)
 
 
-def _of_kind(kind: LoadKind, trials: list[Trial], hours_asked: float) -> KindEvidence:
-    passed = [trial for trial in trials if trial.verdict is Verdict.PASS]
+def _harder(setpoint: Setpoint, trials: TrialIndex, knobs: Sequence[Knob]) -> Iterable[Trial]:
+    """Trials at harder values of one knob, all others as here."""
+    for knob in knobs:
+        value = setpoint[knob.name]
+        if not isinstance(value, Auto):
+            strain = knob.strain(value)
+            for trial in trials.along(setpoint, knob.name):
+                tried = trial.setpoint[knob.name]
+                if not isinstance(tried, Auto) and knob.strain(tried) > strain:
+                    yield trial
+
+
+def _ran_clean(trial: Trial) -> bool:
+    """Whether it ended without a failure, after some time that somebody watched: held, or stopped before its end."""
+    return trial.outcome in (Outcome.HELD, Outcome.STOPPED) and trial.elapsed_s > 0
+
+
+def _of_kind(
+    kind: LoadKind, trials: list[Trial], harder: list[Trial], hours_asked: float, purpose: Purpose
+) -> KindEvidence:
     failed = [trial for trial in trials if trial.verdict is Verdict.FAIL]
-    whole = sum(trial.elapsed_s for trial in passed if trial.covered_by(kind) >= 1) / 3600
-    clean = sum(trial.elapsed_s for trial in passed) / 3600
-    until_failed = sum(trial.elapsed_s if trial.failed_after_s is None else trial.failed_after_s for trial in failed)
-    return KindEvidence(kind, len(passed), len(failed), whole, hours_asked, clean - whole, clean + until_failed / 3600)
+    least = purpose.least_reach(kind)
+    hours: dict[Reach, float] = {}
+    for trial in trials:
+        if _ran_clean(trial):
+            reach = _reach(trial, kind)
+            hours[reach] = hours.get(reach, 0.0) + trial.elapsed_s / 3600
+    by_reach = tuple(ReachEvidence(reach, ran, reach.short_of(least)) for reach, ran in hours.items())
+    return KindEvidence(
+        kind,
+        passed=sum(trial.verdict is Verdict.PASS for trial in trials),
+        failed=len(failed),
+        hours=sum(one.hours for one in by_reach if not one.short_of),
+        hours_asked=hours_asked,
+        by_reach=by_reach,
+        exposed_hours=sum(hours.values()) + sum(trial.clean_s for trial in failed) / 3600,
+        harder_hours=sum(trial.elapsed_s for trial in harder if _ran_clean(trial)) / 3600,
+        least_reach=least,
+    )
+
+
+def _reach(trial: Trial, kind: LoadKind) -> Reach:
+    """What a kind of load of a trial got at; of older ones only the plan is known."""
+    fact = trial.facts.of(kind)
+    if fact is None:
+        plan = next(one for one in (trial.plan, *trial.plan.beside) if one.kind is kind)
+        fact = planned_fact(plan, trial.elapsed_s)
+    return fact.reach

@@ -22,6 +22,11 @@ def setpoint_in_force(trials: Sequence[Trial], stock: Setpoint) -> Setpoint:
     for trial in reversed(trials):
         if trial.outcome is Outcome.NO_BOOT:
             return stock
-        if trial.entered and trial.station is not Station.SET:
+        if left_values(trial):
             return trial.setpoint.knowing(stock)
     return stock
+
+
+def left_values(trial: Trial) -> bool:
+    """Whether a trial's values are in the rig since."""
+    return trial.entered and trial.station is not Station.SET

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from tenaz.core.load_facts import LoadFact
 from tenaz.core.load_kinds import CacheLevel, DataKind, LoadKind, MarchMode, Strains
 from tenaz.core.outcomes import Outcome
 
@@ -199,18 +200,12 @@ class LoadProgress:
     temperature_c: float | None = None
 
 
-Covered = tuple[tuple[LoadKind, float], ...]
-"""By kind of load, the part that was gone over at least once; see :func:`part_covered`. What is not named is not known
-and counts as whole.
-"""
-
-
 @dataclass(frozen=True, slots=True)
 class LoadReport:
     """What came of a load.
 
     ``elapsed_s`` is the time under load, ``failed_after_s`` the time of the first failure (None: none seen). A load
-    that was shorter than a lap has shown only what it reached: ``covered``.
+    that was shorter than a lap has shown only what it reached: ``loads`` says what each really did.
     """
 
     plan: LoadPlan
@@ -222,12 +217,12 @@ class LoadReport:
     failed_after_s: float | None = None
     mismatches: tuple[Mismatch, ...] = ()
     detail: str = ""
-    covered: Covered = ()
+    loads: tuple[LoadFact, ...] = ()
 
     @property
     def least_covered(self) -> float:
         """The smallest part that one of its loads went over."""
-        return min((part for _, part in self.covered), default=1.0)
+        return min((one.covered for one in self.loads), default=1.0)
 
 
 def part_covered(kind: LoadKind, laps: float, workers_begun: float) -> float:

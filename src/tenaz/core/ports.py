@@ -1,16 +1,18 @@
-"""What the engine is handed: a bench, a journal, a clock, a technician to ask."""
+"""What the engine is handed: a bench, a journal, a technician to ask, a clock."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Protocol
 
-from tenaz.core.climbs import ClimbPlan
+from tenaz.core.facts import NO_FACTS, LoadFacts
 from tenaz.core.guard import Said
-from tenaz.core.loading import Covered, LaneProgress, LoadPlan, LoadProgress, LoadReport, Mismatch
+from tenaz.core.loading import LaneProgress, LoadPlan, LoadProgress, LoadReport, Mismatch
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
+from tenaz.core.readings import Reading
 from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.searches import SearchPlan
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.telemetry import Sample, Sensor
 from tenaz.core.trace import TraceChunk
@@ -18,25 +20,12 @@ from tenaz.core.trials import Heartbeat, Trial
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
-    """What happened at a station: the move, and a line for the log."""
+class StationReport:
+    """What happened at a station: the move, a line for the log, and the seconds that it took (None: not known)."""
 
     move: Move
     detail: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class Reading:
-    """One thing confirmed after boot: what was asked for and what reads back, as shown; None: cannot be read here."""
-
-    name: str
-    asked: str
-    read: str | None
-
-    @property
-    def agrees(self) -> bool:
-        """Whether it reads back as asked; what cannot be read does not disagree."""
-        return self.read is None or self.read == self.asked
+    seconds: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,28 +113,44 @@ class LoadWatch(Protocol):
         ...
 
 
-class Bench(Protocol):
-    """The way Tenaz reaches a rig. Calls block; ``stop`` may come from any thread and ends them soon."""
+@dataclass(frozen=True, slots=True)
+class Traits:
+    """What a bench can do by itself. ``simulated``: its trials say nothing about the rig itself. ``needs_hands``:
+    somebody must enter values and look. ``restarts_us``: its rig is the machine that Tenaz runs on, so that a restart
+    ends Tenaz, and the trial is taken up again. ``watches_load``: loads run under Tenaz's own eyes, with heartbeats.
+    """
 
-    @property
-    def kind(self) -> BenchKind:
-        """Which bench this is."""
-        ...
+    simulated: bool = False
+    needs_hands: bool = False
+    restarts_us: bool = False
+    watches_load: bool = True
 
-    def check(self, plan: LoadPlan) -> None:
-        """Refuse a load that cannot run there, before a trial begins."""
-        ...
 
-    def set(self, setpoint: Setpoint, before: Setpoint) -> Step:
+class Setting(Protocol):
+    """The part of a bench that brings values into the rig, and starts it with them."""
+
+    def set(self, setpoint: Setpoint, before: Setpoint) -> StationReport:
         """Bring the values in: entered, or stop."""
         ...
 
-    def boot(self) -> Step:
+    def boot(self) -> StationReport:
         """Start the rig with them: came up (perhaps retrained), fell back, stayed down, or stop."""
         ...
 
-    def confirm(self, setpoint: Setpoint) -> tuple[Step, tuple[Reading, ...]]:
-        """Read back what is in force: confirmed, differs, or stop."""
+
+class ReadingBack(Protocol):
+    """The part of a bench that looks at what is in force."""
+
+    def read_back(self, setpoint: Setpoint) -> tuple[Reading, ...]:
+        """Of every knob, and of parts where they are known, what was asked for and what reads back."""
+        ...
+
+
+class Loading(Protocol):
+    """The part of a bench that runs loads."""
+
+    def check(self, plan: LoadPlan) -> None:
+        """Refuse a load that cannot run there, before a trial begins."""
         ...
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
@@ -153,36 +158,45 @@ class Bench(Protocol):
         ...
 
     def stop(self) -> None:
-        """End whatever is under way; the call that is blocked returns with stop."""
+        """End it; may come from any thread, and the call that is blocked returns soon."""
         ...
 
 
-class Journal(Protocol):
-    """The book as the engine sees it. Every call is durable when it returns, or raises BookError."""
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """The way Tenaz reaches a rig, composed of parts. ``clock`` is that of the machine under load, with its boots;
+    ``technician`` is who is asked (None: nobody is there). Calls of the parts block.
+    """
 
-    def begin_trial(
+    kind: BenchKind
+    traits: Traits
+    setting: Setting
+    reading: ReadingBack
+    loading: Loading
+    clock: Clock
+    technician: Technician | None = None
+
+
+class TrialJournal(Protocol):
+    """Trials, as the engine writes them. Every call is durable when it returns, or raises BookError."""
+
+    def begin(
         self,
         rig: Rig,
         bench: BenchKind,
         setpoint: Setpoint,
         plan: LoadPlan,
         clock: Clock,
-        climb_id: int | None,
+        search_id: int | None,
         reason: str,
     ) -> Trial:
         """Commit that a trial begins, before anything is set or loaded."""
         ...
 
-    def move(self, trial: Trial, step: Step, clock: Clock) -> Trial:
-        """Commit a move along the loop; refuses one that the table does not hold."""
-        ...
-
-    def heartbeat(self, trial_id: int, beat: Heartbeat, lanes: Sequence[LaneProgress] = ()) -> None:
-        """Commit a sign of life under load, with what each worker had come to by then."""
-        ...
-
-    def mismatches(self, trial_id: int, found: Sequence[Mismatch]) -> None:
-        """Keep wrong values in full."""
+    def move(self, trial: Trial, report: StationReport, clock: Clock, readings: Sequence[Reading] = ()) -> Trial:
+        """Commit a move along the loop, with what was read where it was looked; refuses a move that the table does not
+        hold.
+        """
         ...
 
     def record(
@@ -195,35 +209,91 @@ class Journal(Protocol):
         failed_after_s: float | None,
         errors: int,
         detail: str,
-        covered: Covered = (),
+        facts: LoadFacts = NO_FACTS,
     ) -> Trial:
-        """Record how a trial at station judge ended, and close it."""
+        """Record how a trial at station judge ended, with what its load really did, and close it."""
+        ...
+
+    def before(self, trial: Trial) -> Trial | None:
+        """The newest trial before this one that left values in the rig, on the same side: simulated, or the rig."""
+        ...
+
+    def readings_of(self, trial_id: int) -> tuple[tuple[Reading, ...], ...]:
+        """What was read at each confirmation of a trial, in order."""
+        ...
+
+
+class LoadJournal(Protocol):
+    """What is written while a load runs; durable when a call returns."""
+
+    def heartbeat(self, trial_id: int, beat: Heartbeat, lanes: Sequence[LaneProgress] = ()) -> None:
+        """Commit a sign of life under load, with what each worker had come to by then."""
+        ...
+
+    def mismatches(self, trial_id: int, found: Sequence[Mismatch]) -> None:
+        """Keep wrong values in full."""
         ...
 
     def trace(self, trial_id: int, chunk: TraceChunk) -> None:
         """Keep a stretch of telemetry."""
         ...
 
-    def log(
+    def lanes_of(self, trial_id: int) -> tuple[LaneProgress, ...]:
+        """What each worker of a trial had come to at its last sign of life."""
+        ...
+
+
+class LogJournal(Protocol):
+    """The merged log."""
+
+    def write(
         self, rig: str, trial_id: int | None, source: str, text: str, clock: Clock, said: Said | None = None
     ) -> None:
-        """One line for the merged log; with what was said at a time of the load, when it is about that."""
+        """One line; with what was said at a time of the load, when it is about that."""
         ...
 
-    def trials(self, rig: str) -> tuple[Trial, ...]:
-        """All trials of a rig, oldest first."""
+    def write_all(self, rig: str, trial_id: int | None, source: str, said: Sequence[Said], clock: Clock) -> None:
+        """What was said at times of the load, in one commit."""
         ...
 
-    def begin_climb(self, plan: ClimbPlan, clock: Clock) -> ClimbPlan:
-        """Commit that a climb begins; gives it with its id."""
+
+class SearchJournal(Protocol):
+    """Searches."""
+
+    def begin(self, plan: SearchPlan, clock: Clock) -> SearchPlan:
+        """Commit that a search begins; gives it with its id."""
         ...
 
-    def end_climb(self, climb_id: int, reason: str, clock: Clock) -> None:
-        """Commit that a climb came to its advice."""
+    def end(self, search_id: int, reason: str, clock: Clock) -> None:
+        """Commit that a search came to its advice."""
         ...
 
-    def reopen_climb(self, climb_id: int) -> None:
-        """The climb goes on after all: a record on it was undone."""
+    def reopen(self, search_id: int) -> None:
+        """The search goes on after all: a record on it was undone."""
+        ...
+
+
+class Journal(Protocol):
+    """The book as the engine sees it."""
+
+    @property
+    def trials(self) -> TrialJournal:
+        """Trials."""
+        ...
+
+    @property
+    def load(self) -> LoadJournal:
+        """What is written under load."""
+        ...
+
+    @property
+    def log(self) -> LogJournal:
+        """The merged log."""
+        ...
+
+    @property
+    def searches(self) -> SearchJournal:
+        """Searches."""
         ...
 
 

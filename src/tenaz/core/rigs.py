@@ -1,6 +1,7 @@
 """A rig: the machine being tuned, its knobs, its stock setpoint, and what it is for."""
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from enum import StrEnum
@@ -8,9 +9,11 @@ from enum import StrEnum
 from tenaz.core import limits
 from tenaz.core.clock_tree import Platform
 from tenaz.core.errors import Refused
+from tenaz.core.grid import Grid
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadKind
 from tenaz.core.machine import Machine
+from tenaz.core.reach import Reach, least_usual
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.clocks import Family
 
@@ -41,8 +44,9 @@ class BenchKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Purpose:
-    """What a rig is for: the guard band in grid steps, the hours asked of each kind of load, and the temperatures in °C
-    from which on is warned and stopped, for the processor and for memory modules.
+    """What a rig is for: the guard band in grid steps, the hours asked of each kind of load and the least reach at
+    which they count, and the temperatures in °C from which on is warned and stopped, for the processor and for memory
+    modules.
     """
 
     name: str
@@ -50,6 +54,11 @@ class Purpose:
     hours_asked: tuple[tuple[LoadKind, float], ...]
     processor_ceiling_c: tuple[float, float] = (90.0, 100.0)
     module_ceiling_c: tuple[float, float] = (78.0, 85.0)
+    reach_asked: tuple[tuple[LoadKind, Reach], ...] = ()
+
+    def least_reach(self, kind: LoadKind) -> Reach:
+        """What a kind of load must have got at for its hours to count; the usual where nothing was said."""
+        return dict(self.reach_asked).get(kind) or least_usual(kind)
 
 
 OWN = Purpose("own machine", 1, ((LoadKind.MARCH, 1.0), (LoadKind.TRANSFORM, 0.5)))
@@ -81,7 +90,7 @@ class Rig:
     ``machine`` is what was read of it; ``by_eye`` what the eye found: dirt, a bent contact, a loose plug.
     ``sensors_watched`` are parts of sensors' names (none: all are watched), read every ``sample_period_s``.
     ``memory`` is its generation (DDR4, DDR5); ``platform`` its clocks, where they are known.
-    ``seed`` makes the simulated machine; it means nothing on other benches.
+    ``seed`` makes the simulated machine; it means nothing on other benches. ``room_c`` is the temperature around it.
     """
 
     name: str
@@ -103,6 +112,36 @@ class Rig:
     sample_period_s: float = 1.0
     memory: str = ""
     platform: Platform | None = None
+    room_c: float | None = None
+
+    @property
+    def fitted(self) -> str:
+        """The parts that evidence belongs to, and the firmware: of each fitted slot what sits there. Empty where
+        nothing is known; what is not known of a part is left out.
+        """
+        machine = self.machine
+        if machine is None:
+            return ""
+        modules = [
+            " ".join(part for part in (module.slot, module.part, module.serial) if part)
+            for module in machine.modules
+            if module.fitted
+        ]
+        told = [f"firmware {machine.firmware}"] if machine.firmware else []
+        return "; ".join((*sorted(modules), *told))
+
+    def without_values(self, name: str, values: Iterable[int]) -> "Rig":
+        """The rig with values taken off a knob's grid, because its firmware makes others of them.
+
+        Raises:
+            Refused: nothing would be left, or stock stands there.
+        """
+        knob, gone = self.knob(name), set(values)
+        left = [value for value in knob.grid.values() if value not in gone]
+        if not left or self.stock[knob.name] in gone:
+            raise Refused(f"{knob.label} cannot lose {', '.join(map(str, sorted(gone)))}: its stock value must stay.")
+        narrowed = replace(knob, grid=Grid.of(left))
+        return replace(self, knobs=tuple(narrowed if one.name == knob.name else one for one in self.knobs))
 
     @property
     def family(self) -> Family:

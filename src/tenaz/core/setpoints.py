@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 from typing import Final
 
 from tenaz.core.errors import Refused
@@ -31,7 +32,7 @@ class Change:
     after: Value
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Setpoint(Mapping[str, Value]):
     """Values by knob name, each in its knob's unit. What is not named is automatic.
 
@@ -45,11 +46,30 @@ class Setpoint(Mapping[str, Value]):
         """Make a setpoint; the order of names is kept for the sheet, but does not matter for equality."""
         return cls(tuple(values.items()))
 
+    @cached_property
+    def _by_name(self) -> dict[str, Value]:
+        found: dict[str, Value] = {}
+        for name, value in self.items_by_name:
+            found.setdefault(name, value)
+        return found
+
+    @cached_property
+    def key(self) -> int:
+        """A number that equal setpoints share, within one run of the program. It is a sum over the knobs, so that what
+        is left when one of them is taken out is as cheap as the whole: see :meth:`line_key`.
+        """
+        return sum(hash(pair) for pair in self.numbers().items())
+
+    def line_key(self, name: str) -> int:
+        """A number that all setpoints share which differ in nothing but this knob."""
+        value = self[name]
+        return self.key if isinstance(value, Auto) else self.key - hash((name, value))
+
     def __getitem__(self, name: str) -> Value:
-        for key, value in self.items_by_name:
-            if key == name:
-                return value
-        return AUTO
+        return self._by_name.get(name, AUTO)
+
+    def __contains__(self, name: object) -> bool:
+        return name in self._by_name
 
     def __iter__(self) -> Iterator[str]:
         return iter(key for key, _ in self.items_by_name)
@@ -58,10 +78,10 @@ class Setpoint(Mapping[str, Value]):
         return len(self.items_by_name)
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Setpoint) and self.numbers() == other.numbers()
+        return isinstance(other, Setpoint) and self.key == other.key and self.numbers() == other.numbers()
 
     def __hash__(self) -> int:
-        return hash(frozenset(self.numbers().items()))
+        return hash(self.key)
 
     def number(self, name: str) -> int:
         """A value that must be a number.
@@ -97,7 +117,7 @@ class Setpoint(Mapping[str, Value]):
 
     def changes_from(self, before: "Setpoint") -> tuple[Change, ...]:
         """The step from ``before`` to this one, in this one's order."""
-        mine, others = dict(self.items_by_name), dict(before.items_by_name)
+        mine, others = self._by_name, before._by_name
         return tuple(
             Change(name, others.get(name, AUTO), mine.get(name, AUTO))
             for name in (*mine, *(other for other in others if other not in mine))

@@ -1,19 +1,21 @@
-"""A trial: one turn of the loop at one setpoint, and the records of how it ended."""
+"""A trial: one turn of the loop, what it was to run at and what was in force, and the record of how it ended."""
 
 from dataclasses import dataclass
 from datetime import datetime
 
+from tenaz.core.facts import NO_FACTS, LoadFacts, StationFact
 from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import Covered, LoadPlan
+from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.readings import Source, Sources
 from tenaz.core.rigs import BenchKind
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.setpoints import Change, Setpoint
 
 
 @dataclass(frozen=True, slots=True)
 class Heartbeat:
-    """The last durable sign of life under load: seconds of load, on which boot of the operating system."""
+    """The last durable sign of life under load: seconds of load, on which boot of the machine under load."""
 
     elapsed_s: float
     boot_id: str
@@ -24,9 +26,11 @@ class Heartbeat:
 class Trial:
     """One turn of the loop.
 
-    ``number`` counts within the rig from 1. ``outcome`` is None while the trial is open and has no record.
-    ``entered`` says that its values were brought into the rig. ``elapsed_s`` is time under load; ``failed_after_s``
-    is the time to failure, None when it did not fail there. ``covered`` is what its loads went over at least once.
+    ``number`` counts within the rig from 1. ``setpoint`` is what was in force, as far as that is known: edges and
+    evidence stand on it. ``otherwise`` says where that differs from what was asked (before: asked, after: in force),
+    ``sources`` how each value is known. ``outcome`` is None while the trial is open and has no record. ``entered`` says
+    that its values were brought into the rig. ``elapsed_s`` is time under load; ``failed_after_s`` is the time to
+    failure, None when it did not fail there. ``fitted`` names the parts and the firmware that it ran on.
     """
 
     id: int
@@ -38,7 +42,7 @@ class Trial:
     station: Station
     begun_utc: datetime
     boot_id: str
-    climb_id: int | None = None
+    search_id: int | None = None
     outcome: Outcome | None = None
     elapsed_s: float = 0.0
     failed_after_s: float | None = None
@@ -48,7 +52,23 @@ class Trial:
     reason: str = ""
     seen_by: str = ""
     entered: bool = False
-    covered: Covered = ()
+    otherwise: tuple[Change, ...] = ()
+    sources: Sources = ()
+    facts: LoadFacts = NO_FACTS
+    stations: tuple[StationFact, ...] = ()
+    fitted: str = ""
+
+    @property
+    def asked(self) -> Setpoint:
+        """What was asked for: what is entered into the rig."""
+        if not self.otherwise:
+            return self.setpoint
+        asked = {change.knob: change.before for change in self.otherwise}
+        return Setpoint(tuple((name, asked.get(name, value)) for name, value in self.setpoint.items_by_name))
+
+    def source_of(self, knob: str) -> Source:
+        """How a value in force is known."""
+        return next((source for source, names in self.sources if knob in names), Source.ASSUMED)
 
     @property
     def verdict(self) -> Verdict:
@@ -57,7 +77,12 @@ class Trial:
 
     def covered_by(self, kind: LoadKind) -> float:
         """The part, 0 to 1, that a kind of load of it went over at least once; whole where that is not known."""
-        return dict(self.covered).get(kind, 1.0)
+        return self.facts.covered_by(kind)
+
+    @property
+    def clean_s(self) -> float:
+        """Time under load without a failure, up to the failure where there was one."""
+        return self.elapsed_s if self.failed_after_s is None else self.failed_after_s
 
     @property
     def open(self) -> bool:

@@ -1,11 +1,12 @@
 """A trial that was never judged: what is known about its end, what to ask, and how the answer is recorded."""
 
 from tenaz.core.errors import Refused
+from tenaz.core.facts import LoadFacts, facts_by_lanes
 from tenaz.core.loading import show_duration
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Choice, Clock, HowLong, Journal, Question, Step
-from tenaz.core.rigs import BenchKind
+from tenaz.core.ports import Choice, Clock, HowLong, Journal, Question, StationReport
+from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.trials import Trial
 from tenaz.engine.runner import BY_TECHNICIAN
 
@@ -76,7 +77,14 @@ def asking(trial: Trial, boot_id: str) -> Question:
     return Question(trial.station, "What was seen?", tuple(choices), story(trial, boot_id))
 
 
-def explain(trial: Trial, outcome: Outcome, journal: Journal, clock: Clock, elapsed_s: float | None = None) -> Trial:
+def explain(
+    trial: Trial,
+    outcome: Outcome,
+    journal: Journal,
+    clock: Clock,
+    elapsed_s: float | None = None,
+    rig: Rig | None = None,
+) -> Trial:
     """Record what the technician saw of an unfinished trial; without a time, that of its last heartbeat.
 
     Raises:
@@ -91,10 +99,13 @@ def explain(trial: Trial, outcome: Outcome, journal: Journal, clock: Clock, elap
     if trial.station is not Station.JUDGE:
         down = outcome.machine_went_down
         move = Move.MACHINE_WENT_DOWN if down else Move.STOP
-        trial = journal.move(trial, Step(move, f"explained afterwards: {outcome}"), clock)
+        trial = journal.trials.move(trial, StationReport(move, f"explained afterwards: {outcome}"), clock)
     failed = outcome.verdict is Verdict.FAIL
     ran_s = 0.0 if outcome is Outcome.NO_BOOT else ran_s
-    trial = journal.record(
+    cores, memory_bytes = (rig.cores or 0, rig.memory_bytes) if rig else (0, None)
+    by_hand = trial.bench is BenchKind.HAND
+    loads = facts_by_lanes(trial.plan, ran_s, journal.load.lanes_of(trial.id), cores, memory_bytes, by_hand)
+    trial = journal.trials.record(
         trial,
         outcome,
         BY_TECHNICIAN,
@@ -103,8 +114,9 @@ def explain(trial: Trial, outcome: Outcome, journal: Journal, clock: Clock, elap
         ran_s if failed else None,
         1 if outcome is Outcome.ERRED else 0,
         "explained afterwards",
+        LoadFacts(loads if ran_s else (), room_c=rig.room_c if rig else None),
     )
-    journal.log(
+    journal.log.write(
         trial.rig,
         trial.id,
         "loop",
@@ -121,6 +133,6 @@ def asks_how_long(trial: Trial, outcome: Outcome) -> HowLong | None:
     return HowLong(f"{outcome}: how long did {trial.plan.kind} run?", trial.elapsed_s, outcome is not Outcome.HELD)
 
 
-def restarted_with_sheet() -> Step:
+def restarted_with_sheet() -> StationReport:
     """The move of a trial on this machine whose restart was the entering of its sheet."""
-    return Step(Move.ENTERED, "this machine was restarted since")
+    return StationReport(Move.ENTERED, "this machine was restarted since")

@@ -1,24 +1,29 @@
 """Drives one trial along the loop: each station's work is the bench's, each move is in the book before the next."""
 
 import threading
+from dataclasses import replace
 
 from tenaz.core.errors import Refused
 from tenaz.core.events import Logged, TrialMoved
-from tenaz.core.in_force import counting_on, setpoint_in_force
+from tenaz.core.facts import LoadFacts
 from tenaz.core.loading import LoadPlan, LoadReport, show_duration
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import Bench, Clock, Journal, Publish, Step
-from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.ports import Bench, Clock, Journal, Publish, StationReport
+from tenaz.core.readings import Reading
+from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
+from tenaz.engine.confirming import confirm
 from tenaz.engine.watch import Watch
 
 BY_TENAZ, BY_TECHNICIAN = "Tenaz", "technician"
 
 
 class TrialRunner:
-    """Runs trials of one rig on one bench. ``run`` blocks; ``stop`` may come from any thread."""
+    """Runs trials of one rig on one bench. ``run`` blocks; ``stop`` may come from any thread. ``clock`` is Tenaz's own:
+    the bench has that of the machine under load.
+    """
 
     def __init__(self, rig: Rig, bench: Bench, journal: Journal, clock: Clock, publish: Publish) -> None:
         self._rig = rig
@@ -31,7 +36,7 @@ class TrialRunner:
     def stop(self) -> None:
         """End the trial under way as soon as the bench can."""
         self._stopping.set()
-        self._bench.stop()
+        self._bench.loading.stop()
 
     @property
     def stopping(self) -> bool:
@@ -41,9 +46,9 @@ class TrialRunner:
     def check(self, setpoint: Setpoint, plan: LoadPlan, reason: str = "") -> None:
         """A dry run: refuse what :meth:`begin` would."""
         self._rig.check(setpoint, reason)
-        self._bench.check(plan)
+        self._bench.loading.check(plan)
 
-    def begin(self, setpoint: Setpoint, plan: LoadPlan, climb_id: int | None = None, reason: str = "") -> Trial:
+    def begin(self, setpoint: Setpoint, plan: LoadPlan, search_id: int | None = None, reason: str = "") -> Trial:
         """Check the setpoint, then commit that the trial begins; nothing is touched yet.
 
         Raises:
@@ -51,66 +56,76 @@ class TrialRunner:
             BookError: the beginning could not be made durable.
         """
         self.check(setpoint, plan, reason)
-        trial = self._journal.begin_trial(self._rig, self._bench.kind, setpoint, plan, self._clock, climb_id, reason)
+        trial = self._journal.trials.begin(self._rig, self._bench.kind, setpoint, plan, self._clock, search_id, reason)
         self._say(trial, f"trial {trial.number} begins: {plan.show()}")
         return trial
 
     def run(self, trial: Trial) -> Trial:
         """Take an open trial from the station where it stands to its end."""
         self._publish(TrialMoved(trial))
-        report: LoadReport | None = None
-        step = Step(Move.STOP)
+        ended: tuple[LoadReport, LoadFacts] | None = None
+        report = StationReport(Move.STOP)
         while trial.open:
             if trial.station is Station.JUDGE:
-                return self._judge(trial, step, report)
-            step, report = self._work(trial)
-            self._say(trial, f"{trial.station}: {step.detail or step.move}")
-            trial = self._journal.move(trial, step, self._clock)
-            self._publish(TrialMoved(trial, step.detail))
+                return self._judge(trial, report, ended)
+            readings: tuple[Reading, ...] = ()
+            if self._stopping.is_set():
+                report = StationReport(Move.STOP, "stopped by hand")
+            elif trial.station is Station.LOAD:
+                report, ended = self._load(trial)
+            else:
+                report, readings = self._work(trial)
+            self._say(trial, f"{trial.station}: {report.detail or report.move}")
+            trial = self._journal.trials.move(trial, report, self._bench.clock, readings)
+            self._publish(TrialMoved(trial, report.detail))
         return trial
 
-    def _work(self, trial: Trial) -> tuple[Step, LoadReport | None]:
-        """One station's work."""
-        if self._stopping.is_set():
-            return Step(Move.STOP, "stopped by hand"), None
+    def _work(self, trial: Trial) -> tuple[StationReport, tuple[Reading, ...]]:
+        """One station's work before the load, with the time that it took on the rig."""
+        bench, readings = self._bench, tuple[Reading, ...]()
+        begun_s = bench.clock.monotonic_s()
         match trial.station:
             case Station.SET:
-                return self._bench.set(trial.setpoint, self._before(trial)), None
+                report = bench.setting.set(trial.asked, self._before(trial))
             case Station.BOOT:
-                return self._bench.boot(), None
-            case Station.CONFIRM:
-                return self._bench.confirm(trial.setpoint)[0], None
+                report = bench.setting.boot()
             case _:
-                return self._load(trial)
+                earlier = self._journal.trials.readings_of(trial.id)
+                read = bench.reading.read_back(trial.asked)
+                report, readings = confirm(read, bench.technician, earlier, bench.traits.needs_hands)
+        return replace(report, seconds=bench.clock.monotonic_s() - begun_s), readings
 
-    def _load(self, trial: Trial) -> tuple[Step, LoadReport]:
+    def _load(self, trial: Trial) -> tuple[StationReport, tuple[LoadReport, LoadFacts]]:
         watch = Watch(trial, self._rig.purpose, self._bench, self._journal, self._clock, self._publish)
         try:
-            report = self._bench.load(trial.plan, watch)
+            report = self._bench.loading.load(trial.plan, watch)
         except Refused as refused:
             report = LoadReport(trial.plan, Outcome.STOPPED, 0.0, 0.0, 0.0, 0, detail=str(refused))
         watch.finish()
         if watch.trouble is not None:
             raise watch.trouble
         report = watch.judged(report)
-        return Step(Move.LOAD_ENDED, describe(report)), report
+        facts = LoadFacts(report.loads, watch.sensors_read, self._rig.room_c)
+        return StationReport(Move.LOAD_ENDED, describe(report)), (report, facts)
 
-    def _judge(self, trial: Trial, last: Step, report: LoadReport | None) -> Trial:
+    def _judge(self, trial: Trial, last: StationReport, ended: tuple[LoadReport, LoadFacts] | None) -> Trial:
         """Record what the trial came to; without a report it did not reach the load."""
-        if report is None:
+        if ended is None:
             outcome = Outcome.STOPPED if last.move is Move.STOP else Outcome.NO_BOOT
             failed_after_s = 0.0 if outcome is Outcome.NO_BOOT else None
             report = LoadReport(trial.plan, outcome, 0.0, 0.0, 0.0, 0, failed_after_s, detail=last.detail)
-        trial = self._journal.record(
+            ended = report, LoadFacts(room_c=self._rig.room_c)
+        report, facts = ended
+        trial = self._journal.trials.record(
             trial,
             report.outcome,
-            BY_TECHNICIAN if self._bench.kind is BenchKind.HAND else BY_TENAZ,
+            BY_TENAZ if self._bench.traits.watches_load else BY_TECHNICIAN,
             self._clock,
             report.elapsed_s,
             report.failed_after_s,
             report.errors,
             report.detail,
-            report.covered,
+            facts,
         )
         self._say(trial, f"trial {trial.number}: {report.outcome} ({trial.verdict})")
         self._publish(TrialMoved(trial))
@@ -118,11 +133,13 @@ class TrialRunner:
 
     def _before(self, trial: Trial) -> Setpoint:
         """What the rig was set to when the trial began."""
-        earlier = [t for t in self._journal.trials(self._rig.name) if t.number < trial.number]
-        return setpoint_in_force(counting_on(trial.bench, earlier), self._rig.stock)
+        earlier = self._journal.trials.before(trial)
+        if earlier is None or earlier.outcome is Outcome.NO_BOOT:
+            return self._rig.stock
+        return earlier.setpoint.knowing(self._rig.stock)
 
     def _say(self, trial: Trial, text: str) -> None:
-        self._journal.log(trial.rig, trial.id, "loop", text, self._clock)
+        self._journal.log.write(trial.rig, trial.id, "loop", text, self._clock)
         self._publish(Logged("loop", text))
 
 

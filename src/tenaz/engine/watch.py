@@ -6,6 +6,7 @@ from dataclasses import replace
 from tenaz.core.clock_watch import ClockWatch
 from tenaz.core.errors import BookError
 from tenaz.core.events import Happened, LoadProgressed, Logged, Mismatched, Sampled
+from tenaz.core.facts import SensorFact, sensor_facts
 from tenaz.core.guard import Alarm, Guard, Said
 from tenaz.core.loading import LoadProgress, LoadReport, Mismatch
 from tenaz.core.outcomes import Outcome
@@ -18,6 +19,9 @@ from tenaz.core.trials import Heartbeat, Trial
 HEARTBEAT_S = 1.0
 
 SUMMED_UP = (SensorKind.TEMPERATURE, SensorKind.POWER)
+
+BATCH_S = 0.1
+"""Wrong values that come within so long of each other are committed together; the first at once."""
 
 OUTCOME_OF = {Alarm.TOO_HOT: Outcome.TOO_HOT, Alarm.HARDWARE_ERROR: Outcome.ERRED, Alarm.BLIND: Outcome.STOPPED}
 """What a trial came to that was stopped for an alarm."""
@@ -44,9 +48,12 @@ class Watch:
         self._at_s = 0.0
         self._sensors: tuple[Sensor, ...] = ()
         self._guard: Guard | None = None
+        self._ceilings: set[str] = set()
         self._answer_within_s: float | None = None
         self._answered_s = self._looked_s = clock.monotonic_s()
         self._kept: list[Sample] = []
+        self._wrong: list[Mismatch] = []
+        self._batched_s = float("-inf")
         self.trouble: BookError | None = None
         self.stopped_for: Said | None = None
 
@@ -55,6 +62,8 @@ class Watch:
         now = self._clock.monotonic_s()
         self._latest, self._at_s = progress, progress.elapsed_s
         self._look_at_guard(now)
+        if now - self._batched_s >= BATCH_S:
+            self._keep_wrong()
         if now - self._last_beat_s >= HEARTBEAT_S:
             self._last_beat_s = now
             self._beat(progress)
@@ -64,17 +73,42 @@ class Watch:
         self._publish(LoadProgressed(self._trial.id, progress))
 
     def mismatch(self, mismatch: Mismatch) -> None:
-        """Keep a wrong value and say so."""
-        self._durably(lambda: self._journal.mismatches(self._trial.id, [mismatch]))
-        core = "" if mismatch.core is None else f" on core {mismatch.core}"
-        text = f"worker {mismatch.worker}{core}: {mismatch.show()}"
-        self._say(mismatch.load or self._trial.plan.kind, Said(mismatch.at_s, Alarm.WRONG_VALUE, text))
+        """Keep a wrong value and say so: the first at once, those that pour in after it in batches, since whoever calls
+        is listening to workers.
+        """
+        self._wrong.append(mismatch)
         self._publish(Mismatched(self._trial.id, mismatch))
+        if self._clock.monotonic_s() - self._batched_s >= BATCH_S:
+            self._keep_wrong()
+
+    def _keep_wrong(self) -> None:
+        """Commit the wrong values that came in, in full and as lines of the log."""
+        found, self._wrong = self._wrong, []
+        self._batched_s = self._clock.monotonic_s()
+        if not found:
+            return
+        self._durably(lambda: self._journal.load.mismatches(self._trial.id, found))
+        by_source: dict[str, list[Said]] = {}
+        for one in found:
+            core = "" if one.core is None else f" on core {one.core}"
+            said = Said(one.at_s, Alarm.WRONG_VALUE, f"worker {one.worker}{core}: {one.show()}")
+            by_source.setdefault(one.load or self._trial.plan.kind, []).append(said)
+        for source, told in by_source.items():
+            self._durably(
+                lambda source=source, told=told: self._journal.log.write_all(  # type: ignore[misc]
+                    self._trial.rig, self._trial.id, source, told, self._clock
+                )
+            )
+            for said in told:
+                self._publish(Happened(self._trial.id, said))
+                self._publish(Logged(source, said.show()))
 
     def sensors(self, sensors: Sequence[Sensor], answer_within_s: float | None = None) -> None:
         """Guard these from now on."""
         self._sensors = tuple(sensors)
-        self._guard = Guard(sensors, ceilings_for(sensors, self._purpose))
+        ceilings = ceilings_for(sensors, self._purpose)
+        self._ceilings = {ceiling.sensor_id for ceiling in ceilings}
+        self._guard = Guard(sensors, ceilings)
         self._answer_within_s, self._answered_s = answer_within_s, self._clock.monotonic_s()
 
     def sample(self, sample: Sample) -> None:
@@ -112,7 +146,7 @@ class Watch:
     def _stop_for(self, said: Said) -> None:
         if said.alarm.stops and self.stopped_for is None:
             self.stopped_for = said
-            self._bench.stop()
+            self._bench.loading.stop()
 
     def note(self, text: str, source: str = "sensors") -> None:
         """A line for the log."""
@@ -120,6 +154,7 @@ class Watch:
 
     def finish(self) -> None:
         """Keep what is left, and sum up what was read."""
+        self._keep_wrong()
         if self._latest is not None:
             self._beat(self._latest)
         self._keep()
@@ -127,6 +162,12 @@ class Watch:
             if record.count and record.sensor.kind in SUMMED_UP:
                 span = f"{record.lowest:.0f} to {record.highest:.0f} {record.sensor.kind.unit}"
                 self._log("sensors", f"{record.sensor.label}: {span}, mean {record.mean:.0f}")
+
+    @property
+    def sensors_read(self) -> tuple[SensorFact, ...]:
+        """Peak and mean of what was read."""
+        guarded = [one for one in self._sensors if one.id in self._ceilings]
+        return sensor_facts(self._guard.records, guarded) if self._guard else ()
 
     def judged(self, report: LoadReport) -> LoadReport:
         """The report, with what the guard stopped it for: a load that found nothing may have failed all the same."""
@@ -140,11 +181,12 @@ class Watch:
     def _keep(self) -> None:
         if self._kept:
             chunk, self._kept = pack(self._sensors, self._kept), []
-            self._durably(lambda: self._journal.trace(self._trial.id, chunk))
+            self._durably(lambda: self._journal.load.trace(self._trial.id, chunk))
 
     def _beat(self, progress: LoadProgress) -> None:
-        beat = Heartbeat(progress.elapsed_s, self._clock.boot_id(), self._clock.utc())
-        self._durably(lambda: self._journal.heartbeat(self._trial.id, beat, progress.lanes))
+        under_load = self._bench.clock
+        beat = Heartbeat(progress.elapsed_s, under_load.boot_id(), under_load.utc())
+        self._durably(lambda: self._journal.load.heartbeat(self._trial.id, beat, progress.lanes))
 
     def _say(self, source: str, said: Said) -> None:
         """Keep and show something that happened at a time of the load."""
@@ -152,7 +194,7 @@ class Watch:
         self._publish(Happened(self._trial.id, said))
 
     def _log(self, source: str, text: str, said: Said | None = None) -> None:
-        self._durably(lambda: self._journal.log(self._trial.rig, self._trial.id, source, text, self._clock, said))
+        self._durably(lambda: self._journal.log.write(self._trial.rig, self._trial.id, source, text, self._clock, said))
         self._publish(Logged(source, text))
 
     def _durably(self, write: Callable[[], None]) -> None:
@@ -160,4 +202,4 @@ class Watch:
             write()
         except BookError as error:
             self.trouble = self.trouble or error
-            self._bench.stop()
+            self._bench.loading.stop()

@@ -6,13 +6,17 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
+from tenaz.core.facts import LoadFacts
 from tenaz.core.loading import LaneProgress, LoadPlan
+from tenaz.core.readings import Reading, Source, Sources
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Auto, Setpoint, Value
 
 _rig = TypeAdapter(Rig)
 _plan = TypeAdapter(LoadPlan)
 _lanes = TypeAdapter(tuple[LaneProgress, ...])
+_facts = TypeAdapter(LoadFacts)
+_readings = TypeAdapter(tuple[Reading, ...])
 
 
 def rig_to_json(rig: Rig) -> Any:
@@ -43,6 +47,36 @@ def lanes_to_json(lanes: Sequence[LaneProgress]) -> Any:
 def lanes_from_json(data: Any) -> tuple[LaneProgress, ...]:
     """The opposite of :func:`lanes_to_json`."""
     return _lanes.validate_python(data)
+
+
+def facts_to_json(facts: LoadFacts) -> Any:
+    """The facts of a load as JSON values; what stands at its usual value is left out."""
+    return _facts.dump_python(facts, mode="json", exclude_defaults=True)
+
+
+def facts_from_json(data: Any) -> LoadFacts:
+    """The opposite of :func:`facts_to_json`."""
+    return _facts.validate_python(data)
+
+
+def readings_to_json(readings: Sequence[Reading]) -> Any:
+    """Readings as JSON values."""
+    return _readings.dump_python(tuple(readings), mode="json", exclude_defaults=True)
+
+
+def readings_from_json(data: Any) -> tuple[Reading, ...]:
+    """The opposite of :func:`readings_to_json`."""
+    return _readings.validate_python(data)
+
+
+def sources_to_json(sources: Sources) -> Any:
+    """How values are known, as names by source."""
+    return {source.value: list(names) for source, names in sources}
+
+
+def sources_from_json(data: Any) -> Sources:
+    """The opposite of :func:`sources_to_json`."""
+    return tuple((Source(source), tuple(map(str, names))) for source, names in data.items())
 
 
 def setpoint_to_json(setpoint: Setpoint) -> Any:

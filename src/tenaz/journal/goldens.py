@@ -5,16 +5,19 @@ from sqlalchemy import delete, insert, select
 from tenaz.core.goldens import Goldens
 from tenaz.core.ports import Clock
 from tenaz.journal import tables as t
-from tenaz.journal.base import BookBase
+from tenaz.journal.database import Database
 
 
-class KeptGoldens(BookBase):
+class KeptGoldens:
     """The part of the book that holds goldens."""
 
-    def put_goldens(self, rig: str, goldens: Goldens, clock: Clock) -> None:
+    def __init__(self, database: Database) -> None:
+        self._database = database
+
+    def put(self, rig: str, goldens: Goldens, clock: Clock) -> None:
         """Keep goldens of a rig, in place of those made with the same instructions and libraries."""
-        with self._writing() as connection:
-            rig_id = int(connection.execute(select(t.rigs.c.id).where(t.rigs.c.name == rig)).scalar_one())
+        with self._database.writing() as connection:
+            rig_id = self._database.rig_id(connection, rig)
             for made_with, digests in goldens.items():
                 connection.execute(
                     delete(t.goldens).where(t.goldens.c.rig_id == rig_id, t.goldens.c.made_with == made_with)
@@ -25,7 +28,7 @@ class KeptGoldens(BookBase):
                 ]
                 connection.execute(insert(t.goldens), rows)
 
-    def goldens(self, rig: str) -> Goldens:
+    def of(self, rig: str) -> Goldens:
         """Goldens of a rig; empty when none were taken."""
         query = (
             select(t.goldens.c.made_with, t.goldens.c.name, t.goldens.c.digest)
@@ -33,7 +36,7 @@ class KeptGoldens(BookBase):
             .where(t.rigs.c.name == rig)
         )
         found: Goldens = {}
-        with self._reading() as connection:
+        with self._database.reading() as connection:
             for made_with, name, digest in connection.execute(query):
                 found.setdefault(made_with, {})[name] = digest
         return found

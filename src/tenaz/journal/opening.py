@@ -14,12 +14,12 @@ from sqlalchemy import Engine, create_engine, inspect, make_url
 from sqlalchemy.exc import SQLAlchemyError
 
 from tenaz.core.errors import BookError
-from tenaz.journal.base import book_trouble
 from tenaz.journal.engines import looking, sqlite_engine
 from tenaz.journal.locks import BookLock, lock_book
 from tenaz.journal.migrating import HEAD_REVISION, known_revisions, migrate, revision_of
 from tenaz.journal.store import Store
 from tenaz.journal.tables import metadata
+from tenaz.journal.troubles import book_trouble
 
 APPLICATION_ID = 0x54454E5A
 """Marks an SQLite file as a book of Tenaz (``TENZ``)."""

@@ -3,15 +3,16 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import Connection, delete, insert, select, update
+from sqlalchemy import delete, insert, select, update
 
 from tenaz.core.errors import Refused
 from tenaz.core.notes import NoteKind, ValueNote
 from tenaz.core.ports import Clock
 from tenaz.core.setpoints import Setpoint
 from tenaz.journal import tables as t
-from tenaz.journal.base import BookBase
-from tenaz.journal.codec import as_utc, setpoint_from_json, setpoint_to_json, value_from_json
+from tenaz.journal.codec import as_utc, value_from_json
+from tenaz.journal.database import Database
+from tenaz.journal.trial_rows import sound
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,14 +25,13 @@ class SavedSetpoint:
     at_utc: datetime
 
 
-class Sheets(BookBase):
+class Sheets:
     """The part of the book that is written at the sheet."""
 
-    @staticmethod
-    def _rig_id(connection: Connection, name: str) -> int:
-        return int(connection.execute(select(t.rigs.c.id).where(t.rigs.c.name == name)).scalar_one())
+    def __init__(self, database: Database) -> None:
+        self._database = database
 
-    def save_setpoint(self, rig: str, name: str, setpoint: Setpoint, text: str, clock: Clock) -> None:
+    def save(self, rig: str, name: str, setpoint: Setpoint, text: str, clock: Clock) -> None:
         """Keep a setpoint under a name that is not taken yet.
 
         Raises:
@@ -40,8 +40,8 @@ class Sheets(BookBase):
         name = name.strip()
         if not name or len(name) > t.MOST_NAME:
             raise Refused(f"A setpoint needs a name of 1 to {t.MOST_NAME} letters.")
-        with self._writing() as connection:
-            rig_id = self._rig_id(connection, rig)
+        with self._database.writing() as connection:
+            rig_id = self._database.rig_id(connection, rig)
             mine = (t.setpoints.c.rig_id == rig_id) & (t.setpoints.c.name == name)
             if connection.execute(select(t.setpoints.c.id).where(mine)).scalar() is not None:
                 raise Refused(
@@ -49,19 +49,17 @@ class Sheets(BookBase):
                     f"tenaz sheet --drop."
                 )
             connection.execute(
-                insert(t.setpoints).values(
-                    rig_id=rig_id, name=name, setpoint=setpoint_to_json(setpoint), text=text, at_utc=clock.utc()
-                )
+                insert(t.setpoints).values(rig_id=rig_id, name=name, setpoint=setpoint, text=text, at_utc=clock.utc())
             )
 
-    def drop_setpoint(self, rig: str, name: str) -> None:
+    def drop(self, rig: str, name: str) -> None:
         """Forget a saved setpoint; trials made at it stay."""
-        with self._writing() as connection:
-            mine = (t.setpoints.c.rig_id == self._rig_id(connection, rig)) & (t.setpoints.c.name == name)
+        with self._database.writing() as connection:
+            mine = (t.setpoints.c.rig_id == self._database.rig_id(connection, rig)) & (t.setpoints.c.name == name)
             if connection.execute(delete(t.setpoints).where(mine)).rowcount == 0:
                 raise Refused(f"{rig} has no setpoint {name!r}.")
 
-    def setpoints(self, rig: str) -> tuple[SavedSetpoint, ...]:
+    def saved(self, rig: str) -> tuple[SavedSetpoint, ...]:
         """Saved setpoints of a rig, oldest first."""
         query = (
             select(t.setpoints)
@@ -69,21 +67,21 @@ class Sheets(BookBase):
             .where(t.rigs.c.name == rig)
             .order_by(t.setpoints.c.id)
         )
-        with self._reading() as connection:
-            return self._readable(
+        with self._database.reading() as connection:
+            return self._database.readable(
                 "setpoint",
                 connection.execute(query).mappings(),
                 lambda row: SavedSetpoint(
-                    str(row["name"]), setpoint_from_json(row["setpoint"]), str(row["text"]), as_utc(row["at_utc"])
+                    str(row["name"]), sound(row["setpoint"]), str(row["text"]), as_utc(row["at_utc"])
                 ),
             )
 
-    def note_value(self, rig: str, note: ValueNote, clock: Clock) -> None:
+    def note(self, rig: str, note: ValueNote, clock: Clock) -> None:
         """Keep a note on a value."""
-        with self._writing() as connection:
+        with self._database.writing() as connection:
             connection.execute(
                 insert(t.value_notes).values(
-                    rig_id=self._rig_id(connection, rig),
+                    rig_id=self._database.rig_id(connection, rig),
                     knob=note.knob,
                     value=note.value,
                     kind=note.kind.value,
@@ -93,12 +91,12 @@ class Sheets(BookBase):
                 )
             )
 
-    def settle_note(self, note_id: int) -> None:
+    def settle(self, note_id: int) -> None:
         """It needs no coming back to any more; it stays in the book."""
-        with self._writing() as connection:
+        with self._database.writing() as connection:
             connection.execute(update(t.value_notes).where(t.value_notes.c.id == note_id).values(settled=True))
 
-    def value_notes(self, rig: str) -> tuple[ValueNote, ...]:
+    def notes(self, rig: str) -> tuple[ValueNote, ...]:
         """Notes on values of a rig, oldest first."""
         query = (
             select(t.value_notes)
@@ -106,8 +104,8 @@ class Sheets(BookBase):
             .where(t.rigs.c.name == rig)
             .order_by(t.value_notes.c.id)
         )
-        with self._reading() as connection:
-            return self._readable(
+        with self._database.reading() as connection:
+            return self._database.readable(
                 "note",
                 connection.execute(query).mappings(),
                 lambda row: ValueNote(

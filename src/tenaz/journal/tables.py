@@ -15,7 +15,8 @@ from sqlalchemy import (
     UniqueConstraint,
 )
 
-from tenaz.journal.columns import Instant, Json
+from tenaz.journal import codec
+from tenaz.journal.columns import Coded, Instant, Json
 
 metadata = MetaData(
     naming_convention={
@@ -31,6 +32,14 @@ MOST_NAME = 80
 """Letters in a name."""
 
 
+def _setpoint(name: str, nullable: bool = False) -> "Column[object]":
+    return Column(name, Coded(codec.setpoint_to_json, codec.setpoint_from_json), nullable=nullable)
+
+
+def _load(name: str) -> "Column[object]":
+    return Column(name, Coded(codec.plan_to_json, codec.plan_from_json), nullable=False)
+
+
 def _instant(name: str, nullable: bool = False) -> "Column[object]":
     return Column(name, Instant(), nullable=nullable)
 
@@ -40,24 +49,27 @@ rigs = Table(
     metadata,
     Column("id", Integer, primary_key=True),
     Column("name", String(80), nullable=False, unique=True),
-    Column("data", Json(), nullable=False),
+    Column("data", Coded(codec.rig_to_json, codec.rig_from_json), nullable=False),
 )
 
-climbs = Table(
-    "climbs",
+searches = Table(
+    "searches",
     metadata,
     Column("id", Integer, primary_key=True),
     Column("rig_id", ForeignKey("rigs.id"), nullable=False),
     Column("bench", String(16), nullable=False),
-    Column("knob", String(80), nullable=False),
-    Column("base", Json(), nullable=False),
-    Column("load", Json(), nullable=False),
+    # The names of the knobs that it moves, divided by blanks.
+    Column("knobs", Text, nullable=False),
+    _setpoint("base"),
+    _load("load"),
     Column("strategy", String(40), nullable=False),
+    Column("parameters", Json(), nullable=True),
     Column("reason", Text, nullable=False, default=""),
     _instant("begun_utc"),
     _instant("ended_utc", nullable=True),
     Column("ended_why", Text, nullable=False, default=""),
 )
+Index("ix_searches_rig_id", searches.c.rig_id)
 
 trials = Table(
     "trials",
@@ -65,10 +77,15 @@ trials = Table(
     Column("id", Integer, primary_key=True),
     Column("rig_id", ForeignKey("rigs.id"), nullable=False),
     Column("number", Integer, nullable=False),
-    Column("climb_id", ForeignKey("climbs.id"), nullable=True),
+    Column("search_id", ForeignKey("searches.id"), nullable=True),
     Column("bench", String(16), nullable=False),
-    Column("setpoint", Json(), nullable=False),
-    Column("load", Json(), nullable=False),
+    # What was asked; what was in force where that is known to differ, and how each value is known.
+    _setpoint("setpoint"),
+    _setpoint("in_force", nullable=True),
+    Column("sources", Coded(codec.sources_to_json, codec.sources_from_json), nullable=True),
+    # The parts and the firmware that it ran on; empty where nobody knew.
+    Column("fitted", Text, nullable=False, default=""),
+    _load("load"),
     Column("station", String(16), nullable=False),
     _instant("begun_utc"),
     Column("boot_id", String(64), nullable=False),
@@ -76,7 +93,8 @@ trials = Table(
     Column("note", Text, nullable=False, default=""),
     UniqueConstraint("rig_id", "number"),
 )
-Index("ix_trials_climb", trials.c.climb_id)
+Index("ix_trials_search", trials.c.search_id)
+Index("ix_trials_station", trials.c.station)
 
 moves = Table(
     "moves",
@@ -87,6 +105,28 @@ moves = Table(
     Column("move", String(40), nullable=False),
     Column("detail", Text, nullable=False, default=""),
     Column("monotonic_s", Float, nullable=False),
+    # What the station took until then, by the clock of the machine under load.
+    Column("seconds", Float, nullable=True),
+    _instant("at_utc"),
+)
+
+# Every change of a trial, in order: who has seen up to one of them reads only what came after.
+changes = Table(
+    "changes",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False),
+    Column("trial_id", ForeignKey("trials.id"), nullable=False),
+)
+Index("ix_changes_rig_id", changes.c.rig_id, changes.c.id)
+
+# What was read at each confirmation.
+readings = Table(
+    "readings",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("trial_id", ForeignKey("trials.id"), nullable=False, index=True),
+    Column("data", Coded(codec.readings_to_json, codec.readings_from_json), nullable=False),
     _instant("at_utc"),
 )
 
@@ -111,8 +151,9 @@ records = Table(
     Column("failed_after_s", Float, nullable=True),
     Column("errors", Integer, nullable=False, default=0),
     Column("detail", Text, nullable=False, default=""),
-    # By kind of load, the part that it went over at least once; empty where nobody knows.
+    # By kind of load, the part that it went over at least once: before 0.5, when no other facts were kept.
     Column("covered", Json(), nullable=True),
+    Column("facts", Coded(codec.facts_to_json, codec.facts_from_json), nullable=True),
     _instant("at_utc"),
     _instant("undone_utc", nullable=True),
 )
@@ -166,7 +207,7 @@ setpoints = Table(
     Column("id", Integer, primary_key=True),
     Column("rig_id", ForeignKey("rigs.id"), nullable=False),
     Column("name", String(MOST_NAME), nullable=False),
-    Column("setpoint", Json(), nullable=False),
+    _setpoint("setpoint"),
     Column("text", Text, nullable=False, default=""),
     _instant("at_utc"),
     UniqueConstraint("rig_id", "name"),
@@ -198,7 +239,7 @@ log = Table(
     "log",
     metadata,
     Column("id", Integer, primary_key=True),
-    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False),
     Column("trial_id", ForeignKey("trials.id"), nullable=True),
     Column("source", String(24), nullable=False),
     Column("text", Text, nullable=False),
@@ -207,4 +248,5 @@ log = Table(
     Column("load_s", Float, nullable=True),
     Column("alarm", String(24), nullable=True),
 )
+Index("ix_log_rig_id", log.c.rig_id, log.c.id)
 Index("ix_log_trial_id", log.c.trial_id)

@@ -3,21 +3,23 @@
 import zlib
 from collections.abc import Sequence
 
-from sqlalchemy import RowMapping, insert, select, update
+from sqlalchemy import RowMapping, insert, select
 
-from tenaz.core.guard import Alarm, Said
 from tenaz.core.loading import LaneProgress, LoadKind, Mismatch, MismatchKind
 from tenaz.core.ports import Clock
 from tenaz.core.telemetry import Sensor, SensorKind
 from tenaz.core.trace import TraceChunk, check
 from tenaz.core.trials import Heartbeat
 from tenaz.journal import tables as t
-from tenaz.journal.base import BookBase
 from tenaz.journal.codec import lanes_from_json, lanes_to_json
+from tenaz.journal.database import Database
 
 
-class UnderLoad(BookBase):
+class UnderLoad:
     """The part of the book that is written while a load runs."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
 
     def heartbeat(self, trial_id: int, beat: Heartbeat, lanes: Sequence[LaneProgress] = ()) -> None:
         """Commit a sign of life under load, with what each worker had come to by then."""
@@ -27,34 +29,16 @@ class UnderLoad(BookBase):
             "at_utc": beat.at_utc,
             "lanes": lanes_to_json(lanes),
         }
-        with self._writing() as connection:
-            changed = connection.execute(
-                update(t.heartbeats).where(t.heartbeats.c.trial_id == trial_id).values(**values)
-            )
-            if changed.rowcount == 0:
-                connection.execute(insert(t.heartbeats).values(trial_id=trial_id, **values))
+        with self._database.writing() as connection:
+            self._database.put(connection, t.heartbeats, {"trial_id": trial_id}, values)
 
     def lanes_of(self, trial_id: int) -> tuple[LaneProgress, ...]:
         """What each worker of a trial had come to at its last sign of life; none when nobody wrote it down."""
         query = select(t.heartbeats.c.trial_id, t.heartbeats.c.lanes).where(t.heartbeats.c.trial_id == trial_id)
-        with self._reading() as connection:
+        with self._database.reading() as connection:
             rows = connection.execute(query).mappings()
-            found = self._readable("lanes of trial", rows, lambda row: lanes_from_json(row["lanes"] or []))
+            found = self._database.readable("lanes of trial", rows, lambda row: lanes_from_json(row["lanes"] or []))
         return found[0] if found else ()
-
-    def said_of(self, trial_id: int) -> tuple[Said, ...]:
-        """What happened while a trial's load ran, in order, with its time."""
-        query = (
-            select(t.log.c.id, t.log.c.load_s, t.log.c.alarm, t.log.c.text)
-            .where(t.log.c.trial_id == trial_id, t.log.c.load_s.is_not(None))
-            .order_by(t.log.c.load_s, t.log.c.id)
-        )
-        with self._reading() as connection:
-            return self._readable(
-                "log line",
-                connection.execute(query).mappings(),
-                lambda row: Said(float(row["load_s"]), Alarm(row["alarm"]), str(row["text"])),
-            )
 
     def mismatches(self, trial_id: int, found: Sequence[Mismatch]) -> None:
         """Keep wrong values in full."""
@@ -78,19 +62,31 @@ class UnderLoad(BookBase):
             for one in found
         ]
         if rows:
-            with self._writing() as connection:
+            with self._database.writing() as connection:
                 connection.execute(insert(t.mismatches), rows)
+
+    def mismatches_of_all(self, trial_ids: Sequence[int]) -> dict[int, list[Mismatch]]:
+        """The wrong values of several trials, each in the order found."""
+        query = select(t.mismatches).where(t.mismatches.c.trial_id.in_(trial_ids)).order_by(t.mismatches.c.id)
+        found: dict[int, list[Mismatch]] = {}
+        with self._database.reading() as connection:
+            rows = connection.execute(query).mappings()
+            for trial_id, one in self._database.readable(
+                "wrong value", rows, lambda r: (r["trial_id"], _mismatch_of(r))
+            ):
+                found.setdefault(trial_id, []).append(one)
+        return found
 
     def mismatches_of(self, trial_id: int) -> tuple[Mismatch, ...]:
         """The wrong values of a trial, in the order found."""
         query = select(t.mismatches).where(t.mismatches.c.trial_id == trial_id).order_by(t.mismatches.c.id)
-        with self._reading() as connection:
-            return self._readable("wrong value", connection.execute(query).mappings(), _mismatch_of)
+        with self._database.reading() as connection:
+            return self._database.readable("wrong value", connection.execute(query).mappings(), _mismatch_of)
 
     def trace(self, trial_id: int, chunk: TraceChunk) -> None:
         """Keep a stretch of telemetry."""
         sensors = [[sensor.id, sensor.label, sensor.kind.value] for sensor in chunk.sensors]
-        with self._writing() as connection:
+        with self._database.writing() as connection:
             connection.execute(
                 insert(t.traces).values(trial_id=trial_id, sensors=sensors, samples=chunk.samples, packed=chunk.packed)
             )
@@ -98,23 +94,21 @@ class UnderLoad(BookBase):
     def traces_of(self, trial_id: int) -> tuple[TraceChunk, ...]:
         """The telemetry of a trial, oldest stretch first."""
         query = select(t.traces).where(t.traces.c.trial_id == trial_id).order_by(t.traces.c.id)
-        with self._reading() as connection:
-            return self._readable("telemetry", connection.execute(query).mappings(), _chunk_of)
+        with self._database.reading() as connection:
+            return self._database.readable("telemetry", connection.execute(query).mappings(), _chunk_of)
 
     def put_snapshot(self, trial_id: int, text: str, svg: str, clock: Clock) -> None:
         """Keep what there was to see of a trial when it ended, as text and as a picture."""
         values = {"text": text, "svg_packed": zlib.compress(svg.encode()), "at_utc": clock.utc()}
-        with self._writing() as connection:
-            changed = connection.execute(update(t.snapshots).where(t.snapshots.c.trial_id == trial_id).values(**values))
-            if changed.rowcount == 0:
-                connection.execute(insert(t.snapshots).values(trial_id=trial_id, **values))
+        with self._database.writing() as connection:
+            self._database.put(connection, t.snapshots, {"trial_id": trial_id}, values)
 
     def snapshot(self, trial_id: int) -> tuple[str, str] | None:
         """What there was to see of a trial when it ended, as (text, SVG); None: nothing was kept."""
         query = select(t.snapshots).where(t.snapshots.c.trial_id == trial_id)
-        with self._reading() as connection:
+        with self._database.reading() as connection:
             rows = connection.execute(query).mappings()
-            found = self._readable(
+            found = self._database.readable(
                 "picture of trial", rows, lambda row: (str(row["text"]), zlib.decompress(row["svg_packed"]).decode())
             )
         return found[0] if found else None

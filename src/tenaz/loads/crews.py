@@ -26,6 +26,10 @@ class Surroundings:
     cache_bytes: dict[CacheLevel, int]
     siblings: tuple[tuple[int, ...], ...] = ()
 
+    def core_of(self, thread: int) -> int:
+        """The core that a thread is of, named by its first thread; the thread itself where that is not known."""
+        return next((group[0] for group in self.siblings if thread in group), thread)
+
 
 def specs_for(plan: LoadPlan, around: Surroundings) -> tuple[Spec, ...]:
     """Divide a plan and the loads beside it over workers.

@@ -15,7 +15,9 @@ from dataclasses import dataclass, field, replace
 from typing import IO, Any
 
 from tenaz.core.errors import Refused
+from tenaz.core.facts import facts_by_lanes
 from tenaz.core.goldens import Goldens, Result, disagreeing
+from tenaz.core.load_facts import LoadFact
 from tenaz.core.loading import (
     LaneProgress,
     LoadKind,
@@ -24,7 +26,6 @@ from tenaz.core.loading import (
     LoadReport,
     Mismatch,
     MismatchKind,
-    part_covered,
 )
 from tenaz.core.outcomes import Outcome
 from tenaz.core.plain_text import plain, plain_lines
@@ -96,6 +97,7 @@ class LoadRun:
     ) -> None:
         self._on_note = on_note
         self._plan = plan
+        self._around = around
         self._specs = tuple(replace(spec, goldens=goldens or {}) for spec in specs_for(plan, around))
         self.results: list[Result] = []
         self._on_progress = on_progress
@@ -397,15 +399,12 @@ class LoadRun:
             failed_after_s=first,
             mismatches=tuple(self._mismatches),
             detail=detail,
-            covered=self._covered(),
+            loads=self._facts(now.elapsed_s, first),
         )
 
-    def _covered(self) -> tuple[tuple[LoadKind, float], ...]:
-        """What each load, its own and those beside it, went over."""
-        covered: dict[LoadKind, float] = {}
-        for plan in (self._plan, *self._plan.beside):
-            crew = [worker for worker in self._workers if worker.spec.plan.kind is plan.kind]
-            laps = [worker.lane.laps for worker in crew]
-            begun = sum(lap > 0 for lap in laps) / max(1, len(laps))
-            covered[plan.kind] = part_covered(plan.kind, min(laps, default=0.0), begun)
-        return tuple(covered.items())
+    def _facts(self, elapsed_s: float, first_s: float | None) -> tuple[LoadFact, ...]:
+        """What each load, its own and those beside it, really did."""
+        lanes = [replace(worker.lane, core=self._around.core_of(worker.lane.core)) for worker in self._workers]
+        of_cores = len({self._around.core_of(core) for core in self._around.cores})
+        facts = facts_by_lanes(self._plan, elapsed_s, lanes, of_cores, self._around.total_bytes)
+        return tuple(replace(fact, failed_after_s=first_s) for fact in facts)

@@ -1,1 +1,1 @@
-"""Strategies as generators: a proposal out, a result in, advice at the end."""
+"""Strategies as generators: a proposal out, a trial's facts in, advice at the end. One file each."""

@@ -1,20 +1,16 @@
-"""Where a climb stands: a strategy played over the results so far."""
+"""Where a search stands: a strategy played over the trials so far."""
 
 from collections.abc import Iterable
 
-from tenaz.core.climbs import Advice, Proposal, Result, Strategy
+from tenaz.core.searches import Advice, Proposal, Strategy, TrialFacts
 
 
-def position(strategy: Strategy, results: Iterable[Result]) -> Proposal | Advice:
-    """Feed a fresh strategy the results in order; gives its proposal, or its advice when it is done.
+def position(strategy: Strategy, seen: Iterable[TrialFacts]) -> Proposal | Advice:
+    """Feed a fresh strategy what was seen, in order; gives its proposal, or its advice when it is done.
 
     Nothing is kept between calls: after a record is undone, the same play over what is left tells where it stands.
     """
-    try:
-        standing = next(strategy)
-        for result in results:
-            standing = strategy.send(result)
-    except StopIteration as done:
-        advice: Advice = done.value
-        return advice
+    standing = next(strategy)
+    for facts in seen:
+        standing = strategy.send(facts)
     return standing

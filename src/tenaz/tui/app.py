@@ -3,11 +3,6 @@
 The first picture needs little; what works on a view (:mod:`tenaz.tui.session`) is imported when the book is open.
 """
 
-import asyncio
-import os
-import signal
-import sys
-import threading
 from collections.abc import Callable, Iterable
 from functools import partial
 from typing import TYPE_CHECKING, Protocol, runtime_checkable
@@ -24,24 +19,27 @@ from tenaz.core.plain_text import plain
 from tenaz.tui.bridge import Bridge, Told
 from tenaz.tui.commands import COMMANDS
 from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
+from tenaz.tui.leaving import Leaving
 from tenaz.tui.theme import CHALK, SOOT
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
+from tenaz.tui.widgets.panel import Panel
 from tenaz.tui.widgets.rail import Rail
-from tenaz.tui.widgets.sheet import Sheet
 
 if TYPE_CHECKING:
     from tenaz.tui.session import Session
     from tenaz.workshop.shop import Workshop
+    from tenaz.workshop.view import View
 
 SMALLEST = (80, 24)
 ROOMY = (126, 36)
 """Below that the panels fold: one at a time."""
 
+LOOK_EVERY_S = 2.0
+"""Who may only read sees what the other writes, this often."""
+
 PANELS = ("canvas", "tracks", "evidence", "log")
 
-
-TERMINAL_LOOKED_AT_S = 1.0
 
 IN_TURN = ("0", "enter")
 """Keys that must not overtake the digits typed before them: a binding acts at once, what is typed takes its turn."""
@@ -59,14 +57,6 @@ class TakesAhead(Protocol):
         ...
 
 
-def terminal_is_there() -> bool:
-    """Whether keys can still come and pictures still go."""
-    try:
-        return sys.__stdin__ is not None and os.isatty(sys.__stdin__.fileno())
-    except (OSError, ValueError):
-        return False
-
-
 class Workbench(App[None]):
     """The application. ``opening`` is called in the desk's thread with where to send events."""
 
@@ -82,13 +72,12 @@ class Workbench(App[None]):
         self, opening: Callable[[Callable[[object], None]], "Workshop"], clean_up: Callable[[], None] = lambda: None
     ) -> None:
         super().__init__()
-        self._clean_up = clean_up
-        self._ending = False
         self.register_theme(SOOT)
         self.register_theme(CHALK)
         self.theme = SOOT.name
         bridge = Bridge(self.post_message)
         self._desk = Desk(self.post_message, lambda: opening(bridge))
+        self._leaving = Leaving(self._desk, clean_up)
         self._session: Session | None = None
         self._early: list[tuple[str, tuple[object, ...]]] = []
         """Orders given before the book was open; carried out as soon as it is."""
@@ -102,20 +91,18 @@ class Workbench(App[None]):
         """Rail, knobs, canvas, evidence, next step, log, keys."""
         yield Rail()
         with Horizontal(id="middle"):
-            yield Sheet("tracks")
-            yield Sheet("canvas")
-            yield Sheet("evidence")
+            yield Panel("tracks")
+            yield Panel("canvas")
+            yield Panel("evidence")
         yield NextStep()
-        yield Sheet("log")
+        yield Panel("log")
         yield KeyBar()
         yield Static("", id="small")
 
     def on_mount(self) -> None:
         """Show the first picture, and only then open the book behind it."""
         self.query_one(NextStep).focus()
-        for number in (signal.SIGTERM, signal.SIGHUP):
-            asyncio.get_running_loop().add_signal_handler(number, self._end_for, number)
-        self.set_interval(TERMINAL_LOOKED_AT_S, self._look_at_terminal)
+        self._leaving.watch(self)
         self.call_after_refresh(self._desk.start)
 
     def on_resize(self, event: events.Resize) -> None:
@@ -142,26 +129,6 @@ class Workbench(App[None]):
         words = str(error) if isinstance(error, TenazError) else told(error, "What runs goes on.")
         self.query_one(NextStep).complain(words)
 
-    def _end_for(self, number: int) -> None:
-        """Asked from outside to end: what runs is stopped and recorded, the book closed, the terminal restored."""
-        if not self._ending:
-            self._ending = True
-            threading.Thread(target=self._end, args=(number,), name="end", daemon=True).start()
-
-    def _end(self, number: int) -> None:
-        self._desk.close()
-        if terminal_is_there():
-            self.call_from_thread(self.exit, return_code=128 + number)
-            return
-        # Nothing can be drawn any more, and whoever tries waits for ever.
-        self._clean_up()
-        os._exit(128 + number)
-
-    def _look_at_terminal(self) -> None:
-        """A terminal that is gone tells nobody where hang-ups are ignored."""
-        if not terminal_is_there():
-            self._end_for(signal.SIGHUP)
-
     async def action_quit(self) -> None:
         """Leave; ask while something runs."""
         if self._session is None or not self._session.busy:
@@ -176,33 +143,47 @@ class Workbench(App[None]):
 
     def _leave_if(self, leave: bool | None) -> None:
         if leave:
-            self.run_worker(self._leave, thread=True)
-
-    def _leave(self) -> None:
-        self._desk.close()
-        self.call_from_thread(self.exit)
+            self._leaving.leave(self)
 
     def on_viewed(self, message: Viewed) -> None:
         """Show a fresh view; the first one begins the session."""
         if self._session is None:
-            from tenaz.tui.session import Session  # noqa: PLC0415 - the first picture does not wait for it
-
-            self._session = Session(self, self._desk, message.view)
+            self._session = self._begin(message.view)
             for name, arguments in self._early:
                 self.action_order(name, *arguments)
         else:
-            self._session.view_again(message.view)
+            self._session.take_view(message.view)
+
+    def _begin(self, view: "View") -> "Session":
+        """Begin to work on what was opened."""
+        from tenaz.tui.panels import Panels  # noqa: PLC0415 - the first picture does not wait for it
+        from tenaz.tui.session import Session  # noqa: PLC0415
+        from tenaz.tui.workspace import Workspace  # noqa: PLC0415
+
+        work = Workspace.on(view)
+        session = Session(work, Panels(self, self._desk, work, self.show_canvas))
+        session.take_view(view)
+        if view.unread:
+            self.query_one(NextStep).complain(
+                f"{len(view.unread)} damaged row{'s' if len(view.unread) != 1 else ''} of the book cannot be read and "
+                f"were passed over, like {view.unread[0]}. All others are here; tenaz book names each."
+            )
+        if view.read_only:
+            self.set_interval(LOOK_EVERY_S, self._desk.look)
+        return session
 
     def on_troubled(self, message: Troubled) -> None:
         """Say what went wrong."""
         if message.fatal:
             self.query_one(NextStep).suggest("q   leave", "nothing was changed")
+        if message.order is not None and self._session is not None:
+            self._session.running.could_not(message.order)
         self.query_one(NextStep).complain(message.trouble)
 
     def on_brought(self, message: Brought) -> None:
         """A past trial's load came from the book."""
         if self._session is not None:
-            self._session.brought(message.trial_id, message.known)
+            self._session.take_load(message.trial_id, message.known)
 
     def on_done(self, message: Done) -> None:
         """Say what came of an order."""
@@ -211,20 +192,20 @@ class Workbench(App[None]):
     def on_told(self, message: Told) -> None:
         """Something happened in the engine."""
         if self._session is not None:
-            self._session.hear(message.event)
+            self._session.running.hear(message.event)
 
     def on_next_step_answered(self, message: NextStep.Answered) -> None:
         """The technician answered a question."""
         if self._session is not None:
-            self._session.answered(message.answer)
+            self._session.running.take_answer(message.answer)
 
-    def on_sheet_picked(self, message: Sheet.Picked) -> None:
+    def on_panel_picked(self, message: Panel.Picked) -> None:
         """Something drawn was clicked: a key of the bar, a knob, a place on its track, a trial."""
         kind, which = message.target
         if kind == "key":
             self.run_worker(self.run_action(str(which)))
         else:
-            self.action_order("picked", kind, which)
+            self.pick(str(kind), int(which))
 
     async def on_event(self, event: events.Event) -> None:
         """Keys are looked at here, where they stand in the order in which they were typed."""
@@ -246,20 +227,26 @@ class Workbench(App[None]):
             return not self.screen.ready
         if len(self.screen_stack) > 1 or typed not in ("", *"0123456789"):
             return False
-        self.action_order(*{"0": ("stock",), "": ("follow",)}.get(typed, ("type_value", typed)))
+        self.action_order(*{"0": ("dial_stock",), "": ("follow_next",)}.get(typed, ("type_value", typed)))
         return True
 
-    def title_terminal(self, text: str) -> None:
-        """Put a line into the title of the terminal's window: it is seen when the window is not."""
-        if self._driver is not None:
-            self._driver.write(f"\x1b]2;{plain(text)}\x07")
+    def pick(self, kind: str, which: int) -> None:
+        """Something drawn was clicked."""
+        if self._session is not None:
+            self._session.pick(kind, which)
 
     def action_order(self, name: str, *arguments: object) -> None:
-        """Carry out a command of the session."""
+        """Carry out a command of the session; where it makes no sense now, it says why."""
         if self._session is None:
             self._early.append((name, arguments))
         else:
-            getattr(self._session, name)(*arguments)
+            self._session.order(name, *arguments)
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """What makes no sense now is not offered in the palette; its key still says why."""
+        if action == "order" and self._session is not None and len(self.screen_stack) > 1:
+            return not self._session.why_not(str(parameters[0])) or None
+        return True
 
     def action_fold(self) -> None:
         """The next panel, on a small screen."""
@@ -289,5 +276,6 @@ class Workbench(App[None]):
         """Every command, for the palette."""
         del screen
         for command in COMMANDS:
-            if command.in_palette:
+            senseless = self._session is not None and self._session.why_not(command.action)
+            if command.in_palette and not senseless:
                 yield SystemCommand(command.help, f"key {command.shown}", partial(self.run_action, command.binding))

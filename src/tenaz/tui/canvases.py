@@ -144,7 +144,8 @@ class Canvases:
 
     def _of_trial(self, view: "View") -> Drawing:
         """The load of a trial, or the print of what was wrong in it."""
-        trial = next((t for t in view.trials if t.id == self.load_view.trial_id), None)
+        shown = self.load_view.trial_id
+        trial = None if shown is None else view.index.one(shown)
         if self.name == "prints":
             prints = self.load_view.prints(trial)
             return lambda width, height: draw_prints(prints, width, height)
@@ -161,7 +162,7 @@ class Canvases:
         trial = entering(view)
         if trial is not None:
             title = f"type in for trial {trial.number}:"
-            return sheet_picture(view.rig, trial.setpoint, view.in_force, title, notes=view.notes)
+            return sheet_picture(view.rig, trial.asked, view.in_force, title, notes=view.notes)
         beside = []
         if self._compared is not None:
             beside = [("in force", view.in_force)]
@@ -184,10 +185,10 @@ def entering(view: "View") -> Trial | None:
 
 def lines_to_type(view: "View", trial: Trial) -> tuple[str, ...]:
     """What is to be typed in: what changes; after settings were cleared, every line that is no longer at auto."""
-    before = [other for other in view.trials if other.number < trial.number]
-    cleared = bool(before) and before[-1].outcome is Outcome.NO_BOOT
-    changed = {change.knob for change in trial.setpoint.changes_from(view.in_force)}
-    numbers = trial.setpoint.numbers()
+    before = view.trials[-2] if len(view.trials) > 1 else None
+    cleared = before is not None and before.outcome is Outcome.NO_BOOT
+    changed = {change.knob for change in trial.asked.changes_from(view.in_force)}
+    numbers = trial.asked.numbers()
     return tuple(knob.name for knob in view.rig.knobs if knob.name in changed or (cleared and knob.name in numbers))
 
 

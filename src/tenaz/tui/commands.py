@@ -4,12 +4,25 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 
-class When(StrEnum):
-    """In which state of the workbench a command makes sense."""
+class Need(StrEnum):
+    """What must be so for a command to make sense; see :mod:`tenaz.tui.needs` for how that is told."""
 
-    ALWAYS = "always"
-    IDLE = "idle"
-    RUNNING = "running"
+    IDLE = "nothing runs"
+    RUNNING = "something runs"
+    WRITABLE = "the book may be written"
+    SIMULATED = "time can be paced"
+    SEARCHING = "a climb is under way"
+    TRIALS = "there are trials"
+    TIME = "the canvas has a time axis"
+    SCROLLS = "the canvas can be moved over"
+    SAVED = "setpoints are saved"
+    TYPING_IN = "values are being typed in"
+    OPEN_NOTE = "the value in hand has an open note"
+    DIFFERING = "a value read otherwise than asked"
+
+
+STARTS = (Need.IDLE, Need.WRITABLE)
+"""Of whatever begins or changes something in the book."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,7 +34,7 @@ class Command:
     shown: str
     word: str
     help: str
-    when: When = When.IDLE
+    needs: tuple[Need, ...] = STARTS
     group: str = "loop"
     footer: bool = True
     of_app: bool = False
@@ -40,75 +53,59 @@ class Command:
         return "(" not in self.action
 
 
+def _key(action: str, key: str, shown: str, group: str, help: str, *needs: Need) -> Command:
+    """A command that is not in the bar."""
+    return Command(action, key, shown, "", help, needs, group, footer=False)
+
+
 COMMANDS = (
-    Command("dial(-1)", "left", "←", "", "dial the selected knob one grid step down", When.ALWAYS, "knobs", False),
-    Command("dial(1)", "right", "→", "", "dial the selected knob one grid step up", When.ALWAYS, "knobs", False),
-    Command("dial(-5)", "shift+left", "⇧←", "", "dial five steps down", When.ALWAYS, "knobs", False),
-    Command("dial(5)", "shift+right", "⇧→", "", "dial five steps up", When.ALWAYS, "knobs", False),
-    Command("select(-1)", "up", "↑", "", "select the knob above", When.ALWAYS, "knobs", False),
-    Command("select(1)", "down", "↓", "", "select the knob below", When.ALWAYS, "knobs", False),
-    Command("group(-1)", "pageup", "PgUp", "", "the page of the firmware before", When.ALWAYS, "knobs", False),
-    Command("group(1)", "pagedown", "PgDn", "", "the next page of the firmware", When.ALWAYS, "knobs", False),
-    Command("find", "f", "f", "find", "take a knob in hand by its name", When.ALWAYS, "knobs", False),
+    _key("turn_knob(-1)", "left", "←", "knobs", "dial the selected knob one grid step down"),
+    _key("turn_knob(1)", "right", "→", "knobs", "dial the selected knob one grid step up"),
+    _key("turn_knob(-5)", "shift+left", "⇧←", "knobs", "dial five steps down"),
+    _key("turn_knob(5)", "shift+right", "⇧→", "knobs", "dial five steps up"),
+    _key("select_knob(-1)", "up", "↑", "knobs", "select the knob above"),
+    _key("select_knob(1)", "down", "↓", "knobs", "select the knob below"),
+    _key("turn_page(-1)", "pageup", "PgUp", "knobs", "the page of the firmware before"),
+    _key("turn_page(1)", "pagedown", "PgDn", "knobs", "the next page of the firmware"),
+    _key("find_knob", "f", "f", "knobs", "take a knob in hand by its name"),
     Command(
-        "type_value",
-        "v",
-        "v",
-        "value",
-        "type a value for the selected knob (or just type its digits)",
-        When.ALWAYS,
-        "knobs",
+        "type_value", "v", "v", "value", "type a value for the selected knob (or just type its digits)", (), "knobs"
     ),
-    Command("undial", "k", "k", "keep", "dial everything back to what is in force", When.ALWAYS, "knobs"),
-    Command("stock", "0", "0", "stock", "dial everything to stock", When.ALWAYS, "knobs", False),
-    Command("carry", "r", "r", "carry", "carry the whole sheet to another data rate, times kept", When.ALWAYS, "sheet"),
-    Command(
-        "compare", "equals_sign", "=", "compare", "compare with the next saved setpoint", When.ALWAYS, "sheet", False
+    Command("keep_in_force", "k", "k", "keep", "dial everything back to what is in force", (), "knobs"),
+    _key("dial_stock", "0", "0", "knobs", "dial everything to stock"),
+    Command("carry_sheet", "r", "r", "carry", "carry the whole sheet to another data rate, times kept", (), "sheet"),
+    _key("compare_next", "equals_sign", "=", "sheet", "compare with the next saved setpoint", Need.SAVED),
+    _key("show_differing", "d", "d", "sheet", "the sheet: all lines, or only those that differ"),
+    _key("tick_line", "space", "␣", "sheet", "tick the next line that is typed in", Need.TYPING_IN),
+    _key("untick_line", "backspace", "⌫", "sheet", "take the last tick back"),
+    _key("note_value", "o", "o", "sheet", "note on the value in hand: floor, loose, inert …", Need.WRITABLE),
+    _key(
+        "settle_note", "O", "O", "sheet", "the note on the value in hand is followed up", Need.WRITABLE, Need.OPEN_NOTE
     ),
-    Command("differing", "d", "d", "", "the sheet: all lines, or only those that differ", When.ALWAYS, "sheet", False),
-    Command("tick", "space", "␣", "", "tick the next line that is typed in", When.ALWAYS, "sheet", False),
-    Command("untick", "backspace", "⌫", "", "take the last tick back", When.ALWAYS, "sheet", False),
-    Command(
-        "note_value", "o", "o", "", "note on the value in hand: floor, loose, inert …", When.ALWAYS, "sheet", False
+    _key("save_setpoint", "S", "S", "sheet", "save what is dialled under a name", Need.WRITABLE),
+    _key("restore_setpoint", "R", "R", "sheet", "dial a saved setpoint, or one from a file"),
+    _key(
+        "correct_grid",
+        "G",
+        "G",
+        "sheet",
+        "take the value that the firmware made another of off its knob's grid",
+        *STARTS,
+        Need.DIFFERING,
     ),
-    Command("settle", "O", "O", "", "the note on the value in hand is followed up", When.ALWAYS, "sheet", False),
-    Command("save", "S", "S", "", "save what is dialled under a name", When.ALWAYS, "sheet", False),
-    Command("restore", "R", "R", "", "dial a saved setpoint, or one from a file", When.ALWAYS, "sheet", False),
     Command("climb", "c", "c", "climb", "begin a climb along the selected knob, or go on with the one begun"),
-    Command("trial", "t", "t", "trial", "start one trial at the dialled values"),
-    Command("follow", "enter", "⏎", "", "do what the line next says", footer=False),
-    Command(
-        "routine",
-        "T",
-        "T",
-        "routine",
-        "loads in turn at the dialled values: sift, prove, soak, or your own",
-        When.IDLE,
-        "loop",
-        False,
+    Command("start_trial", "t", "t", "trial", "start one trial at the dialled values"),
+    _key("follow_next", "enter", "⏎", "loop", "do what the line next says", *STARTS),
+    _key(
+        "run_routine", "T", "T", "loop", "loads in turn at the dialled values: sift, prove, soak, or your own", *STARTS
     ),
-    Command(
-        "abandon",
-        "a",
-        "a",
-        "end climb",
-        "end the climb under way where it stands; its trials stay",
-        footer=False,
-    ),
-    Command("stop", "s", "s", "stop", "stop what runs; it is recorded as stopped by hand", When.RUNNING),
-    Command("load", "l", "l", "load", "choose the load of the next trial or climb"),
-    Command("pace", "p", "p", "pace", "how fast simulated time passes", When.IDLE, "bench"),
-    Command("bench", "b", "b", "bench", "reach the rig another way", When.IDLE, "bench"),
-    Command("rig", "g", "g", "rig", "work on the next rig of the book", When.IDLE, "bench"),
-    Command(
-        "intake",
-        "i",
-        "i",
-        "take in",
-        "fill the rig in anew from this machine (bench here)",
-        footer=False,
-        group="bench",
-    ),
+    _key("end_climb", "a", "a", "loop", "end the climb under way; its trials stay", *STARTS, Need.SEARCHING),
+    Command("stop_run", "s", "s", "stop", "stop what runs; it is recorded as stopped by hand", (Need.RUNNING,)),
+    Command("choose_load", "l", "l", "load", "choose the load of the next trial or climb", ()),
+    Command("next_pace", "p", "p", "pace", "how fast simulated time passes", (Need.IDLE, Need.SIMULATED), "bench"),
+    Command("next_bench", "b", "b", "bench", "reach the rig another way", (Need.IDLE,), "bench"),
+    Command("next_rig", "g", "g", "rig", "work on the next rig of the book", (Need.IDLE,), "bench"),
+    _key("take_in", "i", "i", "bench", "fill the rig in anew from this machine (bench here)", *STARTS),
     Command(
         "edit_rig",
         "e",
@@ -117,71 +114,43 @@ COMMANDS = (
         "fill in by hand what is known of the rig, its purpose and ceilings",
         group="bench",
     ),
-    Command("new_rig", "n", "n", "new rig", "add a rig to the book by hand", footer=False, group="bench"),
-    Command(
-        "canvas", "w", "w", "canvas", "the next canvas: climb, cycle, sheet, load, prints, rig", When.ALWAYS, "canvas"
+    _key("new_rig", "n", "n", "bench", "add a rig to the book by hand", *STARTS),
+    Command("turn_canvas", "w", "w", "canvas", "the next canvas: climb, cycle, sheet, load, prints, rig", (), "canvas"),
+    _key("turn_canvas(-1)", "W", "W", "canvas", "the canvas before"),
+    _key(
+        "move_time(-1)", "left_square_bracket", "[", "canvas", "time cursor back (load); scroll up (rig)", Need.SCROLLS
     ),
-    Command("canvas(-1)", "W", "W", "", "the canvas before", When.ALWAYS, "canvas", False),
-    Command(
-        "time_cursor(-1)",
-        "left_square_bracket",
-        "[",
-        "",
-        "time cursor back (load); scroll up (rig)",
-        When.ALWAYS,
-        "canvas",
-        False,
+    _key(
+        "move_time(1)", "right_square_bracket", "]", "canvas", "time cursor on (load); scroll down (rig)", Need.SCROLLS
     ),
+    _key("zoom_time(50)", "plus", "+", "canvas", "load: show half the time", Need.TIME),
+    _key("zoom_time(200)", "minus", "-", "canvas", "load: show twice the time", Need.TIME),
+    Command("filter_lines", "slash", "/", "filter", "show only log lines and sensors that hold a text", (), "canvas"),
+    _key("point_at(-1)", "comma", ",", "book", "point at the trial before", Need.TRIALS),
+    _key("point_at(1)", "full_stop", ".", "book", "point at the trial after", Need.TRIALS),
     Command(
-        "time_cursor(1)",
-        "right_square_bracket",
-        "]",
-        "",
-        "time cursor on (load); scroll down (rig)",
-        When.ALWAYS,
-        "canvas",
-        False,
-    ),
-    Command("zoom(50)", "plus", "+", "", "load: show half the time", When.ALWAYS, "canvas", False),
-    Command("zoom(200)", "minus", "-", "", "load: show twice the time", When.ALWAYS, "canvas", False),
-    Command(
-        "filter", "slash", "/", "filter", "show only log lines and sensors that hold a text", When.ALWAYS, "canvas"
-    ),
-    Command("cursor(-1)", "comma", ",", "", "point at the trial before", When.ALWAYS, "book", False),
-    Command("cursor(1)", "full_stop", ".", "", "point at the trial after", When.ALWAYS, "book", False),
-    Command(
-        "undo",
+        "undo_record",
         "u",
         "u",
         "undo",
         "take back the newest record; the trial then waits for another",
-        When.IDLE,
-        "book",
+        group="book",
     ),
-    Command("note", "m", "m", "note", "put a note on the trial pointed at", When.ALWAYS, "book"),
+    Command("note_trial", "m", "m", "note", "put a note on the trial pointed at", (Need.WRITABLE, Need.TRIALS), "book"),
     Command(
-        "export",
+        "export_canvas",
         "x",
         "x",
         "export",
         "write what the canvas shows: pictures as SVG or PDF, the sheet also as TOML, CSV or text",
-        When.ALWAYS,
+        (),
         "book",
     ),
-    Command(
-        "fold", "tab", "⇥", "panel", "show the next panel (small screen)", When.ALWAYS, "screen", False, of_app=True
-    ),
-    Command(
-        "theme",
-        "f2",
-        "F2",
-        "light",
-        "soot or chalk: the dark and the light theme",
-        When.ALWAYS,
-        "screen",
-        False,
-        of_app=True,
-    ),
-    Command("help", "question_mark", "?", "help", "all keys", When.ALWAYS, "screen", of_app=True),
-    Command("quit", "q", "q", "quit", "leave; asks while something runs", When.ALWAYS, "screen", of_app=True),
+    Command("fold", "tab", "⇥", "panel", "show the next panel (small screen)", (), "screen", False, of_app=True),
+    Command("theme", "f2", "F2", "light", "soot or chalk: the dark and the light theme", (), "screen", False, True),
+    Command("help", "question_mark", "?", "help", "all keys", (), "screen", of_app=True),
+    Command("quit", "q", "q", "quit", "leave; asks while something runs", (), "screen", of_app=True),
 )
+
+BY_ACTION = {command.action.partition("(")[0]: command for command in COMMANDS}
+"""One command an action; those that differ only in how far they step have the same needs."""

@@ -4,18 +4,17 @@ import queue
 import threading
 from collections.abc import Callable
 from contextlib import suppress
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, cast
 
 from textual.message import Message
 
 from tenaz.core.errors import TenazError
+from tenaz.workshop.orders import BringLoad, Order, SetPace
 
 if TYPE_CHECKING:
-    from tenaz.workshop.load_pictures import KnownOfLoad
+    from tenaz.pictures.loads import KnownOfLoad
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
-
-Order = Callable[["Workshop"], Any]
 
 
 class Viewed(Message):
@@ -27,12 +26,15 @@ class Viewed(Message):
 
 
 class Troubled(Message):
-    """An order could not be carried out; ``fatal`` when there is nothing to work on."""
+    """An order could not be carried out, or (None) nothing could be looked at; ``fatal`` when there is nothing to work
+    on.
+    """
 
-    def __init__(self, trouble: str, fatal: bool = False) -> None:
+    def __init__(self, trouble: str, fatal: bool = False, order: Order | None = None) -> None:
         super().__init__()
         self.trouble = trouble
         self.fatal = fatal
+        self.order = order
 
 
 class Done(Message):
@@ -52,13 +54,17 @@ class Brought(Message):
         self.known = known
 
 
+class _Look:
+    """No order: only a fresh view is wanted."""
+
+
 class Desk:
     """Takes orders in turn. After each, and when told to look, it takes a fresh view."""
 
     def __init__(self, post: Callable[[Message], object], opening: Callable[[], "Workshop"]) -> None:
         self._post = post
         self._opening = opening
-        self._orders: queue.Queue[Order | None] = queue.Queue()
+        self._orders: queue.Queue[Order | _Look | None] = queue.Queue()
         self._thread = threading.Thread(target=self._work, name="desk", daemon=True)
 
     def start(self) -> None:
@@ -66,13 +72,13 @@ class Desk:
         self._thread.start()
 
     def order(self, order: Order) -> None:
-        """Give an order; text that it returns is shown, a message is posted."""
+        """Give an order; words that come of it are shown."""
         self._orders.put(order)
 
     def look(self) -> None:
         """Take a fresh view soon; looks that pile up are one look."""
         if self._orders.empty():
-            self._orders.put(lambda _: None)
+            self._orders.put(_Look())
 
     def close(self, timeout_s: float = 5.0) -> None:
         """Carry out what was ordered, end what runs, close the book."""
@@ -87,18 +93,25 @@ class Desk:
             return
         self._look(workshop)
         while (order := self._orders.get()) is not None:
-            try:
-                said = order(workshop)
-            except Exception as error:
-                self._post(Troubled(_words(error, "What runs goes on, and what is in the book stays.")))
-            else:
-                if isinstance(said, str):
-                    self._post(Done(said))
-                elif isinstance(said, Message):
-                    self._post(said)
+            if not isinstance(order, _Look):
+                self._carry_out(workshop, order)
+                if isinstance(order, BringLoad | SetPace):
+                    continue
             self._look(workshop)
         with suppress(TenazError):
             workshop.close()
+
+    def _carry_out(self, workshop: "Workshop", order: Order) -> None:
+        try:
+            came = workshop.do(order)
+        except Exception as error:
+            words = _words(error, "What runs goes on, and what is in the book stays.")
+            self._post(Troubled(words, order=order))
+            return
+        if isinstance(order, BringLoad):
+            self._post(Brought(order.trial_id, cast("KnownOfLoad", came)))
+        elif isinstance(came, str) and came:
+            self._post(Done(came))
 
     def _look(self, workshop: "Workshop") -> None:
         try:

@@ -8,8 +8,8 @@ from tenaz.core.rigs import Purpose
 from tenaz.core.series import LiveSeries, merged
 from tenaz.core.telemetry import Sample, Sensor, SensorKind
 from tenaz.core.trials import Trial
+from tenaz.pictures.loads import LEAST_WINDOW_S, KnownOfLoad, load_picture, whole_window
 from tenaz.prints.suspects import Run
-from tenaz.workshop.load_pictures import LEAST_WINDOW_S, KnownOfLoad, load_picture, whole_window
 
 
 class LoadView:

@@ -12,8 +12,8 @@ from tenaz.core.rigs import Rig
 from tenaz.core.routines import ROUTINES, parse_routine
 from tenaz.core.setpoints import UNKNOWN, Setpoint, Value
 from tenaz.core.trials import Trial
+from tenaz.intake.rig_form import blank_rig
 from tenaz.tui.screens.prompt import Prompt
-from tenaz.workshop.rig_form import blank_rig
 
 
 def value_prompt(knob: Knob, value: Value, typed: str) -> Prompt:

@@ -14,9 +14,9 @@ from tenaz.core.setpoints import Setpoint, Value
 from tenaz.core.steps import Step
 from tenaz.core.timings.clocks import Rounding
 from tenaz.journal.sheets import SavedSetpoint
+from tenaz.papers.setpoint_files import Sheet, read_sheet
 from tenaz.tui.dial import Dial
 from tenaz.tui.screens.prompt import Prompt
-from tenaz.workshop.setpoint_files import Sheet, read_sheet
 
 MOST_NAMES = 6
 

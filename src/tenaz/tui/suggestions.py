@@ -5,10 +5,10 @@ from enum import Enum
 from typing import TYPE_CHECKING
 
 from tenaz.charts.climb import ClimbPicture
-from tenaz.core.climbs import Advice, Proposal
 from tenaz.core.evidence import Evidence, evidence_at
 from tenaz.core.knobs import Knob, show_steps
 from tenaz.core.loading import LoadPlan, show_duration
+from tenaz.core.searches import Advice, Proposal
 from tenaz.core.setpoints import Setpoint
 
 if TYPE_CHECKING:
@@ -38,6 +38,9 @@ class Suggestion:
     owed: tuple[LoadPlan, ...] = ()
 
 
+NOTHING_YET = Suggestion("", "")
+
+
 def next_step(view: "View", dialled: Setpoint, knob: Knob, busy: bool) -> Suggestion:
     """The next step for what is shown."""
     if view.read_only:
@@ -48,8 +51,13 @@ def next_step(view: "View", dialled: Setpoint, knob: Knob, busy: bool) -> Sugges
     if changes:
         words = f"{changes} value{'s' if changes != 1 else ''} changed on the sheet"
         return Suggestion("t   try the dialled values", words, Follow.TRIAL)
-    if view.climb is not None and view.standing is not None:
-        climbing = view.rig.knob(view.climb.knob)
+    return _rounded(view) if view.differing else _along(view, knob)
+
+
+def _along(view: "View", knob: Knob) -> Suggestion:
+    """The next step along the knob in hand, or on the climb under way."""
+    if view.search is not None and view.standing is not None:
+        climbing = view.rig.knob(view.search.knob)
         return Suggestion(_on_climb(climbing, view.standing), view.standing.reason, Follow.CLIMB)
     picture = view.pictures.get(knob.name)
     if picture is not None and picture.advice is not None:
@@ -59,13 +67,23 @@ def next_step(view: "View", dialled: Setpoint, knob: Knob, busy: bool) -> Sugges
 
 def _on_climb(knob: Knob, standing: Proposal | Advice) -> str:
     if isinstance(standing, Proposal):
-        return f"c   {knob.label} {knob.show(standing.value)}"
+        return f"c   {knob.label} {knob.show(standing.setpoint[knob.name])}"
     return f"c   close the climb of {knob.label}"
+
+
+def _rounded(view: "View") -> Suggestion:
+    """A value that the firmware made another of: it will do so again."""
+    reading = view.differing[0]
+    knob, asked = view.rig.knob(reading.knob), view.trials[-1].asked[reading.knob]
+    return Suggestion(
+        f"G   take {knob.show(asked)} off the grid of {knob.label}",
+        f"{reading.differs_in_words}: the firmware makes another value of it and says nothing; or dial another value",
+    )
 
 
 def _before_climb(view: "View") -> Suggestion:
     """Where nothing was climbed yet; from values that failed, a climb would only find that failure again."""
-    if not evidence_at(view.in_force, view.trials, view.rig.purpose).failed:
+    if not evidence_at(view.in_force, view.index, view.rig).failed:
         return Suggestion("c   climb along the selected knob", "or dial with ← → and try with t", Follow.CLIMB)
     if view.in_force == view.rig.stock:
         return Suggestion(
@@ -98,7 +116,7 @@ def _after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggest
             f"reach past stock: there is nothing to gain along this knob",
         )
     target = view.in_force.replacing(knob.name, guarded)
-    evidence, at = evidence_at(target, view.trials, view.rig.purpose), f"{knob.label} {knob.show(guarded)}"
+    evidence, at = evidence_at(target, view.index, view.rig), f"{knob.label} {knob.show(guarded)}"
     if evidence.failed:
         return Suggestion(
             f"c   climb {knob.label} again",
@@ -109,7 +127,7 @@ def _after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggest
         return Suggestion(
             f"{at} is shown: {_shown(evidence)}", "all that the purpose asks for; sign off, or go on with another knob"
         )
-    owed = tuple(LoadPlan(kind.kind, duration_s=kind.hours_owed * 3600) for kind in evidence.kinds if kind.hours_owed)
+    owed = tuple(kind.owed for kind in evidence.kinds if kind.hours_owed)
     runs = ", ".join(f"{plan.kind} {show_duration(plan.duration_s or 0)}" for plan in owed)
     return Suggestion(
         f"⏎   stand at {at} and run what is owed: {runs}",

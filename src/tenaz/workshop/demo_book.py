@@ -8,6 +8,7 @@ from tenaz.core.notes import NoteKind, ValueNote
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
+from tenaz.workshop import orders as o
 from tenaz.workshop.shop import Workshop
 
 CLIMB_LOAD = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
@@ -24,25 +25,27 @@ def make_demo_book(place: Path) -> None:
     """Write the demo book: the climb really runs on the simulated rig, in no time."""
     workshop = Workshop()
     workshop.open(place)
-    workshop.choose_rig("ridge")
+    workshop.do(o.ChooseRig("ridge"))
     for rig in (hut(), sled()):
-        workshop.store.put_rig(rig)
+        workshop.store.rigs.put(rig)
     rig = ridge()
-    plan = workshop.plan_climb("data_rate_mts", rig.stock, CLIMB_LOAD)
+    workshop.do(o.BeginSearch(("data_rate_mts",), rig.stock, CLIMB_LOAD))
     for _ in range(TRIALS_BEFORE_LEAP):
-        workshop.start_climb(plan, one_step=True)
-        workshop.wait()
-    workshop.start_trial(rig.stock.replacing("data_rate_mts", LEAP_MTS), CLIMB_LOAD)
-    workshop.wait()
-    workshop.note(workshop.trials()[-1], "a leap, to see how far off the end is; tCL probably too short up there")
+        _do_and_wait(workshop, o.GoOn(o.Steps(one=True)))
+    _do_and_wait(workshop, o.StartTrial(rig.stock.replacing("data_rate_mts", LEAP_MTS), CLIMB_LOAD))
+    leap = "a leap, to see how far off the end is; tCL probably too short up there"
+    workshop.do(o.NoteTrial(workshop.trials()[-1].id, leap))
     for _ in range(TRIALS_AFTER_LEAP):
-        workshop.start_climb(plan, one_step=True)
-        workshop.wait()
-    workshop.save_setpoint("as it came", rig.stock)
+        _do_and_wait(workshop, o.GoOn(o.Steps(one=True)))
+    workshop.do(o.SaveSetpoint("as it came", rig.stock))
     goal = carried_setpoint(rig, rig.stock, GOAL_MTS).setpoint.replacing("memory_vdd_mv", 1200)
-    workshop.save_setpoint("carried to 6400", goal, "every time as at stock")
-    workshop.note_value(ValueNote("t_faw_nck", rig.stock["t_faw_nck"], NoteKind.FLOOR, "four tRRD_S, no use below"))
-    workshop.note_value(
-        ValueNote("t_rfc1_nck", rig.stock["t_rfc1_nck"], NoteKind.LOOSE, "go down by 32 once 6000 holds")
-    )
+    workshop.do(o.SaveSetpoint("carried to 6400", goal, "every time as at stock"))
+    floor = ValueNote("t_faw_nck", rig.stock["t_faw_nck"], NoteKind.FLOOR, "four tRRD_S, no use below")
+    loose = ValueNote("t_rfc1_nck", rig.stock["t_rfc1_nck"], NoteKind.LOOSE, "go down by 32 once 6000 holds")
+    workshop.do(o.NoteValues((floor, loose)))
     workshop.close()
+
+
+def _do_and_wait(workshop: Workshop, order: o.Order) -> None:
+    workshop.do(order)
+    workshop.running.wait()

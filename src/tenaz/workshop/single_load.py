@@ -1,4 +1,4 @@
-"""One load on this machine, without the workbench."""
+"""One load on this machine, without the workbench: as it runs, with nobody to be asked."""
 
 import signal
 import tempfile
@@ -8,34 +8,24 @@ from dataclasses import replace
 from pathlib import Path
 from types import FrameType
 
-from tenaz.benches.here import HereBench
+from tenaz.announcing.announcer import LIMIT_S, Announcer
+from tenaz.benches.here import OwnLoads, here_bench
 from tenaz.core.errors import Refused
 from tenaz.core.events import Logged
 from tenaz.core.loading import LoadPlan, LoadReport
-from tenaz.core.loop import Move
-from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import HowLong, Publish, Question
+from tenaz.core.ports import Publish
+from tenaz.core.readings import Source
 from tenaz.core.rigs import BenchKind
+from tenaz.core.setpoints import AUTO
+from tenaz.core.trials import Trial
 from tenaz.engine.clock import RealClock
 from tenaz.engine.runner import TrialRunner
-from tenaz.workshop.announce import LIMIT_S, Announcer
-from tenaz.workshop.new_rigs import this_machine
+from tenaz.intake.new_rigs import this_machine
+from tenaz.pictures.snapshot import keep_snapshot
+from tenaz.workshop.orders import ChooseBench, ChooseRig, KeepRig
 from tenaz.workshop.shop import Workshop
-from tenaz.workshop.snapshot import keep_snapshot
 
 STOPPING = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
-
-
-class _AsItIs:
-    """A technician who is not there: the machine is taken as it runs."""
-
-    def ask(self, question: Question) -> Move | Outcome:
-        """Agree: the first choice of every question is that all is as asked."""
-        return question.choices[0].answer
-
-    def how_long(self, question: HowLong) -> float | None:
-        """This machine's loads keep their own time."""
-        return question.suggested_s
 
 
 @contextmanager
@@ -53,32 +43,60 @@ def _interrupt_calls(stop: Callable[[], None]) -> Iterator[None]:
             signal.signal(number, handler)
 
 
-def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> LoadReport:
-    """Run one load on this machine as it is, as a trial in the workshop's book. Ctrl-C stops it.
+def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[LoadReport, Trial]:
+    """Run one load on this machine as it is, as a trial in the workshop's book. Ctrl-C stops it. Gives the report, and
+    the trial, which knows what was read back and what only assumed.
 
     Raises:
-        Refused: a load that cannot run here, or an earlier trial that was never explained.
+        Refused: a load that cannot run here, an earlier trial that was never explained, or values that are not those
+            that the book says are in force.
         BookError: the record could not be kept; the load was then stopped.
     """
     fresh = this_machine()
-    if fresh.name not in [rig.name for rig in workshop.store.rigs()]:
-        workshop.store.put_rig(fresh)
-    workshop.choose_rig(fresh.name)
-    workshop.choose_bench(BenchKind.HERE)
+    if fresh.name not in workshop.store.rigs.names():
+        workshop.do(KeepRig(fresh))
+    workshop.do(ChooseRig(fresh.name))
+    workshop.do(ChooseBench(BenchKind.HERE))
     # The book's rig, with what was said about its sensors, its ceilings and its purpose.
-    bench = HereBench(workshop.rig, _AsItIs(), goldens=workshop.store.goldens(workshop.rig.name))
-    with _interrupt_calls(bench.stop):
-        workshop.refuse_while_unexplained()
-        runner = TrialRunner(workshop.rig, bench, workshop.store, RealClock(), publish)
+    rig, clock = workshop.rig, RealClock()
+    bench = here_bench(rig, None, clock, workshop.store.goldens.of(rig.name))
+    loads = bench.loading
+    assert isinstance(loads, OwnLoads)
+    with _interrupt_calls(loads.stop):
+        workshop.running.refuse_while_unexplained()
+        runner = TrialRunner(rig, bench, workshop.store, clock, publish)
         ended = runner.run(runner.begin(workshop.in_force(), plan))
-        keep_snapshot(workshop.store, workshop.rig, ended, RealClock())
+        keep_snapshot(workshop.store, rig, ended, clock)
         telling = Announcer.from_environment().tell(ended, lambda text: publish(Logged("announce", text)))
         if telling is not None:
             telling.join(LIMIT_S)
-    if bench.report is None:
+    if loads.report is None:
+        if ended.otherwise:
+            told = ", ".join(
+                f"{rig.knob(one.knob).label} was to be {one.before}, reads {one.after}" for one in ended.otherwise
+            )
+            raise Refused(
+                f"This machine does not run at what the book says is in force: {told}. Trial {ended.number} is void; "
+                f"set it as the book has it, or start a trial in the workbench and say what stands."
+            )
         raise Refused("The load was stopped before it began.")
     # What the guard made of it is in the record; the report alone does not know.
-    return replace(bench.report, outcome=ended.outcome or bench.report.outcome, failed_after_s=ended.failed_after_s)
+    return replace(
+        loads.report, outcome=ended.outcome or loads.report.outcome, failed_after_s=ended.failed_after_s
+    ), ended
+
+
+def assumed_words(trial: Trial) -> str:
+    """What of a trial's values was only assumed; empty where all were read."""
+    counts = {source: len(names) for source, names in trial.sources}
+    assumed = counts.get(Source.ASSUMED, 0)
+    left = sum(
+        trial.setpoint[name] is AUTO for source, names in trial.sources if source is Source.ASSUMED for name in names
+    )
+    if not assumed:
+        return ""
+    auto = f" ({left} of them left to the firmware)" if left else ""
+    return f"{counts.get(Source.READ, 0)} values read back, {assumed} assumed{auto}: nothing here can read them"
 
 
 @contextmanager

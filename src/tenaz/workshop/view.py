@@ -3,22 +3,31 @@
 from dataclasses import dataclass
 
 from tenaz.charts.climb import ClimbPicture
-from tenaz.core.climbs import Advice, ClimbPlan, Proposal
 from tenaz.core.notes import ValueNote
-from tenaz.core.ports import Question
+from tenaz.core.ports import Clock, Question
+from tenaz.core.readings import Reading
 from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.searches import Advice, Proposal, SearchPlan
 from tenaz.core.setpoints import Setpoint
+from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
+from tenaz.engine import recovery
 from tenaz.journal.sheets import SavedSetpoint
+from tenaz.pictures.log import shown_log
+from tenaz.workshop.at_work import AtWork
+
+LOG_LINES_SHOWN = 300
 
 
 @dataclass(frozen=True, slots=True)
 class View:
     """Everything that the workbench shows, at one moment, for one rig on one bench.
 
-    ``in_force`` is what the rig was last set to. ``unfinished`` is a trial that nothing runs and nobody has judged.
-    ``pictures`` holds the newest climb along each knob, ``saved`` the setpoints kept by name,
-    ``notes`` those on values, ``unread`` rows of the book that are damaged and were passed over.
+    ``index`` finds trials by setpoint and line. ``in_force`` is what the rig was last set to. ``unfinished`` is a trial
+    that nothing runs and nobody has judged. ``differing`` are values that read otherwise than asked when the newest
+    trial was confirmed. ``pictures`` holds the newest climb along each knob, ``saved`` the setpoints kept by name,
+    ``notes`` those on values, ``unread`` rows of the book that are damaged and were passed over. ``change`` is the
+    newest change of a trial that is in it.
     """
 
     rigs: tuple[str, ...]
@@ -26,14 +35,64 @@ class View:
     bench: BenchKind
     place: str
     read_only: str
+    running: bool
     trials: tuple[Trial, ...]
+    index: TrialIndex
     in_force: Setpoint
     unfinished: Trial | None
     unfinished_question: Question | None
-    climb: ClimbPlan | None
+    differing: tuple[Reading, ...]
+    search: SearchPlan | None
     standing: Proposal | Advice | None
     pictures: dict[str, ClimbPicture]
     saved: tuple[SavedSetpoint, ...]
     notes: tuple[ValueNote, ...]
     log: tuple[tuple[str, str, str], ...]
     unread: tuple[str, ...] = ()
+    change: int = 0
+
+
+def take_view(at: AtWork, running: bool, clock: Clock) -> View:
+    """Take everything that is shown, from the book and from what is at hand."""
+    store, rig, index = at.store, at.rig, at.trials
+    search, shelf = at.search(), at.shelf
+    unfinished = None
+    if not running:
+        unfinished = next(iter(reversed(at.unfinished())), None)
+    newest_along = store.searches.newest_along(rig.name, at.bench.real)
+    known = {knob.name for knob in rig.knobs}
+    return View(
+        rigs=store.rigs.names(),
+        rig=rig,
+        bench=at.bench,
+        place=store.place,
+        read_only=store.read_only,
+        running=running,
+        trials=index.trials,
+        index=index,
+        in_force=index.in_force(rig.stock),
+        unfinished=unfinished,
+        unfinished_question=recovery.asking(unfinished, clock.boot_id()) if unfinished else None,
+        differing=_differing(at, index.newest),
+        search=search,
+        standing=shelf.standing(search) if search else None,
+        pictures={knob: shelf.picture(plan) for knob, plan in newest_along.items() if knob in known},
+        saved=store.sheets.saved(rig.name),
+        notes=store.sheets.notes(rig.name),
+        log=shown_log(store.log.lines(rig.name, LOG_LINES_SHOWN)),
+        unread=tuple(f"{what}: {why}" for what, why in store.unread.items()),
+        change=shelf.newest_change,
+    )
+
+
+def _differing(at: AtWork, newest: Trial | None) -> tuple[Reading, ...]:
+    """Values that read otherwise in the newest trial, and still stand on their knobs' grids."""
+    if newest is None:
+        return ()
+    read = at.store.trials.readings_of(newest.id)
+    knobs = {knob.name: knob for knob in at.rig.knobs}
+    return tuple(
+        one
+        for one in (read[-1] if read else ())
+        if not one.agrees and one.knob in knobs and newest.asked[one.knob] in knobs[one.knob].grid
+    )

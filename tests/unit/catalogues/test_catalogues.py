@@ -16,8 +16,8 @@ from tenaz.core.timings.rules import RULES
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
-from tenaz.workshop.rig_knobs import with_catalogue
-from tenaz.workshop.schemas import SCHEMAS, schema_text
+from tenaz.intake.rig_knobs import with_catalogue
+from tenaz.papers.schemas import SCHEMAS, schema_text
 
 DOCS = Path(__file__).parents[3] / "docs" / "schemas"
 

@@ -20,17 +20,17 @@ from tenaz.charts.paper_head import PaperHead
 from tenaz.charts.rail_cells import RailPicture, draw_rail
 from tenaz.charts.roles import DARK, DARK_GROUND, LIGHT, LIGHT_GROUND, READ_AS_TEXT
 from tenaz.charts.track import Track, draw_track, tracks_of
-from tenaz.core.climbs import Advice, Proposal
 from tenaz.core.edge import EdgeEstimate
 from tenaz.core.errors import TenazError
 from tenaz.core.evidence import evidence_at
 from tenaz.core.loading import LoadKind, LoadPlan, LoadProgress
 from tenaz.core.loop import RAIL, Station
 from tenaz.core.outcomes import Outcome
+from tenaz.core.searches import Advice, Proposal
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
-from tenaz.workshop.pictures import picture_of_line
-from tests.unit.core.test_values import RATE, RIG, trial
+from tenaz.pictures.climbs import picture_of_line
+from tests.unit.core.test_values import HOUR, RATE, RIG, indexed, trial
 
 EDGE = EdgeEstimate(10.4, 11.2, 12.3, 0.9, 0, tuple([0.0] * 10 + [0.3, 0.5, 0.2]))
 HEAD = PaperHead("data rate", "ridge", "2026-01-06", "data rate 6000 MT/s", "march 2.0 h")
@@ -49,6 +49,10 @@ def along(*steps: tuple[int, Outcome | None]) -> list[Trial]:
     ]
 
 
+def proposal(reason: str) -> Proposal:
+    return Proposal(RIG.stock.replacing("data_rate_mts", 6000), HOUR, reason)
+
+
 def picture(trials: list[Trial], standing: Proposal | Advice | None = None, edge: EdgeEstimate | None = EDGE):  # type: ignore[no-untyped-def]
     return climb_picture("ridge", RATE, 4800, 4800, 7600, 3, trials, edge, standing, "march for 1h")
 
@@ -64,7 +68,7 @@ def test_every_sign_is_its_own_and_one_cell_wide() -> None:
 
 
 def test_the_climb_shows_marks_bracket_interval_and_what_is_next() -> None:
-    text = draw_climb(picture(CLIMBED, Proposal(6000, "again")), 92, 34).text()
+    text = draw_climb(picture(CLIMBED, proposal("again")), 92, 34).text()
     for expected in ("6200 ┤", "✗", "●", "◇", "next", "held 6000 · failed 6200 MT/s", "edge 6080 to 6460 MT/s (90%)"):
         assert expected in text
     assert "guard band, 3 steps" in text
@@ -76,7 +80,10 @@ def test_the_climb_shows_marks_bracket_interval_and_what_is_next() -> None:
 
 
 def test_an_open_bracket_has_no_guard_band_and_a_running_trial_no_ghost() -> None:
-    open_bracket = picture(along((5800, Outcome.HELD), (7000, Outcome.NO_BOOT), (6000, None)), Proposal(6000, ""))
+    open_bracket = picture(
+        along((5800, Outcome.HELD), (7000, Outcome.NO_BOOT), (6000, None)),
+        proposal(""),
+    )
     assert len(open_bracket.guard) == 0
     assert open_bracket.ghost is None
     assert RUNNING.sign in draw_climb(open_bracket, 92, 34).text()
@@ -99,7 +106,7 @@ def test_no_sheet_is_ever_overdrawn(
 
 def rate_track(dialled: Setpoint, trials: Sequence[Trial]) -> Track:
     """The track of the data rate, values in force at stock."""
-    (track,) = tracks_of([RATE], dialled, RIG.stock, RIG.stock, trials, guard_steps=3)
+    (track,) = tracks_of([RATE], dialled, RIG.stock, RIG.stock, indexed(trials), guard_steps=3)
     return track
 
 
@@ -139,11 +146,11 @@ def test_the_rail_lights_the_station_and_tells_the_figures(station: Station) -> 
 
 def test_evidence_says_what_is_owed() -> None:
     text = draw_evidence(
-        evidence_at(CLIMBED[1].setpoint, CLIMBED, RIG.purpose), RIG.purpose, (("6000 MT/s", True),), 28, 30
+        evidence_at(CLIMBED[1].setpoint, indexed(CLIMBED), RIG), RIG.purpose, (("6000 MT/s", True),), 28, 30
     ).text()
     for words in ("▸ 6000 MT/s", "PARTLY SHOWN", "2.0 of 8 h", "owed 6.0 h", "owed 4.0 h", "three", "winters"):
         assert words in text
-    failed = evidence_at(CLIMBED[2].setpoint, CLIMBED, RIG.purpose)
+    failed = evidence_at(CLIMBED[2].setpoint, indexed(CLIMBED), RIG)
     assert "FAILED HERE" in draw_evidence(failed, RIG.purpose, (), 28, 30).text()
 
 
@@ -161,7 +168,7 @@ def test_words_stand_out_from_the_ground(roles: dict[Role, str], ground: str) ->
 
 def test_paper_has_the_same_trials_with_the_same_marks(tmp_path: Path) -> None:
     out = tmp_path / "climb.svg"
-    export_climb(picture(CLIMBED, Advice(6000, "held 2 times")), out, HEAD)
+    export_climb(picture(CLIMBED, Advice(RIG.stock.replacing("data_rate_mts", 6000), "held 2 times")), out, HEAD)
     ids = {element.get("id") for element in ET.parse(out).iter()}
     assert {"trial-1-held", "trial-2-held", "trial-3-erred", "trial-4-held"} <= ids
     pdf = tmp_path / "climb.pdf"
@@ -180,8 +187,8 @@ def test_the_picture_names_its_load_and_each_other_load_is_a_strand_of_its_own()
     apart = replace(trial(Outcome.HELD, RIG.stock.replacing("data_rate_mts", 6600), number=5), plan=transform)
     down = replace(trial(Outcome.NO_BOOT, RIG.stock.replacing("data_rate_mts", 7000), number=6), plan=transform)
     through = RIG.stock.replacing("data_rate_mts", 6600)
-    before = picture_of_line(RIG, RATE, through, CLIMBED, LoadKind.MARCH)
-    after = picture_of_line(RIG, RATE, through, [*CLIMBED, apart], LoadKind.MARCH)
+    before = picture_of_line(RIG, RATE, through, indexed(CLIMBED), LoadKind.MARCH)
+    after = picture_of_line(RIG, RATE, through, indexed([*CLIMBED, apart]), LoadKind.MARCH)
     assert before is not None
     assert after is not None
     assert before.edge is not None
@@ -194,7 +201,7 @@ def test_the_picture_names_its_load_and_each_other_load_is_a_strand_of_its_own()
     assert "transform: held 6600 MT/s · nothing failed" in text
     rows = [line.split()[:6] for line in text.splitlines() if "6600 MT/s  " in line or "6200 MT/s  " in line]
     assert [row[-1] for row in rows] == ["transform", "march"]
-    known = picture_of_line(RIG, RATE, through, [*CLIMBED, apart, down], LoadKind.MARCH)
+    known = picture_of_line(RIG, RATE, through, indexed([*CLIMBED, apart, down]), LoadKind.MARCH)
     assert known is not None
     assert known.edge is not None
     assert known.edge.high < RATE.strain(7000), "that it did not boot counts whatever was to be run"

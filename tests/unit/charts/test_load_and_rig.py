@@ -18,8 +18,8 @@ from tenaz.core.series import LiveSeries
 from tenaz.core.telemetry import Sample, Sensor, SensorKind
 from tenaz.core.trace import TraceChunk, pack, unpack
 from tenaz.demo.ridge import ridge
+from tenaz.pictures.curves import kept_series
 from tenaz.tui.load_view import LoadView
-from tenaz.workshop.curves import kept_series
 from tests.unit.core.test_values import trial
 
 HEAT = Sensor("sim/temp1", "processor", SensorKind.TEMPERATURE)

@@ -16,18 +16,17 @@ from tenaz.core.errors import TenazError
 from tenaz.core.evidence import evidence_at
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Outcome
-from tenaz.core.rigs import GUARANTEED
 from tenaz.core.setpoints import Setpoint
-from tenaz.workshop.setpoint_files import Sheet
-from tenaz.workshop.sheets import write_sheet
-from tests.unit.core.test_values import RIG, trial
+from tenaz.papers.setpoint_files import Sheet
+from tenaz.papers.sheets import write_sheet
+from tests.unit.core.test_values import RIG, indexed, trial
 
 FASTER = RIG.stock.replacing("data_rate_mts", 6000).replacing("memory_vdd_mv", 1200)
 TRIALS = [trial(Outcome.HELD, FASTER), trial(Outcome.ERRED, FASTER, plan=LoadPlan(LoadKind.SOLVE))]
 
 
 def head_of(setpoint: Setpoint = FASTER):  # type: ignore[no-untyped-def]
-    evidence = evidence_at(setpoint, TRIALS, GUARANTEED)
+    evidence = evidence_at(setpoint, indexed(TRIALS), RIG)
     return paper_head("load", RIG, setpoint, evidence, datetime(2026, 1, 6, 9, 30, tzinfo=UTC))
 
 

@@ -207,9 +207,9 @@ def test_without_a_terminal_the_workbench_says_so(tmp_path: Path) -> None:
 def test_what_came_from_outside_is_shown_as_it_is_and_obeyed_by_nobody(book: Path, rig: Rig) -> None:
     opened = open_book(book)
     nasty = "\x1b]0;owned\x07\x9b31m[/] [retest] [bold]x"
-    opened.store.put_rig(replace(rig, owner=nasty, complaint=nasty))
-    trial = opened.store.begin_trial(rig, BenchKind.HAND, rig.stock, LoadPlan(LoadKind.MARCH, 60.0), RealClock())
-    opened.store.note(trial.id, nasty)
+    opened.store.rigs.put(replace(rig, owner=nasty, complaint=nasty))
+    trial = opened.store.trials.begin(rig, BenchKind.HAND, rig.stock, LoadPlan(LoadKind.MARCH, 60.0), RealClock())
+    opened.store.trials.note(trial.id, nasty)
     opened.close()
     for arguments in (("book",), ("rig", "ridge"), ("book", "--json")):
         told = tenaz(book, *arguments)

@@ -1,5 +1,6 @@
 """Setpoints, brackets, evidence, what is in force, and what people type."""
 
+from collections.abc import Iterable
 from dataclasses import replace
 from datetime import UTC, datetime
 
@@ -8,16 +9,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tenaz.core.bracket import bracket_of
+from tenaz.core.costs import costs_of
 from tenaz.core.errors import Refused
 from tenaz.core.evidence import evidence_at, poisson_limit
+from tenaz.core.facts import LoadFacts, StationFact
 from tenaz.core.in_force import counting_on, setpoint_in_force
+from tenaz.core.load_facts import LoadFact
 from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode, show_clock, show_duration
-from tenaz.core.loop import Station
+from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.parsing import parse_duration_s, parse_load, parse_share
+from tenaz.core.reach import Reach
 from tenaz.core.rigs import GUARANTEED, BenchKind
 from tenaz.core.routines import ROUTINES, parse_routine
 from tenaz.core.setpoints import AUTO, Change, Setpoint
+from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
 
@@ -42,6 +48,11 @@ def trial(outcome: Outcome | None, setpoint: Setpoint = RIG.stock, **fields: obj
         entered=True,
     )
     return replace(blank, **fields)  # type: ignore[arg-type]
+
+
+def indexed(trials: Iterable[Trial], fitted: str = "") -> TrialIndex:
+    """The trials of an index, each with an id of its own."""
+    return TrialIndex((replace(one, id=number) for number, one in enumerate(trials, 1)), fitted)
 
 
 def test_a_setpoint_never_changes_and_compares_by_values() -> None:
@@ -96,14 +107,15 @@ def test_evidence_adds_up_by_kind_and_says_what_is_owed() -> None:
         trial(Outcome.FROZE, RIG.stock.replacing("data_rate_mts", 5000)),
         trial(None),
     ]
-    evidence = evidence_at(RIG.stock, trials, GUARANTEED)
+    index = indexed(trials)
+    evidence = evidence_at(RIG.stock, index, RIG)
     march, transform = evidence.kinds
-    assert (march.passed, march.failed, march.hours, march.hours_owed) == (2, 0, 2.0, 6.0)
+    assert (march.passed, march.failed, march.hours, march.hours_owed) == (2, 0, 3.0, 5.0), "with the one stopped"
     assert transform.hours_owed == 0.0
-    assert evidence.voids == 2
+    assert evidence.voids == 1
     # No failure in T hours: below −ln(0.05)/T at 95 %.
-    assert march.hazard_bound_per_h() == pytest.approx(2.9957 / 2, rel=1e-4)
-    failed = evidence_at(RIG.stock.replacing("data_rate_mts", 5000), trials, GUARANTEED)
+    assert march.hazard_bound_per_h() == pytest.approx(2.9957 / 3, rel=1e-4)
+    failed = evidence_at(RIG.stock.replacing("data_rate_mts", 5000), index, RIG)
     assert failed.failed == 1
     assert failed.kinds[0].hazard_bound_per_h() == pytest.approx(4.74386, rel=1e-4), (
         "χ²(.95; 4)/2 in the hour until it froze"
@@ -118,18 +130,62 @@ def test_the_bound_after_failures_is_the_exact_one_of_poisson(failures: int, lim
     assert poisson_limit(failures) == pytest.approx(limit, rel=1e-4)
 
 
-def test_what_failed_with_a_load_beside_it_failed_once_and_less_than_a_lap_shows_no_hours() -> None:
+def facts(share: float, covered: float = 1.0, mode: MarchMode = MarchMode.CACHED) -> LoadFacts:
+    return LoadFacts((LoadFact(LoadKind.MARCH, 3600.0, covered=covered, share=share, mode=mode),))
+
+
+def test_hours_count_for_what_was_reached_and_less_is_told_with_its_reason() -> None:
     both = LoadPlan(LoadKind.MARCH, duration_s=3600, beside=(LoadPlan(LoadKind.TRANSFORM),))
+    harder = RIG.stock.replacing("data_rate_mts", 5000)
     trials = [
         trial(Outcome.ERRED, plan=both, failed_after_s=360.0),
-        trial(Outcome.HELD, covered=((LoadKind.MARCH, 0.14),)),
-        trial(Outcome.HELD, covered=((LoadKind.MARCH, 1.0),)),
+        trial(Outcome.HELD, facts=facts(0.9, 0.14)),
+        trial(Outcome.HELD, facts=facts(0.02)),
+        trial(Outcome.HELD, facts=facts(0.9)),
+        trial(Outcome.HELD, harder, elapsed_s=7200.0),
+        trial(Outcome.HELD, fitted="A2 another module"),
     ]
-    evidence = evidence_at(RIG.stock, trials, GUARANTEED)
+    fitted = replace(RIG, purpose=replace(GUARANTEED, reach_asked=((LoadKind.MARCH, Reach(share=0.8)),)))
+    index = indexed(trials, fitted.fitted)
+    evidence = evidence_at(RIG.stock, index, fitted)
     march, transform = evidence.kinds
-    assert (evidence.failed, march.failed, transform.failed) == (1, 1, 1)
-    assert (march.hours, march.partial_hours, march.exposed_hours) == (1.0, 1.0, 2.1)
+    assert (evidence.failed, march.failed, transform.failed, evidence.before) == (1, 1, 1, 1)
+    assert (march.hours, march.exposed_hours, march.harder_hours) == (1.0, 3.1, 2.0)
+    assert [one.short_of for one in march.partial] == ["13% of memory, 80% asked", "2% of memory, 80% asked"]
+    assert march.owed == LoadPlan(LoadKind.MARCH, duration_s=7 * 3600, share=0.8)
+    assert march.hazard_bound_per_h() == pytest.approx(4.74386 / 5.1, rel=1e-4), "one failure in all that was exposed"
     assert not evidence.shown
+    blocks = Reach(share=0.5, mode=MarchMode.BLOCKS)
+    assert Reach(share=0.9, mode=MarchMode.FLUSHED).short_of(blocks) == "flushed, blocks asked"
+    assert not Reach(share=0.5, mode=MarchMode.BLOCKS).short_of(blocks)
+
+
+def test_trials_are_found_by_setpoint_and_line_and_move_when_it_is_known_where_they_ran() -> None:
+    at = [4800, 5000, 5000, 5200]
+    trials = [
+        trial(Outcome.HELD, RIG.stock.replacing("data_rate_mts", rate), id=k, number=k) for k, rate in enumerate(at, 1)
+    ]
+    aside = trial(Outcome.HELD, RIG.stock.replacing("t_cl_nck", 38), id=9, number=9)
+    index = TrialIndex([*trials, aside])
+    assert [one.id for one in index.at(trials[1].setpoint)] == [2, 3]
+    assert [one.id for one in index.along(RIG.stock, "data_rate_mts")] == [1, 2, 3, 4]
+    assert [one.id for one in index.along(RIG.stock, "t_cl_nck")] == [1, 9]
+    index.put(replace(trials[3], setpoint=RIG.stock))
+    assert [one.id for one in index.at(RIG.stock)] == [1, 4]
+    assert index.at(RIG.stock.replacing("data_rate_mts", 5200)) == ()
+    assert (index.newest, len(index)) == (aside, 5)
+
+
+def test_costs_are_medians_of_what_was_measured_with_usual_ones_until_there_are_three() -> None:
+    def booted(number: int, seconds: float, move: Move = Move.CAME_UP, **fields: object) -> Trial:
+        return trial(
+            Outcome.HELD, stations=(StationFact(Station.BOOT, move, seconds),), id=number, number=number, **fields
+        )
+
+    few = [booted(1, 60.0), booted(2, 70.0)]
+    assert costs_of(few).measured == ()
+    known = costs_of([*few, booted(3, 200.0), booted(4, 500.0, Move.STAYED_DOWN)])
+    assert (known.boot_s, known.failed_boot_s, known.measured) == (70.0, 480.0, ("boot_s",))
 
 
 def test_what_is_in_force_follows_the_trials() -> None:

@@ -6,7 +6,7 @@ import pytest
 
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Step
+from tenaz.core.ports import StationReport
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.trials import Heartbeat, Trial
 from tenaz.engine.recovery import TAKE_UP, asking, explain, story
@@ -15,12 +15,12 @@ from tests.conftest import HOUR, SteppedClock
 
 
 def under_load(store: Store, rig: Rig, clock: SteppedClock, bench: BenchKind, beat_s: float | None) -> Trial:
-    trial = store.begin_trial(rig, bench, rig.stock, HOUR, clock)
+    trial = store.trials.begin(rig, bench, rig.stock, HOUR, clock)
     for move in (Move.ENTERED, Move.CAME_UP, Move.CONFIRMED):
-        trial = store.move(trial, Step(move), clock)
+        trial = store.trials.move(trial, StationReport(move), clock)
     if beat_s is not None:
-        store.heartbeat(trial.id, Heartbeat(beat_s, clock.boot, clock.utc()))
-    return store.trial(trial.id)
+        store.load.heartbeat(trial.id, Heartbeat(beat_s, clock.boot, clock.utc()))
+    return store.trials.one(trial.id)
 
 
 @pytest.mark.parametrize(
@@ -76,14 +76,14 @@ def test_the_explanation_is_recorded_with_the_time_of_the_last_heartbeat(
     assert (closed.outcome, closed.verdict, closed.elapsed_s) == (outcome, verdict, 760.0)
     assert closed.failed_after_s == failed_after_s
     assert closed.seen_by == "technician"
-    assert store.unfinished() == ()
+    assert store.trials.unfinished() == ()
 
 
 @pytest.mark.parametrize("bench", list(BenchKind))
 def test_only_what_had_no_load_yet_can_be_taken_up(
     store: Store, rig: Rig, clock: SteppedClock, bench: BenchKind
 ) -> None:
-    waiting = store.begin_trial(rig, bench, rig.stock, HOUR, clock)
+    waiting = store.trials.begin(rig, bench, rig.stock, HOUR, clock)
     answers = [choice.answer for choice in asking(waiting, "boot-b").choices]
     assert (TAKE_UP in answers) == (bench is not BenchKind.SIM)
     loading = replace(waiting, station=Station.LOAD)

@@ -1,5 +1,6 @@
 """Books that are none, books from elsewhere, two at one book, and a disk that is full."""
 
+import lzma
 import sqlite3
 from contextlib import closing
 from pathlib import Path
@@ -11,12 +12,17 @@ from sqlalchemy import Engine, create_engine, event
 from typer.testing import CliRunner
 
 from tenaz.cli.app import app
+from tenaz.core.bracket import Bracket
 from tenaz.core.errors import BookError
+from tenaz.core.evidence import evidence_at
+from tenaz.core.outcomes import Verdict
+from tenaz.core.readings import Source
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.trials import Heartbeat
 from tenaz.journal.opening import APPLICATION_ID, HEAD_REVISION, open_book
 from tenaz.journal.store import Store
 from tenaz.journal.tables import metadata
+from tenaz.workshop.shop import Workshop
 from tests.conftest import HOUR, SteppedClock
 from tests.torture.kills import OLDER_TRIALS, older_book
 
@@ -76,13 +82,13 @@ def test_what_is_no_book_is_named_and_left_alone(book: Path, make, words: str) -
 
 def test_the_second_opener_reads_only_and_is_told(book: Path, rig: Rig, clock: SteppedClock) -> None:
     first = open_book(book)
-    first.store.put_rig(rig)
+    first.store.rigs.put(rig)
     second = open_book(book)
     assert "another Tenaz has the book" in second.store.read_only
-    first.store.begin_trial(rig, BenchKind.SIM, rig.stock, HOUR, clock)
-    assert len(second.store.trials("ridge")) == 1, "it sees what the first writes"
+    first.store.trials.begin(rig, BenchKind.SIM, rig.stock, HOUR, clock)
+    assert len(second.store.trials.of("ridge")) == 1, "it sees what the first writes"
     with pytest.raises(BookError, match="another Tenaz"):
-        second.store.put_rig(rig)
+        second.store.rigs.put(rig)
     second.close()
     first.close()
     third = open_book(book)
@@ -100,15 +106,15 @@ def test_a_full_disk_loses_nothing_that_was_written(book: Path, rig: Rig, clock:
         connection.execute(f"PRAGMA max_page_count = {pages + 4}")
 
     store = Store(engine, str(book))
-    store.put_rig(rig)
-    trial = store.begin_trial(rig, BenchKind.SIM, rig.stock, HOUR, clock)
-    store.heartbeat(trial.id, Heartbeat(12.0, "boot-a", clock.utc()))
+    store.rigs.put(rig)
+    trial = store.trials.begin(rig, BenchKind.SIM, rig.stock, HOUR, clock)
+    store.load.heartbeat(trial.id, Heartbeat(12.0, "boot-a", clock.utc()))
     with pytest.raises(BookError, match=r"the disk is full.*make room"):
         for number in range(2000):
-            store.log("ridge", trial.id, "test", f"line {number} " * 20, clock)
+            store.log.write("ridge", trial.id, "test", f"line {number} " * 20, clock)
     store.close()
     reopened = open_book(book)
-    (kept,) = reopened.store.trials("ridge")
+    (kept,) = reopened.store.trials.of("ridge")
     assert kept.heartbeat is not None
     assert kept.heartbeat.elapsed_s == 12.0
     reopened.close()
@@ -120,12 +126,12 @@ def test_a_full_disk_loses_nothing_that_was_written(book: Path, rig: Rig, clock:
 def test_a_books_name_may_hold_any_sign(tmp_path: Path, name: str, rig: Rig, clock: SteppedClock) -> None:
     place = tmp_path / name
     opened = open_book(str(place))
-    opened.store.put_rig(rig)
-    opened.store.begin_trial(rig, BenchKind.SIM, rig.stock, HOUR, clock)
+    opened.store.rigs.put(rig)
+    opened.store.trials.begin(rig, BenchKind.SIM, rig.stock, HOUR, clock)
     opened.close()
     assert [path.relative_to(tmp_path) for path in tmp_path.rglob("*") if path.is_file()] == [Path(name)]
     looked = open_book(place, read_only=True)
-    assert len(looked.store.trials("ridge")) == 1
+    assert len(looked.store.trials.of("ridge")) == 1
     looked.close()
     assert place.stat().st_mode & 0o077 == 0, "private to its owner"
 
@@ -183,7 +189,7 @@ def test_what_an_interrupted_creation_left_behind_is_put_aside(book: Path) -> No
 def test_an_older_book_that_may_only_be_read_is_shown_from_a_copy(book: Path) -> None:
     book.write_bytes(older_book())
     opened = open_book(book, read_only=True)
-    assert len(opened.store.trials("ridge")) == OLDER_TRIALS
+    assert len(opened.store.trials.of("ridge")) == OLDER_TRIALS
     opened.close()
     assert book.read_bytes() == older_book(), "and is left as it is"
     open_book(book).close()
@@ -205,23 +211,44 @@ def test_a_migration_that_fails_leaves_the_book_as_it_was_and_names_the_copy(
         open_book(book)
     monkeypatch.undo()
     opened = open_book(book)
-    assert len(opened.store.trials("ridge")) == OLDER_TRIALS
+    assert len(opened.store.trials.of("ridge")) == OLDER_TRIALS
     opened.close()
 
 
 def test_a_row_that_cannot_be_read_is_named_and_passed_over(book: Path, rig: Rig, clock: SteppedClock) -> None:
     opened = open_book(book)
-    opened.store.put_rig(rig)
+    opened.store.rigs.put(rig)
     for _ in range(5):
-        opened.store.begin_trial(rig, BenchKind.SIM, rig.stock, HOUR, clock)
+        opened.store.trials.begin(rig, BenchKind.SIM, rig.stock, HOUR, clock)
     opened.close()
     with closing(sqlite3.connect(book)) as connection, connection:
         connection.execute("UPDATE trials SET setpoint = '{broken' WHERE number = 2")
         connection.execute("UPDATE trials SET station = 'moon' WHERE number = 3")
         connection.execute("UPDATE trials SET begun_utc = 'yesterday' WHERE number = 4")
     looked = open_book(book, read_only=True)
-    assert [trial.number for trial in looked.store.trials("ridge")] == [1, 5]
+    assert [trial.number for trial in looked.store.trials.of("ridge")] == [1, 5]
     assert list(looked.store.unread) == ["trial 2", "trial 3", "trial 4"]
     looked.close()
     told = CliRunner().invoke(app, ["--book", str(book), "book"])
     assert (told.exit_code, "trial 3 of the book is damaged" in told.stderr) == (1, True)
+
+
+def test_a_book_of_0_4_0_is_brought_up_to_date_and_says_the_same(book: Path) -> None:
+    kept = Path(__file__).parents[2] / "books" / "0.4.0.db.xz"
+    book.write_bytes(lzma.decompress(kept.read_bytes()))
+    with closing(sqlite3.connect(book)) as connection:
+        query = "SELECT number, outcome, elapsed_s FROM records JOIN trials ON trials.id = trial_id ORDER BY number"
+        before = connection.execute(query).fetchall()
+    workshop = Workshop()
+    workshop.open(book)
+    view = workshop.view()
+    workshop.close()
+    assert [(one.number, one.outcome, one.elapsed_s) for one in view.trials] == before
+    assert [one.verdict for one in view.trials].count(Verdict.FAIL) == 2
+    assert all(one.asked == one.setpoint and one.source_of("t_cl_nck") is Source.ASSUMED for one in view.trials)
+    picture = view.pictures["data_rate_mts"]
+    assert picture.bracket == Bracket(6200, 6400)
+    assert picture.advice is not None
+    assert picture.advice.reason == "6200 MT/s held 2 times, 6400 MT/s failed"
+    march = evidence_at(view.rig.stock.replacing("data_rate_mts", 6200), view.index, view.rig).kinds[0]
+    assert (march.passed, march.hours) == (2, 2.0)

@@ -11,9 +11,9 @@ from tenaz.core.machine import Cache, CacheKind, Core, Machine, MemoryModule, Wh
 from tenaz.core.rigs import BenchKind
 from tenaz.core.setpoints import AUTO
 from tenaz.core.spd import Check
+from tenaz.intake.new_rigs import rig_from
 from tenaz.probe.here import read_machine
 from tenaz.probe.tree import Tree
-from tenaz.workshop.new_rigs import rig_from
 from tests.unit.probe.builders import ddr4_image, ddr5_image, entry_point_3, ridge_table
 
 GIB = 2**30

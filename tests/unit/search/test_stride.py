@@ -1,25 +1,50 @@
+"""Searches played against an honest rig, and what a strategy takes for shown."""
+
+from dataclasses import replace
+
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.climbs import Advice, Proposal, Result
+from tenaz.core.costs import Costs
+from tenaz.core.errors import Refused
 from tenaz.core.knobs import Grid, Harder, Knob
+from tenaz.core.loading import LoadKind, LoadPlan, MarchMode
 from tenaz.core.outcomes import Verdict
+from tenaz.core.searches import Advice, Ground, Proposal, TrialFacts
+from tenaz.core.setpoints import Setpoint
 from tenaz.search.positions import position
-from tenaz.search.stride import HOLDS_TO_SHOW, stride
+from tenaz.search.registry import all_strategies, strategy_of
 
 UP = Knob("up_mts", "up", "MT/s", "test", Grid(1000, 2000, 100), Harder.UP)
 DOWN = Knob("down_nck", "down", "nCK", "test", Grid(10, 30, 2), Harder.DOWN)
+HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
+STRIDE = strategy_of("stride")
+
+
+def ground(knob: Knob, start: int, limit: int) -> Ground:
+    return Ground((knob,), (limit,), Setpoint.of({knob.name: start}), HOUR, Costs())
+
+
+def seen(knob: Knob, value: int, verdict: Verdict, plan: LoadPlan = HOUR, **fields: object) -> TrialFacts:
+    facts = TrialFacts(Setpoint.of({knob.name: value}), plan, verdict, elapsed_s=3600.0)
+    return replace(facts, **fields)  # type: ignore[arg-type]
+
+
+def stands(knob: Knob, start: int, limit: int, *trials: TrialFacts) -> Proposal | Advice:
+    return position(STRIDE.begin(ground(knob, start, limit), {}), trials)
 
 
 def play(knob: Knob, start: int, limit: int, last_holding: int) -> tuple[list[int], Advice]:
     """Climb against a rig that holds up to a strain and fails beyond."""
-    results: list[Result] = []
-    while isinstance(now := position(stride(knob, start, limit), results), Proposal):
-        assert len(results) < 60, "the climb does not end"
+    trials: list[TrialFacts] = []
+    while isinstance(now := stands(knob, start, limit, *trials), Proposal):
+        assert len(trials) < 60, "the climb does not end"
         assert now.reason
-        holds = knob.strain(now.value) <= last_holding
-        results.append(Result(now.value, Verdict.PASS if holds else Verdict.FAIL))
-    return [result.value for result in results], now
+        assert now.cost_h == pytest.approx(1 + 120 / 3600)
+        holds = knob.strain(now.setpoint.number(knob.name)) <= last_holding
+        trials.append(seen(knob, now.setpoint.number(knob.name), Verdict.PASS if holds else Verdict.FAIL))
+    return [trial.setpoint.number(knob.name) for trial in trials], now
 
 
 @given(
@@ -35,31 +60,65 @@ def test_a_climb_finds_the_edge_of_an_honest_rig(knob: Knob, start: int, room: i
     tried, advice = play(knob, knob.at_strain(first), knob.at_strain(limit), edge)
     assert all(value in knob.grid and knob.strain(value) <= limit for value in tried)
     if edge < strains[0]:
-        assert advice.value is None
+        assert advice.setpoint is None
         return
-    best = min(edge, limit)
-    assert advice.value == knob.at_strain(best)
+    best = knob.at_strain(min(edge, limit))
+    assert advice.setpoint is not None
+    assert advice.setpoint[knob.name] == best
     if edge < limit and first <= edge:
-        assert tried.count(knob.at_strain(best)) == HOLDS_TO_SHOW
-        assert tried.count(knob.at_strain(best + 1)) == 1
-    assert str(advice.value) in advice.reason
+        assert tried.count(best) == 2
+        assert tried.count(knob.at_strain(edge + 1)) == 1
+    assert str(best) in advice.reason
 
 
-def test_void_results_are_tried_again_and_other_values_count() -> None:
-    def at(*results: Result) -> Proposal | Advice:
-        return position(stride(UP, 1000, 2000), results)
-
-    held, lost = Result(1000, Verdict.PASS), Result(1100, Verdict.VOID)
-    assert at() == Proposal(1000, "a climb stands on ground that held: show where it starts")
-    assert at(held, lost) == at(held) == Proposal(1100, "1000 MT/s held: one step further")
-    leap = Result(1300, Verdict.FAIL)
-    assert at(held, leap, Result(1100, Verdict.PASS), Result(1200, Verdict.PASS)) == Proposal(
-        1200, "1300 MT/s failed: step back, and show that this holds more than once"
-    )
+def value_of(standing: Proposal | Advice) -> object:
+    return standing.setpoint[UP.name] if isinstance(standing, Proposal) else None
 
 
-def test_when_the_second_look_fails_it_steps_back_further() -> None:
-    passes = [Result(value, Verdict.PASS) for value in (1000, 1100, 1200)]
-    standing = position(stride(UP, 1000, 2000), [*passes, Result(1300, Verdict.FAIL), Result(1200, Verdict.FAIL)])
-    assert isinstance(standing, Proposal)
-    assert standing.value == 1100
+def test_void_trials_are_tried_again_other_values_count_and_later_ones_overturn_advice() -> None:
+    held, lost = seen(UP, 1000, Verdict.PASS), seen(UP, 1100, Verdict.VOID)
+    first = stands(UP, 1000, 2000)
+    assert (value_of(first), first.reason) == (1000, "a climb stands on ground that held: show where it starts")
+    assert stands(UP, 1000, 2000, held, lost) == stands(UP, 1000, 2000, held)
+    leap = [held, seen(UP, 1300, Verdict.FAIL), seen(UP, 1100, Verdict.PASS), seen(UP, 1200, Verdict.PASS)]
+    assert value_of(stands(UP, 1000, 2000, *leap)) == 1200
+    done = [*leap, seen(UP, 1200, Verdict.PASS)]
+    assert isinstance(stands(UP, 1000, 2000, *done), Advice)
+    assert value_of(stands(UP, 1000, 2000, *done, seen(UP, 1200, Verdict.FAIL))) == 1100
+
+
+SHORT, OTHER = replace(HOUR, duration_s=60.0), LoadPlan(LoadKind.TRANSFORM, duration_s=3600.0)
+
+
+@pytest.mark.parametrize(
+    ("trial", "counts"),
+    [
+        (seen(UP, 1000, Verdict.PASS), True),
+        (seen(UP, 1000, Verdict.PASS, replace(HOUR, share=0.9, mode=MarchMode.BLOCKS)), True),
+        (seen(UP, 1000, Verdict.PASS, replace(HOUR, share=0.02)), False),
+        (seen(UP, 1000, Verdict.PASS, SHORT, elapsed_s=60.0), False),
+        (seen(UP, 1000, Verdict.PASS, OTHER), False),
+        (seen(UP, 1000, Verdict.FAIL, OTHER), False),
+        (seen(UP, 1000, Verdict.FAIL, OTHER, booted=False), True),
+        (seen(UP, 1000, Verdict.FAIL, SHORT), True),
+    ],
+)
+def test_what_was_shown_with_less_than_the_climb_asks_shows_nothing_for_it(trial: TrialFacts, counts: bool) -> None:
+    assert (stands(UP, 1000, 2000, trial) != stands(UP, 1000, 2000)) == counts
+
+
+def test_parameters_are_typed_and_a_strategy_is_found_by_its_file() -> None:
+    assert all_strategies()["stride"] is STRIDE
+    once = STRIDE.begin(ground(UP, 1000, 2000), {"holds_to_show": 1})
+    assert isinstance(position(once, [seen(UP, 1000, Verdict.PASS), seen(UP, 1100, Verdict.FAIL)]), Advice)
+    for given_, told in (
+        ({"holds": 1}, "has no parameter 'holds'; it has: holds_to_show"),
+        ({"holds_to_show": "two"}, "is like 2, not 'two'"),
+        ({"holds_to_show": 0}, "1 to 100 times"),
+    ):
+        with pytest.raises(Refused, match=told):
+            STRIDE.typed(given_)
+    with pytest.raises(Refused, match="no strategy here; there are: stride"):
+        strategy_of("luck")
+    with pytest.raises(Refused, match="moves 1 to 1 knobs"):
+        STRIDE.check_knobs(2)

@@ -1,17 +1,25 @@
 """Whatever an order raises becomes a message, and the desk goes on."""
 
 import queue
-from collections.abc import Callable
 
 import pytest
 from textual.message import Message
 
 from tenaz.core.errors import Refused
 from tenaz.tui.desk import Desk, Done, Troubled, Viewed
+from tenaz.workshop.orders import Stop, Undo
 
 
 class Shop:
     """As much of a workshop as a desk needs."""
+
+    def __init__(self, error: Exception | None = None) -> None:
+        self.error = error
+
+    def do(self, order: object) -> object:
+        if isinstance(order, Stop) and self.error is not None:
+            raise self.error
+        return "done"
 
     def view(self) -> str:
         return "a view"
@@ -19,25 +27,18 @@ class Shop:
     def close(self) -> None: ...
 
 
-def boom(error: Exception) -> Callable[[object], object]:
-    def order(_: object) -> object:
-        raise error
-
-    return order
-
-
 @pytest.mark.parametrize("error", [Refused("not now"), RecursionError("deep"), RuntimeError("odd"), KeyError("x")])
 def test_an_order_that_fails_is_a_message_and_the_next_one_is_carried_out(error: Exception) -> None:
     posted: queue.Queue[Message] = queue.Queue()
-    desk = Desk(posted.put, Shop)  # type: ignore[arg-type]
+    desk = Desk(posted.put, lambda: Shop(error))  # type: ignore[arg-type,return-value]
     desk.start()
     assert isinstance(posted.get(timeout=5), Viewed)
-    desk.order(boom(error))
+    desk.order(Stop())
     trouble = posted.get(timeout=5)
     assert isinstance(trouble, Troubled)
     assert ("not now" if isinstance(error, Refused) else "Something went wrong in Tenaz itself") in trouble.trouble
     assert isinstance(posted.get(timeout=5), Viewed)
-    desk.order(lambda _: "done")
+    desk.order(Undo())
     assert isinstance(posted.get(timeout=5), Done)
     desk.close()
 

@@ -6,14 +6,16 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.climbs import Advice
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Outcome
+from tenaz.core.searches import Advice
 from tenaz.core.setpoints import UNKNOWN, Setpoint
+from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.tui.dial import Dial
 from tenaz.tui.suggestions import Follow, Suggestion, next_step
+from tenaz.workshop import orders as o
 from tenaz.workshop.shop import Workshop
 from tenaz.workshop.view import View
 from tests.unit.core.test_values import trial
@@ -26,9 +28,9 @@ def view(book: Path) -> Iterator[View]:
     """After a climb of the data rate on the demo's rig."""
     workshop = Workshop()
     workshop.open(book)
-    workshop.choose_rig("ridge")
-    workshop.start_climb(workshop.plan_climb("data-rate", workshop.rig.stock, HOUR), one_step=False)
-    workshop.wait()
+    workshop.do(o.ChooseRig("ridge"))
+    workshop.do(o.BeginSearch(("data-rate",), workshop.rig.stock, HOUR, steps=o.Steps()))
+    workshop.running.wait()
     yield workshop.view()
     workshop.close()
 
@@ -36,7 +38,9 @@ def view(book: Path) -> Iterator[View]:
 def said(view: View, *more: Trial, in_force: Setpoint | None = None) -> Suggestion:
     """What is next with some more trials in the book; in force is the last climb's base when nothing else is said."""
     stands = in_force or view.rig.stock
-    return next_step(replace(view, trials=(*view.trials, *more), in_force=stands), stands, view.rig.knobs[0], False)
+    trials = (*view.trials, *(replace(one, id=10**6 + k, number=10**6 + k) for k, one in enumerate(more)))
+    shown = replace(view, trials=trials, index=TrialIndex(trials), in_force=stands)
+    return next_step(shown, stands, view.rig.knobs[0], False)
 
 
 def test_advice_stands_a_guard_band_below_and_runs_what_is_owed(view: View) -> None:
@@ -68,7 +72,7 @@ def test_advice_never_goes_past_stock(view: View) -> None:
     low = replace(
         picture,
         bracket=replace(picture.bracket, held=5000, failed=5200),
-        advice=Advice(5000, "5000 MT/s held twice, 5200 MT/s failed"),
+        advice=Advice(view.rig.stock.replacing("data_rate_mts", 5000), "5000 MT/s held twice, 5200 MT/s failed"),
     )
     close = said(replace(view, pictures={"data_rate_mts": low}))
     assert (close.follow, close.headline) == (Follow.NOTHING, "leave data rate at its stock 4800 MT/s")

@@ -7,20 +7,21 @@ from xml.etree import ElementTree as Xml
 
 import pytest
 
-from tenaz.benches.simulated.machine import Machine
+from tenaz.benches.simulated.simulated_machine import SimulatedMachine
 from tenaz.charts.marks import mark_of
 from tenaz.core.bracket import Bracket
-from tenaz.core.climbs import Advice, Proposal
 from tenaz.core.errors import Refused
 from tenaz.core.events import Asked, RunEnded
 from tenaz.core.guard import Alarm
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
 from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome
+from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import HowLong
 from tenaz.core.rigs import BenchKind
+from tenaz.core.searches import Advice, Proposal
 from tenaz.core.telemetry import SensorKind
 from tenaz.demo.ridge import ridge
+from tenaz.workshop import orders as o
 from tenaz.workshop.demo_book import make_demo_book
 from tenaz.workshop.shop import Workshop
 
@@ -32,7 +33,7 @@ SHORT = LoadPlan(LoadKind.TRANSFORM, duration_s=0.3, level=CacheLevel.L1)
 def workshop(book: Path) -> Iterator[Workshop]:
     opened = Workshop()
     opened.open(book)
-    opened.choose_rig("ridge")
+    opened.do(o.ChooseRig("ridge"))
     yield opened
     opened.close()
 
@@ -43,9 +44,9 @@ def answering(workshop: Workshop, *answers: Move | Outcome) -> list[RunEnded]:
 
     def hear(event: object) -> None:
         if isinstance(event, Asked) and isinstance(event.question, HowLong):
-            workshop.answer(event.question.suggested_s)
+            workshop.do(o.GiveAnswer(event.question.suggested_s))
         elif isinstance(event, Asked) and event.question is not None:
-            workshop.answer(left.pop(0))
+            workshop.do(o.GiveAnswer(left.pop(0)))
         elif isinstance(event, RunEnded):
             ended.append(event)
 
@@ -54,10 +55,10 @@ def answering(workshop: Workshop, *answers: Move | Outcome) -> list[RunEnded]:
 
 
 def climb(workshop: Workshop, seed: int) -> None:
-    workshop.store.put_rig(ridge(seed))
-    workshop.choose_rig("ridge")
-    workshop.start_climb(workshop.plan_climb("data-rate", workshop.rig.stock, HOUR), one_step=False)
-    workshop.wait()
+    workshop.store.rigs.put(ridge(seed))
+    workshop.do(o.ChooseRig("ridge"))
+    workshop.do(o.BeginSearch(("data-rate",), workshop.rig.stock, HOUR, steps=o.Steps()))
+    workshop.running.wait()
 
 
 def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: Path) -> None:
@@ -65,7 +66,7 @@ def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: P
     for seed in range(10):
         workshop = Workshop()
         workshop.open(tmp_path / f"{seed}.db")
-        workshop.choose_rig("ridge")
+        workshop.do(o.ChooseRig("ridge"))
         climb(workshop, seed)
         view = workshop.view()
         workshop.close()
@@ -73,7 +74,7 @@ def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: P
         assert isinstance(picture.advice, Advice)
         assert picture.edge is not None
         knob = picture.knob
-        hidden = Machine(seed, view.rig.knobs).hidden_edge(view.rig.stock, knob)
+        hidden = SimulatedMachine(seed, view.rig.knobs).hidden_edge(view.rig.stock, knob)
         truth = Bracket(knob.at_strain(int(hidden)), knob.at_strain(int(hidden) + 1))
         agreed += picture.bracket == truth or picture.edge.low <= hidden <= picture.edge.high
         assert picture.edge.high - picture.edge.low < 8, "an interval that covers everything covers nothing"
@@ -81,74 +82,76 @@ def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: P
 
 
 def test_a_climb_goes_on_where_the_book_left_it_and_undo_takes_a_step_back(workshop: Workshop, book: Path) -> None:
-    plan = workshop.plan_climb("data_rate_mts", workshop.rig.stock, HOUR)
+    plan = workshop.running.begin_search(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR))
     for _ in range(3):
-        workshop.start_climb(plan, one_step=True)
-        workshop.wait()
+        workshop.do(o.GoOn(o.Steps(one=True)))
+        workshop.running.wait()
     standing = workshop.view().standing
-    assert standing == Proposal(5400, "5200 MT/s held: one step further")
-    undone = workshop.undo()
+    assert isinstance(standing, Proposal)
+    assert (standing.setpoint["data_rate_mts"], standing.reason) == (5400, "5200 MT/s held: one step further")
+    undone = workshop.recording.undo()
     assert workshop.view().unfinished == undone
     with pytest.raises(Refused, match="Trial 3 was never judged"):
-        workshop.start_climb(plan, one_step=True)
+        workshop.do(o.GoOn(o.Steps(one=True)))
     with pytest.raises(Refused, match="say first what was seen"):
-        workshop.undo()
-    workshop.explain(undone, Outcome.FROZE)
+        workshop.do(o.Undo())
+    workshop.do(o.Explain(undone.id, Outcome.FROZE))
     workshop.close()
     reopened = Workshop()
     reopened.open(book)
-    assert reopened.view().standing == Proposal(
-        5000, "5200 MT/s failed: step back, and show that this holds more than once"
-    )
-    assert reopened.view().climb == plan
-    reopened.abandon_climb()
-    assert reopened.view().climb is None
+    stands = reopened.view().standing
+    assert isinstance(stands, Proposal)
+    assert stands.setpoint["data_rate_mts"] == 5000
+    assert stands.reason == "5200 MT/s failed: step back, and show that this holds more than once"
+    assert reopened.view().search == plan
+    reopened.do(o.EndSearch())
+    assert reopened.view().search is None
     reopened.close()
 
 
 def test_a_trial_on_the_climbs_line_counts_for_it(workshop: Workshop) -> None:
-    plan = workshop.plan_climb("data_rate_mts", workshop.rig.stock, HOUR)
-    workshop.start_trial(workshop.rig.stock.replacing("data_rate_mts", 7600), HOUR)
-    workshop.wait()
-    workshop.start_trial(workshop.rig.stock.replacing("t_cl_nck", 38), HOUR)
-    workshop.wait()
+    plan = workshop.running.begin_search(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR))
+    workshop.running.start_trial(workshop.rig.stock.replacing("data_rate_mts", 7600), HOUR)
+    workshop.running.wait()
+    workshop.running.start_trial(workshop.rig.stock.replacing("t_cl_nck", 38), HOUR)
+    workshop.running.wait()
     first, second = workshop.trials()
-    assert (first.climb_id, second.climb_id) == (plan.id, None)
+    assert (first.search_id, second.search_id) == (plan.id, None)
     assert workshop.view().pictures["data_rate_mts"].bracket.failed == 7600
 
 
 def test_by_hand_the_rig_itself_has_its_own_history(workshop: Workshop) -> None:
     climb(workshop, 1)
     simulated = len(workshop.trials())
-    workshop.next_bench()
+    workshop.do(o.ChooseBench())
     assert (workshop.bench, workshop.trials(), workshop.in_force()) == (BenchKind.HAND, (), workshop.rig.stock)
     ended = answering(workshop, Move.ENTERED, Move.CAME_UP_RETRAINED, Move.CONFIRMED, Outcome.RESTARTED)
-    workshop.start_trial(workshop.rig.stock.replacing("data_rate_mts", 6000), HOUR)
-    workshop.wait()
+    workshop.running.start_trial(workshop.rig.stock.replacing("data_rate_mts", 6000), HOUR)
+    workshop.running.wait()
     assert ended == [RunEnded()]
     (trial,) = workshop.trials()
     assert trial.number == simulated + 1
     assert trial.outcome is Outcome.RESTARTED
-    workshop.note(trial, "  the fan header again  ")
+    workshop.do(o.NoteTrial(trial.id, "  the fan header again  "))
     assert workshop.trials()[0].note == "the fan header again"
     with pytest.raises(Refused, match="cannot be reached on bench here; it has: sim, hand"):
-        workshop.choose_bench(BenchKind.HERE)
+        workshop.do(o.ChooseBench(BenchKind.HERE))
 
 
 def test_a_trial_on_this_machine_goes_on_after_the_restart_that_its_sheet_asked_for(
     workshop: Workshop, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    workshop.choose_rig("this machine")
+    workshop.do(o.ChooseRig("this machine"))
     ended = answering(workshop, Move.CONFIRMED)
     sheet = workshop.rig.stock.replacing("data_rate_mts", 5600)
-    begun = workshop.store.begin_trial(workshop.rig, BenchKind.HERE, sheet, SHORT, _OtherBoot())
+    begun = workshop.store.trials.begin(workshop.rig, BenchKind.HERE, sheet, SHORT, _OtherBoot())
     assert workshop.view().unfinished == begun
-    workshop.take_up(begun)
-    workshop.wait()
+    workshop.do(o.TakeUp(begun.id))
+    workshop.running.wait()
     assert ended == [RunEnded()]
     (trial,) = workshop.trials()
     assert (trial.station, trial.outcome) == (Station.CLOSED, Outcome.HELD)
-    assert any("restarted since" in text for _, _, text in workshop.store.log_lines("this machine"))
+    assert any("restarted since" in text for _, _, text in workshop.store.log.lines("this machine"))
 
 
 class _OtherBoot:
@@ -164,14 +167,37 @@ class _OtherBoot:
         return "the boot before"
 
 
+def begin(knob: str, **values: int) -> Callable[[Workshop], object]:
+    def order(workshop: Workshop) -> object:
+        base = workshop.rig.stock
+        for name, value in values.items():
+            base = base.replacing(name, value)
+        return workshop.do(o.BeginSearch((knob,), base, HOUR))
+
+    return order
+
+
+def try_at(load: LoadPlan = HOUR, **values: int) -> Callable[[Workshop], object]:
+    def order(workshop: Workshop) -> object:
+        setpoint = workshop.rig.stock
+        for name, value in values.items():
+            setpoint = setpoint.replacing(name, value)
+        return workshop.do(o.StartTrial(setpoint, load))
+
+    return order
+
+
 REFUSALS: tuple[tuple[Callable[[Workshop], object], str], ...] = (
-    (lambda w: w.plan_climb("data_rate_mts", w.rig.stock.replacing("data_rate_mts", 7600), HOUR), "no step left"),
-    (lambda w: w.plan_climb("fan", w.rig.stock, HOUR), "has no knob 'fan'"),
-    (lambda w: w.start_trial(w.rig.stock.replacing("data_rate_mts", 4900), HOUR), "not on its grid"),
-    (lambda w: w.start_trial(w.rig.stock.replacing("memory_vdd_mv", 1400), HOUR), "type a reason"),
-    (lambda w: w.start_trial(w.rig.stock, replace(HOUR, duration_s=0.0)), "above zero"),
-    (lambda w: w.undo(), "no record on ridge to undo"),
-    (lambda w: w.choose_rig("hut"), "no rig 'hut'; it has: this machine, ridge"),
+    (begin("data_rate_mts", data_rate_mts=7600), "no step left"),
+    (begin("fan"), "has no knob 'fan'"),
+    (lambda w: w.do(o.BeginSearch(("data_rate_mts",), w.rig.stock, HOUR, strategy="luck")), "no strategy here"),
+    (try_at(data_rate_mts=4900), "not on its grid"),
+    (try_at(memory_vdd_mv=1400), "type a reason"),
+    (try_at(replace(HOUR, duration_s=0.0)), "above zero"),
+    (lambda w: w.do(o.Undo()), "no record on ridge to undo"),
+    (lambda w: w.do(o.GoOn()), "No climb is under way on ridge"),
+    (lambda w: w.do(o.ChooseRig("hut")), "no rig 'hut'; it has: this machine, ridge"),
+    (lambda w: w.do(o.CorrectGrid("fabric_mv", (900,))), "its stock value must stay"),
 )
 
 
@@ -182,13 +208,13 @@ def test_what_cannot_be_done_is_refused_and_leaves_no_trace(
     with pytest.raises(Refused, match=words):
         order(workshop)
     assert workshop.trials() == ()
-    assert not workshop.running
+    assert not workshop.running.now
 
 
 def test_a_reason_lets_a_climb_pass_the_advised_ceiling(workshop: Workshop) -> None:
     base = workshop.rig.stock.replacing("data_rate_mts", 7600)
-    plan = workshop.plan_climb("data_rate_mts", base, HOUR, reason="short, with a fan on the modules")
-    assert workshop.picture(plan).limit == 8000
+    workshop.do(o.BeginSearch(("data_rate_mts",), base, HOUR, reason="short, with a fan on the modules"))
+    assert workshop.view().pictures["data_rate_mts"].limit == 8000
 
 
 def test_every_trial_keeps_what_there_was_to_see_of_it_screen_or_not(workshop: Workshop) -> None:
@@ -196,7 +222,7 @@ def test_every_trial_keeps_what_there_was_to_see_of_it_screen_or_not(workshop: W
     trials = workshop.trials()
     assert len(trials) > 5
     for trial in trials:
-        kept = workshop.store.snapshot(trial.id)
+        kept = workshop.store.load.snapshot(trial.id)
         assert kept is not None
         text, svg = kept
         assert f"trial {trial.number}: {mark_of(trial.outcome).sign} {trial.outcome}" in text
@@ -226,3 +252,30 @@ def test_the_demo_is_a_climb_half_done(book: Path) -> None:
     assert [trial.outcome for trial in view.trials].count(Outcome.HELD) >= 5
     assert view.pictures["data_rate_mts"].bracket.failed == 7000
     assert any(trial.note for trial in view.trials)
+
+
+def test_a_firmware_that_rounds_silently_is_caught_and_its_grid_corrected(workshop: Workshop) -> None:
+    asked = workshop.rig.stock.replacing("fabric_mv", 890)
+    workshop.do(o.BeginSearch(("fabric_mv",), workshop.rig.stock, HOUR, steps=o.Steps()))
+    workshop.running.wait()
+    view, last = workshop.view(), workshop.trials()[-1]
+    assert (last.verdict, last.asked, last.setpoint["fabric_mv"]) == (Verdict.VOID, asked, 880)
+    assert view.index.at(asked) == (), "nothing counts for a setpoint that it did not run at"
+    assert view.in_force["fabric_mv"] == 880
+    assert [one.differs_in_words for one in view.differing] == ["fabric was to be 890 mV, reads 880 mV"]
+    assert workshop.do(o.CorrectGrid("fabric_mv", (890,))) == "890 mV taken off the grid of fabric"
+    assert workshop.view().differing == ()
+    workshop.do(o.GoOn(o.Steps(one=True)))
+    workshop.running.wait()
+    assert workshop.trials()[-1].asked["fabric_mv"] == 880
+
+
+def test_trials_made_before_a_search_count_for_it_whoever_made_them(workshop: Workshop) -> None:
+    for rate in (4800, 5000, 7600):
+        workshop.do(o.StartTrial(workshop.rig.stock.replacing("data_rate_mts", rate), HOUR))
+        workshop.running.wait()
+    workshop.do(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR))
+    view = workshop.view()
+    assert isinstance(view.standing, Proposal)
+    assert view.standing.setpoint["data_rate_mts"] == 5200
+    assert view.pictures["data_rate_mts"].bracket == Bracket(5000, 7600)

@@ -4,10 +4,13 @@ import math
 import random
 import threading
 from collections.abc import Sequence
+from dataclasses import replace
 
 from tenaz.benches.simulated import constants as c
-from tenaz.benches.simulated.machine import Machine
+from tenaz.benches.simulated.clock import SimulatedClock
+from tenaz.benches.simulated.simulated_machine import SimulatedMachine
 from tenaz.core.errors import Refused
+from tenaz.core.facts import facts_by_lanes
 from tenaz.core.loading import (
     LaneProgress,
     LoadKind,
@@ -21,7 +24,8 @@ from tenaz.core.loading import (
 )
 from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import LoadWatch, Reading, Step
+from tenaz.core.ports import Bench, LoadWatch, StationReport, Technician, Traits
+from tenaz.core.readings import Reading, reading_of
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.core.telemetry import Sample, Sensor, SensorKind
@@ -47,7 +51,10 @@ SENSORS = (
 )
 
 
-class SimulatedBench:
+TRAITS = Traits(simulated=True)
+
+
+class SimulatedRig:
     """A rig made from its seed.
 
     ``turns_before`` is how many boots it has had already (so that a reopened book does not repeat its luck).
@@ -55,16 +62,21 @@ class SimulatedBench:
     many times warmer than with a clean cooler it gets.
     """
 
-    kind = BenchKind.SIM
-
-    def __init__(self, rig: Rig, turns_before: int = 0, pace: float | None = None, dust: float = 1.0) -> None:
+    def __init__(
+        self,
+        rig: Rig,
+        turns_before: int = 0,
+        pace: float | None = None,
+        dust: float = 1.0,
+        in_force: Setpoint | None = None,
+    ) -> None:
         self._rig = rig
-        self._machine = Machine(rig.seed, rig.knobs, rig.family)
+        self._machine = SimulatedMachine(rig.seed, rig.knobs, rig.family)
+        self.clock = SimulatedClock(rig.name, turns_before)
         self._turn = turns_before
         self._pace = pace
         self._stop = threading.Event()
-        self._entered = rig.stock
-        self._in_force = rig.stock
+        self._entered = self._in_force = in_force or rig.stock
         self._failed_boots = 0
         self._warm_s = 0.0
         self._luck = random.Random()
@@ -72,7 +84,7 @@ class SimulatedBench:
         self._dust = dust
 
     @property
-    def machine(self) -> Machine:
+    def machine(self) -> SimulatedMachine:
         """Test door: the machine with what it hides."""
         return self._machine
 
@@ -81,53 +93,57 @@ class SimulatedBench:
         if self._length_s(plan) <= 0:
             raise Refused(f"{plan.show()} is no load; give a time above zero.")
 
-    def set(self, setpoint: Setpoint, before: Setpoint) -> Step:
+    def set(self, setpoint: Setpoint, before: Setpoint) -> StationReport:
         """Enter the values into the simulated firmware, which rounds to its grid without a word."""
         self._stop.clear()
-        rounded = setpoint
-        for knob in self._rig.knobs:
-            value = setpoint[knob.name]
-            if not isinstance(value, Auto):
-                rounded = rounded.replacing(knob.name, knob.grid.nearest(value)[0])
-        self._entered = rounded
         changes = setpoint.changes_from(before)
-        return Step(Move.ENTERED, f"{len(changes)} value{'s' if len(changes) != 1 else ''} changed")
+        if changes and not self._spend(c.ENTER_S):
+            return StationReport(Move.STOP)
+        self._entered = self._rounded(setpoint)
+        return StationReport(Move.ENTERED, f"{len(changes)} value{'s' if len(changes) != 1 else ''} changed")
 
-    def boot(self) -> Step:
+    def boot(self) -> StationReport:
         """Train the memory; near the wall that is a lottery."""
         self._turn += 1
+        self.clock.booted()
         self._luck = random.Random(f"turn:{self._rig.seed}:{self._turn}")
         chance = self._machine.boot_chance(self._entered)
         if self._luck.random() >= chance:
             self._failed_boots += 1
             if not self._spend(c.FAILED_BOOT_S):
-                return Step(Move.STOP)
+                return StationReport(Move.STOP)
             self._in_force = self._rig.stock
             self._warm_s = 0.0
             if self._failed_boots >= c.TRIES_BEFORE_FALLING_BACK:
                 self._failed_boots = 0
-                return Step(Move.FELL_BACK, "memory would not train; the firmware came up with base values")
-            return Step(Move.STAYED_DOWN, "memory would not train; settings cleared")
+                return StationReport(Move.FELL_BACK, "memory would not train; the firmware came up with base values")
+            return StationReport(Move.STAYED_DOWN, "memory would not train; settings cleared")
         if not self._spend(c.BOOT_S):
-            return Step(Move.STOP)
+            return StationReport(Move.STOP)
         self._failed_boots = 0
         self._warm_s *= math.exp(-c.BOOT_S / c.HEAT_TIME_CONSTANT_S)
         self._in_force = self._entered
         if chance < 1.0 / (1.0 + math.exp(-c.RETRAIN_FOLDS / c.WALL_SOFTNESS_FOLDS)):
-            return Step(Move.CAME_UP_RETRAINED, "came up on a second training pass")
-        return Step(Move.CAME_UP, "came up")
+            return StationReport(Move.CAME_UP_RETRAINED, "came up on a second training pass")
+        return StationReport(Move.CAME_UP, "came up")
 
-    def confirm(self, setpoint: Setpoint) -> tuple[Step, tuple[Reading, ...]]:
+    def _rounded(self, setpoint: Setpoint) -> Setpoint:
+        """What the firmware makes of it, without a word."""
+        rounded, stock = setpoint, self._rig.stock
+        for knob in self._rig.knobs:
+            value = setpoint[knob.name]
+            if isinstance(value, Auto) or value == stock[knob.name]:
+                continue
+            made = knob.grid.nearest(value)[0]
+            step = c.ROUNDED_SILENTLY.get(knob.name)
+            made = made if step is None else made // step * step
+            if made != value:
+                rounded = rounded.replacing(knob.name, made)
+        return rounded
+
+    def read_back(self, setpoint: Setpoint) -> tuple[Reading, ...]:
         """Read every knob back; the simulated rig tells all."""
-        readings = tuple(
-            Reading(knob.label, knob.show(setpoint[knob.name]), knob.show(self._in_force[knob.name]))
-            for knob in self._rig.knobs
-        )
-        wrong = [r for r in readings if not r.agrees]
-        if wrong:
-            said = ", ".join(f"{r.name} reads {r.read}, not {r.asked}" for r in wrong)
-            return Step(Move.DIFFERS, said), readings
-        return Step(Move.CONFIRMED, f"all {len(readings)} values read back as set"), readings
+        return tuple(reading_of(k, setpoint[k.name], self._in_force[k.name]) for k in self._rig.knobs)
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
         """Run a load until it ends, or until the failure that the hazard draws; past errors when it is to go on."""
@@ -247,6 +263,7 @@ class SimulatedBench:
                     elapsed_s,
                     c.CLOCK_MHZ,
                     plan.kind.value,
+                    plan.kind,
                 )
                 for k in range(workers)
             ),
@@ -257,17 +274,21 @@ class SimulatedBench:
         self, plan: LoadPlan, outcome: Outcome, elapsed_s: float, found: tuple[Mismatch, ...], detail: str
     ) -> LoadReport:
         failed_after_s = elapsed_s if outcome in (Outcome.FROZE, Outcome.RESTARTED) else None
+        lanes = self._progress(plan, elapsed_s, found).lanes
+        facts = facts_by_lanes(plan, elapsed_s, lanes, self._rig.cores or 0, self._rig.memory_bytes)
+        laps, begun = elapsed_s / LAP_S, self._begun(elapsed_s)
+        first = found[0].at_s if found else failed_after_s
         return LoadReport(
             plan,
             outcome,
             elapsed_s,
-            elapsed_s / LAP_S,
+            laps,
             self._rate(plan),
             len(found),
-            found[0].at_s if found else failed_after_s,
+            first,
             found,
             detail,
-            tuple((kind, part_covered(kind, elapsed_s / LAP_S, self._begun(elapsed_s))) for kind in plan.kinds),
+            tuple(replace(fact, covered=part_covered(fact.kind, laps, begun), failed_after_s=first) for fact in facts),
         )
 
     def _begun(self, elapsed_s: float) -> float:
@@ -278,4 +299,18 @@ class SimulatedBench:
         """Let simulated time pass, at the chosen pace; False when stopped meanwhile."""
         if self._pace is not None:
             self._stop.wait(simulated_s / self._pace)
+        self.clock.pass_s(simulated_s)
         return not self._stop.is_set()
+
+
+def simulated_bench(
+    rig: Rig,
+    turns_before: int = 0,
+    pace: float | None = None,
+    technician: Technician | None = None,
+    in_force: Setpoint | None = None,
+    dust: float = 1.0,
+) -> Bench:
+    """The bench: all its parts are one simulated rig, which was last set to what is ``in_force`` (None: stock)."""
+    simulated = SimulatedRig(rig, turns_before, pace, dust, in_force)
+    return Bench(BenchKind.SIM, TRAITS, simulated, simulated, simulated, simulated.clock, technician)

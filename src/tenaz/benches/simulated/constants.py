@@ -108,6 +108,10 @@ TRIES_BEFORE_FALLING_BACK: Final = 3
 BOOT_S: Final = 90.0
 FAILED_BOOT_S: Final = 480.0
 """Retries, clearing the settings, typing them in again."""
+ENTER_S: Final = 20.0
+"""Until the values are typed in."""
+ROUNDED_SILENTLY: Final = {"fabric_mv": 20}
+"""Firmware offers finer steps than its regulator can make, and says nothing: multiples of so many units are made."""
 
 # -- load ---------------------------------------------------------------------------------------------------------
 EDGE_RATE_PER_H: Final = 1.0

@@ -9,7 +9,7 @@ from textual.widgets import Input, Static
 from tenaz.core.errors import TenazError
 from tenaz.core.plain_text import plain
 from tenaz.core.rigs import Rig
-from tenaz.workshop.rig_form import ENTRIES, WrongEntry, filled_in, texts_of
+from tenaz.intake.rig_form import ENTRIES, WrongEntry, filled_in, texts_of
 
 LONGEST_IN_LINE = 84
 """Letters that a line has room for."""

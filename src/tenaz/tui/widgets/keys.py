@@ -2,16 +2,16 @@
 
 from tenaz.charts.cells import Cells
 from tenaz.charts.marks import Role
-from tenaz.tui.commands import COMMANDS, Command, When
-from tenaz.tui.widgets.sheet import Sheet
+from tenaz.tui.commands import COMMANDS, Command, Need
+from tenaz.tui.widgets.panel import Panel
 
-ALWAYS_FIRST = ("canvas", "help", "quit")
+ALWAYS_FIRST = ("turn_canvas", "help", "quit")
 """Whatever the width, these are in sight: where else one can look, all keys, and the way out."""
 FOLDED_FIRST = ("fold",)
 """On a small screen also the way to its other panels."""
 
 
-class KeyBar(Sheet):
+class KeyBar(Panel):
     """One line of keys and words."""
 
     DEFAULT_CSS = "KeyBar { height: 1; }"
@@ -39,13 +39,13 @@ class KeyBar(Sheet):
 def keys_now(busy: bool, folded: bool) -> tuple[Command, ...]:
     """The commands of the bar, in order."""
     first = (*ALWAYS_FIRST, *(FOLDED_FIRST if folded else ()))
-    now = When.RUNNING if busy else When.IDLE
-    fit = [command for command in COMMANDS if command.when in (When.ALWAYS, now)]
+    other, now = (Need.IDLE, Need.RUNNING) if busy else (Need.RUNNING, Need.IDLE)
+    fit = [command for command in COMMANDS if other not in command.needs]
     leading = [command for name in first for command in fit if command.action == name]
     # What belongs to this state before what is always there.
     rest = sorted(
         (command for command in fit if command.footer and command not in leading),
-        key=lambda command: command.when is When.ALWAYS,
+        key=lambda command: now not in command.needs,
     )
     return (*leading, *rest)
 

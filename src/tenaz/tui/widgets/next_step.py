@@ -9,14 +9,14 @@ from tenaz.charts.next_cells import NextPicture, draw_next, rows_needed
 from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Question
-from tenaz.tui.widgets.sheet import Sheet
+from tenaz.tui.widgets.panel import Panel
 
 LEAST_ROWS, MOST_ROWS = 6, 14
 LEAST_WIDTH = 78
 """Taken before the panel has been laid out."""
 
 
-class NextStep(Sheet, can_focus=True):
+class NextStep(Panel, can_focus=True):
     """Says what to do next. While a question is open it takes the keys of its choices."""
 
     class Answered(Message):

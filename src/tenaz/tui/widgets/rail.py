@@ -11,10 +11,10 @@ from tenaz.core.loading import LoadProgress
 from tenaz.core.loop import Station
 from tenaz.core.trials import Trial
 from tenaz.tui.theme import filled
-from tenaz.tui.widgets.sheet import Sheet
+from tenaz.tui.widgets.panel import Panel
 
 
-class Rail(Sheet):
+class Rail(Panel):
     """Where in the loop the rig stands."""
 
     DEFAULT_CSS = "Rail { height: 3; padding: 0; }"

@@ -1,0 +1,1 @@
+"""The end of a trial is told to whoever wants to know."""

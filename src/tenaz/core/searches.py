@@ -1,0 +1,128 @@
+"""A search: a strategy at work on some knobs of a rig, as a plan, as proposals, and as what comes out."""
+
+from collections.abc import Generator, Mapping
+from dataclasses import dataclass, field
+
+from tenaz.core.costs import Costs
+from tenaz.core.facts import NO_FACTS, LoadFacts
+from tenaz.core.knobs import Harder, Knob
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.loading import LoadPlan
+from tenaz.core.loop import Move, Station
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.rigs import BenchKind
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """What to try next: the whole setpoint and the load, why, and what it will cost, in hours."""
+
+    setpoint: Setpoint
+    plan: LoadPlan
+    reason: str
+    cost_h: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Advice:
+    """Where a finished search says to stand (None: nowhere it tried), and why."""
+
+    setpoint: Setpoint | None
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class TrialFacts:
+    """A trial as a strategy sees it: what was in force, what it counts as, its times, its heat, its boots."""
+
+    setpoint: Setpoint
+    plan: LoadPlan
+    verdict: Verdict
+    elapsed_s: float = 0.0
+    failed_after_s: float | None = None
+    booted: bool = True
+    boots: int = 1
+    retrained: bool = False
+    facts: LoadFacts = NO_FACTS
+
+    @property
+    def kinds(self) -> tuple[LoadKind, ...]:
+        """The kinds of load that ran."""
+        return self.plan.kinds
+
+
+def facts_of(trial: Trial) -> TrialFacts:
+    """A trial's facts for a strategy."""
+    moves = [fact.move for fact in trial.stations if fact.station is Station.BOOT]
+    return TrialFacts(
+        trial.setpoint,
+        trial.plan,
+        trial.verdict,
+        trial.elapsed_s,
+        trial.failed_after_s,
+        booted=trial.outcome is not Outcome.NO_BOOT,
+        boots=max(1, len(moves)),
+        retrained=Move.CAME_UP_RETRAINED in moves,
+        facts=trial.facts,
+    )
+
+
+Strategy = Generator[Proposal | Advice, TrialFacts, None]
+"""Yields a proposal, or advice when it is done, and receives trials' facts; it never ends, since a later trial may
+overturn its advice. Keeps no clock and does nothing itself.
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class SearchPlan:
+    """One search: a strategy by name with its parameters, the knobs that it moves, from ``base``, each trial under
+    ``load`` where the strategy proposes no other. ``reason`` lets it pass advised ceilings.
+    """
+
+    id: int
+    rig: str
+    bench: BenchKind
+    knobs: tuple[str, ...]
+    base: Setpoint
+    load: LoadPlan
+    strategy: str = "stride"
+    parameters: Mapping[str, object] = field(default_factory=dict)
+    reason: str = ""
+    ended: bool = False
+
+    @property
+    def knob(self) -> str:
+        """The knob that it climbs along; the first where there are several."""
+        return self.knobs[0]
+
+    def on_line(self, setpoint: Setpoint) -> bool:
+        """Whether a setpoint differs from the base in nothing but what the search moves."""
+        return all(change.knob in self.knobs for change in setpoint.changes_from(self.base))
+
+
+@dataclass(frozen=True, slots=True)
+class Ground:
+    """What a strategy works on: its knobs in full with the hardest value each may be moved to, the base, the load, and
+    what trials cost there.
+    """
+
+    knobs: tuple[Knob, ...]
+    limits: tuple[int, ...]
+    base: Setpoint
+    load: LoadPlan
+    costs: Costs
+
+    @property
+    def knob(self) -> Knob:
+        """The first of its knobs."""
+        return self.knobs[0]
+
+
+def search_limit(knob: Knob, reason: str) -> int:
+    """How far a search may go by itself: the advised ceiling, with a typed reason the hard one, or the grid's end."""
+    if knob.harder is Harder.DOWN:
+        return knob.grid.first
+    ceiling = knob.hard_ceiling if reason.strip() else knob.advised_ceiling
+    return knob.grid.last if ceiling is None else max(v for v in knob.grid.values() if v <= ceiling)

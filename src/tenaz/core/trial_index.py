@@ -1,0 +1,89 @@
+"""A rig's trials that count together, found by setpoint and by line without going over all of them."""
+
+from collections.abc import Iterable
+
+from tenaz.core.in_force import setpoint_in_force
+from tenaz.core.setpoints import Auto, Setpoint
+from tenaz.core.trials import Trial
+
+
+class TrialIndex:
+    """Trials in the order of their numbers, kept up to date one by one.
+
+    ``fitted`` names the parts and the firmware of now: trials that ran on others are ``before`` and found by nothing
+    else. One thread writes, any may read: what is read is copied, and nothing that was found is ever taken away.
+    """
+
+    def __init__(self, trials: Iterable[Trial] = (), fitted: str = "") -> None:
+        self.fitted = fitted
+        self.before: list[Trial] = []
+        """Trials on other parts, or under another firmware."""
+        self._trials: list[Trial] = []
+        self._place: dict[int, int] = {}
+        self._at: dict[int, list[int]] = {}
+        self._along: dict[tuple[str, int], list[int]] = {}
+        self._keys: dict[int, int] = {}
+        for trial in trials:
+            self.put(trial)
+
+    def __len__(self) -> int:
+        return len(self._trials)
+
+    def put(self, trial: Trial) -> None:
+        """Take a new trial, or a known one as it stands now."""
+        if self.fitted and trial.fitted and trial.fitted != self.fitted:
+            known = next((k for k, one in enumerate(self.before) if one.id == trial.id), None)
+            if known is None:
+                self.before.append(trial)
+            else:
+                self.before[known] = trial
+            return
+        place = self._place.get(trial.id)
+        if place is None:
+            place = len(self._trials)
+            self._trials.append(trial)
+            self._place[trial.id] = place
+        else:
+            self._trials[place] = trial
+        if self._keys.get(place) != trial.setpoint.key:
+            # What was in force is known only once it was read: the trial is then found where it really ran.
+            self._keys[place] = trial.setpoint.key
+            self._at.setdefault(trial.setpoint.key, []).append(place)
+            for name in trial.setpoint.numbers():
+                self._along.setdefault((name, trial.setpoint.line_key(name)), []).append(place)
+
+    @property
+    def trials(self) -> tuple[Trial, ...]:
+        """All of them, oldest first."""
+        return tuple(self._trials)
+
+    @property
+    def newest(self) -> Trial | None:
+        """The last one."""
+        return self._trials[-1] if self._trials else None
+
+    def one(self, trial_id: int) -> Trial | None:
+        """A trial by its id."""
+        place = self._place.get(trial_id)
+        return None if place is None else self._trials[place]
+
+    def at(self, setpoint: Setpoint) -> tuple[Trial, ...]:
+        """Trials that ran at exactly this setpoint, oldest first."""
+        found = (self._trials[place] for place in sorted(set(self._at.get(setpoint.key, ()))))
+        return tuple(trial for trial in found if trial.setpoint == setpoint)
+
+    def along(self, setpoint: Setpoint, knob: str) -> tuple[Trial, ...]:
+        """Trials on the line through a setpoint: those that differ from it in this knob alone, or in nothing; the knob
+        is a number in each. Oldest first.
+        """
+        key = setpoint.line_key(knob)
+        found = (self._trials[place] for place in sorted(set(self._along.get((knob, key), ()))))
+        return tuple(
+            trial
+            for trial in found
+            if not isinstance(trial.setpoint[knob], Auto) and trial.setpoint.line_key(knob) == key
+        )
+
+    def in_force(self, stock: Setpoint) -> Setpoint:
+        """What the rig was last set to; see :func:`tenaz.core.in_force.setpoint_in_force`."""
+        return setpoint_in_force(self._trials, stock)

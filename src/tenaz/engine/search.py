@@ -1,0 +1,107 @@
+"""A search over trials: where it stands by what the book holds, and one more trial, or all of them."""
+
+from collections.abc import Callable, Sequence
+
+from tenaz.core.costs import costs_of
+from tenaz.core.errors import Refused
+from tenaz.core.events import Logged
+from tenaz.core.outcomes import Verdict
+from tenaz.core.ports import Clock, Journal, Publish
+from tenaz.core.rigs import Rig
+from tenaz.core.searches import Advice, Ground, Proposal, SearchPlan, facts_of, search_limit
+from tenaz.core.setpoints import AUTO, UNKNOWN
+from tenaz.core.trial_index import TrialIndex
+from tenaz.core.trials import Trial
+from tenaz.engine.runner import TrialRunner
+from tenaz.search.positions import position
+from tenaz.search.registry import strategy_of
+
+
+def check_search(rig: Rig, plan: SearchPlan) -> None:
+    """Refuse a search that cannot begin, before anything is touched."""
+    rig.check(plan.base, plan.reason)
+    for name in plan.knobs:
+        knob = rig.knob(name)
+        limit = search_limit(knob, plan.reason)
+        if plan.base[knob.name] is UNKNOWN:
+            raise Refused(
+                f"{knob.label} is not known on {rig.name}: look up in the firmware what it stands at, and type it "
+                f"(in the workbench with v, on the command line with --from)."
+            )
+        if plan.base[knob.name] is AUTO:
+            raise Refused(f"{knob.label} is on auto: dial the number that the climb starts from.")
+        start = plan.base.number(knob.name)
+        if knob.strain(start) >= knob.strain(limit):
+            raise Refused(
+                f"{knob.label} stands at {knob.show(start)} and may be climbed to {knob.show(limit)}: "
+                f"there is no step left. Dial an easier value first."
+            )
+    kind = strategy_of(plan.strategy)
+    kind.check_knobs(len(plan.knobs))
+    kind.typed(plan.parameters)
+
+
+def on_line(trials: TrialIndex, plan: SearchPlan) -> tuple[Trial, ...]:
+    """The trials that a search stands on, oldest first: all on its line, whoever made them and when."""
+    if len(plan.knobs) == 1:
+        return trials.along(plan.base, plan.knob)
+    return tuple(trial for trial in trials.trials if plan.on_line(trial.setpoint))
+
+
+def standing(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Proposal | Advice:
+    """The search's next proposal, or its advice, by the trials on its line."""
+    knobs = tuple(rig.knob(name) for name in plan.knobs)
+    ground = Ground(
+        knobs, tuple(search_limit(knob, plan.reason) for knob in knobs), plan.base, plan.load, costs_of(trials.trials)
+    )
+    strategy = strategy_of(plan.strategy).begin(ground, plan.parameters)
+    return position(strategy, [facts_of(trial) for trial in on_line(trials, plan)])
+
+
+class SearchRunner:
+    """Runs a search on a trial runner. ``step`` makes one trial, ``run`` goes on until advice or a void trial.
+
+    ``standing_now`` tells where it stands, from whoever keeps the trials at hand.
+    """
+
+    def __init__(
+        self,
+        rig: Rig,
+        plan: SearchPlan,
+        runner: TrialRunner,
+        journal: Journal,
+        clock: Clock,
+        publish: Publish,
+        standing_now: Callable[[SearchPlan], Proposal | Advice],
+    ) -> None:
+        self._rig = rig
+        self._plan = plan
+        self._runner = runner
+        self._journal = journal
+        self._clock = clock
+        self._publish = publish
+        self._standing_now = standing_now
+
+    def step(self) -> Trial | Advice:
+        """One trial as proposed; the advice instead when the search is done, and that is then recorded."""
+        stands = self._standing_now(self._plan)
+        if isinstance(stands, Advice):
+            self._journal.searches.end(self._plan.id, stands.reason, self._clock)
+            text = f"climb of {labels(self._rig, self._plan.knobs)} done: {stands.reason}"
+            self._journal.log.write(self._rig.name, None, "climb", text, self._clock)
+            self._publish(Logged("climb", text))
+            return stands
+        trial = self._runner.begin(stands.setpoint, stands.plan, self._plan.id, self._plan.reason)
+        return self._runner.run(trial)
+
+    def run(self) -> Trial | Advice:
+        """Trial after trial; ends with the advice, or with the trial that was stopped."""
+        while True:
+            came = self.step()
+            if isinstance(came, Advice) or came.verdict is Verdict.VOID:
+                return came
+
+
+def labels(rig: Rig, knobs: Sequence[str]) -> str:
+    """Knobs as they are called on the rig."""
+    return ", ".join(rig.knob(name).label for name in knobs)

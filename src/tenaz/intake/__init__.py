@@ -1,0 +1,1 @@
+"""A rig becomes known: read from a machine, filled in by hand, its knobs out of catalogues."""

@@ -1,0 +1,236 @@
+"""A rig as lines to fill in by hand: what is asked, how it is shown, and how it is read back."""
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+
+from tenaz.core.errors import Refused
+from tenaz.core.loading import LoadKind
+from tenaz.core.machine import Machine, show_gib
+from tenaz.core.rigs import GUARANTEED, OWN, BenchKind, Purpose, Rig
+from tenaz.core.slots import EXAMPLE, parse_slots, show_slots
+from tenaz.intake.new_rigs import rig_from
+
+PURPOSES = {purpose.name: purpose for purpose in (OWN, GUARANTEED)}
+
+
+class WrongEntry(Refused):
+    """One line cannot be taken; ``key`` names it."""
+
+    def __init__(self, key: str, text: str) -> None:
+        super().__init__(text)
+        self.key = key
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One line: its key, what stands before it, what it looks like when filled in, how it is read from and into a rig.
+
+    ``write`` raises Refused for text that it cannot take. Entries of another group than the one before begin a block.
+    """
+
+    key: str
+    label: str
+    hint: str
+    group: str
+    read: Callable[[Rig], str]
+    write: Callable[[Rig, str], Rig]
+
+
+def _plain(key: str, label: str, hint: str, group: str) -> Entry:
+    """An entry for a text that is kept as typed."""
+    return Entry(
+        key,
+        label,
+        hint,
+        group,
+        lambda rig: str(getattr(rig, key)),
+        lambda rig, text: replace(rig, **{key: text}),  # type: ignore[arg-type] # only for texts
+    )
+
+
+def _number(text: str, what: str, least: float, most: float) -> float:
+    found = re.fullmatch(r"(\d+(?:\.\d+)?)\s*[a-z°]*", text.strip(), re.IGNORECASE)
+    if not found or not least <= float(found[1]) <= most:
+        raise Refused(f"{text!r} is no {what}; give a number from {least:g} to {most:g}.")
+    return float(found[1])
+
+
+def _pair(text: str, what: str) -> tuple[float, float]:
+    parts = text.replace("°C", "").replace("/", " ").replace(",", " ").split()
+    if len(parts) != 2:
+        raise Refused(f"{text!r}: give {what} as two temperatures, warning / stop, like 85 / 95.")
+    warning, stop = (_number(part, "temperature", 20, 130) for part in parts)
+    if warning >= stop:
+        raise Refused(f"{text!r}: the warning must lie below the stop.")
+    return warning, stop
+
+
+def _purpose(rig: Rig, text: str) -> Rig:
+    """A purpose by name: a known one brings its ceilings, guard band and hours along."""
+    if not text:
+        raise Refused(f"a rig is for something; known are: {', '.join(PURPOSES)}.")
+    if text == rig.purpose.name:
+        return rig
+    return replace(rig, purpose=PURPOSES.get(text, replace(rig.purpose, name=text)))
+
+
+def _hours(kind: LoadKind) -> Entry:
+    def read(rig: Rig) -> str:
+        return f"{dict(rig.purpose.hours_asked).get(kind, 0.0):g}"
+
+    def write(rig: Rig, text: str) -> Rig:
+        asked = {**dict(rig.purpose.hours_asked), kind: _number(text, "number of hours", 0, 1000)}
+        return _with_purpose(rig, hours_asked=tuple(asked.items()))
+
+    return Entry(f"hours_{kind}", f"hours of {kind}", "asked for before it is shown", "purpose", read, write)
+
+
+def _with_purpose(rig: Rig, **changed: object) -> Rig:
+    purpose: Purpose = replace(rig.purpose, **changed)  # type: ignore[arg-type]
+    return replace(rig, purpose=purpose)
+
+
+def _with_machine(rig: Rig, **changed: object) -> Rig:
+    machine: Machine = replace(rig.machine or Machine(), **changed)  # type: ignore[arg-type]
+    return replace(rig, machine=None if machine == Machine() else machine)
+
+
+def _write_memory(rig: Rig, text: str) -> Rig:
+    size = round(_number(text, "size in GiB", 0.25, 1 << 16) * 2**30) if text else None
+    if rig.memory_bytes is not None and text == show_gib(rig.memory_bytes):
+        return rig
+    return replace(_with_machine(rig, memory_bytes=size), memory_bytes=size)
+
+
+def _write_slots(rig: Rig, text: str) -> Rig:
+    modules = parse_slots(text, rig.machine.modules if rig.machine else ())
+    return _with_machine(rig, modules=modules)
+
+
+ENTRIES = (
+    _plain("owner", "owner", "who it belongs to", "who and why"),
+    _plain("complaint", "complaint", "what brought it here, in the owner's words", "who and why"),
+    _plain("by_eye", "by eye", "dirt, a bent contact, a loose plug, a missing screw", "who and why"),
+    Entry(
+        "guarantee_months",
+        "guarantee, months",
+        "how long you answer for it",
+        "who and why",
+        lambda rig: str(rig.guarantee_months or ""),
+        lambda rig, text: replace(
+            rig, guarantee_months=round(_number(text, "number of months", 0, 600)) if text else None
+        ),
+    ),
+    Entry("purpose", "it is for", " or ".join(PURPOSES), "purpose", lambda rig: rig.purpose.name, _purpose),
+    Entry(
+        "guard_band",
+        "guard band, steps",
+        "kept free towards the edge",
+        "purpose",
+        lambda rig: str(rig.purpose.guard_band_steps),
+        lambda rig, text: _with_purpose(rig, guard_band_steps=round(_number(text, "number of steps", 0, 50))),
+    ),
+    *(_hours(kind) for kind in LoadKind),
+    Entry(
+        "processor_ceiling",
+        "processor, °C",
+        "warning / stop",
+        "purpose",
+        lambda rig: "{:g} / {:g}".format(*rig.purpose.processor_ceiling_c),
+        lambda rig, text: _with_purpose(rig, processor_ceiling_c=_pair(text, "the processor's ceiling")),
+    ),
+    Entry(
+        "module_ceiling",
+        "modules, °C",
+        "warning / stop",
+        "purpose",
+        lambda rig: "{:g} / {:g}".format(*rig.purpose.module_ceiling_c),
+        lambda rig, text: _with_purpose(rig, module_ceiling_c=_pair(text, "the modules' ceiling")),
+    ),
+    _plain("processor", "processor", "as its label says", "parts"),
+    Entry(
+        "cores",
+        "cores",
+        "not threads",
+        "parts",
+        lambda rig: str(rig.cores or ""),
+        lambda rig, text: replace(rig, cores=round(_number(text, "number of cores", 1, 4096)) if text else None),
+    ),
+    Entry(
+        "memory",
+        "memory seen, GiB",
+        "what the firmware counts",
+        "parts",
+        lambda rig: show_gib(rig.memory_bytes) if rig.memory_bytes else "",
+        _write_memory,
+    ),
+    Entry(
+        "board",
+        "board",
+        "as its label says",
+        "parts",
+        lambda rig: rig.machine.board if rig.machine else "",
+        lambda rig, text: _with_machine(rig, board=text),
+    ),
+    Entry(
+        "slots",
+        "slots",
+        EXAMPLE,
+        "parts",
+        lambda rig: show_slots(rig.machine.modules) if rig.machine else "",
+        _write_slots,
+    ),
+    Entry(
+        "sensors_watched",
+        "sensors watched",
+        "parts of their names, divided by commas; empty: all",
+        "watching",
+        lambda rig: ", ".join(rig.sensors_watched),
+        lambda rig, text: replace(rig, sensors_watched=tuple(part.strip() for part in text.split(",") if part.strip())),
+    ),
+    Entry(
+        "sample_period_s",
+        "read every, s",
+        "0.2 to 60",
+        "watching",
+        lambda rig: f"{rig.sample_period_s:g}",
+        lambda rig, text: replace(rig, sample_period_s=_number(text, "period in seconds", 0.2, 60)),
+    ),
+)
+
+
+def texts_of(rig: Rig) -> dict[str, str]:
+    """What stands in each line, by key."""
+    return {entry.key: entry.read(rig) for entry in ENTRIES}
+
+
+def filled_in(rig: Rig, texts: Mapping[str, str]) -> Rig:
+    """The rig with the lines as they were typed; lines that were not changed change nothing.
+
+    Raises:
+        WrongEntry: the first line that cannot be taken.
+    """
+    before = texts_of(rig)
+    for entry in ENTRIES:
+        typed = texts[entry.key].strip()
+        if typed != before[entry.key]:
+            try:
+                rig = entry.write(rig, typed)
+            except Refused as refused:
+                raise WrongEntry(entry.key, f"{entry.label}: {refused}") from refused
+    return rig
+
+
+def blank_rig(name: str, kind: str) -> Rig:
+    """A rig of which only the name and the kind of memory are known, reached by hand.
+
+    Raises:
+        Refused: a name that cannot be one, or a kind that is not known.
+    """
+    if not name.strip() or len(name.strip()) > 80:
+        raise Refused("A rig needs a name of 1 to 80 letters.")
+    if kind.upper() not in ("DDR4", "DDR5"):
+        raise Refused(f"{kind!r} is no kind of memory that is known here; it is DDR4 or DDR5.")
+    sketch = rig_from(Machine(), name.strip(), (BenchKind.HAND,), memory=kind.upper())
+    return replace(sketch, machine=None)

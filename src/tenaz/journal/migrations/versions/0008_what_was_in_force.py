@@ -1,0 +1,70 @@
+"""What was in force beside what was asked, the facts of loads and stations, searches over any knobs, and changes."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0008"
+down_revision = "0007"
+
+
+def upgrade() -> None:
+    """Make room; of older trials what was in force is taken to be what was asked, since nobody kept more."""
+    op.drop_index("ix_trials_climb", "trials")
+    op.rename_table("climbs", "searches")
+    op.execute("ALTER TABLE searches RENAME COLUMN knob TO knobs")
+    op.execute("ALTER TABLE trials RENAME COLUMN climb_id TO search_id")
+    with op.batch_alter_table("searches") as table:
+        table.alter_column("knobs", type_=sa.Text(), existing_nullable=False)
+        table.add_column(sa.Column("parameters", sa.JSON(), nullable=True))
+    op.create_index("ix_searches_rig_id", "searches", ["rig_id"])
+    op.add_column("trials", sa.Column("in_force", sa.JSON(), nullable=True))
+    op.add_column("trials", sa.Column("sources", sa.JSON(), nullable=True))
+    op.add_column("trials", sa.Column("fitted", sa.Text(), nullable=False, server_default=""))
+    op.create_index("ix_trials_search", "trials", ["search_id"])
+    op.create_index("ix_trials_station", "trials", ["station"])
+    op.add_column("moves", sa.Column("seconds", sa.Float(), nullable=True))
+    op.add_column("records", sa.Column("facts", sa.JSON(), nullable=True))
+    op.create_table(
+        "changes",
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("rig_id", sa.Integer(), nullable=False),
+        sa.Column("trial_id", sa.Integer(), nullable=False),
+        sa.ForeignKeyConstraint(["rig_id"], ["rigs.id"], name=op.f("fk_changes_rig_id_rigs")),
+        sa.ForeignKeyConstraint(["trial_id"], ["trials.id"], name=op.f("fk_changes_trial_id_trials")),
+        sa.PrimaryKeyConstraint("id", name=op.f("pk_changes")),
+    )
+    op.create_index("ix_changes_rig_id", "changes", ["rig_id", "id"])
+    op.create_table(
+        "readings",
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("trial_id", sa.Integer(), nullable=False),
+        sa.Column("data", sa.JSON(), nullable=False),
+        sa.Column("at_utc", sa.DateTime(timezone=True), nullable=False),
+        sa.ForeignKeyConstraint(["trial_id"], ["trials.id"], name=op.f("fk_readings_trial_id_trials")),
+        sa.PrimaryKeyConstraint("id", name=op.f("pk_readings")),
+    )
+    op.create_index("ix_readings_trial_id", "readings", ["trial_id"])
+    op.drop_index("ix_log_rig_id", "log")
+    op.create_index("ix_log_rig_id", "log", ["rig_id", "id"])
+
+
+def downgrade() -> None:
+    """All of it is dropped; searches keep their names."""
+    op.drop_index("ix_log_rig_id", "log")
+    op.create_index("ix_log_rig_id", "log", ["rig_id"])
+    op.drop_table("readings")
+    op.drop_table("changes")
+    op.drop_column("records", "facts")
+    op.drop_column("moves", "seconds")
+    op.drop_index("ix_trials_station", "trials")
+    op.drop_index("ix_trials_search", "trials")
+    for name in ("fitted", "sources", "in_force"):
+        op.drop_column("trials", name)
+    op.drop_index("ix_searches_rig_id", "searches")
+    with op.batch_alter_table("searches") as table:
+        table.drop_column("parameters")
+        table.alter_column("knobs", type_=sa.String(80), existing_nullable=False)
+    op.execute("ALTER TABLE trials RENAME COLUMN search_id TO climb_id")
+    op.execute("ALTER TABLE searches RENAME COLUMN knobs TO knob")
+    op.rename_table("searches", "climbs")
+    op.create_index("ix_trials_climb", "trials", ["climb_id"])

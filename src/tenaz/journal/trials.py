@@ -1,0 +1,350 @@
+"""The trials of the book: begun, moved along the loop, recorded, undone; and read again."""
+
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+from sqlalchemy import ColumnElement, Connection, RowMapping, func, insert, select, update
+
+from tenaz.core.errors import BookError
+from tenaz.core.facts import NO_FACTS, LoadFacts, StationFact
+from tenaz.core.in_force import left_values
+from tenaz.core.loading import LoadPlan
+from tenaz.core.loop import REOPENED_AT, Move, Station, after
+from tenaz.core.outcomes import Outcome
+from tenaz.core.ports import Clock, StationReport
+from tenaz.core.readings import Reading, in_force_by, sources_of
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+from tenaz.journal import tables as t
+from tenaz.journal.database import Database
+from tenaz.journal.trial_rows import sound, station_of, trial_of
+
+PAGE = 500
+"""Trials that are read at once where all of them are gone through."""
+
+LOOKED_BACK = 20
+"""Trials that are read at once where the newest of some kind is looked for."""
+
+
+class Trials:
+    """Every write is one transaction that is on the disk when the call returns."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+
+    # -- written ----------------------------------------
+
+    def begin(
+        self,
+        rig: Rig,
+        bench: BenchKind,
+        setpoint: Setpoint,
+        plan: LoadPlan,
+        clock: Clock,
+        search_id: int | None = None,
+        reason: str = "",
+    ) -> Trial:
+        """Commit that a trial begins, before anything is set or loaded."""
+        with self._database.writing() as connection:
+            # The rig's row is held meanwhile: two who begin at once on a server get two numbers.
+            rig_id = connection.execute(
+                select(t.rigs.c.id).where(t.rigs.c.name == rig.name).with_for_update()
+            ).scalar_one()
+            last = connection.execute(select(func.max(t.trials.c.number)).where(t.trials.c.rig_id == rig_id)).scalar()
+            trial_id = connection.execute(
+                insert(t.trials).values(
+                    rig_id=rig_id,
+                    number=(last or 0) + 1,
+                    search_id=search_id,
+                    bench=bench.value,
+                    setpoint=setpoint,
+                    fitted=rig.fitted,
+                    load=plan,
+                    station=Station.SET.value,
+                    begun_utc=clock.utc(),
+                    boot_id=clock.boot_id(),
+                    reason=reason,
+                )
+            ).inserted_primary_key
+            assert trial_id is not None
+            self._changed(connection, int(trial_id[0]))
+            return self._one(connection, int(trial_id[0]))
+
+    def move(self, trial: Trial, report: StationReport, clock: Clock, readings: Sequence[Reading] = ()) -> Trial:
+        """Commit a move along the loop, with what was read where it was looked; refuses a move that the table does not
+        hold.
+        """
+        station = after(trial.station, report.move)
+        with self._database.writing() as connection:
+            if readings:
+                connection.execute(
+                    insert(t.readings).values(trial_id=trial.id, data=tuple(readings), at_utc=clock.utc())
+                )
+                in_force = in_force_by(trial.asked, readings)
+                connection.execute(
+                    update(t.trials)
+                    .where(t.trials.c.id == trial.id)
+                    .values(
+                        in_force=None if in_force is trial.asked or in_force == trial.asked else in_force,
+                        sources=sources_of(readings),
+                    )
+                )
+            self._move(connection, trial, report, station, clock)
+            return self._one(connection, trial.id)
+
+    def _move(self, connection: Connection, trial: Trial, report: StationReport, to: Station, clock: Clock) -> None:
+        connection.execute(
+            insert(t.moves).values(
+                trial_id=trial.id,
+                station=trial.station.value,
+                move=report.move.value,
+                detail=report.detail,
+                monotonic_s=clock.monotonic_s(),
+                seconds=report.seconds,
+                at_utc=clock.utc(),
+            )
+        )
+        connection.execute(update(t.trials).where(t.trials.c.id == trial.id).values(station=to.value))
+        self._changed(connection, trial.id)
+
+    @staticmethod
+    def _changed(connection: Connection, trial_id: int) -> None:
+        """Say that a trial is no longer as it was."""
+        of_rig = select(t.trials.c.rig_id).where(t.trials.c.id == trial_id).scalar_subquery()
+        connection.execute(insert(t.changes).values(rig_id=of_rig, trial_id=trial_id))
+
+    def record(
+        self,
+        trial: Trial,
+        outcome: Outcome,
+        seen_by: str,
+        clock: Clock,
+        elapsed_s: float = 0.0,
+        failed_after_s: float | None = None,
+        errors: int = 0,
+        detail: str = "",
+        facts: LoadFacts = NO_FACTS,
+    ) -> Trial:
+        """Record how a trial at station judge ended, with what its load really did, and close it."""
+        closed = after(trial.station, Move.JUDGED)
+        with self._database.writing() as connection:
+            connection.execute(
+                insert(t.records).values(
+                    trial_id=trial.id,
+                    outcome=outcome.value,
+                    seen_by=seen_by,
+                    elapsed_s=elapsed_s,
+                    failed_after_s=failed_after_s,
+                    errors=errors,
+                    detail=detail,
+                    facts=facts,
+                    at_utc=clock.utc(),
+                )
+            )
+            self._move(connection, trial, StationReport(Move.JUDGED, outcome.value), closed, clock)
+            return self._one(connection, trial.id)
+
+    def undo(self, trial: Trial, clock: Clock) -> Trial:
+        """Take back the record of a closed trial; the record stays in the book, marked undone, and so does its time.
+
+        A trial by hand that never came to its load goes back to the station at which that was said; every other one
+        waits at judge for another record.
+        """
+        with self._database.writing() as connection:
+            left = Station(
+                connection.execute(
+                    select(t.moves.c.station)
+                    .where(t.moves.c.trial_id == trial.id, t.moves.c.station != Station.JUDGE.value)
+                    .where(t.moves.c.station != Station.CLOSED.value)
+                    .order_by(t.moves.c.id.desc())
+                    .limit(1)
+                ).scalar()
+                or Station.JUDGE
+            )
+            move = REOPENED_AT.get(left, Move.REOPENED) if trial.bench is BenchKind.HAND else Move.REOPENED
+            connection.execute(
+                update(t.records)
+                .where(t.records.c.trial_id == trial.id, t.records.c.undone_utc.is_(None))
+                .values(undone_utc=clock.utc())
+            )
+            self._move(connection, trial, StationReport(move), after(trial.station, move), clock)
+            return self._one(connection, trial.id)
+
+    def note(self, trial_id: int, text: str) -> None:
+        """Put a note on a trial, in place of the one it had."""
+        with self._database.writing() as connection:
+            connection.execute(update(t.trials).where(t.trials.c.id == trial_id).values(note=text))
+            self._changed(connection, trial_id)
+
+    # -- read ----------------------------------------
+
+    def of(self, rig: str) -> tuple[Trial, ...]:
+        """All trials of a rig, oldest first."""
+        with self._database.reading() as connection:
+            return self._gather(connection, t.trials.c.rig_id == self._database.rig_id(connection, rig))
+
+    def pages(self, rig: str) -> Iterator[tuple[Trial, ...]]:
+        """All trials of a rig, oldest first, some at a time: however many there are, few are in memory."""
+        first = 0
+        while True:
+            with self._database.reading() as connection:
+                of_rig = t.trials.c.rig_id == self._database.rig_id(connection, rig)
+                last = connection.execute(
+                    select(func.max(t.trials.c.number)).where(of_rig, t.trials.c.number > first)
+                ).scalar()
+                if last is None:
+                    return
+                found = self._gather(connection, of_rig & t.trials.c.number.between(first + 1, first + PAGE))
+            first += PAGE
+            if found:
+                yield found
+
+    def since(self, rig: str, seen: int) -> tuple[int, tuple[Trial, ...]]:
+        """The trials of a rig that changed after a change, with the newest change; all of them after none (0)."""
+        with self._database.reading() as connection:
+            rig_id = self._database.rig_id(connection, rig)
+            newest = connection.execute(select(func.max(t.changes.c.id)).where(t.changes.c.rig_id == rig_id)).scalar()
+            if seen == 0:
+                return newest or -1, self._gather(connection, t.trials.c.rig_id == rig_id)
+            after_it = (t.changes.c.rig_id == rig_id) & (t.changes.c.id > seen)
+            ids = sorted(set(connection.execute(select(t.changes.c.trial_id).where(after_it)).scalars()))
+            return newest or seen, self._gather(connection, t.trials.c.id.in_(ids)) if ids else ()
+
+    def one(self, trial_id: int) -> Trial:
+        """One trial as it stands in the book now."""
+        with self._database.reading() as connection:
+            return self._one(connection, trial_id)
+
+    def unfinished(self) -> tuple[Trial, ...]:
+        """Trials of all rigs that were never judged, oldest first."""
+        stations = [station.value for station in Station if station is not Station.CLOSED]
+        with self._database.reading() as connection:
+            found = self._gather(connection, t.trials.c.station.in_(stations))
+        return tuple(sorted(found, key=lambda trial: trial.id))
+
+    def newest(self) -> Trial | None:
+        """The trial that was begun last, on any rig."""
+        with self._database.reading() as connection:
+            last = connection.execute(select(func.max(t.trials.c.id))).scalar()
+            found = self._gather(connection, t.trials.c.id == last) if last is not None else ()
+        return found[0] if found else None
+
+    def newest_of(self, rig: str) -> Trial | None:
+        """The newest trial of a rig."""
+        with self._database.reading() as connection:
+            of_rig = t.trials.c.rig_id == self._database.rig_id(connection, rig)
+            last = select(func.max(t.trials.c.number)).where(of_rig).scalar_subquery()
+            found = self._gather(connection, of_rig & (t.trials.c.number == last))
+        return found[0] if found else None
+
+    def before(self, trial: Trial) -> Trial | None:
+        """The newest trial before this one that left values in the rig, on the same side: simulated, or the rig."""
+        alike = [kind.value for kind in BenchKind if kind.real is trial.bench.real]
+        number = trial.number
+        with self._database.reading() as connection:
+            of_rig = t.trials.c.rig_id == self._database.rig_id(connection, trial.rig)
+            while True:
+                earlier = connection.execute(
+                    select(t.trials.c.number)
+                    .where(of_rig, t.trials.c.number < number, t.trials.c.bench.in_(alike))
+                    .order_by(t.trials.c.number.desc())
+                    .limit(LOOKED_BACK)
+                ).scalars()
+                numbers = list(earlier)
+                if not numbers:
+                    return None
+                for found in reversed(self._gather(connection, of_rig & t.trials.c.number.in_(numbers))):
+                    if found.outcome is Outcome.NO_BOOT or left_values(found):
+                        return found
+                number = numbers[-1]
+
+    def count(self, rig: str) -> int:
+        """How many trials a rig has had."""
+        newest = self.newest_of(rig)
+        return newest.number if newest else 0
+
+    def readings_of(self, trial_id: int) -> tuple[tuple[Reading, ...], ...]:
+        """What was read at each confirmation of a trial, in order."""
+        query = select(t.readings).where(t.readings.c.trial_id == trial_id).order_by(t.readings.c.id)
+        with self._database.reading() as connection:
+            rows = connection.execute(query).mappings()
+            return self._database.readable("reading", rows, lambda row: sound(row["data"]))
+
+    def _one(self, connection: Connection, trial_id: int) -> Trial:
+        found = self._gather(connection, t.trials.c.id == trial_id)
+        if not found:
+            place = self._database.place
+            raise BookError(f"Trial {trial_id} of the book {place} cannot be read: {self._database.unread}.")
+        return found[0]
+
+    def _gather(self, connection: Connection, which: ColumnElement[bool]) -> tuple[Trial, ...]:
+        """Trials with their records and stations, by number; damaged ones are named and passed over."""
+        rows = list(connection.execute(_TRIAL_QUERY.where(which).order_by(t.trials.c.number)).mappings())
+        if not rows:
+            return ()
+        latest, known_s = self._records(connection, which)
+        stations, entered = self._stations(connection, which)
+        return self._database.readable(
+            "trial",
+            rows,
+            lambda row: trial_of(
+                row,
+                latest.get(row["id"]),
+                known_s.get(row["id"], 0.0),
+                stations.get(row["id"], ()),
+                row["id"] in entered,
+            ),
+        )
+
+    def _records(
+        self, connection: Connection, which: ColumnElement[bool]
+    ) -> tuple[dict[int, RowMapping], dict[int, float]]:
+        """The standing record of each trial, and the longest time that any of its records tells."""
+        query = select(t.records).join(t.trials, t.trials.c.id == t.records.c.trial_id).where(which)
+        latest: dict[int, RowMapping] = {}
+        known_s: dict[int, float] = {}
+
+        def take(record: RowMapping) -> None:
+            known_s[record["trial_id"]] = max(known_s.get(record["trial_id"], 0.0), float(record["elapsed_s"]))
+            if record["undone_utc"] is None:
+                latest[record["trial_id"]] = record
+
+        rows = connection.execute(query.order_by(t.records.c.id)).mappings()
+        self._database.readable("record", rows, take)
+        return latest, known_s
+
+    def _stations(
+        self, connection: Connection, which: ColumnElement[bool]
+    ) -> tuple[dict[int, list[StationFact]], set[int]]:
+        """What the stations of each trial took, and which trials had their values entered."""
+        columns = (t.moves.c.id, t.moves.c.trial_id, t.moves.c.station, t.moves.c.move, t.moves.c.seconds)
+        query = (
+            select(*columns, t.trials.c.bench)
+            .join(t.trials, t.trials.c.id == t.moves.c.trial_id)
+            .where(which, t.moves.c.station.in_((Station.SET.value, Station.BOOT.value)))
+            .order_by(t.moves.c.id)
+        )
+        stations: dict[int, list[StationFact]] = {}
+        entered: set[int] = set()
+
+        def take(move: RowMapping) -> None:
+            if move["move"] == Move.ENTERED.value:
+                entered.add(move["trial_id"])
+            stations.setdefault(move["trial_id"], []).append(station_of(move))
+
+        self._database.readable("move", connection.execute(query).mappings(), take)
+        return stations, entered
+
+
+_TRIAL_QUERY: Any = (
+    select(
+        t.trials,
+        t.rigs.c.name.label("rig"),
+        t.heartbeats.c.elapsed_s.label("beat_elapsed_s"),
+        t.heartbeats.c.boot_id.label("beat_boot_id"),
+        t.heartbeats.c.at_utc.label("beat_at_utc"),
+    )
+    .join(t.rigs, t.rigs.c.id == t.trials.c.rig_id)
+    .join(t.heartbeats, t.heartbeats.c.trial_id == t.trials.c.id, isouter=True)
+)

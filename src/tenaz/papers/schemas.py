@@ -1,0 +1,16 @@
+"""The published JSON Schemas of the files that a technician writes."""
+
+import json
+
+from pydantic import BaseModel
+
+from tenaz.catalogues.format import CatalogueFile
+from tenaz.papers.setpoint_files import SetpointFile
+
+SCHEMAS: dict[str, type[BaseModel]] = {"catalogue": CatalogueFile, "setpoint": SetpointFile}
+
+
+def schema_text(name: str) -> str:
+    """A schema as JSON text, as it stands in docs/schemas/."""
+    schema = SCHEMAS[name].model_json_schema()
+    return json.dumps({"$schema": "https://json-schema.org/draft/2020-12/schema", **schema}, indent=2) + "\n"

@@ -1,0 +1,91 @@
+"""Sheets on their way: read without a rig, checked against one, written as file, text or paper."""
+
+import io
+from pathlib import Path
+from textwrap import wrap
+
+from tenaz.catalogues.reading import built_in, knobs_of
+from tenaz.charts.paper import write_whole
+from tenaz.charts.sheet import sheet_lines, sheet_picture
+from tenaz.core.errors import Refused
+from tenaz.core.plain_text import plain_lines
+from tenaz.core.rigs import OWN, BenchKind, Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.timings.clocks import Family
+from tenaz.papers.setpoint_files import Sheet, sheet_to_csv, sheet_to_toml
+
+ENDINGS = (".toml", ".csv", ".txt", ".pdf")
+
+DDR5_FROM_MTS = 4000
+"""Where a file does not say its memory: a data rate from here on is taken for DDR5, below for DDR4."""
+
+LINES_A_PAGE, LETTERS_A_LINE = 62, 108
+
+
+def paper_rig(sheet: Sheet) -> Rig:
+    """A rig that only exists on paper: the standard's knobs of the sheet's memory."""
+    rate = sheet.setpoint.numbers().get("data_rate_mts", DDR5_FROM_MTS)
+    family = sheet.memory or (Family.DDR5 if rate >= DDR5_FROM_MTS else Family.DDR4)
+    catalogue = family.value.lower()
+    platform = built_in(catalogue).platform
+    return Rig(
+        name=sheet.rig or "paper",
+        purpose=OWN,
+        knobs=knobs_of(catalogue),
+        stock=sheet.setpoint,
+        benches=(BenchKind.HAND,),
+        memory=family.value,
+        platform=platform.platform() if platform else None,
+    )
+
+
+def refusals(rig: Rig, setpoint: Setpoint) -> list[str]:
+    """Every value of a setpoint that may not be set on a rig, with what would be accepted."""
+    found = []
+    for knob in (knob for knob in rig.knobs if knob.name in list(setpoint)):
+        try:
+            knob.check(setpoint[knob.name], reason="as it came")
+        except Refused as refused:
+            found.append(str(refused))
+    return found
+
+
+def write_sheet(rig: Rig, sheet: Sheet, path: Path, before: Setpoint | None = None) -> None:
+    """Write a sheet in the form that the file's ending says.
+
+    Raises:
+        Refused: an ending that is none of them, or a file that cannot be written.
+    """
+    ending = path.suffix.lower()
+    if ending not in ENDINGS:
+        raise Refused(f"{path.name!r} cannot be written: name a file ending in {', '.join(ENDINGS)}.")
+    if ending == ".toml":
+        write_whole(path, sheet_to_toml(sheet))
+    elif ending == ".csv":
+        write_whole(path, sheet_to_csv(sheet, rig.knobs))
+    else:
+        title = " · ".join(part for part in (rig.name, sheet.name, sheet.text) if part)
+        picture = sheet_picture(
+            rig, sheet.setpoint, before or rig.stock, title, notes=sheet.notes, also=sheet.out_of_reach
+        )
+        lines = sheet_lines(picture)
+        if ending == ".txt":
+            write_whole(path, "\n".join(lines) + "\n")
+        else:
+            _write_pdf(path, lines)
+
+
+def _write_pdf(path: Path, lines: list[str]) -> None:
+    from matplotlib.backends.backend_pdf import PdfPages  # noqa: PLC0415 - start-up must not pay for it
+    from matplotlib.figure import Figure  # noqa: PLC0415
+
+    # What is said of a value may be longer than a line: it goes on under it, no word is cut.
+    lines = [part for line in lines for part in wrap(line, LETTERS_A_LINE, subsequent_indent=" " * 8) or [""]]
+    drawn = io.BytesIO()
+    with PdfPages(drawn, metadata={"CreationDate": None}) as pages:
+        for first in range(0, len(lines), LINES_A_PAGE):
+            page = Figure(figsize=(8.27, 11.69))
+            text = plain_lines("\n".join(lines[first : first + LINES_A_PAGE]))
+            page.text(0.06, 0.96, text, parse_math=False, family="DejaVu Sans Mono", size=8, va="top", linespacing=1.35)
+            pages.savefig(page)
+    write_whole(path, drawn.getvalue())

@@ -1,0 +1,1 @@
+"""Pictures put together from what the book holds: one place for screen, file and snapshot."""

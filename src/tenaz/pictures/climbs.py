@@ -1,0 +1,75 @@
+"""Climb pictures: of a search, and of all trials on one line."""
+
+from collections import Counter
+from collections.abc import Sequence
+
+from tenaz.charts.climb import ClimbPicture, Strand, climb_picture
+from tenaz.core.bracket import bracket_of
+from tenaz.core.knobs import Knob
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.outcomes import Outcome
+from tenaz.core.rigs import Rig
+from tenaz.core.searches import Advice, Proposal, SearchPlan, search_limit
+from tenaz.core.setpoints import Auto, Setpoint
+from tenaz.core.trial_index import TrialIndex
+from tenaz.core.trials import Trial
+from tenaz.engine.search import on_line
+from tenaz.margins.sightings import edge_under
+
+
+def picture_of_search(rig: Rig, plan: SearchPlan, trials: TrialIndex, stands: Proposal | Advice) -> ClimbPicture:
+    """The picture of one search along a knob, where it stands."""
+    knob, mine = rig.knob(plan.knob), on_line(trials, plan)
+    return _picture(rig, knob, plan.base, plan.reason, mine, plan.load.kind, stands, plan.load.show())
+
+
+def picture_of_line(
+    rig: Rig, knob: Knob, through: Setpoint, trials: TrialIndex, prefer: LoadKind
+) -> ClimbPicture | None:
+    """The picture of all trials that differ from a setpoint in one knob alone; None when there are none.
+
+    Loads of different kinds feel an edge differently: the picture is about the preferred one where it ran here, else
+    about the one that ran most; the others are strands of their own.
+    """
+    if isinstance(through[knob.name], Auto):
+        return None
+    mine = trials.along(through, knob.name)
+    if not mine:
+        return None
+    ran = Counter(kind for trial in mine for kind in trial.plan.kinds)
+    kind = prefer if prefer in ran else ran.most_common(1)[0][0]
+    return _picture(rig, knob, through, "", mine, kind, None, f"under {kind}")
+
+
+def _picture(
+    rig: Rig,
+    knob: Knob,
+    base: Setpoint,
+    reason: str,
+    trials: Sequence[Trial],
+    kind: LoadKind,
+    stands: Proposal | Advice | None,
+    load: str,
+) -> ClimbPicture:
+    others = dict.fromkeys(other for trial in trials for other in trial.plan.kinds if other is not kind)
+    return climb_picture(
+        rig=rig.name,
+        knob=knob,
+        stock=rig.stock[knob.name],
+        start=base.number(knob.name),
+        limit=search_limit(knob, reason),
+        guard_steps=rig.purpose.guard_band_steps,
+        trials=trials,
+        edge=edge_under(knob, trials, kind),
+        standing=stands,
+        load=load,
+        kind=kind,
+        base=base,
+        strands=[_strand(knob, trials, other) for other in others],
+    )
+
+
+def _strand(knob: Knob, trials: Sequence[Trial], kind: LoadKind) -> Strand:
+    counting = [t for t in trials if kind in t.plan.kinds or t.outcome is Outcome.NO_BOOT]
+    bracket = bracket_of(knob, [(trial.setpoint.number(knob.name), trial.verdict) for trial in counting])
+    return Strand(kind, bracket, edge_under(knob, trials, kind))

@@ -1,0 +1,1 @@
+"""One strategy a file; what stands here is found by itself."""

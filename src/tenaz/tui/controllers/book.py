@@ -1,0 +1,71 @@
+"""Keys of the book and of its rigs: taking back, noting, choosing and filling in."""
+
+from tenaz.core.rigs import Rig
+from tenaz.tui.hands import Hands
+from tenaz.tui.prompts import new_rig_from, new_rig_prompt, note_prompt
+from tenaz.tui.screens.rig_form import RigForm
+from tenaz.tui.workspace import Workspace
+from tenaz.workshop.orders import ChooseBench, ChooseRig, KeepRig, NoteTrial, TakeIn, Undo
+
+
+class BookController:
+    """What is written beside what runs, and what is worked on."""
+
+    def __init__(self, work: Workspace, hands: Hands) -> None:
+        self._work = work
+        self._hands = hands
+
+    def undo_record(self) -> None:
+        """Take back the newest record."""
+        self._hands.give(Undo())
+
+    def note_trial(self) -> None:
+        """Note on the trial pointed at, or the newest."""
+        trial = self._work.pointed_at()
+        if trial is None:
+            return
+        number = trial.id
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._hands.give(NoteTrial(number, text))
+
+        self._hands.ask(note_prompt(trial), take)
+
+    def next_bench(self) -> None:
+        """The next bench."""
+        self._hands.give(ChooseBench())
+
+    def next_rig(self) -> None:
+        """The next rig."""
+        self._hands.give(ChooseRig())
+
+    def take_in(self) -> None:
+        """Fill the rig in anew from this machine."""
+        self._hands.give(TakeIn())
+
+    def edit_rig(self) -> None:
+        """Fill in by hand what is known of the rig."""
+        self._hands.ask(RigForm(self._work.view.rig), self._take_rig)
+
+    def new_rig(self) -> None:
+        """A rig that cannot be read: begin with its name, then fill in."""
+        names = self._work.view.rigs
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._hands.ask(RigForm(new_rig_from(text, names)), self._take_rig)
+
+        self._hands.ask(new_rig_prompt(names), take)
+
+    def _take_rig(self, rig: Rig | None) -> None:
+        if rig is None:
+            return
+        view = self._work.view
+        self._work.canvases.load_view.purpose = rig.purpose
+        before = view.rig.machine
+        if not view.bench.real and before and rig.machine and before.modules != rig.machine.modules:
+            self._hands.tell(
+                "The modules are noted. The simulated rig does not feel yet which of them are fitted.", "slots"
+            )
+        self._hands.give(KeepRig(rig))

@@ -1,0 +1,110 @@
+"""Keys of the canvases: which is shown, its time, its filter, and what it is written as."""
+
+from typing import TYPE_CHECKING
+
+from tenaz.catalogues.outside import typed_path
+from tenaz.tui.exporting import Export, cells_export, climb_export, cycle_export, sheet_export
+from tenaz.tui.hands import Hands
+from tenaz.tui.prompts import filter_prompt
+from tenaz.tui.workspace import Workspace
+from tenaz.workshop.orders import BringLoad, WritePaper
+
+if TYPE_CHECKING:
+    from tenaz.pictures.loads import KnownOfLoad
+
+
+class CanvasController:
+    """Turns over the canvases and moves about on them."""
+
+    def __init__(self, work: Workspace, hands: Hands) -> None:
+        self._work = work
+        self._hands = hands
+
+    def turn_canvas(self, step: int = 1) -> None:
+        """The next canvas, or the one before."""
+        self._work.canvases.turn(step)
+        self._hands.bring_canvas_forward()
+        self.bring_load()
+        self._hands.show()
+
+    def move_time(self, step: int) -> None:
+        """Move the cursor of the Load canvas, or scroll what is pointed out on the Rig canvas."""
+        if self._work.canvases.name == "rig":
+            self._hands.scroll_rig(step)
+            return
+        self._work.canvases.load_view.move(step)
+        self._hands.show_load()
+
+    def zoom_time(self, percent: int) -> None:
+        """Show another length of time on the Load canvas, in percent of the present one."""
+        self._work.canvases.load_view.zoom(percent / 100)
+        self._hands.show_load()
+
+    def filter_lines(self) -> None:
+        """Show only log lines and sensors that hold a text."""
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._work.filter = self._work.canvases.load_view.filter = text.strip()
+                self._hands.show()
+
+        self._hands.ask(filter_prompt(self._work.filter), take)
+
+    def point_at(self, step: int) -> None:
+        """Point at another trial."""
+        trials = self._work.pointable()
+        at = len(trials) - 1 if self._work.cursor is None else self._work.cursor + step
+        self._work.cursor = max(0, min(len(trials) - 1, at))
+        self.bring_load()
+        self._hands.show()
+
+    def take_trial(self, number: int) -> None:
+        """Point at the trial of this number."""
+        numbers = [trial.number for trial in self._work.pointable()]
+        self._work.cursor = numbers.index(number) if number in numbers else None
+        self.bring_load()
+        self._hands.show()
+
+    def bring_load(self) -> None:
+        """Fetch the load of the trial pointed at, when it is not the one shown."""
+        trial = self._work.load_to_bring()
+        if trial is not None:
+            self._hands.give(BringLoad(trial.id))
+
+    def take_load(self, trial_id: int, known: "KnownOfLoad") -> None:
+        """What the book kept of a past trial's load came."""
+        trial = self._work.view.index.one(trial_id)
+        if trial is not None and not self._work.busy:
+            self._work.canvases.load_view.take_kept(trial, known)
+            self._hands.show_load()
+
+    def export_canvas(self) -> None:
+        """Write what the canvas shows."""
+        export = self._export()
+        if export is None:
+            return
+        paper = export.paper
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._hands.give(WritePaper(paper, typed_path(text)))
+
+        self._hands.ask(export.prompt(), take)
+
+    def _export(self) -> Export | None:
+        """What the canvas can become; None, with the reason said, when it shows nothing."""
+        work = self._work
+        name, view, dial = work.canvases.name, work.view, work.dial
+        if name == "climb":
+            picture = work.picture()
+            if picture is None:
+                self._hands.complain("There is no climb along this knob to export yet.")
+            return climb_export(picture, view) if picture else None
+        if name == "cycle":
+            cycle = work.canvases.cycle(view, dial)
+            if cycle is None:
+                self._hands.complain("The data rate is not known, or on auto: there is no cycle to export.")
+            return cycle_export(cycle, view, dial.setpoint) if cycle else None
+        if name == "sheet":
+            return sheet_export(view, dial.setpoint, dial.out_of_reach)
+        return cells_export(work.canvases.drawing(view, dial, None, None), name, view)

@@ -1,0 +1,96 @@
+"""Keys that dial: nothing is set by them until a trial begins."""
+
+from tenaz.tui.hands import Hands
+from tenaz.tui.prompts import value_prompt
+from tenaz.tui.sheet_prompts import carried_from_text, carry_prompt, find_prompt
+from tenaz.tui.workspace import Workspace
+
+
+class DialController:
+    """Takes knobs in hand, turns them, types, carries."""
+
+    def __init__(self, work: Workspace, hands: Hands) -> None:
+        self._work = work
+        self._hands = hands
+
+    def select_knob(self, step: int) -> None:
+        """Take another knob in hand."""
+        self._work.dial.select(step)
+        self._moved_on()
+
+    def turn_page(self, step: int) -> None:
+        """Take the first knob of the next page of the firmware in hand."""
+        self._work.dial.turn_page(step)
+        self._moved_on()
+
+    def turn_knob(self, steps: int) -> None:
+        """Turn the knob in hand along its grid."""
+        self._work.dial.turn(steps)
+        self._hands.show()
+
+    def type_value(self, typed: str = "") -> None:
+        """Type a value."""
+        dial = self._work.dial
+        knob = dial.knob
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                dial.take(knob.parse(text))
+                self._hands.show()
+
+        self._hands.ask(value_prompt(knob, dial.value, typed), take)
+
+    def find_knob(self) -> None:
+        """Take a knob in hand by its name."""
+        dial = self._work.dial
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                dial.selected = dial.place_of(text)
+                self._moved_on()
+
+        self._hands.ask(find_prompt(dial), take)
+
+    def carry_sheet(self) -> None:
+        """Carry the whole sheet to another data rate."""
+        work = self._work
+        rig, setpoint = work.view.rig, work.dial.setpoint
+
+        def take(text: str | None) -> None:
+            if text is None:
+                return
+            carried = carried_from_text(rig, setpoint, text)
+            work.dial.setpoint, work.dial.carried, work.carried_from = carried.setpoint, carried, setpoint
+            if carried.out_of_reach:
+                labels = ", ".join(rig.knob(one.name).label for one in carried.out_of_reach)
+                self._hands.complain(
+                    f"Too tight at {carried.setpoint['data_rate_mts']} MT/s, because their grids end: {labels}. "
+                    f"They are marked on the sheet; carry to a lower rate, or expect them to fail."
+                )
+            self._hands.show()
+
+        self._hands.ask(carry_prompt(rig, setpoint), take)
+
+    def keep_in_force(self) -> None:
+        """Back to what is in force."""
+        self._work.dial.setpoint = self._work.dial.in_force
+        self._hands.show()
+
+    def dial_stock(self) -> None:
+        """Back to stock."""
+        self._work.dial.setpoint = self._work.dial.rig.stock
+        self._hands.show()
+
+    def take_knob(self, place: int) -> None:
+        """Take the knob at this place in hand."""
+        self._work.dial.selected = place
+        self._moved_on()
+
+    def take_value(self, value: int) -> None:
+        """Dial a value of the knob in hand, up to the highest that may be set."""
+        self._work.dial.take(min(value, self._work.dial.knob.most))
+        self._hands.show()
+
+    def _moved_on(self) -> None:
+        self._work.cursor = None
+        self._hands.show()

@@ -1,0 +1,289 @@
+"""Keys of the loop: a trial, a routine, a climb, what is answered, and what is heard from the engine."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from tenaz.core.errors import Refused
+from tenaz.core.events import Asked, Happened, LoadProgressed, Mismatched, RunEnded, Sampled, TrialMoved
+from tenaz.core.knobs import NeedsReason
+from tenaz.core.loading import LoadPlan
+from tenaz.core.loop import Move, Station
+from tenaz.core.outcomes import Outcome
+from tenaz.core.parsing import parse_elapsed_s, parse_load
+from tenaz.core.plain_text import plain
+from tenaz.core.ports import HowLong, Question
+from tenaz.core.routines import parse_routine
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.steps import step_between
+from tenaz.core.trials import Trial
+from tenaz.engine.recovery import asks_how_long
+from tenaz.tui.hands import Hands
+from tenaz.tui.prompts import (
+    how_long_prompt,
+    load_prompt,
+    reason_prompt,
+    routine_prompt,
+    typed_or_unknown,
+    unknown_prompt,
+)
+from tenaz.tui.screens.confirm import Confirm
+from tenaz.tui.sheet_prompts import step_prompt
+from tenaz.tui.suggestions import Follow
+from tenaz.tui.workspace import PACES, Workspace
+from tenaz.workshop.orders import (
+    STARTS,
+    BeginSearch,
+    EndSearch,
+    Explain,
+    GiveAnswer,
+    GoOn,
+    Know,
+    Order,
+    SetPace,
+    StartRoutine,
+    StartTrial,
+    Steps,
+    Stop,
+    TakeUp,
+)
+from tenaz.workshop.relay import Reply
+
+MOST_LINES_ASKED = 8
+
+
+class RunController:
+    """Starts, answers, stops."""
+
+    def __init__(self, work: Workspace, hands: Hands) -> None:
+        self._work = work
+        self._hands = hands
+
+    # -- what is heard ----------------------------------------
+
+    def hear(self, event: object) -> None:
+        """Something happened in the engine."""
+        view = self._work.canvases.load_view
+        match event:
+            case LoadProgressed():
+                self._hands.show_progress(event)
+                view.take_progress(event.trial_id, event.progress)
+                self._hands.show_load()
+            case Sampled():
+                view.take_sample(event.trial_id, event.sensors, event.sample)
+            case Happened():
+                view.take_said(event.trial_id, event.said)
+            case Mismatched():
+                view.take_wrong(event.trial_id, event.mismatch)
+                self._hands.show_load()
+            case Asked(question=HowLong() as question):
+                self._ask_how_long(question, lambda answer: self._hands.give(GiveAnswer(answer)))
+            case Asked(question=(Question() | None) as question):
+                self._asked(question)
+            case RunEnded():
+                self._ended(event)
+                self._hands.look()
+            case TrialMoved(trial=trial) if self._work.busy:
+                self._hands.show_trial(trial if trial.open else None)
+                self._hands.title(f"Tenaz: {trial.rig}, trial {trial.number}: {trial.outcome or trial.station}")
+                self._hands.look()
+            case _:
+                self._hands.look()
+
+    def _asked(self, question: Question | None) -> None:
+        """A question of the run; while values are typed in, their sheet is in sight."""
+        if question is not None and question.station is Station.SET:
+            self._work.canvases.lend("sheet")
+            self._hands.bring_canvas_forward()
+        else:
+            self._work.canvases.give_back()
+        self._hands.show()
+        self._hands.show_question(_briefer(question))
+
+    def _ended(self, event: RunEnded) -> None:
+        self._work.busy = False
+        self._hands.show_question(None)
+        if event.trouble:
+            self._hands.complain(event.trouble)
+        if event.advice:
+            self._hands.tell(plain(event.advice), "climb done")
+        self._hands.ring()
+
+    # -- what is answered ----------------------------------------
+
+    def take_answer(self, answer: Move | Outcome) -> None:
+        """The technician answered: the run's question, or the one about an unfinished trial."""
+        unfinished = self._work.view.unfinished
+        if self._work.busy:
+            self._hands.give(GiveAnswer(answer))
+        elif unfinished is not None:
+            self._hands.show_question(None)
+            if not isinstance(answer, Outcome):
+                self._start(TakeUp(unfinished.id))
+            elif (question := asks_how_long(unfinished, answer)) is not None:
+                self._ask_how_long(question, lambda ran_s: self._explain(unfinished, answer, ran_s))
+            else:
+                self._explain(unfinished, answer, None)
+
+    def _ask_how_long(self, question: HowLong, take: Callable[[float | Reply], None]) -> None:
+        """Ask for a time; leaving the prompt takes the answer before it back."""
+        self._hands.ask(
+            how_long_prompt(question),
+            lambda text: take(Reply.A_SLIP if text is None else parse_elapsed_s(text)),
+        )
+
+    def _explain(self, trial: Trial, outcome: Outcome, ran_s: float | Reply | None) -> None:
+        if isinstance(ran_s, Reply):
+            self._hands.look()
+            return
+        self._hands.give(Explain(trial.id, outcome, ran_s))
+
+    # -- what is started ----------------------------------------
+
+    def start_trial(self) -> None:
+        """Start one trial at the dialled values; above an advised ceiling a reason is asked for."""
+        plan = self._work.plan
+
+        def go() -> None:
+            setpoint = self._work.dial.setpoint
+            self._with_reason(lambda reason: self._start(StartTrial(setpoint, plan, reason)))
+
+        self._known_first(go)
+
+    def follow_next(self) -> None:
+        """Do what the line next says."""
+        suggestion = self._work.suggestion
+        match suggestion.follow:
+            case Follow.TRIAL:
+                self.start_trial()
+            case Follow.CLIMB:
+                self.climb()
+            case Follow.STAND if suggestion.stand is not None:
+                self._work.dial.setpoint, plans = suggestion.stand, suggestion.owed
+                self._known_first(lambda: self._run_loads(plans))
+            case _:
+                self._hands.complain("There is nothing for Enter to do: choose a key below, or ? for all of them.")
+
+    def run_routine(self) -> None:
+        """Loads in turn at the dialled values, until one does not hold."""
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                plans = parse_routine(text).plans
+                self._known_first(lambda: self._run_loads(plans))
+
+        self._hands.ask(routine_prompt(), take)
+
+    def climb(self) -> None:
+        """Begin a climb along the knob in hand, or go on with the one begun."""
+        view, plan = self._work.view, self._work.plan
+        steps = Steps(one=view.bench.real)
+        if view.search is not None:
+            self._start(GoOn(steps))
+            return
+        knob = self._work.dial.knob.name
+
+        def begin() -> None:
+            base = self._work.dial.setpoint
+            self._with_reason(lambda reason: self._start(BeginSearch((knob,), base, plan, reason, steps=steps)))
+
+        self._known_first(begin)
+
+    def end_climb(self) -> None:
+        """End the climb under way where it stands."""
+        self._hands.ask(
+            Confirm("End the climb here? Its trials stay in the book.", "end it", "keep it"),
+            lambda yes: self._hands.give(EndSearch()) if yes else None,
+        )
+
+    def stop_run(self) -> None:
+        """Stop what runs."""
+        self._hands.give(Stop())
+
+    def choose_load(self) -> None:
+        """Choose the load."""
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._work.plan = parse_load(text, self._work.plan)
+                self._hands.show()
+
+        self._hands.ask(load_prompt(self._work.plan), take)
+
+    def next_pace(self) -> None:
+        """The next pace of simulated time."""
+        self._work.pace = (self._work.pace + 1) % len(PACES)
+        self._hands.show()
+
+    # -- before it starts ----------------------------------------
+
+    def _run_loads(self, plans: tuple[LoadPlan, ...]) -> None:
+        setpoint = self._work.dial.setpoint
+        self._with_reason(lambda reason: self._start(StartRoutine(setpoint, plans, reason)))
+
+    def _known_first(self, go: Callable[[], None]) -> None:
+        """Go on once everything that a trial's record must say is known: what nobody could read is asked for, once."""
+        work = self._work
+        unknown = [name for name in work.dial.setpoint.unknown() if name not in work.left_unknown]
+        if not unknown:
+            go()
+            return
+        knob = work.dial.rig.knob(unknown[0])
+
+        def take(text: str | None) -> None:
+            if text is None:
+                return
+            value = typed_or_unknown(knob, text)
+            if value is None:
+                work.left_unknown.add(knob.name)
+            else:
+                work.know(knob.name, value)
+                self._hands.give(Know(knob.name, value))
+            self._known_first(go)
+
+        self._hands.ask(unknown_prompt(knob), take)
+
+    def _with_reason(self, go: Callable[[str], None]) -> None:
+        """Go on with the dialled values, once what is above an advised ceiling or moves much at once is explained."""
+        rig, setpoint = self._work.dial.rig, self._work.dial.setpoint
+        step = step_between(rig, self._work.view.in_force, setpoint)
+        try:
+            rig.check(setpoint)
+        except NeedsReason as needed:
+            prompt = reason_prompt(rig, setpoint, needed)
+        except Refused as refused:
+            self._hands.complain(str(refused))
+            return
+        else:
+            if not step.warning:
+                go("")
+                return
+            prompt = step_prompt(step, self._carried_words(setpoint))
+        self._hands.ask(prompt, lambda reason: go(reason) if reason is not None else None)
+
+    def _carried_words(self, setpoint: Setpoint) -> str:
+        """Where the sheet was carried from, as a reason for moving it all; empty when it was not."""
+        before = self._work.carried_from
+        if before is None or before["data_rate_mts"] == setpoint["data_rate_mts"]:
+            return ""
+        return f"carried from {before['data_rate_mts']} MT/s"
+
+    def _start(self, order: Order) -> None:
+        """Give an order after which something runs."""
+        assert isinstance(order, STARTS)
+        self._work.busy = True
+        self._hands.give(SetPace(PACES[self._work.pace][0]))
+        self._hands.give(order)
+        self._hands.show()
+
+    def could_not(self, order: Order) -> None:
+        """An order was not carried out: where it was to start something, nothing runs after all."""
+        if isinstance(order, STARTS):
+            self._work.busy = False
+            self._hands.show_trial(None)
+
+
+def _briefer(question: Question | None) -> Question | None:
+    """A question whose many lines stand on the sheet already, without them."""
+    if question is None or question.station is not Station.SET or len(question.lines) <= MOST_LINES_ASKED:
+        return question
+    return replace(question, lines=("  the lines to type in stand on the sheet, each with its tick",))

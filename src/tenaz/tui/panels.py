@@ -1,0 +1,133 @@
+"""The panels brought up to date from what is worked on."""
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any, TypeVar
+
+from tenaz.charts.evidence_cells import draw_evidence
+from tenaz.charts.log_cells import draw_log
+from tenaz.charts.track import tracks_of
+from tenaz.charts.tracks_cells import draw_tracks
+from tenaz.core.evidence import evidence_at
+from tenaz.core.plain_text import plain
+from tenaz.tui.canvases import CLOCK_KNOBS, OF_A_TRIAL, clocks_line
+from tenaz.tui.suggestions import next_step
+from tenaz.tui.widgets.keys import KeyBar
+from tenaz.tui.widgets.next_step import NextStep
+from tenaz.tui.widgets.panel import Panel
+from tenaz.tui.widgets.rail import Rail
+from tenaz.tui.workspace import PACES, Workspace
+
+if TYPE_CHECKING:
+    from textual.app import App
+    from textual.screen import ModalScreen
+
+    from tenaz.tui.desk import Desk
+    from tenaz.workshop.orders import Order
+
+Answer = TypeVar("Answer")
+
+
+class Panels:
+    """The hands of the workbench: they draw, ask, tell, and give orders to the desk."""
+
+    def __init__(self, app: "App[None]", desk: "Desk", work: Workspace, to_canvas: Callable[[], None]) -> None:
+        self._app = app
+        self._desk = desk
+        self._work = work
+        self._to_canvas = to_canvas
+        self._rail, self._next = app.query_one(Rail), app.query_one(NextStep)
+
+    # -- asking and telling ----------------------------------------
+
+    def ask(self, screen: "ModalScreen[Answer]", take: Callable[[Answer | None], Any]) -> None:
+        """Put a question over the workbench."""
+        self._app.push_screen(screen, take)
+
+    def complain(self, trouble: str) -> None:
+        """Say what went wrong and what to do."""
+        self._next.complain(trouble)
+
+    def tell(self, text: str, title: str = "") -> None:
+        """Say something in passing."""
+        self._app.notify(text, title=title, markup=False)
+
+    def give(self, order: "Order") -> None:
+        """Give an order to the desk."""
+        self._desk.order(order)
+
+    def look(self) -> None:
+        """Have a fresh view taken soon."""
+        self._desk.look()
+
+    def show_question(self, question: Any) -> None:
+        """Show a question whose choices are keys; None takes it back."""
+        self._next.ask(question)
+        self._rail.show_waiting(question is not None)
+
+    def show_trial(self, trial: Any) -> None:
+        """Light a trial's station on the rail."""
+        self._rail.show_trial(trial)
+
+    def show_progress(self, event: Any) -> None:
+        """Show a load under way on the rail."""
+        self._rail.show_progress(event)
+
+    def title(self, text: str) -> None:
+        """Put a line into the title of the terminal's window: it is seen when the window is not."""
+        driver = self._app._driver
+        if driver is not None:
+            driver.write(f"\x1b]2;{plain(text)}\x07")
+
+    def ring(self) -> None:
+        """Ring the bell."""
+        self._app.bell()
+
+    def bring_canvas_forward(self) -> None:
+        """On a small screen: the panel of the canvases, because something was done there."""
+        self._to_canvas()
+
+    def scroll_rig(self, step: int) -> None:
+        """Scroll what the Rig canvas points out."""
+        self._work.canvases.scroll(step, self._work.view, self._panel("canvas").size.width)
+        self.show()
+
+    # -- drawing ----------------------------------------
+
+    def show(self) -> None:
+        """Bring every panel up to date."""
+        work = self._work
+        view, rig, dial = work.view, work.view.rig, work.dial
+        self._rail.show_rig(rig.name, view.bench)
+        guard, selected = rig.purpose.guard_band_steps, dial.selected
+        tracks = tracks_of(rig.knobs, dial.setpoint, view.in_force, rig.stock, view.index, guard)
+        clocks = clocks_line(rig, dial.setpoint, brief=True) if dial.knob.name in CLOCK_KNOBS else ""
+        self._panel("tracks").show(lambda width, height: draw_tracks(tracks, selected, width, height, clocks))
+        self._panel("canvas").show(work.canvases.drawing(view, dial, work.picture(), work.cursor))
+        self._show_evidence()
+        log = tuple(line for line in view.log if work.filter.lower() in " ".join(line).lower())
+        self._panel("log").show(lambda width, height: draw_log(log, width, height))
+        work.suggestion = next_step(view, dial.setpoint, dial.knob, work.busy)
+        self._next.suggest(work.suggestion.headline, work.suggestion.reason)
+        pace = "" if view.bench.real else f" · pace: {PACES[work.pace][1]}"
+        self._rail.show_idle("READ-ONLY" if view.read_only else f"next load: {work.plan.show()}{pace}")
+        self._app.query_one(KeyBar).show_state(work.busy)
+
+    def _show_evidence(self) -> None:
+        view, rig, dialled = self._work.view, self._work.view.rig, self._work.dial.setpoint
+        evidence = evidence_at(dialled, view.index, rig)
+        apart = {change.knob for base in (rig.stock, view.in_force) for change in dialled.changes_from(base)}
+        values = tuple(
+            (f"{k.label} {k.show(dialled[k.name])}", dialled[k.name] != view.in_force[k.name])
+            for k in rig.knobs
+            if k.name in apart or k.name == "data_rate_mts"
+        )
+        self._panel("evidence").show(lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height))
+
+    def show_load(self) -> None:
+        """Bring the canvas of a load up to date, where it is in sight."""
+        work = self._work
+        if work.canvases.name in OF_A_TRIAL:
+            self._panel("canvas").show(work.canvases.drawing(work.view, work.dial, None, None))
+
+    def _panel(self, name: str) -> Panel:
+        return self._app.query_one(f"#{name}", Panel)

@@ -1,0 +1,102 @@
+"""What is worked on in front of the screen: view, dial, canvases, and what the next trial is to be."""
+
+from dataclasses import dataclass, field, replace
+
+from tenaz.charts.climb import ClimbPicture
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.parsing import USUAL_DURATION_S
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+from tenaz.pictures.climbs import picture_of_line
+from tenaz.tui.canvases import OF_A_TRIAL, Canvases
+from tenaz.tui.dial import Dial
+from tenaz.tui.suggestions import NOTHING_YET, Suggestion
+from tenaz.workshop.view import View
+
+PACES: tuple[tuple[float | None, str], ...] = (
+    (600.0, "an hour in 6 s"),
+    (60.0, "an hour in a minute"),
+    (1.0, "as it is"),
+    (None, "in a moment"),
+)
+
+USUAL_LOAD = LoadPlan(LoadKind.MARCH, duration_s=USUAL_DURATION_S)
+"""On a rig or bench on which none was chosen yet."""
+
+
+@dataclass(slots=True)
+class Workspace:
+    """``busy`` says that something was started and has not ended. ``left_unknown`` are values that the technician does
+    not know either. ``carried_from`` is the sheet that was carried last, as it stood before.
+    """
+
+    view: View
+    dial: Dial
+    canvases: Canvases
+    plan: LoadPlan = USUAL_LOAD
+    pace: int = 0
+    cursor: int | None = None
+    filter: str = ""
+    busy: bool = False
+    left_unknown: set[str] = field(default_factory=set)
+    carried_from: Setpoint | None = None
+    suggestion: Suggestion = NOTHING_YET
+    _line: tuple[object, ClimbPicture | None] = (None, None)
+
+    @classmethod
+    def on(cls, view: View) -> "Workspace":
+        """A fresh one on a view."""
+        return cls(view, Dial(view.rig, view.in_force, view.in_force), Canvases(view.rig))
+
+    def take(self, view: View) -> bool:
+        """Take a fresh view; whether it is of another rig or bench. What was dialled on the same one stays."""
+        before, self.view = self.view, view
+        if before.rig.name == view.rig.name and before.bench is view.bench:
+            self.dial.follow(view.in_force)
+            self.dial.rig = view.rig
+            return False
+        self.dial = Dial(view.rig, view.in_force, view.in_force)
+        self.cursor, self.plan = None, USUAL_LOAD
+        self.canvases = Canvases(view.rig, self.canvases.name)
+        return True
+
+    def know(self, knob: str, value: int) -> None:
+        """A value of the rig that was not known is known now."""
+        self.dial.know(knob, value)
+        self.view = replace(self.view, rig=self.dial.rig, in_force=self.dial.in_force)
+
+    def picture(self) -> ClimbPicture | None:
+        """The climb under way along the knob in hand, else its line through the dialled values, else its last climb."""
+        view, knob = self.view, self.dial.knob
+        newest = view.pictures.get(knob.name)
+        if newest is not None and (newest.advice is None or self.busy):
+            return newest
+        line = self._line_picture(newest)
+        if line is None or newest is None or not newest.points:
+            return newest or line
+        return newest if line.points[-1].number <= newest.points[-1].number else line
+
+    def _line_picture(self, newest: ClimbPicture | None) -> ClimbPicture | None:
+        """The line through the dialled values; remembered until something that it shows has changed."""
+        view, knob = self.view, self.dial.knob
+        prefer = newest.kind if newest is not None and newest.kind is not None else self.plan.kind
+        wanted = (view.rig, view.bench, view.change, knob.name, self.dial.setpoint, prefer)
+        if self._line[0] != wanted:
+            self._line = wanted, picture_of_line(view.rig, knob, self.dial.setpoint, view.index, prefer)
+        return self._line[1]
+
+    def pointable(self) -> tuple[Trial, ...]:
+        """The trials that the cursor walks over: those on the canvas, or all when there are none."""
+        picture = self.picture()
+        numbers = {point.number for point in picture.points} if picture else set()
+        return tuple(trial for trial in self.view.trials if trial.number in numbers) or self.view.trials
+
+    def pointed_at(self) -> Trial | None:
+        """The trial under the cursor, or the newest; None where there is none."""
+        trials = self.pointable()
+        return trials[-1 if self.cursor is None else min(self.cursor, len(trials) - 1)] if trials else None
+
+    def load_to_bring(self) -> Trial | None:
+        """The trial whose load the canvas is about and does not show yet."""
+        trial = None if self.busy or self.canvases.name not in OF_A_TRIAL else self.pointed_at()
+        return trial if trial is not None and trial.id != self.canvases.load_view.trial_id else None

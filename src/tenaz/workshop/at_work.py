@@ -1,0 +1,83 @@
+"""What is worked on: the open book, one rig on one bench, and where events go."""
+
+from tenaz.core.errors import Refused
+from tenaz.core.events import Logged
+from tenaz.core.ports import Clock, Publish
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.searches import Advice, Proposal, SearchPlan
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trial_index import TrialIndex
+from tenaz.core.trials import Trial
+from tenaz.demo.ridge import ridge
+from tenaz.journal.opening import OpenBook
+from tenaz.journal.store import Store
+from tenaz.pictures.snapshot import keep_snapshot
+from tenaz.workshop.shelf import Shelf
+
+
+class AtWork:
+    """Shared by the parts of the workshop."""
+
+    def __init__(self, clock: Clock, publish: Publish) -> None:
+        self.publish_to = publish
+        self.book: OpenBook | None = None
+        self.rig: Rig = ridge()
+        self.bench = BenchKind.SIM
+        self._clock = clock
+        self._shelf: Shelf | None = None
+
+    def publish(self, event: object) -> None:
+        """Send an event to whoever listens now."""
+        self.publish_to(event)
+
+    @property
+    def store(self) -> Store:
+        """The open book's store."""
+        if self.book is None:
+            raise Refused("No book is open yet.")
+        return self.book.store
+
+    @property
+    def shelf(self) -> Shelf:
+        """The trials of the rig at work."""
+        self._shelf = Shelf(self.store, self.rig) if self._shelf is None else self._shelf.of(self.rig)
+        return self._shelf
+
+    def put_away(self) -> None:
+        """Forget what belonged to a book that is closed."""
+        self._shelf = None
+
+    @property
+    def trials(self) -> TrialIndex:
+        """The rig's trials that count on this bench."""
+        return self.shelf.trials(self.bench)
+
+    def in_force(self) -> Setpoint:
+        """What the rig is set to now."""
+        return self.trials.in_force(self.rig.stock)
+
+    def search(self) -> SearchPlan | None:
+        """The search that is not finished, on this bench."""
+        return self.store.searches.going(self.rig.name, self.bench)
+
+    def standing(self, plan: SearchPlan) -> Proposal | Advice:
+        """Where a search stands."""
+        return self.shelf.standing(plan)
+
+    def unfinished(self) -> tuple[Trial, ...]:
+        """Trials that count on this bench and were never judged, oldest first."""
+        return tuple(
+            trial
+            for trial in self.store.trials.unfinished()
+            if trial.rig == self.rig.name and trial.bench.real is self.bench.real
+        )
+
+    def keep_snapshot(self, trial: Trial) -> None:
+        """Keep what there is to see of a trial that ended."""
+        plan = None if trial.search_id is None else self.store.searches.one(trial.search_id)
+        keep_snapshot(self.store, self.rig, trial, self._clock, self.shelf.picture(plan) if plan else None)
+
+    def log(self, source: str, text: str, trial_id: int | None = None) -> None:
+        """A line for the log, and for whoever listens."""
+        self.store.log.write(self.rig.name, trial_id, source, text, self._clock)
+        self.publish(Logged(source, text))

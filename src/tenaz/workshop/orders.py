@@ -1,0 +1,225 @@
+"""Orders: what a technician can want done, as frozen values. One door carries them out: :meth:`Workshop.do`."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Protocol
+
+from tenaz.core.loading import LoadPlan
+from tenaz.core.notes import ValueNote
+from tenaz.core.outcomes import Outcome
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.workshop.relay import Answer
+
+# -- what runs ----------------------------------------
+
+
+@dataclass(frozen=True, slots=True)
+class StartTrial:
+    """One trial at a setpoint."""
+
+    setpoint: Setpoint
+    load: LoadPlan
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class StartRoutine:
+    """Trials at one setpoint with one load after the other, until one of them does not hold."""
+
+    setpoint: Setpoint
+    loads: tuple[LoadPlan, ...]
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Steps:
+    """How far a search is gone on with: one trial, or all."""
+
+    one: bool = False
+
+
+ALL_STEPS = Steps()
+
+
+@dataclass(frozen=True, slots=True)
+class BeginSearch:
+    """A search along knobs from a base: begun in the book; with ``steps`` it is also gone on with, one trial at a time
+    or all that it takes.
+    """
+
+    knobs: tuple[str, ...]
+    base: Setpoint
+    load: LoadPlan
+    reason: str = ""
+    strategy: str = "stride"
+    parameters: Mapping[str, object] = field(default_factory=dict)
+    steps: Steps | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class GoOn:
+    """Go on with the search under way."""
+
+    steps: Steps = ALL_STEPS
+
+
+@dataclass(frozen=True, slots=True)
+class EndSearch:
+    """End the search under way where it stands; its trials stay."""
+
+
+@dataclass(frozen=True, slots=True)
+class TakeUp:
+    """Go on with an unfinished trial where it stands."""
+
+    trial_id: int
+
+
+@dataclass(frozen=True, slots=True)
+class GiveAnswer:
+    """Answer the question that the run has asked."""
+
+    answer: Answer
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """Stop what runs; it is recorded as stopped by hand."""
+
+
+@dataclass(frozen=True, slots=True)
+class SetPace:
+    """Simulated seconds in one real second; None: as fast as can be."""
+
+    pace: float | None
+
+
+# -- what is known of rigs ----------------------------------------
+
+
+@dataclass(frozen=True, slots=True)
+class ChooseRig:
+    """Work on a rig by its name; None: the next of the book."""
+
+    name: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ChooseBench:
+    """Reach the rig in a way; None: the next that it has."""
+
+    bench: BenchKind | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class TakeIn:
+    """Fill the rig in anew from this machine."""
+
+
+@dataclass(frozen=True, slots=True)
+class KeepRig:
+    """Keep a rig as it was filled in."""
+
+    rig: Rig
+
+
+@dataclass(frozen=True, slots=True)
+class Know:
+    """A value of the rig's stock that nobody could read, as it was typed."""
+
+    knob: str
+    value: int
+
+
+@dataclass(frozen=True, slots=True)
+class CorrectGrid:
+    """Take values off a knob's grid, because the firmware makes others of them."""
+
+    knob: str
+    values: tuple[int, ...]
+
+
+# -- what is recorded ----------------------------------------
+
+
+@dataclass(frozen=True, slots=True)
+class Explain:
+    """What was seen of a trial that nothing runs; without a time, its last heartbeat's."""
+
+    trial_id: int
+    outcome: Outcome
+    elapsed_s: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Undo:
+    """Take back the newest record on this bench; the trial then waits for another one."""
+
+
+@dataclass(frozen=True, slots=True)
+class NoteTrial:
+    """Put a note on a trial."""
+
+    trial_id: int
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class NoteValues:
+    """Keep notes on values of the rig."""
+
+    notes: tuple[ValueNote, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class SettleNote:
+    """A note needs no coming back to any more."""
+
+    note_id: int
+
+
+@dataclass(frozen=True, slots=True)
+class SaveSetpoint:
+    """Keep a setpoint of the rig under a name."""
+
+    name: str
+    setpoint: Setpoint
+    text: str = ""
+
+
+class Paper(Protocol):
+    """Something that can be written to a file; a frozen value."""
+
+    def write(self, path: Path) -> None:
+        """Write it."""
+        ...
+
+
+@dataclass(frozen=True, slots=True)
+class WritePaper:
+    """Write something to a file."""
+
+    paper: Paper
+    path: Path
+
+
+# -- what is looked at ----------------------------------------
+
+
+@dataclass(frozen=True, slots=True)
+class BringLoad:
+    """Fetch what the book kept of a trial's load."""
+
+    trial_id: int
+
+
+Order = (
+    StartTrial | StartRoutine | BeginSearch | GoOn | EndSearch | TakeUp | GiveAnswer | Stop | SetPace
+    | ChooseRig | ChooseBench | TakeIn | KeepRig | Know | CorrectGrid
+    | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad
+)  # fmt: skip
+
+STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp)
+"""Orders after which something runs."""

@@ -1,0 +1,78 @@
+"""What is recorded beside what runs: explanations, records taken back, notes, saved setpoints."""
+
+from tenaz.core.errors import Refused
+from tenaz.core.events import TrialMoved
+from tenaz.core.notes import ValueNote
+from tenaz.core.outcomes import Outcome
+from tenaz.core.ports import Clock
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+from tenaz.engine import recovery
+from tenaz.workshop.at_work import AtWork
+from tenaz.workshop.running import Running
+
+
+class Recording:
+    """Every call is in the book when it returns."""
+
+    def __init__(self, at_work: AtWork, running: Running, clock: Clock) -> None:
+        self._at = at_work
+        self._running = running
+        self._clock = clock
+
+    def explain(self, trial_id: int, outcome: Outcome, elapsed_s: float | None = None) -> Trial:
+        """Record what was seen of a trial that nothing runs; without a time, its last heartbeat's.
+
+        Raises:
+            Refused: held, without any time under load.
+        """
+        trial, store = self._at.store.trials.one(trial_id), self._at.store
+        rig = self._at.rig if trial.rig == self._at.rig.name else store.rigs.one(trial.rig)
+        explained = recovery.explain(trial, outcome, store, self._clock, elapsed_s, rig)
+        if rig.name == self._at.rig.name:
+            self._at.keep_snapshot(explained)
+        self._at.publish(TrialMoved(explained))
+        return explained
+
+    def undo(self) -> Trial:
+        """Take back the newest record on this bench; the trial then waits for another one."""
+        self._running.refuse_while("undo a record")
+        trial = self._at.trials.newest
+        if trial is None:
+            raise Refused(f"There is no record on {self._at.rig.name} to undo yet.")
+        if trial.open:
+            raise Refused(f"Trial {trial.number} has no record to undo: say first what was seen of it.")
+        undone = self._at.store.trials.undo(trial, self._clock)
+        if trial.search_id is not None:
+            self._at.store.searches.reopen(trial.search_id)
+        self._at.log("loop", f"trial {trial.number}: record '{trial.outcome}' undone", trial.id)
+        self._at.publish(TrialMoved(undone))
+        return undone
+
+    def note(self, trial_id: int, text: str) -> None:
+        """Put a note on a trial."""
+        self._at.store.trials.note(trial_id, text.strip())
+        number = self._at.store.trials.one(trial_id).number
+        self._at.log("note", f"trial {number}: {text.strip() or 'note taken off'}", trial_id)
+
+    def note_values(self, notes: tuple[ValueNote, ...]) -> str:
+        """Keep notes on values of the rig."""
+        rig, said = self._at.rig, []
+        for note in notes:
+            self._at.store.sheets.note(rig.name, note, self._clock)
+            said.append(f"noted on {rig.knob(note.knob).label} {rig.knob(note.knob).show(note.value)}")
+        return said[0] if len(said) == 1 else ""
+
+    def settle(self, note_id: int) -> str:
+        """A note needs no coming back to any more."""
+        self._at.store.sheets.settle(note_id)
+        return "settled"
+
+    def save_setpoint(self, name: str, setpoint: Setpoint, text: str = "") -> str:
+        """Keep a setpoint of the rig under a name.
+
+        Raises:
+            Refused: a name that is taken or is none.
+        """
+        self._at.store.sheets.save(self._at.rig.name, name, setpoint, text, self._clock)
+        return f"saved as {name.strip()}"

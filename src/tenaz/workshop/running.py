@@ -1,0 +1,227 @@
+"""What runs: at most one trial, routine or search at a time, on a thread of its own."""
+
+import threading
+from collections.abc import Callable, Sequence
+from contextlib import suppress
+from dataclasses import dataclass
+
+from tenaz.announcing.announcer import Announcer
+from tenaz.benches.by_hand import hand_bench
+from tenaz.benches.here import here_bench
+from tenaz.benches.simulated.bench import simulated_bench
+from tenaz.core.errors import Refused, TenazError
+from tenaz.core.events import RunEnded, TrialMoved
+from tenaz.core.loading import LoadPlan
+from tenaz.core.loop import Station
+from tenaz.core.outcomes import Verdict
+from tenaz.core.ports import Bench, Clock, Technician
+from tenaz.core.rigs import BenchKind
+from tenaz.core.searches import Advice, SearchPlan
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+from tenaz.engine import recovery
+from tenaz.engine.runner import TrialRunner
+from tenaz.engine.search import SearchRunner, check_search, labels
+from tenaz.workshop.at_work import AtWork
+from tenaz.workshop.mishaps import told
+from tenaz.workshop.orders import BeginSearch, GiveAnswer, Steps
+from tenaz.workshop.relay import Relay
+
+
+@dataclass(slots=True)
+class UnderWay:
+    """What is under way: its runner, whom it asks, its thread."""
+
+    runner: TrialRunner
+    relay: Relay
+    thread: threading.Thread | None = None
+
+
+class Running:
+    """Starts, answers, stops; events go out through what is at work."""
+
+    def __init__(self, at_work: AtWork, clock: Clock, announcer: Announcer, pace: float | None = None) -> None:
+        self._at = at_work
+        self._clock = clock
+        self._announcer = announcer
+        self._run: UnderWay | None = None
+        self.pace = pace
+
+    @property
+    def now(self) -> bool:
+        """Whether something is under way: the one place that knows."""
+        return self._run is not None
+
+    def refuse_while(self, what: str) -> None:
+        """Refuse an order that something under way forbids."""
+        if self.now:
+            raise Refused(f"Cannot {what} while a trial runs; stop it first.")
+
+    # -- starting ----------------------------------------
+
+    def start_trial(self, setpoint: Setpoint, load: LoadPlan, reason: str = "") -> None:
+        """One trial at a setpoint; it counts for every search on whose line it lies."""
+        run = self._ready("start a trial", attended=True)
+        trial = run.runner.begin(setpoint, load, self._search_for(setpoint, load), reason)
+        self._go(run, lambda: run.runner.run(trial))
+
+    def start_routine(self, setpoint: Setpoint, plans: Sequence[LoadPlan], reason: str = "") -> None:
+        """Trials at one setpoint with one load after the other, until one of them does not hold."""
+        run = self._ready("start a routine")
+        for plan in plans:
+            run.runner.check(setpoint, plan, reason)
+        first = run.runner.begin(setpoint, plans[0], None, reason)
+
+        def work() -> Trial:
+            ended = run.runner.run(first)
+            for plan in plans[1:]:
+                if ended.outcome is None or ended.outcome.verdict is not Verdict.PASS or run.runner.stopping:
+                    break
+                ended = run.runner.run(run.runner.begin(setpoint, plan, None, reason))
+            return ended
+
+        self._go(run, work)
+
+    def take_up(self, trial_id: int) -> None:
+        """Go on with an unfinished trial where it stands."""
+        self.refuse_while("take up a trial")
+        run, trial = self._prepare(attended=True), self._at.store.trials.one(trial_id)
+        restarted = trial.boot_id != self._clock.boot_id()
+        if trial.bench is BenchKind.HERE and trial.station is Station.SET and restarted:
+            report = recovery.restarted_with_sheet()
+            trial = self._at.store.trials.move(trial, report, self._clock)
+            self._at.log("loop", f"set: {report.detail}", trial.id)
+        self._go(run, lambda: run.runner.run(trial))
+
+    # -- searches ----------------------------------------
+
+    def begin_search(self, order: BeginSearch) -> SearchPlan:
+        """Begin a search in the book; with steps, go on with it.
+
+        Raises:
+            Refused: a search that cannot begin.
+        """
+        rig = self._at.rig
+        knobs = tuple(rig.knob(name).name for name in order.knobs)
+        plan = SearchPlan(
+            0, rig.name, self._at.bench, knobs, order.base, order.load, order.strategy, order.parameters, order.reason
+        )
+        check_search(rig, plan)
+        if order.steps is not None:
+            self.refuse_while("start a climb")
+            self.refuse_while_unexplained()
+        plan = self._at.store.searches.begin(plan, self._clock)
+        if order.steps is not None:
+            self.go_on(order.steps, plan)
+        return plan
+
+    def go_on(self, steps: Steps, plan: SearchPlan | None = None) -> None:
+        """Go on with a search, by default the one under way: one trial, or all that it takes."""
+        plan = plan or self._at.search()
+        if plan is None:
+            raise Refused(f"No climb is under way on {self._at.rig.name}; begin one along a knob.")
+        run = self._ready("start a climb")
+        searching = SearchRunner(
+            self._at.rig, plan, run.runner, self._at.store, self._clock, self._at.publish, self._at.standing
+        )
+        self._go(run, searching.step if steps.one else searching.run)
+
+    def end_search(self) -> None:
+        """End the search under way where it stands; its trials stay."""
+        self.refuse_while("end a climb")
+        plan = self._at.search()
+        if plan is not None:
+            self._at.store.searches.end(plan.id, "ended by hand", self._clock)
+            self._at.log("climb", f"climb of {labels(self._at.rig, plan.knobs)} ended by hand")
+
+    def _search_for(self, setpoint: Setpoint, load: LoadPlan) -> int | None:
+        """The search under way whose next trial this could be."""
+        plan = self._at.search()
+        if plan is not None and plan.load == load and plan.on_line(setpoint):
+            return plan.id
+        return None
+
+    # -- while it runs ----------------------------------------
+
+    def answer(self, order: GiveAnswer) -> None:
+        """Answer the question that the run has asked."""
+        if self._run is not None:
+            self._run.relay.answer(order.answer)
+
+    def stop(self) -> None:
+        """Stop what runs; it is recorded as stopped by hand."""
+        run = self._run
+        if run is not None:
+            run.runner.stop()
+            run.relay.stop()
+
+    def wait(self, timeout_s: float | None = None) -> None:
+        """Wait until nothing runs."""
+        run = self._run
+        if run is not None and run.thread is not None:
+            run.thread.join(timeout_s)
+
+    def refuse_while_unexplained(self) -> None:
+        """Refuse to begin anything while an earlier trial has no record."""
+        for trial in self._at.unfinished():
+            raise Refused(
+                f"Trial {trial.number} was never judged: say first what was seen of it "
+                f"(in the workbench, or with: tenaz seen froze)."
+            )
+
+    # -- inside ----------------------------------------
+
+    def _ready(self, what: str, attended: bool = False) -> UnderWay:
+        self.refuse_while(what)
+        self.refuse_while_unexplained()
+        return self._prepare(attended)
+
+    def _prepare(self, attended: bool = False) -> UnderWay:
+        """A runner on the bench at work. Who starts one trial is there to be asked; a search or a routine on a bench
+        that needs no hands runs without anybody.
+        """
+        relay = Relay(self._at.publish)
+        bench = self._bench(relay, relay if attended else None)
+        runner = TrialRunner(self._at.rig, bench, self._at.store, self._clock, self._hear)
+        return UnderWay(runner, relay)
+
+    def _bench(self, technician: Technician, on_sim: Technician | None) -> Bench:
+        rig, store = self._at.rig, self._at.store
+        match self._at.bench:
+            case BenchKind.SIM:
+                return simulated_bench(rig, store.trials.count(rig.name), self.pace, on_sim, self._at.in_force())
+            case BenchKind.HERE:
+                return here_bench(rig, technician, self._clock, store.goldens.of(rig.name))
+            case BenchKind.HAND:
+                return hand_bench(rig, technician, self._clock)
+
+    def _hear(self, event: object) -> None:
+        """Pass the engine's events on; with the end of a trial its picture is kept, and it is announced."""
+        if isinstance(event, TrialMoved) and not event.trial.open:
+            self._at.keep_snapshot(event.trial)
+            self._announcer.tell(event.trial, self._complain)
+        self._at.publish(event)
+
+    def _complain(self, text: str) -> None:
+        """Say what went wrong beside the work; a book that is closed by now no longer cares."""
+        with suppress(TenazError):
+            self._at.log("announce", text)
+
+    def _go(self, run: UnderWay, work: Callable[[], Trial | Advice]) -> None:
+        def body() -> None:
+            ended = RunEnded()
+            try:
+                came = work()
+                if isinstance(came, Advice):
+                    ended = RunEnded(advice=came.reason)
+            except TenazError as error:
+                ended = RunEnded(trouble=str(error))
+            except Exception as error:
+                ended = RunEnded(trouble=told(error, "The trial is in the book as far as it got."))
+            finally:
+                self._run = None
+                self._at.publish(ended)
+
+        run.thread = threading.Thread(target=body, name="run", daemon=True)
+        self._run = run
+        run.thread.start()
