@@ -11,11 +11,12 @@ def upgrade() -> None:
     """Make room; of older trials what was in force is taken to be what was asked, since nobody kept more."""
     op.drop_index("ix_trials_climb", "trials")
     op.rename_table("climbs", "searches")
-    op.execute("ALTER TABLE searches RENAME COLUMN knob TO knobs")
     op.execute("ALTER TABLE trials RENAME COLUMN climb_id TO search_id")
-    with op.batch_alter_table("searches") as table:
-        table.alter_column("knobs", type_=sa.Text(), existing_nullable=False)
-        table.add_column(sa.Column("parameters", sa.JSON(), nullable=True))
+    # Columns are added and dropped, not altered: a table that trials refer to cannot be made anew.
+    op.add_column("searches", sa.Column("knobs", sa.Text(), nullable=False, server_default=""))
+    op.execute("UPDATE searches SET knobs = knob")
+    op.drop_column("searches", "knob")
+    op.add_column("searches", sa.Column("parameters", sa.JSON(), nullable=True))
     op.create_index("ix_searches_rig_id", "searches", ["rig_id"])
     op.add_column("trials", sa.Column("in_force", sa.JSON(), nullable=True))
     op.add_column("trials", sa.Column("sources", sa.JSON(), nullable=True))
@@ -61,10 +62,10 @@ def downgrade() -> None:
     for name in ("fitted", "sources", "in_force"):
         op.drop_column("trials", name)
     op.drop_index("ix_searches_rig_id", "searches")
-    with op.batch_alter_table("searches") as table:
-        table.drop_column("parameters")
-        table.alter_column("knobs", type_=sa.String(80), existing_nullable=False)
+    op.drop_column("searches", "parameters")
+    op.add_column("searches", sa.Column("knob", sa.String(80), nullable=False, server_default=""))
+    op.execute("UPDATE searches SET knob = knobs")
+    op.drop_column("searches", "knobs")
     op.execute("ALTER TABLE trials RENAME COLUMN search_id TO climb_id")
-    op.execute("ALTER TABLE searches RENAME COLUMN knobs TO knob")
     op.rename_table("searches", "climbs")
     op.create_index("ix_trials_climb", "trials", ["climb_id"])
