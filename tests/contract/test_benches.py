@@ -276,7 +276,7 @@ def test_here_each_difference_is_accepted_or_sent_back(rig: Rig, answer: Move, m
 
 
 class Rounding:
-    """A bench whose firmware makes 38 of a tCL of 37, ``rounds`` times over, and says nothing."""
+    """A bench whose firmware makes 38 of a tRCD of 37, ``rounds`` times over, and says nothing."""
 
     def __init__(self, rig: Rig, rounds: int = 10**6) -> None:
         self.rig, self.rounds, self.sets = rig, rounds, 0
@@ -286,8 +286,8 @@ class Rounding:
     def set(self, setpoint: Setpoint, before: Setpoint) -> StationReport:
         self.sets += 1
         self.made = setpoint
-        if self.sets <= self.rounds and setpoint["t_cl_nck"] == 37:
-            self.made = setpoint.replacing("t_cl_nck", 38)
+        if self.sets <= self.rounds and setpoint["t_rcd_nck"] == 37:
+            self.made = setpoint.replacing("t_rcd_nck", 38)
         return StationReport(Move.ENTERED)
 
     def boot(self) -> StationReport:
@@ -305,18 +305,18 @@ class Rounding:
 def round_the_loop(store: Store, rig: Rig, rounding: Rounding, technician: Scripted | None) -> Trial:
     bench = Bench(BenchKind.SIM, Traits(), rounding, rounding, rounding, RealClock(), technician)
     runner = TrialRunner(rig, bench, store, RealClock(), lambda _: None)
-    return store.trials.one(runner.run(runner.begin(rig.stock.replacing("t_cl_nck", 37), SHORT)).id)
+    return store.trials.one(runner.run(runner.begin(rig.stock.replacing("t_rcd_nck", 37), SHORT)).id)
 
 
 def test_values_that_did_not_take_are_set_again(store: Store, rig: Rig) -> None:
     rounding = Rounding(rig, rounds=1)
     trial = round_the_loop(store, rig, rounding, Scripted({Station.CONFIRM: Move.DIFFERS}))
-    assert (trial.outcome, trial.setpoint["t_cl_nck"], rounding.sets) == (Outcome.HELD, 37, 2)
+    assert (trial.outcome, trial.setpoint["t_rcd_nck"], rounding.sets) == (Outcome.HELD, 37, 2)
 
 
 def test_what_was_accepted_counts_for_what_it_reads(store: Store, rig: Rig) -> None:
     trial = round_the_loop(store, rig, Rounding(rig), Scripted({Station.CONFIRM: Move.CONFIRMED}))
-    assert (trial.outcome, trial.setpoint["t_cl_nck"], trial.asked["t_cl_nck"]) == (Outcome.HELD, 38, 37)
+    assert (trial.outcome, trial.setpoint["t_rcd_nck"], trial.asked["t_rcd_nck"]) == (Outcome.HELD, 38, 37)
     asked = evidence_at(trial.asked, TrialIndex([trial]), rig)
     assert [kind.passed for kind in asked.kinds] == [0, 0]
     assert evidence_at(trial.setpoint, TrialIndex([trial]), rig).kinds[1].passed == 1
@@ -331,6 +331,6 @@ def test_a_firmware_that_rounds_ends_the_trial_void_with_the_values_named(
     trial = round_the_loop(store, rig, rounding, technician)
     assert (trial.verdict, trial.elapsed_s, rounding.sets) == (Verdict.VOID, 0.0, 3 if attended else 1)
     said = " ".join(text for _, _, text in store.log.lines("ridge"))
-    assert "not as asked: tCL was to be 37 nCK, reads 38 nCK" in said
+    assert "not as asked: tRCD was to be 37 nCK, reads 38 nCK" in said
     assert ("for the 3rd time: the firmware rounds it" in said) == attended
-    assert 37 not in rig.without_values("t_cl_nck", [37]).knob("t_cl_nck").grid
+    assert 37 not in rig.without_values("t_rcd_nck", [37]).knob("t_rcd_nck").grid

@@ -121,13 +121,13 @@ def test_a_worker_killed_from_outside_says_nothing_about_the_rig(around: Surroun
 def test_a_worker_kept_from_its_core_is_void_and_one_that_hangs_is_a_finding(
     around: Surroundings, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("tenaz.loads.run.SILENCE_S", 3.0)
+    monkeypatch.setattr("tenaz.loads.workers.SILENCE_S", 3.0)
     plan = LoadPlan(LoadKind.TRANSFORM, 600.0, level=CacheLevel.L1)
     starved = LoadRun(plan, around)
     report = run_while(starved, lambda: os.kill(starved.pids[-1], signal.SIGSTOP))
     assert report.outcome is Outcome.STOPPED
     assert "of its core in" in report.detail
-    monkeypatch.setattr("tenaz.loads.run.cpu_time_s", lambda _: time.monotonic())
+    monkeypatch.setattr("tenaz.loads.workers.cpu_time_s", lambda _: time.monotonic())
     hung = LoadRun(plan, around)
     report = run_while(hung, lambda: os.kill(hung.pids[-1], signal.SIGSTOP))
     assert report.outcome is Outcome.ERRED

@@ -121,26 +121,9 @@ def interval_text(knob: Knob, edge: EdgeEstimate) -> str:
     return f"{low:.0f} to {high:.0f} {knob.unit}"
 
 
-def climb_picture(
-    rig: str,
-    knob: Knob,
-    stock: Value,
-    start: int,
-    limit: int,
-    guard_steps: int,
-    trials: Sequence[Trial],
-    edge: EdgeEstimate | None,
-    standing: Proposal | Advice | None,
-    load: str,
-    kind: LoadKind | None = None,
-    strands: Sequence[Strand] = (),
-    base: Setpoint | None = None,
-) -> ClimbPicture:
-    """Build the picture from a climb's trials, oldest first; those with the knob on auto are not on it.
-
-    Bracket and edge are about one ``kind`` of load (None: any); trials under others are shown, and tell of boots only.
-    """
-    points = []
+def _points(knob: Knob, trials: Sequence[Trial], kind: LoadKind | None) -> list[Point]:
+    """Trials in order, each with the bracket as it stood then."""
+    points: list[Point] = []
     results: list[tuple[int, Trial]] = []
     for trial in trials:
         value = trial.setpoint[knob.name]
@@ -164,6 +147,29 @@ def climb_picture(
                 apart,
             )
         )
+    return points
+
+
+def climb_picture(
+    rig: str,
+    knob: Knob,
+    stock: Value,
+    start: int,
+    limit: int,
+    guard_steps: int,
+    trials: Sequence[Trial],
+    edge: EdgeEstimate | None,
+    standing: Proposal | Advice | None,
+    load: str,
+    kind: LoadKind | None = None,
+    strands: Sequence[Strand] = (),
+    base: Setpoint | None = None,
+) -> ClimbPicture:
+    """Build the picture from a climb's trials, oldest first; those with the knob on auto are not on it.
+
+    Bracket and edge are about one ``kind`` of load (None: any); trials under others are shown, and tell of boots only.
+    """
+    points = _points(knob, trials, kind)
     under_way = bool(trials) and trials[-1].open
     return ClimbPicture(
         rig=rig,

@@ -1,12 +1,11 @@
 """The trials of the book: begun, moved along the loop, recorded, undone; and read again."""
 
 from collections.abc import Iterator, Sequence
-from typing import Any
 
-from sqlalchemy import ColumnElement, Connection, RowMapping, func, insert, select, update
+from sqlalchemy import Connection, func, insert, select, update
 
 from tenaz.core.errors import BookError
-from tenaz.core.facts import NO_FACTS, LoadFacts, StationFact
+from tenaz.core.facts import NO_FACTS, LoadFacts
 from tenaz.core.in_force import left_values
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import REOPENED_AT, Move, Station, after
@@ -18,7 +17,8 @@ from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.journal import tables as t
 from tenaz.journal.database import Database
-from tenaz.journal.trial_rows import sound, station_of, trial_of
+from tenaz.journal.gathering import gather
+from tenaz.journal.trial_rows import sound
 
 PAGE = 500
 """Trials that are read at once where all of them are gone through."""
@@ -182,7 +182,7 @@ class Trials:
     def of(self, rig: str) -> tuple[Trial, ...]:
         """All trials of a rig, oldest first."""
         with self._database.reading() as connection:
-            return self._gather(connection, t.trials.c.rig_id == self._database.rig_id(connection, rig))
+            return gather(self._database, connection, t.trials.c.rig_id == self._database.rig_id(connection, rig))
 
     def pages(self, rig: str) -> Iterator[tuple[Trial, ...]]:
         """All trials of a rig, oldest first, some at a time: however many there are, few are in memory."""
@@ -195,7 +195,7 @@ class Trials:
                 ).scalar()
                 if last is None:
                     return
-                found = self._gather(connection, of_rig & t.trials.c.number.between(first + 1, first + PAGE))
+                found = gather(self._database, connection, of_rig & t.trials.c.number.between(first + 1, first + PAGE))
             first += PAGE
             if found:
                 yield found
@@ -206,10 +206,10 @@ class Trials:
             rig_id = self._database.rig_id(connection, rig)
             newest = connection.execute(select(func.max(t.changes.c.id)).where(t.changes.c.rig_id == rig_id)).scalar()
             if seen == 0:
-                return newest or -1, self._gather(connection, t.trials.c.rig_id == rig_id)
+                return newest or -1, gather(self._database, connection, t.trials.c.rig_id == rig_id)
             after_it = (t.changes.c.rig_id == rig_id) & (t.changes.c.id > seen)
             ids = sorted(set(connection.execute(select(t.changes.c.trial_id).where(after_it)).scalars()))
-            return newest or seen, self._gather(connection, t.trials.c.id.in_(ids)) if ids else ()
+            return newest or seen, gather(self._database, connection, t.trials.c.id.in_(ids)) if ids else ()
 
     def one(self, trial_id: int) -> Trial:
         """One trial as it stands in the book now."""
@@ -220,14 +220,14 @@ class Trials:
         """Trials of all rigs that were never judged, oldest first."""
         stations = [station.value for station in Station if station is not Station.CLOSED]
         with self._database.reading() as connection:
-            found = self._gather(connection, t.trials.c.station.in_(stations))
+            found = gather(self._database, connection, t.trials.c.station.in_(stations))
         return tuple(sorted(found, key=lambda trial: trial.id))
 
     def newest(self) -> Trial | None:
         """The trial that was begun last, on any rig."""
         with self._database.reading() as connection:
             last = connection.execute(select(func.max(t.trials.c.id))).scalar()
-            found = self._gather(connection, t.trials.c.id == last) if last is not None else ()
+            found = gather(self._database, connection, t.trials.c.id == last) if last is not None else ()
         return found[0] if found else None
 
     def newest_of(self, rig: str) -> Trial | None:
@@ -235,7 +235,7 @@ class Trials:
         with self._database.reading() as connection:
             of_rig = t.trials.c.rig_id == self._database.rig_id(connection, rig)
             last = select(func.max(t.trials.c.number)).where(of_rig).scalar_subquery()
-            found = self._gather(connection, of_rig & (t.trials.c.number == last))
+            found = gather(self._database, connection, of_rig & (t.trials.c.number == last))
         return found[0] if found else None
 
     def before(self, trial: Trial) -> Trial | None:
@@ -254,7 +254,7 @@ class Trials:
                 numbers = list(earlier)
                 if not numbers:
                     return None
-                for found in reversed(self._gather(connection, of_rig & t.trials.c.number.in_(numbers))):
+                for found in reversed(gather(self._database, connection, of_rig & t.trials.c.number.in_(numbers))):
                     if found.outcome is Outcome.NO_BOOT or left_values(found):
                         return found
                 number = numbers[-1]
@@ -272,79 +272,8 @@ class Trials:
             return self._database.readable("reading", rows, lambda row: sound(row["data"]))
 
     def _one(self, connection: Connection, trial_id: int) -> Trial:
-        found = self._gather(connection, t.trials.c.id == trial_id)
+        found = gather(self._database, connection, t.trials.c.id == trial_id)
         if not found:
             place = self._database.place
             raise BookError(f"Trial {trial_id} of the book {place} cannot be read: {self._database.unread}.")
         return found[0]
-
-    def _gather(self, connection: Connection, which: ColumnElement[bool]) -> tuple[Trial, ...]:
-        """Trials with their records and stations, by number; damaged ones are named and passed over."""
-        rows = list(connection.execute(_TRIAL_QUERY.where(which).order_by(t.trials.c.number)).mappings())
-        if not rows:
-            return ()
-        latest, known_s = self._records(connection, which)
-        stations, entered = self._stations(connection, which)
-        return self._database.readable(
-            "trial",
-            rows,
-            lambda row: trial_of(
-                row,
-                latest.get(row["id"]),
-                known_s.get(row["id"], 0.0),
-                stations.get(row["id"], ()),
-                row["id"] in entered,
-            ),
-        )
-
-    def _records(
-        self, connection: Connection, which: ColumnElement[bool]
-    ) -> tuple[dict[int, RowMapping], dict[int, float]]:
-        """The standing record of each trial, and the longest time that any of its records tells."""
-        query = select(t.records).join(t.trials, t.trials.c.id == t.records.c.trial_id).where(which)
-        latest: dict[int, RowMapping] = {}
-        known_s: dict[int, float] = {}
-
-        def take(record: RowMapping) -> None:
-            known_s[record["trial_id"]] = max(known_s.get(record["trial_id"], 0.0), float(record["elapsed_s"]))
-            if record["undone_utc"] is None:
-                latest[record["trial_id"]] = record
-
-        rows = connection.execute(query.order_by(t.records.c.id)).mappings()
-        self._database.readable("record", rows, take)
-        return latest, known_s
-
-    def _stations(
-        self, connection: Connection, which: ColumnElement[bool]
-    ) -> tuple[dict[int, list[StationFact]], set[int]]:
-        """What the stations of each trial took, and which trials had their values entered."""
-        columns = (t.moves.c.id, t.moves.c.trial_id, t.moves.c.station, t.moves.c.move, t.moves.c.seconds)
-        query = (
-            select(*columns, t.trials.c.bench)
-            .join(t.trials, t.trials.c.id == t.moves.c.trial_id)
-            .where(which, t.moves.c.station.in_((Station.SET.value, Station.BOOT.value)))
-            .order_by(t.moves.c.id)
-        )
-        stations: dict[int, list[StationFact]] = {}
-        entered: set[int] = set()
-
-        def take(move: RowMapping) -> None:
-            if move["move"] == Move.ENTERED.value:
-                entered.add(move["trial_id"])
-            stations.setdefault(move["trial_id"], []).append(station_of(move))
-
-        self._database.readable("move", connection.execute(query).mappings(), take)
-        return stations, entered
-
-
-_TRIAL_QUERY: Any = (
-    select(
-        t.trials,
-        t.rigs.c.name.label("rig"),
-        t.heartbeats.c.elapsed_s.label("beat_elapsed_s"),
-        t.heartbeats.c.boot_id.label("beat_boot_id"),
-        t.heartbeats.c.at_utc.label("beat_at_utc"),
-    )
-    .join(t.rigs, t.rigs.c.id == t.trials.c.rig_id)
-    .join(t.heartbeats, t.heartbeats.c.trial_id == t.trials.c.id, isouter=True)
-)

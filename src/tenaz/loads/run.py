@@ -4,22 +4,17 @@ import contextlib
 import json
 import os
 import selectors
-import signal
-import subprocess
-import sys
-import tempfile
 import threading
 import time
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
-from typing import IO, Any
+from dataclasses import replace
+from typing import Any
 
 from tenaz.core.errors import Refused
 from tenaz.core.facts import facts_by_lanes
 from tenaz.core.goldens import Goldens, Result, disagreeing
 from tenaz.core.load_facts import LoadFact
 from tenaz.core.loading import (
-    LaneProgress,
     LoadKind,
     LoadPlan,
     LoadProgress,
@@ -28,55 +23,15 @@ from tenaz.core.loading import (
     MismatchKind,
 )
 from tenaz.core.outcomes import Outcome
-from tenaz.core.plain_text import plain, plain_lines
+from tenaz.core.plain_text import plain
 from tenaz.loads.crews import Surroundings, specs_for
-from tenaz.loads.processes import cpu_time_s, worker_environment
+from tenaz.loads.processes import cpu_time_s
 from tenaz.loads.spec import REPORT_EVERY_S, Spec
 from tenaz.loads.standstill import Gaps
-
-MOST_LAST_WORDS = 4096
-"""Letters of what a worker that died wrote to its error output."""
+from tenaz.loads.workers import Worker, death, silence, spawn
 
 GRACE_S = 0.8
 """How long a worker may take to stop before it is killed."""
-
-FROM_OUTSIDE = (signal.SIGKILL, signal.SIGTERM, signal.SIGHUP)
-"""Signals that no fault of the processor or the memory raises."""
-
-SILENCE_S = 30.0
-"""A worker that has spoken and then says nothing for so long is hung, or starved; it reports five times a second."""
-
-STARTING_S = 600.0
-"""A worker that has not said its first word by then never will: the load could not start."""
-
-STARVED_SHARE = 0.2
-"""A silent worker that got less than this part of the time on its core was kept from working, not hung."""
-
-
-@dataclass(slots=True)
-class _Worker:
-    """A child process and the last it said."""
-
-    spec: Spec
-    process: "subprocess.Popen[bytes]"
-    stderr: IO[str]
-    lane: LaneProgress
-    ready: bool = False
-    done: bool = False
-    prepared: float = 0.0
-    heard_s: float = 0.0
-    spoken: bool = False
-    cpu_s: float = 0.0
-    stood_s: float = 0.0
-    block: dict[str, int] = field(default_factory=dict)
-    unfinished_line: bytes = b""
-
-    def tell(self, word: str) -> None:
-        """``go`` or ``stop``; a worker that is gone no longer listens."""
-        with contextlib.suppress(BrokenPipeError, ValueError):
-            assert self.process.stdin is not None
-            self.process.stdin.write(word.encode() + b"\n")
-
 
 RESUMING_S = 2 * REPORT_EVERY_S
 """After a gap workers get so long to be heard before anything is made of it."""
@@ -104,7 +59,7 @@ class LoadRun:
         self._on_mismatch = on_mismatch
         self._temperature_c = temperature_c
         self._stop = threading.Event()
-        self._workers: list[_Worker] = []
+        self._workers: list[Worker] = []
         self._mismatches: list[Mismatch] = []
         self._started_s: float | None = None
         self._ended_s: float | None = None
@@ -147,20 +102,10 @@ class LoadRun:
             ) from error
 
     def _spawn(self, spec: Spec, selector: selectors.BaseSelector, files: contextlib.ExitStack) -> None:
-        stderr = files.enter_context(tempfile.TemporaryFile("w+"))  # noqa: SIM115 - the exit stack closes it
-        process = subprocess.Popen(
-            [sys.executable, "-P", "-m", "tenaz.loads.worker", spec.to_json()],
-            stdin=subprocess.PIPE,
-            stdout=subprocess.PIPE,
-            stderr=stderr,
-            bufsize=0,
-            env=worker_environment(os.environ),
-        )
-        lane = LaneProgress(spec.worker, spec.core, kind=spec.plan.kind)
-        worker = _Worker(spec, process, stderr, lane, heard_s=time.monotonic())
+        worker = spawn(spec, files)
         self._workers.append(worker)
-        assert process.stdout is not None
-        selector.register(process.stdout, selectors.EVENT_READ, worker)
+        assert worker.process.stdout is not None
+        selector.register(worker.process.stdout, selectors.EVENT_READ, worker)
 
     def _listen_until_over(self, selector: selectors.BaseSelector) -> None:
         next_progress, gaps = 0.0, Gaps()
@@ -190,29 +135,15 @@ class LoadRun:
             return True
         return self._plan.duration_s is not None and self._elapsed_s() >= self._plan.duration_s
 
-    def _silent(self, worker: _Worker) -> bool:
+    def _silent(self, worker: Worker) -> bool:
         """Whether a worker has been silent too long: hung when it had its core meanwhile, void when it had not."""
-        silent_s = time.monotonic() - max(worker.heard_s, self._resumed_s)
-        who = f"worker {worker.spec.worker} on core {worker.spec.core}"
-        if not worker.spoken:
-            if silent_s > STARTING_S:
-                self._killed = f"{who} has not begun within {STARTING_S / 60:.0f} minutes; that is no finding"
-            return silent_s > STARTING_S
-        if silent_s <= SILENCE_S:
-            return False
-        worked_s = cpu_time_s(worker.process.pid) - worker.cpu_s
-        if worked_s < STARVED_SHARE * silent_s:
-            self._killed = (
-                f"{who} got {worked_s:.1f} s of its core in {silent_s:.0f} s, other programs had the rest: it could "
-                f"not work, which says nothing about the rig"
-            )
-        else:
-            self._died = f"{who} has been silent for {silent_s:.0f} s, and was not waiting for its core"
-        return True
+        found = silence(worker, self._resumed_s)
+        self._died, self._killed = self._died or found.died, self._killed or found.void
+        return found.over
 
     def _hear(self, selector: selectors.BaseSelector, wait_s: float) -> None:
         for key, _ in selector.select(wait_s):
-            worker: _Worker = key.data
+            worker: Worker = key.data
             heard = os.read(key.fd, 1 << 16)
             worker.heard_s, worker.spoken = time.monotonic(), True
             worker.cpu_s = cpu_time_s(worker.process.pid)
@@ -223,7 +154,7 @@ class LoadRun:
                 selector.unregister(key.fileobj)
                 self._ended(worker)
 
-    def _take(self, worker: _Worker, said: dict[str, Any]) -> None:
+    def _take(self, worker: Worker, said: dict[str, Any]) -> None:
         match said["say"]:
             case "preparing":
                 worker.prepared = said["fraction"]
@@ -267,7 +198,7 @@ class LoadRun:
                     doing="done",
                 )
 
-    def _take_mismatch(self, worker: _Worker, found: Mismatch) -> None:
+    def _take_mismatch(self, worker: Worker, found: Mismatch) -> None:
         mismatch = replace(
             found, load=worker.spec.plan.kind, core=worker.spec.core, temperature_c=self._temperature_c()
         )
@@ -302,23 +233,14 @@ class LoadRun:
                 ),
             )
 
-    def _ended(self, worker: _Worker) -> None:
+    def _ended(self, worker: Worker) -> None:
         """A worker that closed its line without saying ``done`` has died: that is a finding."""
-        status = worker.process.wait()
+        worker.process.wait()
         if worker.done:
             return
         worker.done = True
-        worker.stderr.seek(0)
-        last_words = plain_lines(worker.stderr.read()[-MOST_LAST_WORDS:]).strip().splitlines()[-1:]
-        how = signal.Signals(-status).name if status < 0 else f"status {status}"
-        said = f": {last_words[0]}" if last_words else ""
-        if -status in FROM_OUTSIDE:
-            self._killed = (
-                f"worker {worker.spec.worker} on core {worker.spec.core} was killed from outside ({how}), by somebody "
-                f"or by the system when memory ran out; that says nothing about the rig"
-            )
-            return
-        self._died = f"worker {worker.spec.worker} on core {worker.spec.core} died with {how}{said}"
+        found = death(worker)
+        self._died, self._killed = found.died or self._died, found.void or self._killed
 
     def _end_all(self, selector: selectors.BaseSelector) -> None:
         """Ask all workers to stop, hear their last words, kill what does not listen."""
@@ -350,7 +272,7 @@ class LoadRun:
         laps = [worker.lane.laps for worker in self._own()]
         return sum(laps) if self._plan.kind is LoadKind.SOLO else min(laps, default=0.0)
 
-    def _own(self) -> list[_Worker]:
+    def _own(self) -> list[Worker]:
         """The workers of the plan itself, without those of the loads beside it."""
         return self._workers[: self._specs[0].crew]
 

@@ -132,18 +132,14 @@ class Workbench(App[None]):
     async def action_quit(self) -> None:
         """Leave; ask while something runs."""
         if self._session is None or not self._session.busy:
-            self._leave_if(True)
+            self._leaving.leave(self)
             return
         from tenaz.tui.screens.confirm import Confirm  # noqa: PLC0415 - the first picture does not wait for it
 
         self.push_screen(
             Confirm("A trial is under way. Leave and record it as stopped by hand?", "stop it and leave", "stay"),
-            self._leave_if,
+            lambda leave: self._leaving.leave(self) if leave else None,
         )
-
-    def _leave_if(self, leave: bool | None) -> None:
-        if leave:
-            self._leaving.leave(self)
 
     def on_viewed(self, message: Viewed) -> None:
         """Show a fresh view; the first one begins the session."""
@@ -204,8 +200,8 @@ class Workbench(App[None]):
         kind, which = message.target
         if kind == "key":
             self.run_worker(self.run_action(str(which)))
-        else:
-            self.pick(str(kind), int(which))
+        elif self._session is not None:
+            self._session.pick(str(kind), int(which))
 
     async def on_event(self, event: events.Event) -> None:
         """Keys are looked at here, where they stand in the order in which they were typed."""
@@ -229,11 +225,6 @@ class Workbench(App[None]):
             return False
         self.action_order(*{"0": ("dial_stock",), "": ("follow_next",)}.get(typed, ("type_value", typed)))
         return True
-
-    def pick(self, kind: str, which: int) -> None:
-        """Something drawn was clicked."""
-        if self._session is not None:
-            self._session.pick(kind, which)
 
     def action_order(self, name: str, *arguments: object) -> None:
         """Carry out a command of the session; where it makes no sense now, it says why."""

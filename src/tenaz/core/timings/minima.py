@@ -52,90 +52,86 @@ class Minimum:
     below: str
 
 
-def _minima(family: Family) -> tuple[Minimum, ...]:
-    inert, low = Standing.INERT, Standing.TOO_LOW
-    every = (
-        Minimum(
-            "t_ras_nck",
-            ("t_rcd_nck", "t_rtp_nck"),
-            lambda v: v["t_rcd_nck"] + v["t_rtp_nck"],
-            inert,
-            "tRCD + tRTP",
-            "a read may begin tRCD after activate, and the row may close tRTP after the read: it stays open that long",
-        ),
-        Minimum(
-            "t_rc_nck",
-            ("t_ras_nck", "t_rp_nck"),
-            lambda v: v["t_ras_nck"] + v["t_rp_nck"],
-            inert,
-            "tRAS + tRP",
-            "a row is open for tRAS and closing for tRP before it can be opened again: no cycle is shorter",
-        ),
-        Minimum(
-            "t_rrd_l_nck",
-            ("t_rrd_s_nck",),
-            lambda v: v["t_rrd_s_nck"],
-            inert,
-            "tRRD_S",
-            "activates in one bank group cannot follow closer than activates anywhere",
-        ),
-        Minimum(
-            "t_faw_nck",
-            ("t_rrd_s_nck",),
-            lambda v: 4 * v["t_rrd_s_nck"],
-            inert,
-            "4 × tRRD_S",
-            "four activates take that long already: the window never holds a fifth one back",
-        ),
-        Minimum(
-            "t_wtr_l_nck",
-            ("t_wtr_s_nck",),
-            lambda v: v["t_wtr_s_nck"],
-            inert,
-            "tWTR_S",
-            "turning round within a bank group takes no less than turning round anywhere",
-        ),
-        Minimum(
-            "t_ccd_l_nck",
-            ("t_ccd_s_nck",),
-            lambda v: v["t_ccd_s_nck"],
-            inert,
-            "tCCD_S",
-            "columns of one bank group cannot follow closer than columns of any",
-        ),
-        Minimum(
-            "t_rfc1_nck",
-            ("t_rfc2_nck",),
-            lambda v: v["t_rfc2_nck"],
-            low,
-            "tRFC2",
-            "a whole refresh cannot be done sooner than half of one: rows would be cut off while being restored",
-        ),
-    )
-    if family is Family.DDR4:
-        return every
-    return (
-        Minimum(
-            "t_cwl_nck",
-            ("t_cl_nck",),
-            lambda v: v["t_cl_nck"] - 2,
-            inert,
-            "tCL − 2",
-            "DDR5 has no write latency of its own: the module takes tCL − 2 whatever is typed",
-        ),
-        Minimum(
-            "t_ccd_l_wr_nck",
-            ("t_ccd_l_wr2_nck",),
-            lambda v: v["t_ccd_l_wr2_nck"],
-            inert,
-            "tCCD_L_WR2",
-            "a write that must read its line first cannot follow sooner than one that need not",
-        ),
-        *every,
-    )
+_OF_ALL = (
+    Minimum(
+        "t_ras_nck",
+        ("t_rcd_nck", "t_rtp_nck"),
+        lambda v: v["t_rcd_nck"] + v["t_rtp_nck"],
+        Standing.INERT,
+        "tRCD + tRTP",
+        "a read may begin tRCD after activate, and the row may close tRTP after the read: it stays open that long",
+    ),
+    Minimum(
+        "t_rc_nck",
+        ("t_ras_nck", "t_rp_nck"),
+        lambda v: v["t_ras_nck"] + v["t_rp_nck"],
+        Standing.INERT,
+        "tRAS + tRP",
+        "a row is open for tRAS and closing for tRP before it can be opened again: no cycle is shorter",
+    ),
+    Minimum(
+        "t_rrd_l_nck",
+        ("t_rrd_s_nck",),
+        lambda v: v["t_rrd_s_nck"],
+        Standing.INERT,
+        "tRRD_S",
+        "activates in one bank group cannot follow closer than activates anywhere",
+    ),
+    Minimum(
+        "t_faw_nck",
+        ("t_rrd_s_nck",),
+        lambda v: 4 * v["t_rrd_s_nck"],
+        Standing.INERT,
+        "4 × tRRD_S",
+        "four activates take that long already: the window never holds a fifth one back",
+    ),
+    Minimum(
+        "t_wtr_l_nck",
+        ("t_wtr_s_nck",),
+        lambda v: v["t_wtr_s_nck"],
+        Standing.INERT,
+        "tWTR_S",
+        "turning round within a bank group takes no less than turning round anywhere",
+    ),
+    Minimum(
+        "t_ccd_l_nck",
+        ("t_ccd_s_nck",),
+        lambda v: v["t_ccd_s_nck"],
+        Standing.INERT,
+        "tCCD_S",
+        "columns of one bank group cannot follow closer than columns of any",
+    ),
+    Minimum(
+        "t_rfc1_nck",
+        ("t_rfc2_nck",),
+        lambda v: v["t_rfc2_nck"],
+        Standing.TOO_LOW,
+        "tRFC2",
+        "a whole refresh cannot be done sooner than half of one: rows would be cut off while being restored",
+    ),
+)
+"""What holds in every generation."""
 
+_OF_DDR5 = (
+    Minimum(
+        "t_cwl_nck",
+        ("t_cl_nck",),
+        lambda v: v["t_cl_nck"] - 2,
+        Standing.INERT,
+        "tCL − 2",
+        "DDR5 has no write latency of its own: the module takes tCL − 2 whatever is typed",
+    ),
+    Minimum(
+        "t_ccd_l_wr_nck",
+        ("t_ccd_l_wr2_nck",),
+        lambda v: v["t_ccd_l_wr2_nck"],
+        Standing.INERT,
+        "tCCD_L_WR2",
+        "a write that must read its line first cannot follow sooner than one that need not",
+    ),
+)
 
-MINIMA = {family: _minima(family) for family in Family}
+MINIMA = {Family.DDR4: _OF_ALL, Family.DDR5: (*_OF_DDR5, *_OF_ALL)}
 """In an order in which each minimum depends only on those before it."""
 
 

@@ -357,6 +357,11 @@ def _both_ways_ir(lanes: int) -> str:
     order for each point as all stages one after the other. ``pure`` is the length of what is left for radix 4; the
     table begins with the factors of the stage of radix 2, where there is one.
     """
+    return _there_ir(lanes) + _BACK_IR
+
+
+def _there_ir(lanes: int) -> str:
+    """The way there: wide stages over the whole, then the narrow ones of each part, up to where it turns."""
     return f"""
 define void @both_ways(ptr %data, ptr %table, i64 %points, i64 %pure, i64 %part) {{
 entry:
@@ -400,7 +405,10 @@ near:
   %n_next = udiv i64 %n, 4
   %narrow = icmp eq i64 %n_next, 1
   br i1 %narrow, label %turn, label %near
-turn:
+"""
+
+
+_BACK_IR = """turn:
   call void @forward_last(ptr %d, ptr null, i64 %quarter, i64 1)
   call void @inverse_first(ptr %d, ptr null, i64 %quarter, i64 1)
   br label %back
@@ -437,7 +445,8 @@ join:
   br label %done
 done:
   ret void
-}}"""
+}"""
+"""The way back: the narrow stages of the part in hand, and, when all parts are through, the wide ones."""
 
 
 def _trips_ir(lanes: int) -> str:
