@@ -42,9 +42,11 @@ imports: setup-dev
 	$(BIN)/lint-imports
 
 unit: setup-dev
-	@command -v tmux >/dev/null \
-	  || { [ "$$(id -u)" = 0 ] && apt-get -qq update >/dev/null && apt-get -qq install -y tmux >/dev/null; } \
-	  || { echo "the terminal tests drive the real interface through tmux: install tmux first" >&2; exit 1; }
+	@{ command -v tmux && ls /usr/lib/postgresql/*/bin/initdb; } >/dev/null 2>&1 \
+	  || { [ "$$(id -u)" = 0 ] && apt-get -qq update >/dev/null \
+	       && DEBIAN_FRONTEND=noninteractive apt-get -qq install -y tmux postgresql >/dev/null; } \
+	  || { echo "the tests drive the real interface through tmux, and keep a book on a real PostgreSQL: install the" \
+	            "Debian packages tmux and postgresql first" >&2; exit 1; }
 	$(BIN)/pytest
 
 bench: setup-dev

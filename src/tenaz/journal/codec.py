@@ -105,4 +105,4 @@ def as_utc(instant: object) -> datetime:
     """
     if not isinstance(instant, datetime):
         raise ValueError(f"no instant: {instant!r}")
-    return instant if instant.tzinfo else instant.replace(tzinfo=UTC)
+    return instant.astimezone(UTC) if instant.tzinfo else instant.replace(tzinfo=UTC)

@@ -79,7 +79,7 @@ class Database:
         if self.read_only:
             raise BookError(f"Nothing can be written: {self.read_only}")
         try:
-            with self._engine.begin() as connection:
+            with self._engine.execution_options(writes=True).begin() as connection:
                 yield connection
         except (SQLAlchemyError, OSError) as error:
             raise book_trouble(self.place, error) from error

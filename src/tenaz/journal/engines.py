@@ -4,7 +4,7 @@ import os
 import sqlite3
 from pathlib import Path
 
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.pool import QueuePool
 
 BUSY_S = 5.0
@@ -28,8 +28,10 @@ def sqlite_engine(path: Path, read_only: bool = False) -> Engine:
     engine = create_engine("sqlite://", creator=connect, poolclass=QueuePool)
 
     @event.listens_for(engine, "begin")
-    def _begin(connection: object) -> None:
-        connection.exec_driver_sql("BEGIN")  # type: ignore[attr-defined] # SQLAlchemy's connection
+    def _begin(connection: Connection) -> None:
+        # Who is going to write says so at once, and waits for others who do: a reader that turns writer cannot wait.
+        writes = connection.get_execution_options().get("writes")
+        connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
 
     return engine
 

@@ -10,13 +10,14 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from platformdirs import user_data_path
-from sqlalchemy import Engine, create_engine, inspect, make_url
+from sqlalchemy import Engine, make_url
 from sqlalchemy.exc import SQLAlchemyError
 
 from tenaz.core.errors import BookError
 from tenaz.journal.engines import looking, sqlite_engine
 from tenaz.journal.locks import BookLock, lock_book
 from tenaz.journal.migrating import HEAD_REVISION, known_revisions, migrate, revision_of
+from tenaz.journal.server import ServerLock, open_on_server
 from tenaz.journal.store import Store
 from tenaz.journal.tables import metadata
 from tenaz.journal.troubles import book_trouble
@@ -37,7 +38,7 @@ class OpenBook:
     """A book, the lock that keeps a second writer out, and what is thrown away when it is closed."""
 
     store: Store
-    lock: BookLock | None = None
+    lock: BookLock | ServerLock | None = None
     throw_away: list["tempfile.TemporaryDirectory[str]"] = field(default_factory=list)
 
     def close(self) -> None:
@@ -61,7 +62,8 @@ def open_book(place: str | Path | None = None, read_only: bool = False) -> OpenB
     """
     path = _path_of(place)
     if path is None:
-        return _open_url(str(place), read_only)
+        opened = open_on_server(str(place), read_only)
+        return OpenBook(opened.store, opened.lock)
     try:
         return _open_file(path, read_only)
     except (SQLAlchemyError, sqlite3.Error, OSError, ValueError) as error:
@@ -124,22 +126,6 @@ def _look_only(path: Path, why: str) -> OpenBook:
     migrate(writing)
     writing.dispose()
     return OpenBook(Store(sqlite_engine(copy, read_only=True), str(path), why), None, [folder])
-
-
-def _open_url(url: str, read_only: bool) -> OpenBook:
-    try:
-        engine = create_engine(url)
-        revision = revision_of(engine)
-        if inspect(engine).get_table_names() and revision not in known_revisions():
-            raise BookError(
-                f"The database {make_url(url).render_as_string()} holds other tables, or a newer book. It was not "
-                f"touched; name an empty one."
-            )
-        if revision != HEAD_REVISION:
-            migrate(engine)
-    except (SQLAlchemyError, ImportError) as error:
-        raise book_trouble(make_url(url).render_as_string(), error) from error
-    return OpenBook(Store(engine, url, "the book was opened for reading only." if read_only else ""))
 
 
 def _is_fresh(path: Path) -> bool:

@@ -1,23 +1,56 @@
+"""One suite over every store: an SQLite file, and a real PostgreSQL server of the test's own."""
+
+import threading
+from collections.abc import Iterator
 from datetime import UTC
 from pathlib import Path
 
 import pytest
+from sqlalchemy import create_engine
+from typer.testing import CliRunner
 
-from tenaz.core.errors import Refused
+from tenaz.cli.app import app
+from tenaz.core.errors import BookError, Refused
+from tenaz.core.facts import LoadFacts, SensorFact
 from tenaz.core.goldens import Result, by_majority
 from tenaz.core.guard import Alarm, Said
-from tenaz.core.loading import LaneProgress, LoadKind, Mismatch, MismatchKind
+from tenaz.core.load_facts import LoadFact
+from tenaz.core.loading import LaneProgress, LoadKind, MarchMode, Mismatch, MismatchKind
 from tenaz.core.loop import IllegalMove, Move, Station
 from tenaz.core.notes import NoteKind, ValueNote
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import StationReport
+from tenaz.core.readings import Source, reading_of
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.searches import SearchPlan
 from tenaz.core.setpoints import AUTO
+from tenaz.core.telemetry import SensorKind
 from tenaz.core.trials import Heartbeat, Trial
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
 from tests.conftest import HOUR, SteppedClock
+from tests.doors.server import Server, server
+
+
+@pytest.fixture(scope="module")
+def postgresql() -> Iterator[Server]:
+    with server() as running:
+        yield running
+
+
+@pytest.fixture(params=["sqlite", "postgresql"])
+def place(request: pytest.FixtureRequest, book: Path) -> str:
+    """An empty place for a book."""
+    return str(book) if request.param == "sqlite" else request.getfixturevalue("postgresql").fresh()
+
+
+@pytest.fixture
+def store(place: str, rig: Rig) -> Iterator[Store]:
+    opened = open_book(place)
+    opened.store.rigs.put(rig)
+    yield opened.store
+    opened.close()
+
 
 WALK = (Move.ENTERED, Move.CAME_UP, Move.CONFIRMED, Move.LOAD_ENDED)
 
@@ -78,12 +111,12 @@ def test_a_record_closes_and_undo_reopens_without_losing_it(
 
 
 def test_an_open_trial_and_its_heartbeat_are_found_after_reopening(
-    store: Store, book: Path, open_trial: Trial, clock: SteppedClock
+    store: Store, place: str, open_trial: Trial, clock: SteppedClock
 ) -> None:
     store.load.heartbeat(open_trial.id, Heartbeat(1.0, "boot-a", clock.utc()))
     lanes = (LaneProgress(0, 2, 1.5, 5.5, 1, 1.9, 4300.0, "march"), LaneProgress(1, 3))
     store.load.heartbeat(open_trial.id, Heartbeat(2.0, "boot-a", clock.utc()), lanes)
-    other = open_book(book, read_only=True)
+    other = open_book(place, read_only=True)
     (found,) = other.store.trials.unfinished()
     assert found.heartbeat is not None
     assert (found.heartbeat.elapsed_s, found.elapsed_s) == (2.0, 2.0)
@@ -143,3 +176,98 @@ def test_goldens_are_kept_by_what_they_were_made_with(store: Store, rig: Rig, cl
     store.goldens.put("ridge", {"wide, 2.0": {"sorted": "ee"}}, clock)
     store.goldens.put("ridge", {"wide, 1.0": {"sorted": "ff"}}, clock)
     assert store.goldens.of("ridge") == {"wide, 1.0": {"sorted": "ff"}, "wide, 2.0": {"sorted": "ee"}}
+
+
+def test_what_was_in_force_facts_and_changes_are_kept(store: Store, rig: Rig, clock: SteppedClock) -> None:
+    asked = rig.stock.replacing("t_cl_nck", 36)
+    trial = store.trials.begin(rig, BenchKind.SIM, asked, HOUR, clock)
+    seen, changed = store.trials.since("ridge", 0)
+    assert [one.id for one in changed] == [trial.id]
+    trial = store.trials.move(trial, StationReport(Move.ENTERED, seconds=20.0), clock)
+    trial = store.trials.move(trial, StationReport(Move.CAME_UP_RETRAINED, seconds=95.5), clock)
+    made = asked.replacing("t_cl_nck", 38)
+    readings = tuple(reading_of(knob, asked[knob.name], made[knob.name]) for knob in rig.knobs)
+    trial = store.trials.move(trial, StationReport(Move.CONFIRMED), clock, readings)
+    trial = store.trials.move(trial, StationReport(Move.LOAD_ENDED), clock)
+    fact = LoadFact(LoadKind.MARCH, 3600.0, laps=7.5, share=0.5, mode=MarchMode.BLOCKS, cores=(0, 1), of_cores=2)
+    facts = LoadFacts((fact,), (SensorFact("a/temp1", "module", SensorKind.TEMPERATURE, 61.5, 55.0),), 23.5)
+    store.trials.record(trial, Outcome.HELD, "Tenaz", clock, 3600.0, facts=facts)
+    kept = store.trials.one(trial.id)
+    assert (kept.setpoint, kept.asked, kept.facts) == (made, asked, facts)
+    assert kept.source_of("t_cl_nck") is Source.READ
+    assert [(one.move, one.seconds) for one in kept.stations] == [
+        (Move.ENTERED, 20.0), (Move.CAME_UP_RETRAINED, 95.5)
+    ]  # fmt: skip
+    assert kept.fitted == rig.fitted
+    assert store.trials.readings_of(trial.id) == (readings,)
+    newest, changed = store.trials.since("ridge", seen)
+    assert changed == (kept,)
+    assert store.trials.since("ridge", newest) == (newest, ())
+    later = store.trials.begin(rig, BenchKind.SIM, asked, HOUR, clock)
+    assert store.trials.before(later) == kept
+    assert [len(page) for page in store.trials.pages("ridge")] == [2]
+
+
+def test_one_writes_and_another_may_look(place: str, store: Store, rig: Rig, clock: SteppedClock) -> None:
+    second = open_book(place)
+    assert "another Tenaz has the book" in second.store.read_only
+    store.trials.begin(rig, BenchKind.SIM, rig.stock, HOUR, clock)
+    assert len(second.store.trials.of("ridge")) == 1
+    with pytest.raises(BookError, match="Nothing can be written"):
+        second.store.rigs.put(rig)
+    second.close()
+
+
+def test_numbering_and_upserts_do_not_race(place: str, store: Store, rig: Rig, clock: SteppedClock) -> None:
+    """Writers that no lock keeps apart, as when one is cut off and does not know it yet."""
+    numbers: list[int] = []
+
+    def write() -> None:
+        for beat in range(10):
+            trial = store.trials.begin(rig, BenchKind.SIM, rig.stock, HOUR, clock)
+            numbers.append(trial.number)
+            store.load.heartbeat(1, Heartbeat(float(beat), "boot", clock.utc()))
+            store.rigs.put(rig)
+
+    writers = [threading.Thread(target=write) for _ in range(4)]
+    for writer in writers:
+        writer.start()
+    for writer in writers:
+        writer.join()
+    assert sorted(numbers) == list(range(1, 41))
+
+
+def test_a_server_that_is_gone_or_holds_something_else_is_told_in_its_own_words(
+    postgresql: Server, rig: Rig, clock: SteppedClock
+) -> None:
+    url = postgresql.fresh()
+    with pytest.raises(BookError, match="not made, or not brought up to date yet"):
+        open_book(url, read_only=True)
+    opened = open_book(url)
+    opened.store.rigs.put(rig)
+    assert CliRunner().invoke(app, ["--book", url, "book", "--json"]).stdout.strip() == "[\n]"
+    other = postgresql.fresh()
+    engine = create_engine(other.replace("postgresql", "postgresql+psycopg", 1))
+    with engine.begin() as connection:
+        connection.exec_driver_sql("CREATE TABLE cheese (name TEXT)")
+    with pytest.raises(BookError, match=r"holds other tables \(cheese\). It was not touched"):
+        open_book(other)
+    newer = postgresql.fresh()
+    open_book(newer).close()
+    engine = create_engine(newer.replace("postgresql", "postgresql+psycopg", 1))
+    with engine.begin() as connection:
+        connection.exec_driver_sql("UPDATE alembic_version SET version_num = '0999'")
+    with pytest.raises(BookError, match="by a newer Tenaz"):
+        open_book(newer)
+    with pytest.raises(BookError, match="does not let this user at the book"):
+        open_book(postgresql.url("nowhere"))
+    postgresql.stop()
+    try:
+        with pytest.raises(BookError, match="does not answer"):
+            opened.store.trials.begin(rig, BenchKind.SIM, rig.stock, HOUR, clock)
+        with pytest.raises(BookError, match="does not answer"):
+            open_book(url)
+    finally:
+        postgresql.start()
+        opened.close()
+    assert open_book(url).store.rigs.one("ridge") == rig

@@ -1,0 +1,75 @@
+"""A PostgreSQL server of the tests' own: a private cluster in a temporary folder, reached by its socket only."""
+
+import os
+import shutil
+import subprocess
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from itertools import count
+from pathlib import Path
+
+from sqlalchemy import create_engine
+
+UNPRIVILEGED = "postgres"
+"""Who runs it where the tests run as root: the server refuses that. Debian's package makes this user."""
+
+_numbers = count(1)
+
+
+def _run(*command: str) -> None:
+    as_other = ["setpriv", f"--reuid={UNPRIVILEGED}", f"--regid={UNPRIVILEGED}", "--clear-groups"]
+    whole = [*(as_other if os.geteuid() == 0 else []), *command]
+    subprocess.run(whole, check=True, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, cwd="/", timeout=120)
+
+
+class Server:
+    """A running cluster; ``fresh`` makes an empty database and gives its URL."""
+
+    def __init__(self, folder: Path, programs: Path) -> None:
+        self._folder, self._programs = folder, programs
+
+    def start(self) -> None:
+        """Start it, without any port."""
+        options = f"-k {self._folder} -c listen_addresses= -c fsync=off"
+        self._pg_ctl("start", "-l", str(self._folder / "log"), "-o", options)
+
+    def stop(self) -> None:
+        """Stop it at once."""
+        self._pg_ctl("stop", "-m", "immediate")
+
+    def _pg_ctl(self, *what: str) -> None:
+        _run(str(self._programs / "pg_ctl"), "-D", str(self._folder / "data"), "-w", "-s", *what)
+
+    def url(self, database: str) -> str:
+        """Where a database is."""
+        return f"postgresql://tenaz@/{database}?host={self._folder}"
+
+    def fresh(self) -> str:
+        """An empty database."""
+        name = f"book{next(_numbers)}"
+        engine = create_engine(self.url("postgres").replace("postgresql", "postgresql+psycopg", 1))
+        with engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+            connection.exec_driver_sql(f"CREATE DATABASE {name}")
+        engine.dispose()
+        return self.url(name)
+
+
+@contextmanager
+def server() -> Iterator[Server]:
+    """A server that is gone afterwards with all that it kept."""
+    found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"))
+    assert found, "the Debian package postgresql is missing: make test installs it as root"
+    folder = Path(tempfile.mkdtemp(prefix="pg-"))
+    try:
+        if os.geteuid() == 0:
+            shutil.chown(folder, UNPRIVILEGED, UNPRIVILEGED)
+        _run(str(found[-1]), "-D", str(folder / "data"), "-U", "tenaz", "-A", "trust", "-E", "UTF8", "--no-sync")
+        running = Server(folder, found[-1].parent)
+        running.start()
+        try:
+            yield running
+        finally:
+            running.stop()
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
