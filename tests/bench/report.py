@@ -7,7 +7,7 @@ from tenaz.loads.run import ONE_THREAD
 # As in a worker, and before the libraries are loaded: a limit of one core is for work on one core.
 os.environ.update(ONE_THREAD)
 
-from tests.bench import flips, kernels, manners, screen, sheets, telemetry
+from tests.bench import books, flips, kernels, manners, screen, sheets, telemetry
 
 if __name__ == "__main__":
     kernels.report()
@@ -16,3 +16,4 @@ if __name__ == "__main__":
     screen.report()
     sheets.report()
     telemetry.report()
+    books.report()

@@ -42,6 +42,11 @@ class Terminal:
             os.execvpe(command[0], list(command), {**os.environ, "TERM": "xterm-256color", "COLORTERM": "truecolor"})
         fcntl.ioctl(self._fd, termios.TIOCSWINSZ, struct.pack("HHHH", 48, 158, 0, 0))
 
+    @property
+    def pid(self) -> int:
+        """Its process."""
+        return self._pid
+
     def send(self, keys: bytes) -> None:
         """Type."""
         os.write(self._fd, keys)

@@ -4,88 +4,55 @@ import base64
 import http.client
 import json
 import os
-import shlex
 import subprocess
 import threading
 import urllib.error
 import urllib.request
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable
 from urllib.parse import unquote, urlsplit, urlunsplit
 
-from tenaz.core.errors import Refused
 from tenaz.core.trials import Trial
 
 LIMIT_S = 30.0
 """A command or an address that takes longer is given up: telling must never hold up the work."""
 
 
-@dataclass(frozen=True, slots=True)
-class Announcer:
-    """What is told to whom. ``command`` is run without a shell; empty: nobody is told."""
-
-    command: tuple[str, ...] = ()
-    address: str = ""
-
-    @classmethod
-    def from_environment(cls, environment: Mapping[str, str] = os.environ) -> "Announcer":
-        """Read ``TENAZ_HOOK`` (a command) and ``TENAZ_WEBHOOK`` (an http or https address).
-
-        Raises:
-            Refused: a command that cannot be split, or an address of another kind.
-        """
-        address = environment.get("TENAZ_WEBHOOK", "").strip()
-        if address and not address.startswith(("http://", "https://")):
-            raise Refused("TENAZ_WEBHOOK is no web address; it begins with http:// or https://.")
+def announce(command: tuple[str, ...], address: str, trial: Trial, on_trouble: Callable[[str], None]) -> None:
+    """Run the command and tell the web address, each with its limit of time."""
+    facts = facts_of(trial)
+    if command:
+        added = {f"TENAZ_{name.upper()}": str(value) for name, value in facts.items()}
         try:
-            command = tuple(shlex.split(environment.get("TENAZ_HOOK", "")))
-        except ValueError as error:
-            raise Refused(f"TENAZ_HOOK cannot be split into words: {error}. Check its quotes.") from error
-        return cls(command, address)
-
-    def tell(self, trial: Trial, on_trouble: Callable[[str], None]) -> threading.Thread | None:
-        """Tell of a trial that ended, on a thread of its own; what goes wrong is said and stops nothing."""
-        if not self.command and not self.address:
-            return None
-        thread = threading.Thread(target=self._tell, args=(trial, on_trouble), name="announce", daemon=True)
-        thread.start()
-        return thread
-
-    def _tell(self, trial: Trial, on_trouble: Callable[[str], None]) -> None:
-        facts = facts_of(trial)
-        if self.command:
-            added = {f"TENAZ_{name.upper()}": str(value) for name, value in facts.items()}
-            try:
-                subprocess.run(
-                    self.command,
-                    env={**os.environ, **added},
-                    stdin=subprocess.DEVNULL,
-                    stdout=subprocess.DEVNULL,
-                    stderr=subprocess.DEVNULL,
-                    timeout=LIMIT_S,
-                    check=True,
-                )
-            except subprocess.CalledProcessError as error:
-                on_trouble(f"the hook {self.command[0]} ended with status {error.returncode}")
-            except subprocess.TimeoutExpired:
-                on_trouble(f"the hook {self.command[0]} took longer than {LIMIT_S:.0f} s and was ended")
-            except OSError as error:
-                on_trouble(f"the hook {self.command[0]} could not be run: {error.strerror}")
-        if self.address:
-            try:
-                request = _request(self.address, facts)
-            except ValueError:
-                on_trouble(f"{without_secrets(self.address)} is no web address that could be told; mend TENAZ_WEBHOOK")
-                return
-            said: list[str] = []
-            # The library's limit is one for each step of the way; ours is one for all of it.
-            posting = threading.Thread(target=_post, args=(request, said), name="post", daemon=True)
-            posting.start()
-            posting.join(LIMIT_S)
-            if posting.is_alive():
-                said.append(f"no answer within {LIMIT_S:.0f} s")
-            if said:
-                on_trouble(f"the web address {without_secrets(self.address)} did not take it: {said[0]}")
+            subprocess.run(
+                command,
+                env={**os.environ, **added},
+                stdin=subprocess.DEVNULL,
+                stdout=subprocess.DEVNULL,
+                stderr=subprocess.DEVNULL,
+                timeout=LIMIT_S,
+                check=True,
+            )
+        except subprocess.CalledProcessError as error:
+            on_trouble(f"the hook {command[0]} ended with status {error.returncode}")
+        except subprocess.TimeoutExpired:
+            on_trouble(f"the hook {command[0]} took longer than {LIMIT_S:.0f} s and was ended")
+        except OSError as error:
+            on_trouble(f"the hook {command[0]} could not be run: {error.strerror}")
+    if address:
+        try:
+            request = _request(address, facts)
+        except ValueError:
+            on_trouble(f"{without_secrets(address)} is no web address that could be told; mend TENAZ_WEBHOOK")
+            return
+        said: list[str] = []
+        # The library's limit is one for each step of the way; ours is one for all of it.
+        posting = threading.Thread(target=_post, args=(request, said), name="post", daemon=True)
+        posting.start()
+        posting.join(LIMIT_S)
+        if posting.is_alive():
+            said.append(f"no answer within {LIMIT_S:.0f} s")
+        if said:
+            on_trouble(f"the web address {without_secrets(address)} did not take it: {said[0]}")
 
 
 def _request(address: str, facts: dict[str, str | int | float]) -> urllib.request.Request:

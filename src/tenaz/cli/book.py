@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Iterable, Sequence
-from dataclasses import asdict
+from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
@@ -11,7 +11,7 @@ from rich.console import Console
 from rich.table import Table
 from rich.text import Text
 
-from tenaz.cli.options import BookOption, errors_told, leave, parsed, say
+from tenaz.cli.options import BookOption, errors_told, leave, parsed, say, say_ascii
 from tenaz.core.errors import Refused
 from tenaz.core.loading import Mismatch, show_duration
 from tenaz.core.outcomes import Outcome
@@ -75,8 +75,8 @@ def _stream(store: "Store", pages: Iterable[tuple[Trial, ...]]) -> None:
     first = True
     for page in pages:
         wrong = store.load.mismatches_of_all([trial.id for trial in page if trial.errors])
-        text = ",\n".join(json.dumps(_as_json(trial, wrong.get(trial.id, ()))) for trial in page)
-        say(("\n" if first else ",\n") + text, nl=False)
+        text = ",\n".join(_as_json(trial, wrong.get(trial.id, ())) for trial in page)
+        say_ascii(("\n" if first else ",\n") + text)
         first = False
     say("\n]")
 
@@ -134,16 +134,15 @@ def seen(
     say(f"trial {trial.number} on {trial.rig}: {trial.outcome} ({trial.verdict})")
 
 
-def _as_json(trial: Trial, wrong: Sequence[Mismatch]) -> dict[str, Any]:
-    """A trial as JSON values; words and addresses as hexadecimal text, which no reader rounds."""
-    return {
+def _as_json(trial: Trial, wrong: Sequence[Mismatch]) -> str:
+    """A trial as a JSON object; words and addresses as hexadecimal text, which no reader rounds."""
+    told = {
         "number": trial.number,
         "rig": trial.rig,
         "bench": trial.bench,
         "begun_utc": trial.begun_utc.isoformat(),
-        "setpoint": dict(trial.setpoint),
         "asked_otherwise": {change.knob: change.before for change in trial.otherwise},
-        "known_by": {source.value: list(names) for source, names in trial.sources},
+        "known_by": dict(trial.sources),
         "fitted": trial.fitted or None,
         "load": trial.plan.kind,
         "load_duration_s": trial.plan.duration_s,
@@ -154,13 +153,10 @@ def _as_json(trial: Trial, wrong: Sequence[Mismatch]) -> dict[str, Any]:
         "elapsed_s": trial.elapsed_s,
         "failed_after_s": trial.failed_after_s,
         "errors": trial.errors,
-        "loads": [asdict(fact) for fact in trial.facts.loads],
-        "stations": [asdict(fact) for fact in trial.stations],
-        "sensors": [asdict(fact) for fact in trial.facts.sensors],
         "room_c": trial.facts.room_c,
         "wrong_values": [
             {
-                **asdict(one),
+                **_plain(one),
                 **{key: f"{getattr(one, key):#018x}" for key in ("address", "expected", "read", "read_again")},
                 "physical": None if one.physical is None else f"{one.physical:#018x}",
             }
@@ -170,6 +166,29 @@ def _as_json(trial: Trial, wrong: Sequence[Mismatch]) -> dict[str, Any]:
         "reason": trial.reason or None,
         "note": trial.note or None,
     }
+    parts = (
+        f'"setpoint": {_setpoint_json(trial.setpoint.items_by_name)}',
+        f'"loads": {_facts_json(trial.facts.loads)}',
+        f'"stations": {_facts_json(trial.stations)}',
+        f'"sensors": {_facts_json(trial.facts.sensors)}',
+    )
+    return f"{json.dumps(told)[:-1]}, {', '.join(parts)}}}"
+
+
+@lru_cache(4096)
+def _setpoint_json(items: tuple[tuple[str, object], ...]) -> str:
+    """Values by knob; the same ones come again and again."""
+    return json.dumps(dict(items))
+
+
+@lru_cache(4096)
+def _facts_json(facts: tuple[object, ...]) -> str:
+    return json.dumps([_plain(fact) for fact in facts])
+
+
+def _plain(value: Any) -> dict[str, Any]:
+    """A flat record's fields by name; nothing is copied, since it is only written out."""
+    return {name: getattr(value, name) for name in value.__slots__}
 
 
 def _setpoint(trial: Trial, rig: "Rig", whole: bool) -> str:

@@ -33,6 +33,11 @@ def say(text: str, err: bool = False, nl: bool = True) -> None:
     typer.echo(plain_lines(text), err=err, nl=nl)
 
 
+def say_ascii(text: str) -> None:
+    """Print what was made of letters that no terminal obeys already, like JSON, without looking at each of them."""
+    typer.echo(text, nl=False)
+
+
 def leave(message: str, status: int = COULD_NOT_RUN) -> NoReturn:
     """End with a message on standard error."""
     say(message, err=True)

@@ -21,11 +21,14 @@ from tenaz.core.trials import Heartbeat, Trial
 
 @dataclass(frozen=True, slots=True)
 class StationReport:
-    """What happened at a station: the move, a line for the log, and the seconds that it took (None: not known)."""
+    """What happened at a station: the move, a line for the log, the seconds that it took (None: not known), and whether
+    it was done, or seen, by hand.
+    """
 
     move: Move
     detail: str = ""
     seconds: float | None = None
+    by_hand: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -58,12 +58,20 @@ class Setpoint(Mapping[str, Value]):
         """A number that equal setpoints share, within one run of the program. It is a sum over the knobs, so that what
         is left when one of them is taken out is as cheap as the whole: see :meth:`line_key`.
         """
-        return sum(hash(pair) for pair in self.numbers().items())
+        return sum(self._hashes.values())
+
+    @cached_property
+    def _hashes(self) -> dict[str, int]:
+        return {name: hash((name, value)) for name, value in self._by_name.items() if not isinstance(value, Auto)}
 
     def line_key(self, name: str) -> int:
         """A number that all setpoints share which differ in nothing but this knob."""
-        value = self[name]
-        return self.key if isinstance(value, Auto) else self.key - hash((name, value))
+        return self.key - self._hashes.get(name, 0)
+
+    def line_keys(self) -> list[tuple[str, int]]:
+        """Of each knob that is a number, its name and its :meth:`line_key`."""
+        key = self.key
+        return [(name, key - own) for name, own in self._hashes.items()]
 
     def __getitem__(self, name: str) -> Value:
         return self._by_name.get(name, AUTO)

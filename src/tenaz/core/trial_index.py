@@ -22,6 +22,7 @@ class TrialIndex:
         self._place: dict[int, int] = {}
         self._at: dict[int, list[int]] = {}
         self._along: dict[tuple[str, int], list[int]] = {}
+        """Keys of the setpoints on a line, by knob and line: far fewer than there are trials."""
         self._keys: dict[int, int] = {}
         for trial in trials:
             self.put(trial)
@@ -48,9 +49,10 @@ class TrialIndex:
         if self._keys.get(place) != trial.setpoint.key:
             # What was in force is known only once it was read: the trial is then found where it really ran.
             self._keys[place] = trial.setpoint.key
+            if trial.setpoint.key not in self._at:
+                for line in trial.setpoint.line_keys():
+                    self._along.setdefault(line, []).append(trial.setpoint.key)
             self._at.setdefault(trial.setpoint.key, []).append(place)
-            for name in trial.setpoint.numbers():
-                self._along.setdefault((name, trial.setpoint.line_key(name)), []).append(place)
 
     @property
     def trials(self) -> tuple[Trial, ...]:
@@ -77,7 +79,8 @@ class TrialIndex:
         is a number in each. Oldest first.
         """
         key = setpoint.line_key(knob)
-        found = (self._trials[place] for place in sorted(set(self._along.get((knob, key), ()))))
+        places = {place for at in tuple(self._along.get((knob, key), ())) for place in tuple(self._at.get(at, ()))}
+        found = (self._trials[place] for place in sorted(places))
         return tuple(
             trial
             for trial in found

@@ -93,7 +93,8 @@ class TrialRunner:
                 earlier = self._journal.trials.readings_of(trial.id)
                 read = bench.reading.read_back(trial.asked)
                 report, readings = confirm(read, bench.technician, earlier, bench.traits.needs_hands)
-        return replace(report, seconds=bench.clock.monotonic_s() - begun_s), readings
+        took_s = bench.clock.monotonic_s() - begun_s
+        return replace(report, seconds=took_s, by_hand=bench.traits.needs_hands), readings
 
     def _load(self, trial: Trial) -> tuple[StationReport, tuple[LoadReport, LoadFacts]]:
         watch = Watch(trial, self._rig.purpose, self._bench, self._journal, self._clock, self._publish)

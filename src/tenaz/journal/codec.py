@@ -6,7 +6,7 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from tenaz.core.facts import LoadFacts
+from tenaz.core.facts import LoadFacts, StationFact
 from tenaz.core.loading import LaneProgress, LoadPlan
 from tenaz.core.readings import Reading, Source, Sources
 from tenaz.core.rigs import Rig
@@ -16,6 +16,7 @@ _rig = TypeAdapter(Rig)
 _plan = TypeAdapter(LoadPlan)
 _lanes = TypeAdapter(tuple[LaneProgress, ...])
 _facts = TypeAdapter(LoadFacts)
+_stations = TypeAdapter(tuple[StationFact, ...])
 _readings = TypeAdapter(tuple[Reading, ...])
 
 
@@ -59,6 +60,16 @@ def facts_from_json(data: Any) -> LoadFacts:
     return _facts.validate_python(data)
 
 
+def stations_to_json(stations: Sequence[StationFact]) -> Any:
+    """What stations took as JSON values."""
+    return _stations.dump_python(tuple(stations), mode="json", exclude_defaults=True)
+
+
+def stations_from_json(data: Any) -> tuple[StationFact, ...]:
+    """The opposite of :func:`stations_to_json`."""
+    return _stations.validate_python(data)
+
+
 def readings_to_json(readings: Sequence[Reading]) -> Any:
     """Readings as JSON values."""
     return _readings.dump_python(tuple(readings), mode="json", exclude_defaults=True)
@@ -86,10 +97,13 @@ def setpoint_to_json(setpoint: Setpoint) -> Any:
 
 def setpoint_from_json(data: Any) -> Setpoint:
     """The opposite of :func:`setpoint_to_json`."""
-    setpoint = Setpoint(tuple((name, value_from_json(value)) for name, value in data))
-    if not all(isinstance(name, str) and isinstance(value, int | Auto) for name, value in setpoint.items_by_name):
-        raise ValueError(f"no setpoint: {str(data)[:60]}")
-    return setpoint
+    items: list[tuple[str, Value]] = []
+    for name, value in data:
+        known = Auto(value) if isinstance(value, str) else value
+        if not isinstance(name, str) or not isinstance(known, int | Auto):
+            raise ValueError(f"no setpoint: {str(data)[:60]}")
+        items.append((name, known))
+    return Setpoint(tuple(items))
 
 
 def value_from_json(value: Any) -> Value:

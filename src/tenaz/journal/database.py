@@ -7,8 +7,6 @@ from contextlib import contextmanager
 from typing import Any, TypeVar
 
 from sqlalchemy import Connection, Engine, RowMapping, Table, select
-from sqlalchemy.dialects.postgresql import insert as postgresql_insert
-from sqlalchemy.dialects.sqlite import insert as sqlite_insert
 from sqlalchemy.exc import SQLAlchemyError
 
 from tenaz.core.errors import BookError, Refused, TenazError
@@ -69,8 +67,11 @@ class Database:
 
     def put(self, connection: Connection, table: Table, keys: Mapping[str, Any], values: Mapping[str, Any]) -> None:
         """Insert a row, or change the one with these keys: one statement, so that two who do it do not collide."""
-        make = postgresql_insert if self.on_server else sqlite_insert
-        statement = make(table).values(**keys, **values)
+        if self.on_server:
+            from sqlalchemy.dialects.postgresql import insert  # noqa: PLC0415 - a file's book does not pay for it
+        else:
+            from sqlalchemy.dialects.sqlite import insert  # type: ignore[assignment] # noqa: PLC0415
+        statement = insert(table).values(**keys, **values)
         connection.execute(statement.on_conflict_do_update(index_elements=list(keys), set_=dict(values)))
 
     @contextmanager

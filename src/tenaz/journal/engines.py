@@ -2,6 +2,7 @@
 
 import os
 import sqlite3
+from functools import partial
 from pathlib import Path
 
 from sqlalchemy import Connection, Engine, create_engine, event
@@ -50,5 +51,5 @@ def looking(path: Path) -> sqlite3.Connection:
 def _as_we_like_it(connection: sqlite3.Connection) -> sqlite3.Connection:
     connection.execute("PRAGMA foreign_keys = ON")
     # A text that is damaged is still shown as far as it goes.
-    connection.text_factory = lambda raw: raw.decode(errors="replace")
+    connection.text_factory = partial(str, encoding="utf-8", errors="replace")
     return connection

@@ -4,12 +4,10 @@ from typing import Any
 
 from sqlalchemy import ColumnElement, Connection, RowMapping, select
 
-from tenaz.core.facts import StationFact
-from tenaz.core.loop import Move, Station
 from tenaz.core.trials import Trial
 from tenaz.journal import tables as t
 from tenaz.journal.database import Database
-from tenaz.journal.trial_rows import station_of, trial_of
+from tenaz.journal.trial_rows import trial_of
 
 _TRIAL_QUERY: Any = (
     select(
@@ -25,22 +23,13 @@ _TRIAL_QUERY: Any = (
 
 
 def gather(database: Database, connection: Connection, which: ColumnElement[bool]) -> tuple[Trial, ...]:
-    """Trials with their records and stations, by number; damaged ones are named and passed over."""
-    rows = list(connection.execute(_TRIAL_QUERY.where(which).order_by(t.trials.c.number)).mappings())
+    """Trials with their records, by number; damaged ones are named and passed over."""
+    rows = connection.execute(_TRIAL_QUERY.where(which).order_by(t.trials.c.number)).mappings().all()
     if not rows:
         return ()
     latest, known_s = _records(database, connection, which)
-    stations, entered = _stations(database, connection, which)
     return database.readable(
-        "trial",
-        rows,
-        lambda row: trial_of(
-            row,
-            latest.get(row["id"]),
-            known_s.get(row["id"], 0.0),
-            stations.get(row["id"], ()),
-            row["id"] in entered,
-        ),
+        "trial", rows, lambda row: trial_of(row, latest.get(row["id"]), known_s.get(row["id"], 0.0))
     )
 
 
@@ -57,29 +46,5 @@ def _records(
         if record["undone_utc"] is None:
             latest[record["trial_id"]] = record
 
-    rows = connection.execute(query.order_by(t.records.c.id)).mappings()
-    database.readable("record", rows, take)
+    database.readable("record", connection.execute(query.order_by(t.records.c.id)).mappings().all(), take)
     return latest, known_s
-
-
-def _stations(
-    database: Database, connection: Connection, which: ColumnElement[bool]
-) -> tuple[dict[int, list[StationFact]], set[int]]:
-    """What the stations of each trial took, and which trials had their values entered."""
-    columns = (t.moves.c.id, t.moves.c.trial_id, t.moves.c.station, t.moves.c.move, t.moves.c.seconds)
-    query = (
-        select(*columns, t.trials.c.bench)
-        .join(t.trials, t.trials.c.id == t.moves.c.trial_id)
-        .where(which, t.moves.c.station.in_((Station.SET.value, Station.BOOT.value)))
-        .order_by(t.moves.c.id)
-    )
-    stations: dict[int, list[StationFact]] = {}
-    entered: set[int] = set()
-
-    def take(move: RowMapping) -> None:
-        if move["move"] == Move.ENTERED.value:
-            entered.add(move["trial_id"])
-        stations.setdefault(move["trial_id"], []).append(station_of(move))
-
-    database.readable("move", connection.execute(query).mappings(), take)
-    return stations, entered

@@ -8,6 +8,7 @@ import tempfile
 from contextlib import closing, suppress
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from platformdirs import user_data_path
 from sqlalchemy import Engine, make_url
@@ -17,10 +18,12 @@ from tenaz.core.errors import BookError
 from tenaz.journal.engines import looking, sqlite_engine
 from tenaz.journal.locks import BookLock, lock_book
 from tenaz.journal.migrating import HEAD_REVISION, known_revisions, migrate, revision_of
-from tenaz.journal.server import ServerLock, open_on_server
 from tenaz.journal.store import Store
 from tenaz.journal.tables import metadata
 from tenaz.journal.troubles import book_trouble
+
+if TYPE_CHECKING:
+    from tenaz.journal.server import ServerLock
 
 APPLICATION_ID = 0x54454E5A
 """Marks an SQLite file as a book of Tenaz (``TENZ``)."""
@@ -38,7 +41,7 @@ class OpenBook:
     """A book, the lock that keeps a second writer out, and what is thrown away when it is closed."""
 
     store: Store
-    lock: BookLock | ServerLock | None = None
+    lock: "BookLock | ServerLock | None" = None
     throw_away: list["tempfile.TemporaryDirectory[str]"] = field(default_factory=list)
 
     def close(self) -> None:
@@ -62,6 +65,8 @@ def open_book(place: str | Path | None = None, read_only: bool = False) -> OpenB
     """
     path = _path_of(place)
     if path is None:
+        from tenaz.journal.server import open_on_server  # noqa: PLC0415 - a file's book does not pay for it
+
         opened = open_on_server(str(place), read_only)
         return OpenBook(opened.store, opened.lock)
     try:

@@ -82,6 +82,8 @@ trials = Table(
     # What was asked; what was in force where that is known to differ, and how each value is known.
     _setpoint("setpoint"),
     _setpoint("in_force", nullable=True),
+    # What happened at the stations before the load, and what each took.
+    Column("stations", Coded(codec.stations_to_json, codec.stations_from_json), nullable=True),
     Column("sources", Coded(codec.sources_to_json, codec.sources_from_json), nullable=True),
     # The parts and the firmware that it ran on; empty where nobody knew.
     Column("fitted", Text, nullable=False, default=""),
@@ -105,8 +107,6 @@ moves = Table(
     Column("move", String(40), nullable=False),
     Column("detail", Text, nullable=False, default=""),
     Column("monotonic_s", Float, nullable=False),
-    # What the station took until then, by the clock of the machine under load.
-    Column("seconds", Float, nullable=True),
     _instant("at_utc"),
 )
 

@@ -1,12 +1,12 @@
 """From rows of the book to trials."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
 from sqlalchemy import RowMapping
 
-from tenaz.core.facts import LoadFacts, StationFact, planned_fact
+from tenaz.core.facts import NO_FACTS, LoadFacts, StationFact, planned_fact
 from tenaz.core.load_facts import LoadFact
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.loop import Move, Station
@@ -45,11 +45,9 @@ def _seconds(value: object) -> float:
     return seconds
 
 
-def trial_of(
-    row: RowMapping, record: RowMapping | None, known_s: float, stations: Sequence[StationFact], entered: bool
-) -> Trial:
-    """A trial from its row, its standing record (None: it has none), the longest time under load that any record of it
-    tells, and what its stations took.
+def trial_of(row: RowMapping, record: RowMapping | None, known_s: float) -> Trial:
+    """A trial from its row, its standing record (None: it has none), and the longest time under load that any record of
+    it tells.
 
     Raises:
         ValueError, TypeError, LookupError: a damaged row.
@@ -60,7 +58,8 @@ def trial_of(
     asked: Setpoint = sound(row["setpoint"])
     in_force: Setpoint = sound(row["in_force"]) or asked
     plan: LoadPlan = sound(row["load"])
-    facts = LoadFacts()
+    stations: tuple[StationFact, ...] = sound(row["stations"]) or ()
+    facts = NO_FACTS
     if record is not None:
         facts = sound(record["facts"]) or LoadFacts(_older_facts(plan, record))
     return Trial(
@@ -82,11 +81,11 @@ def trial_of(
         note=str(row["note"]),
         reason=str(row["reason"]),
         seen_by=str(record["seen_by"]) if record else "",
-        entered=entered,
+        entered=any(fact.move is Move.ENTERED for fact in stations),
         otherwise=() if in_force is asked else in_force.changes_from(asked),
         sources=sound(row["sources"]) or (),
         facts=facts,
-        stations=tuple(stations),
+        stations=stations,
         fitted=str(row["fitted"]),
     )
 
@@ -103,11 +102,3 @@ def _older_facts(plan: LoadPlan, record: RowMapping) -> tuple[LoadFact, ...]:
         fact = planned_fact(one, elapsed_s)
         facts.append(replace(fact, covered=covered.get(one.kind, 1.0)))
     return tuple(facts)
-
-
-def station_of(row: RowMapping) -> StationFact:
-    """What a move tells of its station."""
-    seconds = None if row["seconds"] is None else float(row["seconds"])
-    return StationFact(
-        Station(row["station"]), Move(row["move"]), seconds, by_hand=row["bench"] in (BenchKind.HAND, BenchKind.HERE)
-    )

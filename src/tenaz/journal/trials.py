@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 from sqlalchemy import Connection, func, insert, select, update
 
 from tenaz.core.errors import BookError
-from tenaz.core.facts import NO_FACTS, LoadFacts
+from tenaz.core.facts import NO_FACTS, LoadFacts, StationFact
 from tenaz.core.in_force import left_values
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import REOPENED_AT, Move, Station, after
@@ -101,11 +101,14 @@ class Trials:
                 move=report.move.value,
                 detail=report.detail,
                 monotonic_s=clock.monotonic_s(),
-                seconds=report.seconds,
                 at_utc=clock.utc(),
             )
         )
-        connection.execute(update(t.trials).where(t.trials.c.id == trial.id).values(station=to.value))
+        values: dict[str, object] = {"station": to.value}
+        if trial.station in (Station.SET, Station.BOOT):
+            fact = StationFact(trial.station, report.move, report.seconds, report.by_hand)
+            values["stations"] = (*trial.stations, fact)
+        connection.execute(update(t.trials).where(t.trials.c.id == trial.id).values(**values))
         self._changed(connection, trial.id)
 
     @staticmethod

@@ -12,7 +12,6 @@ from tenaz.core.series import Series
 from tenaz.core.telemetry import Sensor, SensorKind, ceilings_for
 from tenaz.core.trials import Trial
 from tenaz.journal.store import Store
-from tenaz.pictures.curves import kept_series
 
 LEAST_WINDOW_S = 10.0
 
@@ -69,6 +68,8 @@ def load_picture(
 
 def kept_load(store: Store, trial_id: int) -> KnownOfLoad:
     """What the book kept of a trial's load."""
+    from tenaz.pictures.curves import kept_series  # noqa: PLC0415 - the first picture does not wait for numpy
+
     series = kept_series(store.load.traces_of(trial_id))
     return KnownOfLoad(
         series=dict(series),

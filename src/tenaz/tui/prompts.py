@@ -1,6 +1,5 @@
 """What is asked for as a line of text, with what can be taken."""
 
-from collections.abc import Sequence
 from contextlib import suppress
 
 from tenaz.core.errors import Refused
@@ -12,7 +11,6 @@ from tenaz.core.rigs import Rig
 from tenaz.core.routines import ROUTINES, parse_routine
 from tenaz.core.setpoints import UNKNOWN, Setpoint, Value
 from tenaz.core.trials import Trial
-from tenaz.intake.rig_form import blank_rig
 from tenaz.tui.screens.prompt import Prompt
 
 
@@ -117,29 +115,4 @@ def filter_prompt(text: str) -> Prompt:
     """Which log lines and sensors are shown."""
     return Prompt(
         "show only what holds", "part of a sensor's name or of a log line; empty shows all", text, lambda _: None
-    )
-
-
-def new_rig_from(text: str, known: Sequence[str]) -> Rig:
-    """A blank rig from its name and kind of memory, like ``back office DDR4``.
-
-    Raises:
-        Refused: a name that is taken or cannot be one, or no kind of memory.
-    """
-    name, _, kind = text.strip().rpartition(" ")
-    if not name and kind:
-        raise Refused(f"Say the kind of memory too, like: {kind} DDR5.")
-    rig = blank_rig(name, kind)
-    if rig.name in known:
-        raise Refused(f"The book has a rig {rig.name} already; give this one another name.")
-    return rig
-
-
-def new_rig_prompt(known: Sequence[str]) -> Prompt:
-    """The name of a new rig."""
-    return Prompt(
-        "a new rig: its name and its kind of memory",
-        "like: back office DDR4  ·  the name is what you call it in the workshop",
-        "",
-        lambda text: new_rig_from(text, known),
     )

@@ -8,10 +8,8 @@ from tenaz.core.searches import Advice, Proposal, SearchPlan
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
-from tenaz.demo.ridge import ridge
 from tenaz.journal.opening import OpenBook
 from tenaz.journal.store import Store
-from tenaz.pictures.snapshot import keep_snapshot
 from tenaz.workshop.shelf import Shelf
 
 
@@ -21,7 +19,7 @@ class AtWork:
     def __init__(self, clock: Clock, publish: Publish) -> None:
         self.publish_to = publish
         self.book: OpenBook | None = None
-        self.rig: Rig = ridge()
+        self._rig: Rig | None = None
         self.bench = BenchKind.SIM
         self._clock = clock
         self._shelf: Shelf | None = None
@@ -36,6 +34,17 @@ class AtWork:
         if self.book is None:
             raise Refused("No book is open yet.")
         return self.book.store
+
+    @property
+    def rig(self) -> Rig:
+        """The rig at work."""
+        if self._rig is None:
+            raise Refused("No rig is worked on yet: open a book first.")
+        return self._rig
+
+    @rig.setter
+    def rig(self, rig: Rig) -> None:
+        self._rig = rig
 
     @property
     def shelf(self) -> Shelf:
@@ -74,6 +83,8 @@ class AtWork:
 
     def keep_snapshot(self, trial: Trial) -> None:
         """Keep what there is to see of a trial that ended."""
+        from tenaz.pictures.snapshot import keep_snapshot  # noqa: PLC0415 - only the end of a trial needs it
+
         plan = None if trial.search_id is None else self.store.searches.one(trial.search_id)
         keep_snapshot(self.store, self.rig, trial, self._clock, self.shelf.picture(plan) if plan else None)
 

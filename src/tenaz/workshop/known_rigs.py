@@ -4,7 +4,6 @@ from dataclasses import replace
 
 from tenaz.core.errors import Refused
 from tenaz.core.rigs import BenchKind, Rig
-from tenaz.intake.new_rigs import this_machine
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.running import Running
 
@@ -19,8 +18,8 @@ class KnownRigs:
     def choose_rig(self, name: str | None = None) -> None:
         """Work on another rig (None: the next of the book), on the bench that it was last worked on, or its first."""
         self._running.refuse_while("switch rigs")
-        names = self._at.store.rigs.names()
         if name is None:
+            names = self._at.store.rigs.names()
             name = names[(names.index(self._at.rig.name) + 1) % len(names)]
         self._at.rig = self._at.store.rigs.one(name)
         last = self._at.store.trials.newest_of(name)
@@ -46,6 +45,8 @@ class KnownRigs:
         rig = self._at.rig
         if BenchKind.HERE not in rig.benches:
             raise Refused(f"{rig.name} is not this machine: read it there with tenaz probe --save, and bring the file.")
+        from tenaz.intake.new_rigs import this_machine  # noqa: PLC0415 - catalogues are read where they are needed
+
         fresh = this_machine()
         tried = self._at.store.trials.newest_of(rig.name) is not None
         self._put(

@@ -5,16 +5,13 @@ from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 
-from tenaz.announcing.announcer import Announcer
-from tenaz.benches.by_hand import hand_bench
-from tenaz.benches.here import here_bench
-from tenaz.benches.simulated.bench import simulated_bench
+from tenaz.announcing.hooks import Hooks
 from tenaz.core.errors import Refused, TenazError
 from tenaz.core.events import RunEnded, TrialMoved
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Verdict
-from tenaz.core.ports import Bench, Clock, Technician
+from tenaz.core.ports import Clock
 from tenaz.core.rigs import BenchKind
 from tenaz.core.searches import Advice, SearchPlan
 from tenaz.core.setpoints import Setpoint
@@ -23,6 +20,7 @@ from tenaz.engine import recovery
 from tenaz.engine.runner import TrialRunner
 from tenaz.engine.search import SearchRunner, check_search, labels
 from tenaz.workshop.at_work import AtWork
+from tenaz.workshop.benches import bench_for
 from tenaz.workshop.mishaps import told
 from tenaz.workshop.orders import BeginSearch, GiveAnswer, Steps
 from tenaz.workshop.relay import Relay
@@ -40,10 +38,10 @@ class UnderWay:
 class Running:
     """Starts, answers, stops; events go out through what is at work."""
 
-    def __init__(self, at_work: AtWork, clock: Clock, announcer: Announcer, pace: float | None = None) -> None:
+    def __init__(self, at_work: AtWork, clock: Clock, pace: float | None = None) -> None:
         self._at = at_work
         self._clock = clock
-        self._announcer = announcer
+        self._hooks = Hooks.from_environment()
         self._run: UnderWay | None = None
         self.pace = pace
 
@@ -181,25 +179,15 @@ class Running:
         that needs no hands runs without anybody.
         """
         relay = Relay(self._at.publish)
-        bench = self._bench(relay, relay if attended else None)
+        bench = bench_for(self._at, self._clock, relay, attended, self.pace)
         runner = TrialRunner(self._at.rig, bench, self._at.store, self._clock, self._hear)
         return UnderWay(runner, relay)
-
-    def _bench(self, technician: Technician, on_sim: Technician | None) -> Bench:
-        rig, store = self._at.rig, self._at.store
-        match self._at.bench:
-            case BenchKind.SIM:
-                return simulated_bench(rig, store.trials.count(rig.name), self.pace, on_sim, self._at.in_force())
-            case BenchKind.HERE:
-                return here_bench(rig, technician, self._clock, store.goldens.of(rig.name))
-            case BenchKind.HAND:
-                return hand_bench(rig, technician, self._clock)
 
     def _hear(self, event: object) -> None:
         """Pass the engine's events on; with the end of a trial its picture is kept, and it is announced."""
         if isinstance(event, TrialMoved) and not event.trial.open:
             self._at.keep_snapshot(event.trial)
-            self._announcer.tell(event.trial, self._complain)
+            self._hooks.tell(event.trial, self._complain)
         self._at.publish(event)
 
     def _complain(self, text: str) -> None:

@@ -7,16 +7,13 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from tenaz.announcing.announcer import Announcer
 from tenaz.core.errors import Refused
 from tenaz.core.ports import Publish, Question
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
-from tenaz.demo.ridge import ridge
 from tenaz.engine import recovery
 from tenaz.engine.clock import RealClock
-from tenaz.intake.new_rigs import this_machine
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
 from tenaz.pictures.loads import KnownOfLoad, kept_load
@@ -34,7 +31,7 @@ class Workshop:
     def __init__(self, publish: Publish = lambda _: None, pace: float | None = None) -> None:
         self._clock = RealClock()
         self._at = AtWork(self._clock, publish)
-        self.running = Running(self._at, self._clock, Announcer.from_environment(), pace)
+        self.running = Running(self._at, self._clock, pace)
         self.rigs = KnownRigs(self._at, self.running)
         self.recording = Recording(self._at, self.running, self._clock)
         self._doors: dict[type, Callable[[Any], object]] = {
@@ -83,14 +80,12 @@ class Workshop:
         self._at.book = open_book(place, read_only)
         store = self.store
         if not store.rigs.names() and not store.read_only:
-            store.rigs.put(this_machine())
-            store.rigs.put(ridge())
-        rigs = store.rigs.all()
-        if not rigs:
+            _first_rigs(store)
+        names = store.rigs.names()
+        if not names:
             raise Refused(f"The book {store.place} has no rig yet; open it once for writing.")
         unfinished, newest = store.trials.unfinished(), store.trials.newest()
         last = unfinished[-1] if unfinished else newest
-        names = [rig.name for rig in rigs]
         self.rigs.choose_rig(last.rig if last and last.rig in names else names[0])
         if last and last.rig == self.rig.name:
             self._at.bench = last.bench
@@ -140,6 +135,15 @@ class Workshop:
     def question_about(self, trial: Trial) -> Question:
         """What to ask about an unfinished trial."""
         return recovery.asking(trial, self._clock.boot_id())
+
+
+def _first_rigs(store: Store) -> None:
+    """What a new book begins with: this machine, and a simulated one to practise on."""
+    from tenaz.demo.ridge import ridge  # noqa: PLC0415 - catalogues are read where they are needed
+    from tenaz.intake.new_rigs import this_machine  # noqa: PLC0415
+
+    store.rigs.put(this_machine())
+    store.rigs.put(ridge())
 
 
 def _write(order: o.WritePaper) -> str:

@@ -8,7 +8,8 @@ from dataclasses import replace
 from pathlib import Path
 from types import FrameType
 
-from tenaz.announcing.announcer import LIMIT_S, Announcer
+from tenaz.announcing.announcer import LIMIT_S
+from tenaz.announcing.hooks import Hooks
 from tenaz.benches.here import OwnLoads, here_bench
 from tenaz.core.errors import Refused
 from tenaz.core.events import Logged
@@ -67,7 +68,7 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[Loa
         runner = TrialRunner(rig, bench, workshop.store, clock, publish)
         ended = runner.run(runner.begin(workshop.in_force(), plan))
         keep_snapshot(workshop.store, rig, ended, clock)
-        telling = Announcer.from_environment().tell(ended, lambda text: publish(Logged("announce", text)))
+        telling = Hooks.from_environment().tell(ended, lambda text: publish(Logged("announce", text)))
         if telling is not None:
             telling.join(LIMIT_S)
     if loads.report is None:

@@ -2,8 +2,7 @@
 
 from tenaz.core.rigs import Rig
 from tenaz.tui.hands import Hands
-from tenaz.tui.prompts import new_rig_from, new_rig_prompt, note_prompt
-from tenaz.tui.screens.rig_form import RigForm
+from tenaz.tui.prompts import note_prompt
 from tenaz.tui.workspace import Workspace
 from tenaz.workshop.orders import ChooseBench, ChooseRig, KeepRig, NoteTrial, TakeIn, Undo
 
@@ -46,10 +45,15 @@ class BookController:
 
     def edit_rig(self) -> None:
         """Fill in by hand what is known of the rig."""
+        from tenaz.tui.screens.rig_form import RigForm  # noqa: PLC0415 - the first picture does not wait for it
+
         self._hands.ask(RigForm(self._work.view.rig), self._take_rig)
 
     def new_rig(self) -> None:
         """A rig that cannot be read: begin with its name, then fill in."""
+        from tenaz.tui.rig_prompts import new_rig_from, new_rig_prompt  # noqa: PLC0415 - catalogues are read there
+        from tenaz.tui.screens.rig_form import RigForm  # noqa: PLC0415
+
         names = self._work.view.rigs
 
         def take(text: str | None) -> None:

@@ -3,7 +3,6 @@
 from typing import TYPE_CHECKING
 
 from tenaz.catalogues.outside import typed_path
-from tenaz.tui.exporting import Export, cells_export, climb_export, cycle_export, sheet_export
 from tenaz.tui.hands import Hands
 from tenaz.tui.prompts import filter_prompt
 from tenaz.tui.workspace import Workspace
@@ -11,6 +10,7 @@ from tenaz.workshop.orders import BringLoad, WritePaper
 
 if TYPE_CHECKING:
     from tenaz.pictures.loads import KnownOfLoad
+    from tenaz.tui.exporting import Export
 
 
 class CanvasController:
@@ -91,8 +91,15 @@ class CanvasController:
 
         self._hands.ask(export.prompt(), take)
 
-    def _export(self) -> Export | None:
+    def _export(self) -> "Export | None":
         """What the canvas can become; None, with the reason said, when it shows nothing."""
+        from tenaz.tui.exporting import (  # noqa: PLC0415 - paper is needed where something is written
+            cells_export,
+            climb_export,
+            cycle_export,
+            sheet_export,
+        )
+
         work = self._work
         name, view, dial = work.canvases.name, work.view, work.dial
         if name == "climb":

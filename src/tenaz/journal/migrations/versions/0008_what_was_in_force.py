@@ -23,7 +23,8 @@ def upgrade() -> None:
     op.add_column("trials", sa.Column("fitted", sa.Text(), nullable=False, server_default=""))
     op.create_index("ix_trials_search", "trials", ["search_id"])
     op.create_index("ix_trials_station", "trials", ["station"])
-    op.add_column("moves", sa.Column("seconds", sa.Float(), nullable=True))
+    op.add_column("trials", sa.Column("stations", sa.JSON(), nullable=True))
+    _fill_in_stations()
     op.add_column("records", sa.Column("facts", sa.JSON(), nullable=True))
     op.create_table(
         "changes",
@@ -49,6 +50,21 @@ def upgrade() -> None:
     op.create_index("ix_log_rig_id", "log", ["rig_id", "id"])
 
 
+def _fill_in_stations() -> None:
+    """What happened before the load stands in the moves; what it took was not kept."""
+    moves = sa.table("moves", *map(sa.column, ("id", "trial_id", "station", "move")))
+    trials = sa.table("trials", sa.column("id"), sa.column("stations", sa.JSON()))
+    connection, found = op.get_bind(), dict[int, list[dict[str, str]]]()
+    query = sa.select(moves.c.trial_id, moves.c.station, moves.c.move).order_by(moves.c.id)
+    for trial_id, station, move in connection.execute(query.where(moves.c.station.in_(("set", "boot")))):
+        found.setdefault(trial_id, []).append({"station": station, "move": move})
+    if found:
+        connection.execute(
+            trials.update().where(trials.c.id == sa.bindparam("trial")).values(stations=sa.bindparam("walked")),
+            [{"trial": trial_id, "walked": walked} for trial_id, walked in found.items()],
+        )
+
+
 def downgrade() -> None:
     """All of it is dropped; searches keep their names."""
     op.drop_index("ix_log_rig_id", "log")
@@ -56,10 +72,9 @@ def downgrade() -> None:
     op.drop_table("readings")
     op.drop_table("changes")
     op.drop_column("records", "facts")
-    op.drop_column("moves", "seconds")
     op.drop_index("ix_trials_station", "trials")
     op.drop_index("ix_trials_search", "trials")
-    for name in ("fitted", "sources", "in_force"):
+    for name in ("stations", "fitted", "sources", "in_force"):
         op.drop_column("trials", name)
     op.drop_index("ix_searches_rig_id", "searches")
     op.drop_column("searches", "parameters")

@@ -1,0 +1,46 @@
+"""Who wants to know that a trial ended: a command of the technician's own, a web address."""
+
+import os
+import shlex
+import threading
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from tenaz.core.errors import Refused
+from tenaz.core.trials import Trial
+
+
+@dataclass(frozen=True, slots=True)
+class Hooks:
+    """What is told to whom. ``command`` is run without a shell; empty: nobody is told."""
+
+    command: tuple[str, ...] = ()
+    address: str = ""
+
+    @classmethod
+    def from_environment(cls, environment: Mapping[str, str] = os.environ) -> "Hooks":
+        """Read ``TENAZ_HOOK`` (a command) and ``TENAZ_WEBHOOK`` (an http or https address).
+
+        Raises:
+            Refused: a command that cannot be split, or an address of another kind.
+        """
+        address = environment.get("TENAZ_WEBHOOK", "").strip()
+        if address and not address.startswith(("http://", "https://")):
+            raise Refused("TENAZ_WEBHOOK is no web address; it begins with http:// or https://.")
+        try:
+            command = tuple(shlex.split(environment.get("TENAZ_HOOK", "")))
+        except ValueError as error:
+            raise Refused(f"TENAZ_HOOK cannot be split into words: {error}. Check its quotes.") from error
+        return cls(command, address)
+
+    def tell(self, trial: Trial, on_trouble: Callable[[str], None]) -> threading.Thread | None:
+        """Tell of a trial that ended, on a thread of its own; what goes wrong is said and stops nothing."""
+        if not self.command and not self.address:
+            return None
+        from tenaz.announcing.announcer import announce  # noqa: PLC0415 - only who tells needs the network
+
+        thread = threading.Thread(
+            target=announce, args=(self.command, self.address, trial, on_trouble), name="announce", daemon=True
+        )
+        thread.start()
+        return thread
