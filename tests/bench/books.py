@@ -70,7 +70,7 @@ def make_book(place: Path, trials: int, rigs: int, samples: int) -> None:
 
 
 def _search(rig: Rig, luck: random.Random) -> SearchPlan:
-    base = rig.stock.replacing("memory_vddq_mv", 1100 + 5 * luck.randrange(20))
+    base = rig.stock.replacing("memory_vddq_mv", 1100 + 10 * luck.randrange(20))
     return SearchPlan(0, rig.name, BenchKind.SIM, (luck.choice(KNOBS),), base, HOUR)
 
 

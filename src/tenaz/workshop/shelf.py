@@ -1,12 +1,14 @@
 """The trials of the rig at work, at hand: read from the book once, and after that only what changed."""
 
 import threading
+from dataclasses import dataclass
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.searches import Advice, Proposal, SearchPlan
 from tenaz.core.trial_index import TrialIndex
-from tenaz.engine.search import standing
+from tenaz.core.trials import Trial
+from tenaz.engine.search import on_line, standing
 from tenaz.journal.store import Store
 from tenaz.pictures.climbs import picture_of_search
 
@@ -23,8 +25,7 @@ class Shelf:
         self._seen = 0
         self._indexes: dict[bool, TrialIndex] = {}
         self._fresh()
-        self._standings: dict[int, tuple[int, Proposal | Advice]] = {}
-        self._pictures: dict[int, tuple[int, ClimbPicture]] = {}
+        self._searches: dict[int, _Played] = {}
 
     def _fresh(self) -> None:
         self._seen = 0
@@ -38,8 +39,7 @@ class Shelf:
                 return Shelf(self._store, rig)
             if rig != self._rig:
                 self._rig = rig
-                self._standings.clear()
-                self._pictures.clear()
+                self._searches.clear()
             return self
 
     @property
@@ -58,20 +58,36 @@ class Shelf:
             return self._indexes[bench.real]
 
     def standing(self, plan: SearchPlan) -> Proposal | Advice:
-        """Where a search stands."""
+        """Where a search stands; played anew only when a trial on its line has changed."""
         with self._lock:
-            trials = self.trials(plan.bench)
-            known = self._standings.get(plan.id)
-            if known is None or known[0] != self._seen:
-                known = self._standings[plan.id] = self._seen, standing(self._rig, plan, trials)
-            return known[1]
+            return self._played(plan).stands
 
     def picture(self, plan: SearchPlan) -> ClimbPicture:
-        """The picture of a search."""
+        """The picture of a search; drawn up anew only when a trial on its line has changed."""
         with self._lock:
-            stands, trials = self.standing(plan), self.trials(plan.bench)
-            known = self._pictures.get(plan.id)
-            if known is None or known[0] != self._seen:
-                picture = picture_of_search(self._rig, plan, trials, stands)
-                known = self._pictures[plan.id] = self._seen, picture
-            return known[1]
+            played = self._played(plan)
+            if played.picture is None:
+                played.picture = picture_of_search(self._rig, plan, self._indexes[plan.bench.real], played.stands)
+            return played.picture
+
+    def _played(self, plan: SearchPlan) -> "_Played":
+        trials = self.trials(plan.bench)
+        line, known = on_line(trials, plan), self._searches.get(plan.id)
+        if known is None or known.plan != plan or not _same(known.line, line):
+            known = self._searches[plan.id] = _Played(plan, line, standing(self._rig, plan, trials))
+        return known
+
+
+@dataclass(slots=True)
+class _Played:
+    """A search with the trials that it was played over, and what came of it."""
+
+    plan: SearchPlan
+    line: tuple[Trial, ...]
+    stands: Proposal | Advice
+    picture: ClimbPicture | None = None
+
+
+def _same(before: tuple[Trial, ...], now: tuple[Trial, ...]) -> bool:
+    """Whether these are the very same trials: one that changed is another value."""
+    return len(before) == len(now) and all(one is other for one, other in zip(before, now, strict=True))

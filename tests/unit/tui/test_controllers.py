@@ -1,0 +1,252 @@
+"""What keys do, without a screen: orders given, questions put, panels that are brought up to date."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tenaz.core.events import Asked, RunEnded, TrialMoved
+from tenaz.core.loop import Move, Station
+from tenaz.core.outcomes import Outcome
+from tenaz.core.ports import Choice, HowLong, Question
+from tenaz.core.readings import reading_of
+from tenaz.core.setpoints import UNKNOWN
+from tenaz.tui.commands import BY_ACTION, COMMANDS
+from tenaz.tui.screens.confirm import Confirm
+from tenaz.tui.screens.prompt import Prompt
+from tenaz.tui.session import Session
+from tenaz.tui.workspace import PACES, Workspace
+from tenaz.workshop import orders as o
+from tenaz.workshop.relay import Reply
+from tenaz.workshop.shop import Workshop
+from tenaz.workshop.view import View
+from tests.conftest import HOUR
+from tests.unit.core.test_values import trial
+
+
+@dataclass
+class Recorded:
+    """Hands that note what they are asked to do; answers lie ready for the questions to come."""
+
+    answers: list[Any] = field(default_factory=list)
+    orders: list[o.Order] = field(default_factory=list)
+    asked: list[Any] = field(default_factory=list)
+    trouble: str = ""
+    done: list[str] = field(default_factory=list)
+
+    def ask(self, screen: Any, take: Callable[[Any], Any]) -> None:
+        self.asked.append(screen)
+        answer = self.answers.pop(0) if self.answers else None
+        if isinstance(screen, Prompt) and answer is not None:
+            screen._check(answer)
+        take(answer)
+
+    def complain(self, trouble: str) -> None:
+        self.trouble = trouble
+
+    def give(self, order: o.Order) -> None:
+        if not isinstance(order, o.SetPace):
+            self.orders.append(order)
+
+    def show_question(self, question: Any) -> None:
+        self.asked.append(question)
+
+    def __getattr__(self, name: str) -> Callable[..., None]:
+        return lambda *_: self.done.append(name)
+
+
+@pytest.fixture(scope="module")
+def view(tmp_path_factory: pytest.TempPathFactory) -> Iterator[View]:
+    """The demo's rig, on which nothing was tried yet."""
+    workshop = Workshop()
+    workshop.open(tmp_path_factory.mktemp("book") / "book.db")
+    workshop.do(o.ChooseRig("ridge"))
+    yield workshop.view()
+    workshop.close()
+
+
+@pytest.fixture
+def hands() -> Recorded:
+    return Recorded()
+
+
+@pytest.fixture
+def work(view: View) -> Workspace:
+    return Workspace.on(view)
+
+
+@pytest.fixture
+def session(work: Workspace, hands: Recorded) -> Session:
+    return Session(work, hands)
+
+
+def test_every_command_has_a_controller_and_every_key_is_there_once(session: Session) -> None:
+    ours = {name for name, command in BY_ACTION.items() if not command.of_app}
+    assert ours == set(session._actions)
+    keys = [command.key for command in COMMANDS]
+    assert len(keys) == len(set(keys))
+
+
+def test_keys_dial_and_give_orders_as_values(session: Session, hands: Recorded, work: Workspace) -> None:
+    session.order("turn_knob", 2)
+    assert work.dial.setpoint["data_rate_mts"] == 5200
+    session.order("start_trial")
+    dialled = work.view.rig.stock.replacing("data_rate_mts", 5200)
+    assert hands.orders == [o.StartTrial(dialled, work.plan)]
+    assert work.busy
+    session.order("start_trial")
+    assert "A trial is under way" in hands.trouble
+    assert len(hands.orders) == 1
+    session.order("stop_run")
+    assert hands.orders[-1] == o.Stop()
+    session.running.hear(RunEnded(trouble="the disk is full"))
+    assert (work.busy, hands.trouble) == (False, "the disk is full")
+
+
+def test_what_is_above_a_ceiling_or_moves_much_is_explained_first(
+    session: Session, hands: Recorded, work: Workspace
+) -> None:
+    work.dial.setpoint = work.view.rig.stock.replacing("memory_vdd_mv", 1400)
+    hands.answers = ["one cold boot to see"]
+    session.order("start_trial")
+    assert hands.orders == [o.StartTrial(work.dial.setpoint, work.plan, "one cold boot to see")]
+
+
+def test_a_climb_is_begun_gone_on_with_and_ended(session: Session, hands: Recorded, work: Workspace) -> None:
+    session.order("climb")
+    begun = hands.orders[-1]
+    assert begun == o.BeginSearch(("data_rate_mts",), work.view.rig.stock, work.plan, steps=o.Steps())
+    session.running.could_not(begun)
+    assert not work.busy
+    session.order("end_climb")
+    assert "No climb is under way here" in hands.trouble
+    from tenaz.core.rigs import BenchKind  # noqa: PLC0415
+    from tenaz.core.searches import SearchPlan  # noqa: PLC0415
+
+    going = SearchPlan(4, "ridge", BenchKind.SIM, ("data_rate_mts",), work.view.rig.stock, HOUR)
+    work.view = replace(work.view, search=going)
+    session.order("climb")
+    assert hands.orders[-1] == o.GoOn(o.Steps())
+    session.running.hear(RunEnded(advice="6000 MT/s held"))
+    assert "tell" in hands.done
+    hands.answers = [True]
+    session.order("end_climb")
+    assert isinstance(hands.asked[-1], Confirm)
+    assert hands.orders[-1] == o.EndSearch()
+
+
+def test_a_question_of_the_run_is_shown_answered_and_a_slip_taken_back(session: Session, hands: Recorded) -> None:
+    session.order("start_trial")
+    question = Question(Station.BOOT, "Did it come up?", (Choice("y", "came up", Move.CAME_UP),))
+    session.running.hear(Asked(question))
+    assert hands.asked[-1] == question
+    session.running.take_answer(Move.CAME_UP)
+    session.running.hear(Asked(HowLong("how long?", 60.0)))
+    assert hands.orders[-2:] == [o.GiveAnswer(Move.CAME_UP), o.GiveAnswer(Reply.A_SLIP)]
+
+
+def test_an_unfinished_trial_is_explained_or_taken_up(session: Session, hands: Recorded, work: Workspace) -> None:
+    unfinished = trial(None, id=7, station=Station.JUDGE)
+    work.view = replace(work.view, unfinished=unfinished)
+    session.running.take_answer(Outcome.LOST)
+    hands.answers = ["8h"]
+    session.running.take_answer(Outcome.HELD)
+    session.running.take_answer(Move.ENTERED)
+    assert hands.orders == [o.Explain(7, Outcome.LOST), o.Explain(7, Outcome.HELD, 8 * 3600.0), o.TakeUp(7)]
+
+
+def test_what_nobody_could_read_is_asked_for_once(session: Session, hands: Recorded, work: Workspace) -> None:
+    rig = replace(work.view.rig, stock=work.view.rig.stock.replacing("data_rate_mts", UNKNOWN))
+    work.take(replace(work.view, rig=replace(rig, name="another"), in_force=rig.stock))
+    hands.answers = ["5600"]
+    session.order("start_trial")
+    assert hands.orders[0] == o.Know("data_rate_mts", 5600)
+    started = hands.orders[1]
+    assert isinstance(started, o.StartTrial)
+    assert started.setpoint["data_rate_mts"] == 5600
+
+
+def test_a_value_that_was_rounded_is_taken_off_its_grid_by_one_key(
+    session: Session, hands: Recorded, work: Workspace
+) -> None:
+    session.order("correct_grid")
+    assert "no grid needs correcting" in hands.trouble
+    knob, asked = work.view.rig.knob("fabric_mv"), work.view.rig.stock.replacing("fabric_mv", 890)
+    rounded = trial(
+        Outcome.STOPPED,
+        asked.replacing("fabric_mv", 880),
+        otherwise=asked.replacing("fabric_mv", 880).changes_from(asked),
+    )
+    work.view = replace(work.view, trials=(rounded,), differing=(reading_of(knob, 890, 880),))
+    session.order("correct_grid")
+    assert hands.orders == [o.CorrectGrid("fabric_mv", (890,))]
+
+
+@pytest.mark.parametrize(
+    ("action", "words"),
+    [
+        ("zoom_time", "canvas climb has no time axis"),
+        ("point_at", "no trial to point at"),
+        ("compare_next", "No setpoint is saved"),
+        ("tick_line", "Nothing is being typed in"),
+        ("settle_note", "no open note on data rate 4800"),
+        ("stop_run", "Nothing runs"),
+    ],
+)
+def test_a_key_that_makes_no_sense_says_why_and_gives_no_order(
+    session: Session, hands: Recorded, action: str, words: str
+) -> None:
+    session.order(action)
+    assert words in hands.trouble
+    assert words in session.why_not(action)
+    assert hands.orders == []
+
+
+def test_who_may_only_look_can_dial_and_nothing_else(session: Session, hands: Recorded, work: Workspace) -> None:
+    work.view = replace(work.view, read_only="another Tenaz has it open.")
+    session.order("turn_knob", 1)
+    for action in ("start_trial", "climb", "undo_record", "save_setpoint", "note_value", "correct_grid", "new_rig"):
+        session.order(action)
+        assert hands.trouble == "Read-only: another Tenaz has it open.", action
+    assert hands.orders == []
+
+
+def test_the_book_and_its_rigs_are_worked_on_by_orders(
+    session: Session, hands: Recorded, work: Workspace, tmp_path: Path
+) -> None:
+    work.view = replace(work.view, trials=(trial(Outcome.HELD, id=3),))
+    hands.answers = ["fan header loose", "winter", "floor: four tRRD_S", str(tmp_path / "sheet.csv")]
+    session.order("note_trial")
+    session.order("save_setpoint")
+    session.order("note_value")
+    work.canvases.show("sheet")
+    session.order("export_canvas")
+    for action in ("undo_record", "next_bench", "next_rig", "take_in"):
+        session.order(action)
+    note, save, value, write, *rest = hands.orders
+    assert (note, save) == (o.NoteTrial(3, "fan header loose"), o.SaveSetpoint("winter", work.dial.setpoint))
+    assert isinstance(value, o.NoteValues)
+    assert isinstance(write, o.WritePaper)
+    write.paper.write(write.path)
+    assert "data_rate_mts,4800,MT/s" in (tmp_path / "sheet.csv").read_text()
+    assert rest == [o.Undo(), o.ChooseBench(), o.ChooseRig(), o.TakeIn()]
+    hash(save)
+
+
+def test_the_pace_goes_round_and_belongs_to_a_simulated_rig(session: Session, hands: Recorded, work: Workspace) -> None:
+    for _ in PACES:
+        session.order("next_pace")
+    assert work.pace == 0
+    from tenaz.core.rigs import BenchKind  # noqa: PLC0415
+
+    work.view = replace(work.view, bench=BenchKind.HAND)
+    session.order("next_pace")
+    assert "only a simulated rig has a pace" in hands.trouble
+
+
+def test_a_trial_that_moves_is_lit_on_the_rail_and_in_the_title(session: Session, hands: Recorded) -> None:
+    session.order("start_trial")
+    session.running.hear(TrialMoved(trial(None, station=Station.BOOT)))
+    assert {"show_trial", "title", "look"} <= set(hands.done)
