@@ -17,7 +17,7 @@ from tenaz.core.evidence import evidence_at
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, LoadReport
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Bench, HowLong, LoadWatch, Question, StationReport, Traits
+from tenaz.core.ports import Bench, HowLong, LoadWatch, Question, StationReport
 from tenaz.core.readings import Reading, Source, reading_of
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
@@ -303,7 +303,7 @@ class Rounding:
 
 
 def round_the_loop(store: Store, rig: Rig, rounding: Rounding, technician: Scripted | None) -> Trial:
-    bench = Bench(BenchKind.SIM, Traits(), rounding, rounding, rounding, RealClock(), technician)
+    bench = Bench(BenchKind.SIM, rounding, rounding, rounding, RealClock(), technician)
     runner = TrialRunner(rig, bench, store, RealClock(), lambda _: None)
     return store.trials.one(runner.run(runner.begin(rig.stock.replacing("t_rcd_nck", 37), SHORT)).id)
 

@@ -10,7 +10,8 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from tenaz.announcing.announcer import Announcer, without_secrets
+from tenaz.announcing.announcer import without_secrets
+from tenaz.announcing.hooks import Hooks
 from tenaz.catalogues.format import CatalogueFile
 from tenaz.catalogues.outside import read_text, typed_path
 from tenaz.catalogues.reading import parse_toml, read_catalogue
@@ -172,7 +173,7 @@ def doors(luck: random.Random, folder: Path) -> dict[str, Callable[[], object]]:
         "catalogue": lambda: parse_toml(CatalogueFile, catalogue, "x.toml"),
         "catalogue file": lambda: read_catalogue(str(_file(folder, luck, ".toml", spoiled))),
         "any file": lambda: read_text(_file(folder, luck, ".txt", _spoiled(luck, b"x" * 99))),
-        "announcing": lambda: Announcer.from_environment({"TENAZ_HOOK": typed, "TENAZ_WEBHOOK": typed}),
+        "announcing": lambda: Hooks.from_environment({"TENAZ_HOOK": typed, "TENAZ_WEBHOOK": typed}),
         "address": lambda: without_secrets(typed),
         "SMBIOS": lambda: parse_smbios(luck.randbytes(luck.randrange(400))),
         "SPD": lambda: parse_spd(bytes([0, 0, luck.choice((12, 18, 0))]) + luck.randbytes(luck.randrange(1100))),

@@ -7,13 +7,12 @@ from tenaz.core.errors import Interrupted
 from tenaz.core.facts import facts_by_lanes
 from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Bench, Clock, LoadWatch, StationReport, Technician, Traits
+from tenaz.core.ports import Bench, Clock, LoadWatch, StationReport, Technician
 from tenaz.core.readings import Reading, reading_of
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 
 TICK_S = 0.5
-TRAITS = Traits(needs_hands=True, watches_load=False)
 
 
 class ByHand:
@@ -92,4 +91,4 @@ class ByHand:
 def hand_bench(rig: Rig, technician: Technician, clock: Clock) -> Bench:
     """The bench: all its parts are the technician."""
     hands = ByHand(rig, technician, clock)
-    return Bench(BenchKind.HAND, TRAITS, hands, hands, hands, clock, technician)
+    return Bench(BenchKind.HAND, hands, hands, hands, clock, technician)

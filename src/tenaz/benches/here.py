@@ -9,7 +9,7 @@ from tenaz.core.intake import present_values
 from tenaz.core.loading import CacheLevel, LoadPlan, LoadReport
 from tenaz.core.loop import Move
 from tenaz.core.machine import Machine, show_gib
-from tenaz.core.ports import Bench, Clock, LoadWatch, StationReport, Technician, Traits
+from tenaz.core.ports import Bench, Clock, LoadWatch, StationReport, Technician
 from tenaz.core.readings import Reading, Source, reading_of
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
@@ -45,9 +45,6 @@ def surroundings() -> Surroundings:
 
 def _all_sensors(chosen: Sequence[str]) -> SensorTree:
     return SensorTree(chosen=chosen)
-
-
-TRAITS = Traits(needs_hands=True, restarts_us=True)
 
 
 class ByRestart:
@@ -170,4 +167,4 @@ def here_bench(
     technician it is taken as it runs.
     """
     parts = ByRestart(rig, technician), FromTheMachine(rig, read_machine), OwnLoads(rig, open_sensors, goldens)
-    return Bench(BenchKind.HERE, TRAITS, *parts, clock, technician)
+    return Bench(BenchKind.HERE, *parts, clock, technician)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from tenaz.core.loading import Mismatch
 from tenaz.prints.features import LANES, Print, place, print_of
-from tenaz.prints.suspects import Run, Suspicion, suspicions
+from tenaz.prints.suspects import Circumstances, Suspicion, suspicions
 
 REGIONS = 12
 
@@ -31,7 +31,7 @@ class PrintsPicture:
     physical: bool = False
 
 
-def prints_picture(title: str, mismatches: Sequence[Mismatch], run: Run, kept: int = 6) -> PrintsPicture:
+def prints_picture(title: str, mismatches: Sequence[Mismatch], run: Circumstances, kept: int = 6) -> PrintsPicture:
     """The picture of wrong values; ``kept`` of the last stand as lines."""
     found = print_of(mismatches)
     if found is None:

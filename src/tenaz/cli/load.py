@@ -11,6 +11,7 @@ from tenaz.cli import load_options as option
 from tenaz.cli.options import COULD_NOT_RUN, NOT_ONCE_THROUGH, STOPPED_BY_HAND, BookOption, errors_told, leave, say
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.errors import BookError, Refused
+from tenaz.core.load_kinds import check_fields
 from tenaz.core.loading import LoadKind, LoadPlan, LoadReport
 from tenaz.core.machine import show_gib
 from tenaz.core.outcomes import Outcome, Verdict
@@ -48,7 +49,7 @@ def load(
     no_book: option.NoBook = False,
     book: BookOption = None,
 ) -> None:
-    """Run a load on this machine, every result verified. Ctrl-C stops it.
+    """Circumstances a load on this machine, every result verified. Ctrl-C stops it.
 
     The run goes into the book as a trial on *this machine*, so that it survives a crash.
 
@@ -86,8 +87,16 @@ def _plans_said(
         fields["workers"] = _cores_but(leave_cores)
     if leave_memory:
         fields["share"] = _memory_but(leave_memory)
-    others = tuple(parse_load(words, usual_s=None) for words in beside)
-    return [replace(plan, **fields, beside=plan.beside + others) for plan in _plans(what)]
+    others, plans = tuple(parse_load(words, usual_s=None) for words in beside), _plans(what)
+    check_fields(tuple(dict.fromkeys(plan.kind for plan in plans)), tuple(fields))
+    return [
+        replace(
+            plan,
+            **{name: value for name, value in fields.items() if plan.kind.declared.uses(name)},
+            beside=plan.beside + others,
+        )
+        for plan in plans
+    ]
 
 
 def _run(plans: Sequence[LoadPlan], as_json: bool, no_book: bool, place: str | None) -> None:
@@ -122,11 +131,11 @@ def _plans(what: list[str]) -> tuple[LoadPlan, ...]:
 
 def _tell(report: LoadReport, as_json: bool) -> None:
     from tenaz.prints.features import print_of
-    from tenaz.prints.suspects import Run, suspicions
+    from tenaz.prints.suspects import Circumstances, suspicions
 
     found = print_of(report.mismatches)
     cores = report.plan.workers or 0
-    suspected = suspicions(found, Run(report.elapsed_s, None, cores)) if found else ()
+    suspected = suspicions(found, Circumstances(report.elapsed_s, None, cores)) if found else ()
     if as_json:
         told = asdict(report)
         for wrong in told["mismatches"]:

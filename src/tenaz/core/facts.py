@@ -12,9 +12,6 @@ from tenaz.core.telemetry import Record, Sensor, SensorKind
 SUMMED_UP = (SensorKind.TEMPERATURE, SensorKind.POWER)
 """Kinds of sensors whose peak and mean are always kept."""
 
-LEVELLED = (LoadKind.TRANSFORM, LoadKind.SOLO)
-"""Loads whose data live where their plan says."""
-
 
 @dataclass(frozen=True, slots=True)
 class StationFact:
@@ -69,16 +66,16 @@ def planned_fact(
 ) -> LoadFact:
     """What a load did as far as its plan tells; the rig has ``of_cores`` (0: not known) and so much memory."""
     memory = plan.kind.strains is Strains.MEMORY
-    levelled = plan.kind in LEVELLED
+    fields = plan.kind.declared.fields
     workers = plan.workers or of_cores
     return LoadFact(
         plan.kind,
         seconds,
         share=_share(plan, memory_bytes) if memory else None,
         size_bytes=plan.size_bytes if memory else None,
-        mode=plan.mode if memory else None,
-        level=plan.level if levelled else None,
-        level_to=plan.level_to if levelled else None,
+        mode=plan.mode if "mode" in fields else None,
+        level=plan.level if "level" in fields else None,
+        level_to=plan.level_to if "level" in fields else None,
         workers=workers,
         cores=plan.cores or tuple(range(min(workers, of_cores))),
         of_cores=of_cores,
@@ -110,7 +107,7 @@ def facts_by_lanes(
             fact = replace(
                 fact,
                 covered=part_covered(one.kind, least, begun),
-                laps=sum(lane.laps for lane in crew) if one.kind is LoadKind.SOLO else least,
+                laps=sum(lane.laps for lane in crew) if one.kind.declared.takes_turns else least,
                 rate=sum(lane.rate for lane in crew),
                 workers=len(crew),
                 cores=tuple(sorted({lane.core for lane in crew})),

@@ -33,7 +33,7 @@ class LoadFact:
     def reach(self) -> Reach:
         """What it got at."""
         part = min(1.0, len(set(self.cores)) / self.of_cores) if self.cores and self.of_cores else None
-        if self.kind is LoadKind.SOLO:
+        if self.kind.declared.takes_turns:
             part = (part or 1.0) * self.covered
         memory = self.kind.strains is Strains.MEMORY
         return Reach(

@@ -1,7 +1,16 @@
-"""The kinds of load, what each strains, and what a march does about caches."""
+"""The loads: a closed set, each declared once, with all that the command line, the prompt, the worker and the simulated
+machine must know of it.
+"""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import TYPE_CHECKING
+
+from tenaz.core.errors import Refused
+
+if TYPE_CHECKING:
+    from tenaz.core.loading import LoadPlan
 
 
 class Strains(StrEnum):
@@ -29,54 +38,24 @@ class LoadKind(StrEnum):
     PROGRAM = "program"
 
     @property
+    def declared(self) -> "LoadType":
+        """All that is said of it."""
+        return LOAD_TYPES[self]
+
+    @property
     def strains(self) -> Strains:
         """What it strains."""
-        return _TRAITS[self].strains
+        return LOAD_TYPES[self].strains
 
     @property
     def rate_unit(self) -> str:
         """Unit of its rate."""
-        return _TRAITS[self].rate_unit
+        return LOAD_TYPES[self].rate_unit
 
     @property
     def about(self) -> str:
         """What it does and how it is verified, in a line."""
-        return _TRAITS[self].about
-
-
-@dataclass(frozen=True, slots=True)
-class _Traits:
-    strains: Strains
-    rate_unit: str
-    about: str
-
-
-_TRAITS = {
-    LoadKind.MARCH: _Traits(Strains.MEMORY, "GB/s", "a march test in notation over all data backgrounds, every word"),
-    LoadKind.CHECKER: _Traits(
-        Strains.MEMORY, "GB/s", "neighbours in opposition: words, lines and row-sized blocks, every word"
-    ),
-    LoadKind.PERMUTE: _Traits(
-        Strains.MEMORY, "GB/s", "lines in an order that touches each once and changes rows each time, every word"
-    ),
-    LoadKind.COPY: _Traits(Strains.MEMORY, "GB/s", "bulk moves between far regions, both ends verified"),
-    LoadKind.RETAIN: _Traits(Strains.MEMORY, "GB/s", "written, left alone, verified: what cells lose while waiting"),
-    LoadKind.DISTURB: _Traits(
-        Strains.MEMORY, "M reads/s", "lines read again and again from memory around others, which are verified"
-    ),
-    LoadKind.TRANSFORM: _Traits(
-        Strains.CPU, "GFLOP/s", "Fourier transforms there and back: inputs return, bits repeat"
-    ),
-    LoadKind.SOLVE: _Traits(
-        Strains.CPU, "GFLOP/s", "matrix products that are exact, and systems solved: every number, every residual"
-    ),
-    LoadKind.DIGEST: _Traits(Strains.CPU, "GB/s", "hashing, compressing and restoring, sorting: whole numbers only"),
-    LoadKind.PULSE: _Traits(Strains.CPU, "GFLOP/s", "all cores in step between idle and full: the supply's load steps"),
-    LoadKind.SOLO: _Traits(
-        Strains.CPU, "GFLOP/s", "one core at a time, the others idle: each at its highest clock, named when it fails"
-    ),
-    LoadKind.PROGRAM: _Traits(Strains.ANYTHING, "runs/h", "a program of your own, judged by exit status and output"),
-}
+        return LOAD_TYPES[self].about
 
 
 class CacheLevel(StrEnum):
@@ -129,3 +108,225 @@ class MarchMode(StrEnum):
                 "operations reach the memory. Finds reads and writes that disturb too; slowest"
             ),
         }[self]
+
+
+@dataclass(frozen=True, slots=True)
+class Feels:
+    """What the simulated machine feels of a load: how strongly it meets weaknesses of memory (1: as ``march`` does),
+    how much warmer than its surroundings the processor gets, in K, and what it draws, in W.
+    """
+
+    memory_weakness: float
+    rise_k: float
+    power_w: float
+
+
+@dataclass(frozen=True, slots=True)
+class LoadType:
+    """One load. ``fields`` are those of a plan that it uses beside the common ones (time, laps, workers, cores, what
+    runs beside it); the words that set them are in :mod:`tenaz.core.parsing`. ``runs_in`` is its module among
+    :mod:`tenaz.loads.kinds`. ``how`` says in words what a plan of it strains; ``check`` refuses one that is none.
+    """
+
+    strains: Strains
+    rate_unit: str
+    about: str
+    runs_in: str
+    feels: Feels
+    fields: tuple[str, ...] = ()
+    how: "Callable[[LoadPlan], str]" = lambda plan: plan.kind.value
+    check: "Callable[[LoadPlan], None]" = lambda _: None
+    takes_turns: bool = False
+    """Its workers work one after the other and share the laps, instead of all doing all of them."""
+    one_worker: bool = False
+    """It brings its own workers, if any."""
+
+    def uses(self, field: str) -> bool:
+        """Whether a field of a plan means anything to it."""
+        return field in COMMON_FIELDS or field in self.fields
+
+
+COMMON_FIELDS = (
+    "kind", "duration_s", "laps", "workers", "cores", "siblings", "stop_at_first_error", "beside",
+)  # fmt: skip
+AMOUNT = ("share", "size_bytes")
+
+FIELDS_IN_WORDS = {
+    "share": "a share of memory (25%)", "size_bytes": "an amount of memory (2 GiB)", "test": "a march test",
+    "data": "what is written", "mode": "a mode", "level": "a cache level (L2)",
+    "level_to": "a walk over levels (L1-L3)",
+    "wait_s": "a wait", "pulse_hz": "a frequency (50 Hz)", "command": "a command", "bad_words": "bad words",
+    "good_words": "good words",
+}  # fmt: skip
+"""What of a load can be said beside what all have."""
+
+LARGEST_PULSE_HZ = 1000.0
+"""Half a period must hold several calls into machine code."""
+
+
+def _amount(plan: "LoadPlan") -> str:
+    words = plan.amount()
+    return (
+        words if plan.mode is MarchMode.CACHED or "mode" not in plan.kind.declared.fields else f"{words}, {plan.mode}"
+    )
+
+
+def _march(plan: "LoadPlan") -> str:
+    words = plan.amount()
+    words += f", {plan.test}" if plan.test != "C-" else ""
+    words += f", {plan.data}" if plan.data is not DataKind.WORDS else ""
+    return words + (f", {plan.mode}" if plan.mode is not MarchMode.CACHED else "")
+
+
+def _retain(plan: "LoadPlan") -> str:
+    mode = f", {plan.mode}" if plan.mode is not MarchMode.CACHED else ""
+    return f"{plan.amount()}, waiting {plan.wait()}{mode}"
+
+
+def _levels(plan: "LoadPlan") -> str:
+    walk = f" to {plan.level_to}" if plan.level_to and plan.level_to is not plan.level else ""
+    return f"in {plan.level}{walk}"
+
+
+def _check_wait(plan: "LoadPlan") -> None:
+    if plan.wait_s < 0:
+        raise Refused(f"memory cannot be left alone for {plan.wait_s:g} s; give zero or more.")
+
+
+def _check_pulse(plan: "LoadPlan") -> None:
+    if not 0 < plan.pulse_hz <= LARGEST_PULSE_HZ:
+        raise Refused(f"{plan.pulse_hz:g} pulses a second cannot be kept; give up to {LARGEST_PULSE_HZ:g}.")
+
+
+def _check_command(plan: "LoadPlan") -> None:
+    if not plan.command:
+        raise Refused("a program of your own needs its command; give it after --.")
+
+
+LOAD_TYPES = {
+    LoadKind.MARCH: LoadType(
+        Strains.MEMORY,
+        "GB/s",
+        "a march test in notation over all data backgrounds, every word",
+        "marching",
+        Feels(1.0, 26.0, 62.0),
+        (*AMOUNT, "test", "data", "mode"),
+        _march,
+    ),
+    LoadKind.CHECKER: LoadType(
+        Strains.MEMORY,
+        "GB/s",
+        "neighbours in opposition: words, lines and row-sized blocks, every word",
+        "marching",
+        Feels(0.9, 26.0, 62.0),
+        (*AMOUNT, "mode"),
+        _amount,
+    ),
+    LoadKind.PERMUTE: LoadType(
+        Strains.MEMORY,
+        "GB/s",
+        "lines in an order that touches each once and changes rows each time, every word",
+        "permuting",
+        Feels(1.3, 22.0, 50.0),
+        AMOUNT,
+        _amount,
+    ),
+    LoadKind.COPY: LoadType(
+        Strains.MEMORY,
+        "GB/s",
+        "bulk moves between far regions, both ends verified",
+        "copying",
+        Feels(1.1, 25.0, 60.0),
+        AMOUNT,
+        _amount,
+    ),
+    LoadKind.RETAIN: LoadType(
+        Strains.MEMORY,
+        "GB/s",
+        "written, left alone, verified: what cells lose while waiting",
+        "marching",
+        Feels(0.4, 16.0, 12.0),
+        (*AMOUNT, "mode", "wait_s"),
+        _retain,
+        _check_wait,
+    ),
+    LoadKind.DISTURB: LoadType(
+        Strains.MEMORY,
+        "M reads/s",
+        "lines read again and again from memory around others, which are verified",
+        "disturbing",
+        Feels(0.5, 20.0, 40.0),
+        AMOUNT,
+        _amount,
+    ),
+    LoadKind.TRANSFORM: LoadType(
+        Strains.CPU,
+        "GFLOP/s",
+        "Fourier transforms there and back: inputs return, bits repeat",
+        "transforming",
+        Feels(0.15, 44.0, 118.0),
+        ("level", "level_to"),
+        _levels,
+    ),
+    LoadKind.SOLVE: LoadType(
+        Strains.CPU,
+        "GFLOP/s",
+        "matrix products that are exact, and systems solved: every number, every residual",
+        "solving",
+        Feels(0.2, 42.0, 110.0),
+        how=lambda _: "products and systems",
+    ),
+    LoadKind.DIGEST: LoadType(
+        Strains.CPU,
+        "GB/s",
+        "hashing, compressing and restoring, sorting: whole numbers only",
+        "digesting",
+        Feels(0.15, 34.0, 80.0),
+        how=lambda _: "hash, compress, sort",
+    ),
+    LoadKind.PULSE: LoadType(
+        Strains.CPU,
+        "GFLOP/s",
+        "all cores in step between idle and full: the supply's load steps",
+        "pulsing",
+        Feels(0.1, 30.0, 70.0),
+        ("pulse_hz",),
+        lambda plan: f"{plan.pulse_hz:g} times a second",
+        _check_pulse,
+    ),
+    LoadKind.SOLO: LoadType(
+        Strains.CPU,
+        "GFLOP/s",
+        "one core at a time, the others idle: each at its highest clock, named when it fails",
+        "soloing",
+        Feels(0.05, 22.0, 35.0),
+        ("level", "level_to"),
+        _levels,
+        takes_turns=True,
+    ),
+    LoadKind.PROGRAM: LoadType(
+        Strains.ANYTHING,
+        "runs/h",
+        "a program of your own, judged by exit status and output",
+        "programs",
+        Feels(0.2, 30.0, 70.0),
+        ("command", "bad_words", "good_words"),
+        lambda plan: " ".join(plan.command),
+        _check_command,
+        one_worker=True,
+    ),
+}
+
+
+def check_fields(kinds: "tuple[LoadKind, ...]", said: "tuple[str, ...]") -> None:
+    """Refuse what was said of loads and means nothing to any of them.
+
+    Raises:
+        Refused: naming it, and what can be said of them.
+    """
+    for field in said:
+        if not any(kind.declared.uses(field) for kind in kinds):
+            known = dict.fromkeys(name for kind in kinds for name in kind.declared.fields)
+            takes = ", ".join(FIELDS_IN_WORDS[name] for name in known) or "nothing but how long, on how many cores"
+            names = ", ".join(dict.fromkeys(kinds))
+            raise Refused(f"{FIELDS_IN_WORDS[field]} means nothing to {names}: it takes {takes}.")

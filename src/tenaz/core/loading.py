@@ -81,7 +81,7 @@ class LoadPlan:
 
     def how(self) -> str:
         """What it strains and how, without how long."""
-        parts = [self._strain()]
+        parts = [self.kind.declared.how(self)]
         if self.workers:
             parts.append(f"{self.workers} worker{'s' if self.workers != 1 else ''}")
         if self.cores:
@@ -90,28 +90,13 @@ class LoadPlan:
             parts.append("one thread a core")
         return ", ".join(parts)
 
-    def _strain(self) -> str:
-        if self.kind is LoadKind.PROGRAM:
-            return " ".join(self.command)
-        if self.kind.strains is Strains.MEMORY:
-            amount = f"{self.share:.0%} of memory" if self.size_bytes is None else show_bytes(self.size_bytes)
-            return f"{amount}{self._memory_manner()}"
-        if self.kind in (LoadKind.TRANSFORM, LoadKind.SOLO):
-            walk = f" to {self.level_to}" if self.level_to and self.level_to is not self.level else ""
-            return f"in {self.level}{walk}"
-        if self.kind is LoadKind.PULSE:
-            return f"{self.pulse_hz:g} times a second"
-        return "products and systems" if self.kind is LoadKind.SOLVE else "hash, compress, sort"
+    def amount(self) -> str:
+        """How much of memory it goes over."""
+        return f"{self.share:.0%} of memory" if self.size_bytes is None else show_bytes(self.size_bytes)
 
-    def _memory_manner(self) -> str:
-        """What is not as usual about a memory load."""
-        manner = ""
-        if self.kind is LoadKind.MARCH:
-            manner += f", {self.test}" if self.test != "C-" else ""
-            manner += f", {self.data}" if self.data is not DataKind.WORDS else ""
-        if self.kind is LoadKind.RETAIN:
-            manner += f", waiting {show_duration(self.wait_s)}"
-        return manner + (f", {self.mode}" if self.mode is not MarchMode.CACHED else "")
+    def wait(self) -> str:
+        """How long it leaves memory alone."""
+        return show_duration(self.wait_s)
 
 
 class MismatchKind(StrEnum):
@@ -231,7 +216,7 @@ def part_covered(kind: LoadKind, laps: float, workers_begun: float) -> float:
     """
     if kind.strains is Strains.MEMORY:
         return min(1.0, laps)
-    return workers_begun if kind is LoadKind.SOLO else 1.0
+    return workers_begun if kind.declared.takes_turns else 1.0
 
 
 def show_duration(seconds: float) -> str:

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from tenaz.core.errors import Refused
 from tenaz.core.limits import LONGEST_LOAD_S, MOST_DIGITS, MOST_LOAD_LETTERS
+from tenaz.core.load_kinds import check_fields
 from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
 
 MARCH_NAMES = {"mats+": "MATS+", "c-": "C-", "c−": "C-", "lr": "LR", "ss": "SS"}
@@ -156,7 +157,7 @@ def _parse_named(text: str, usual_s: float | None) -> LoadPlan:
     named = [LoadKind(word) for word in words if word in tuple(LoadKind) and word != LoadKind.PROGRAM]
     if not named:
         # What is no word of a load at all is named first.
-        _parse_one(text, LoadPlan(LoadKind.MARCH))
+        _understood(text)
         raise Refused(
             f"{text.strip()!r} names no load; begin with one ({_KINDS}), or with 'but' to change the one before: "
             f"but {text.strip() or '25%'}."
@@ -166,13 +167,26 @@ def _parse_named(text: str, usual_s: float | None) -> LoadPlan:
 
 def _parse_one(text: str, plan: LoadPlan) -> LoadPlan:
     if found := re.search(r"\{.*\}", text):
+        check_fields((plan.kind,), ("test",))
         plan, text = replace(plan, test=found[0]), text.replace(found[0], " ")
+    for word in _words_of(text):
+        changes = _changes(word)
+        check_fields((plan.kind,), tuple(name for name in changes if changes[name] is not None))
+        plan = replace(plan, **changes)  # type: ignore[arg-type] # each value is of its field's type
+    return plan
+
+
+def _words_of(text: str) -> list[str]:
     line = text.lower()
     for pattern, joined in JOINED:
         line = re.sub(pattern, joined, line)
-    for word in line.split():
-        plan = _with_word(plan, word)
-    return plan
+    return line.split()
+
+
+def _understood(text: str) -> None:
+    """Refuse words that no load knows."""
+    for word in _words_of(re.sub(r"\{.*\}", " ", text)):
+        _changes(word)
 
 
 _LEVELS = {level.lower(): level for level in CacheLevel}
@@ -212,13 +226,12 @@ _SHAPES: tuple[tuple[str, Callable[["re.Match[str]"], dict[str, object]]], ...] 
 """Words of a load with a figure in them."""
 
 
-def _with_word(plan: LoadPlan, word: str) -> LoadPlan:
-    """The plan with one more word of a line."""
+def _changes(word: str) -> dict[str, object]:
+    """What one word of a line changes of a plan."""
     changes = _WORDS.get(word)
     for shape, read in _SHAPES if changes is None else ():
         if found := re.fullmatch(shape, word):
-            changes = read(found)
-            break
+            return read(found)
     if changes is None:
         raise Refused(f"{word[:MOST_LETTERS]!r} is not understood; type a load {EXAMPLES}. Loads: {_KINDS}.")
-    return replace(plan, **changes)  # type: ignore[arg-type] # each value is of its field's type
+    return changes

@@ -11,7 +11,7 @@ from tenaz.core.loading import LaneProgress, LoadPlan, LoadProgress, LoadReport,
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.readings import Reading
-from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.rigs import BenchKind, Rig, Traits
 from tenaz.core.searches import SearchPlan
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.telemetry import Sample, Sensor
@@ -116,19 +116,6 @@ class LoadWatch(Protocol):
         ...
 
 
-@dataclass(frozen=True, slots=True)
-class Traits:
-    """What a bench can do by itself. ``simulated``: its trials say nothing about the rig itself. ``needs_hands``:
-    somebody must enter values and look. ``restarts_us``: its rig is the machine that Tenaz runs on, so that a restart
-    ends Tenaz, and the trial is taken up again. ``watches_load``: loads run under Tenaz's own eyes, with heartbeats.
-    """
-
-    simulated: bool = False
-    needs_hands: bool = False
-    restarts_us: bool = False
-    watches_load: bool = True
-
-
 class Setting(Protocol):
     """The part of a bench that brings values into the rig, and starts it with them."""
 
@@ -167,17 +154,21 @@ class Loading(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class Bench:
-    """The way Tenaz reaches a rig, composed of parts. ``clock`` is that of the machine under load, with its boots;
-    ``technician`` is who is asked (None: nobody is there). Calls of the parts block.
+    """The way Tenaz reaches a rig, composed of parts; ``kind`` is its name in the book. ``clock`` is that of the
+    machine under load, with its boots; ``technician`` is who is asked (None: nobody is there). Calls of the parts block.
     """
 
     kind: BenchKind
-    traits: Traits
     setting: Setting
     reading: ReadingBack
     loading: Loading
     clock: Clock
     technician: Technician | None = None
+
+    @property
+    def traits(self) -> Traits:
+        """What it can do by itself."""
+        return self.kind.traits
 
 
 class TrialJournal(Protocol):

@@ -29,6 +29,19 @@ MOST_NAMES = 6
 """Names of knobs that a refusal lists."""
 
 
+@dataclass(frozen=True, slots=True)
+class Traits:
+    """What a bench can do by itself. ``simulated``: its trials say nothing about the rig itself. ``needs_hands``:
+    somebody must enter values and look. ``restarts_us``: its rig is the machine that Tenaz runs on, so that a restart
+    ends Tenaz, and the trial is taken up again. ``watches_load``: loads run under Tenaz's own eyes, with heartbeats.
+    """
+
+    simulated: bool = False
+    needs_hands: bool = False
+    restarts_us: bool = False
+    watches_load: bool = True
+
+
 class BenchKind(StrEnum):
     """How Tenaz reaches a rig."""
 
@@ -37,9 +50,21 @@ class BenchKind(StrEnum):
     HAND = "hand"
 
     @property
+    def traits(self) -> Traits:
+        """What it can do by itself."""
+        return _TRAITS[self]
+
+    @property
     def real(self) -> bool:
         """Whether trials there say something about the rig itself, not about a stand-in."""
-        return self is not BenchKind.SIM
+        return not self.traits.simulated
+
+
+_TRAITS = {
+    BenchKind.SIM: Traits(simulated=True),
+    BenchKind.HERE: Traits(needs_hands=True, restarts_us=True),
+    BenchKind.HAND: Traits(needs_hands=True, watches_load=False),
+}
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ from tenaz.core.loading import show_duration
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import Choice, Clock, HowLong, Journal, Question, StationReport
-from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.rigs import Rig
 from tenaz.core.trials import Trial
 from tenaz.engine.runner import BY_TECHNICIAN
 
@@ -28,7 +28,7 @@ def story(trial: Trial, boot_id: str) -> tuple[str, ...]:
         lines.append(_ran(trial))
     else:
         lines.append(f"It stood at station {trial.station}; nothing had been loaded yet.")
-    if trial.bench is BenchKind.HERE:
+    if trial.bench.traits.restarts_us:
         if same_boot:
             lines.append("This machine has stayed up since: it was Tenaz that broke off, not the machine.")
         elif trial.station in (Station.SET, Station.BOOT):
@@ -53,7 +53,7 @@ def _ran(trial: Trial) -> str:
 
 def can_be_taken_up(trial: Trial) -> bool:
     """Whether the trial can go on where it stands: no load had begun, and the rig is real and still as it was."""
-    return trial.bench is not BenchKind.SIM and trial.station in (Station.SET, Station.BOOT, Station.CONFIRM)
+    return trial.bench.traits.needs_hands and trial.station in (Station.SET, Station.BOOT, Station.CONFIRM)
 
 
 def asking(trial: Trial, boot_id: str) -> Question:
@@ -103,7 +103,7 @@ def explain(
     failed = outcome.verdict is Verdict.FAIL
     ran_s = 0.0 if outcome is Outcome.NO_BOOT else ran_s
     cores, memory_bytes = (rig.cores or 0, rig.memory_bytes) if rig else (0, None)
-    by_hand = trial.bench is BenchKind.HAND
+    by_hand = not trial.bench.traits.watches_load
     loads = facts_by_lanes(trial.plan, ran_s, journal.load.lanes_of(trial.id), cores, memory_bytes, by_hand)
     trial = journal.trials.record(
         trial,
@@ -128,7 +128,7 @@ def explain(
 
 def asks_how_long(trial: Trial, outcome: Outcome) -> HowLong | None:
     """The time of a load by hand is the technician's word, so a record made anew asks for it again."""
-    if trial.bench is not BenchKind.HAND or trial.station is not Station.JUDGE or outcome in NO_TIME:
+    if trial.bench.traits.watches_load or trial.station is not Station.JUDGE or outcome in NO_TIME:
         return None
     return HowLong(f"{outcome}: how long did {trial.plan.kind} run?", trial.elapsed_s, outcome is not Outcome.HELD)
 

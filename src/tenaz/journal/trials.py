@@ -151,8 +151,8 @@ class Trials:
     def undo(self, trial: Trial, clock: Clock) -> Trial:
         """Take back the record of a closed trial; the record stays in the book, marked undone, and so does its time.
 
-        A trial by hand that never came to its load goes back to the station at which that was said; every other one
-        waits at judge for another record.
+        A trial whose load nobody of ours watched, and that never came to it, goes back to the station at which that was
+        said; every other one waits at judge for another record.
         """
         with self._database.writing() as connection:
             left = Station(
@@ -165,7 +165,7 @@ class Trials:
                 ).scalar()
                 or Station.JUDGE
             )
-            move = REOPENED_AT.get(left, Move.REOPENED) if trial.bench is BenchKind.HAND else Move.REOPENED
+            move = REOPENED_AT.get(left, Move.REOPENED) if not trial.bench.traits.watches_load else Move.REOPENED
             connection.execute(
                 update(t.records)
                 .where(t.records.c.trial_id == trial.id, t.records.c.undone_utc.is_(None))

@@ -10,9 +10,6 @@ from tenaz.loads.budget import bytes_per_worker, worker_cores
 from tenaz.loads.march import named_march, parse_march
 from tenaz.loads.spec import Spec
 
-LARGEST_PULSE_HZ = 1000.0
-"""Half a period must hold several calls into machine code."""
-
 
 @dataclass(frozen=True, slots=True)
 class Surroundings:
@@ -54,15 +51,10 @@ def _check(plan: LoadPlan) -> None:
         raise Refused(f"a load cannot run for {plan.duration_s:g} s; give a time above zero.")
     if plan.laps is not None and plan.laps <= 0:
         raise Refused(f"a load cannot run for {plan.laps} laps; give one or more.")
-    if plan.kind is LoadKind.MARCH:
+    plan.kind.declared.check(plan)
+    if "test" in plan.kind.declared.fields:
         parse_march(named_march(plan.test))
-    if plan.wait_s < 0:
-        raise Refused(f"memory cannot be left alone for {plan.wait_s:g} s; give zero or more.")
-    if not 0 < plan.pulse_hz <= LARGEST_PULSE_HZ:
-        raise Refused(f"{plan.pulse_hz:g} pulses a second cannot be kept; give up to {LARGEST_PULSE_HZ:g}.")
-    if plan.kind is LoadKind.PROGRAM and not plan.command:
-        raise Refused("a program of your own needs its command; give it after --.")
-    if plan.kind is LoadKind.PROGRAM and shutil.which(plan.command[0]) is None:
+    if plan.command and shutil.which(plan.command[0]) is None:
         raise Refused(f"{plan.command[0]!r} is no program that can be run here; give its path, or install it.")
 
 
@@ -84,7 +76,7 @@ def _cores(plan: LoadPlan, around: Surroundings) -> tuple[int, ...]:
 
 
 def _crew(plan: LoadPlan, cores: tuple[int, ...], around: Surroundings, first: int, epoch_s: float) -> tuple[Spec, ...]:
-    workers = 1 if plan.kind is LoadKind.PROGRAM else plan.workers
+    workers = 1 if plan.kind.declared.one_worker else plan.workers
     on = worker_cores(workers, cores)
     size, size_to = 0, 0
     if plan.kind.strains is Strains.MEMORY:
@@ -96,7 +88,7 @@ def _crew(plan: LoadPlan, cores: tuple[int, ...], around: Surroundings, first: i
                 )
             share = plan.size_bytes / around.total_bytes
         size = bytes_per_worker(share, len(on), around.total_bytes, around.available_bytes)
-    elif plan.kind is not LoadKind.PROGRAM:
+    elif plan.kind.strains is Strains.CPU:
         level = CacheLevel.L1 if plan.kind is LoadKind.PULSE else plan.level
         plan = replace(plan, level=level)
         size = _cache_bytes(level, around)
@@ -109,7 +101,7 @@ def _crew(plan: LoadPlan, cores: tuple[int, ...], around: Surroundings, first: i
 
 def _laps_each(plan: LoadPlan, workers: int) -> list[int | None]:
     """Each worker does all laps; where they take turns, they share them."""
-    if plan.laps is None or plan.kind is not LoadKind.SOLO:
+    if plan.laps is None or not plan.kind.declared.takes_turns:
         return [plan.laps] * workers
     each, more = divmod(plan.laps, workers)
     return [each + (place < more) for place in range(workers)]

@@ -15,7 +15,6 @@ from tenaz.core.facts import facts_by_lanes
 from tenaz.core.goldens import Goldens, Result, disagreeing
 from tenaz.core.load_facts import LoadFact
 from tenaz.core.loading import (
-    LoadKind,
     LoadPlan,
     LoadProgress,
     LoadReport,
@@ -270,7 +269,7 @@ class LoadRun:
     def _laps(self) -> float:
         """Laps that all its own workers have done; where they take turns, all laps together."""
         laps = [worker.lane.laps for worker in self._own()]
-        return sum(laps) if self._plan.kind is LoadKind.SOLO else min(laps, default=0.0)
+        return sum(laps) if self._plan.kind.declared.takes_turns else min(laps, default=0.0)
 
     def _own(self) -> list[Worker]:
         """The workers of the plan itself, without those of the loads beside it."""

@@ -26,7 +26,7 @@ LISTEN_EVERY_S = 0.1
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class SweepStep:
     """A pass over the block with its pattern, and that of what stood there ``before``, where it was another;
     ``pause_s``: how long the block is left alone before.
     """
@@ -41,7 +41,7 @@ class Step:
         return self.one.show() + (f" after {self.pause_s:g} s alone" if self.pause_s else "")
 
 
-def sweeps_of(steps: Iterable[Step], mode: MarchMode) -> Iterator[Sweep]:
+def sweeps_of(steps: Iterable[SweepStep], mode: MarchMode) -> Iterator[Sweep]:
     """The machine code that steps need."""
     for step in steps:
         parts = paired(step.one.operations) if mode is MarchMode.BLOCKS else (step.one.operations,)
@@ -58,7 +58,7 @@ class SweptBlock:
         self._lap = 1
         self._steps_done, self._steps_in_lap = 0, 1
 
-    def lap(self, number: int, steps: list[Step]) -> bool:
+    def lap(self, number: int, steps: list[SweepStep]) -> bool:
         """One lap; False when stopped on the way."""
         self._lap, self._steps_done, self._steps_in_lap = number, 0, len(steps)
         for step in steps:
@@ -80,7 +80,7 @@ class SweptBlock:
             time.sleep(min(LISTEN_EVERY_S, left))
         return not self._line.stopping
 
-    def _pass(self, step: Step) -> bool:
+    def _pass(self, step: SweepStep) -> bool:
         """A pass, piece by piece, so that a stop is heard at once."""
         piece = FLUSHED_BLOCK_BYTES if self._mode is MarchMode.BLOCKS else CHUNK_BYTES
         pieces = self._block.size // piece
@@ -96,7 +96,7 @@ class SweptBlock:
             self._line.worked(self.laps_done((done + 1) / pieces), piece * traffic, step.one.show)
         return True
 
-    def _sweep(self, step: Step, sweep: Sweep, first: int, last: int) -> None:
+    def _sweep(self, step: SweepStep, sweep: Sweep, first: int, last: int) -> None:
         while first < last and not self._line.stopping:
             hit = self._kernels.run(sweep, self._block.address, first, last, step.one.words)
             if hit is None:
@@ -104,7 +104,7 @@ class SweptBlock:
             self._examine(step, sweep, hit)
             first, last = (hit.group + 1, last) if sweep.ascending else (first, hit.group)
 
-    def _examine(self, step: Step, sweep: Sweep, hit: Hit) -> None:
+    def _examine(self, step: SweepStep, sweep: Sweep, hit: Hit) -> None:
         """Look again at a group that mismatched, tell what is wrong, and finish it as if it had been right."""
         read_value = sweep.operations[hit.operation].value
         left = [one.value for one in sweep.operations[hit.operation :] if not one.reads]

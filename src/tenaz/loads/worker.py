@@ -149,26 +149,9 @@ class Line:
             self.say("mismatch", **asdict(mismatch))
 
 
-MODULES = {
-    LoadKind.MARCH: "marching",
-    LoadKind.CHECKER: "marching",
-    LoadKind.RETAIN: "marching",
-    LoadKind.PERMUTE: "permuting",
-    LoadKind.COPY: "copying",
-    LoadKind.DISTURB: "disturbing",
-    LoadKind.TRANSFORM: "transforming",
-    LoadKind.SOLVE: "solving",
-    LoadKind.DIGEST: "digesting",
-    LoadKind.PULSE: "pulsing",
-    LoadKind.SOLO: "soloing",
-    LoadKind.PROGRAM: "programs",
-}
-"""Where each load is; only the one that is asked for is imported, and compiled."""
-
-
 def load_of(kind: LoadKind) -> "Callable[[Spec, Line], float]":
-    """What runs a kind of load: given spec and line, it gives the laps done."""
-    module = importlib.import_module(f"tenaz.loads.kinds.{MODULES[kind]}")
+    """What runs a kind of load: given spec and line, it gives the laps done. Only what is asked for is imported."""
+    module = importlib.import_module(f"tenaz.loads.kinds.{kind.declared.runs_in}")
     run: Callable[[Spec, Line], float] = module.run
     return run
 

@@ -47,7 +47,7 @@ class Suspicion:
 
 
 @dataclass(frozen=True, slots=True)
-class Run:
+class Circumstances:
     """What is known of the run: its length in s, its temperatures in °C (lowest, highest), its number of cores."""
 
     elapsed_s: float = 0.0
@@ -55,9 +55,9 @@ class Run:
     cores: int = 0
 
 
-def suspicions(found: Print, run: Run | None = None) -> tuple[Suspicion, ...]:
+def suspicions(found: Print, run: Circumstances | None = None) -> tuple[Suspicion, ...]:
     """Everything worth naming, surest first."""
-    run = run or Run()
+    run = run or Circumstances()
     evidence = found.count / (found.count + 2)
     cases = [*_memory(found), *_processor(found, run), *_heat(found, run)]
     weighed = [Suspicion(one.suspect, one.sure * evidence, one.reason, one.try_next) for one in cases]
@@ -110,7 +110,7 @@ def _memory(found: Print) -> list[Suspicion]:
     ]
 
 
-def _processor(found: Print, run: Run) -> list[Suspicion]:
+def _processor(found: Print, run: Circumstances) -> list[Suspicion]:
     """Cores and their voltage: wrong results, and comparisons that were wrong."""
     wrong = found.part(MismatchKind.COMPUTED, MismatchKind.COMPARED)
     if not wrong or not found.cores or LoadKind.PROGRAM in found.loads:
@@ -135,7 +135,7 @@ def _processor(found: Print, run: Run) -> list[Suspicion]:
     ]
 
 
-def _heat(found: Print, run: Run) -> list[Suspicion]:
+def _heat(found: Print, run: Circumstances) -> list[Suspicion]:
     """Heat: values that come when it is hottest, and late."""
     if run.temperature_c is None or not found.temperatures_c:
         return []

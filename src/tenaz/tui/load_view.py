@@ -9,7 +9,7 @@ from tenaz.core.series import LiveSeries, merged
 from tenaz.core.telemetry import Sample, Sensor, SensorKind
 from tenaz.core.trials import Trial
 from tenaz.pictures.loads import LEAST_WINDOW_S, KnownOfLoad, load_picture, whole_window
-from tenaz.prints.suspects import Run
+from tenaz.prints.suspects import Circumstances
 
 
 class LoadView:
@@ -102,7 +102,7 @@ class LoadView:
             for span in series.buckets(0.0, length_s, 1)
         ]
         cores = len({lane.core for lane in self._known.lanes})
-        run = Run(length_s, merged(spans), cores)
+        run = Circumstances(length_s, merged(spans), cores)
         return prints_picture(f"trial {trial.number}: {trial.plan.show()}", self._known.wrong, run)
 
     def _shown(self) -> tuple[float, float]:

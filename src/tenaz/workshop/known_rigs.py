@@ -43,7 +43,7 @@ class KnownRigs:
         """Fill the rig in anew from this machine; what was typed in and what it was set to stay."""
         self._running.refuse_while("take a machine in")
         rig = self._at.rig
-        if BenchKind.HERE not in rig.benches:
+        if not any(way.traits.restarts_us for way in rig.benches):
             raise Refused(f"{rig.name} is not this machine: read it there with tenaz probe --save, and bring the file.")
         from tenaz.intake.new_rigs import this_machine  # noqa: PLC0415 - catalogues are read where they are needed
 

@@ -12,7 +12,6 @@ from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Verdict
 from tenaz.core.ports import Clock
-from tenaz.core.rigs import BenchKind
 from tenaz.core.searches import Advice, SearchPlan
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
@@ -85,7 +84,7 @@ class Running:
         self.refuse_while("take up a trial")
         run, trial = self._prepare(attended=True), self._at.store.trials.one(trial_id)
         restarted = trial.boot_id != self._clock.boot_id()
-        if trial.bench is BenchKind.HERE and trial.station is Station.SET and restarted:
+        if trial.bench.traits.restarts_us and trial.station is Station.SET and restarted:
             report = recovery.restarted_with_sheet()
             trial = self._at.store.trials.move(trial, report, self._clock)
             self._at.log("loop", f"set: {report.detail}", trial.id)

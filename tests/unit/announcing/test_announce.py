@@ -12,7 +12,7 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.announcing.announcer import Announcer
+from tenaz.announcing.hooks import Hooks
 from tenaz.core.errors import Refused
 from tenaz.core.outcomes import Outcome
 from tests.unit.core.test_values import trial
@@ -40,7 +40,7 @@ def listener() -> Iterator[tuple[str, list[dict[str, object]]]]:
     server.server_close()
 
 
-def told(announcer: Announcer) -> list[str]:
+def told(announcer: Hooks) -> list[str]:
     trouble: list[str] = []
     thread = announcer.tell(ENDED, trouble.append)
     if thread is not None:
@@ -52,26 +52,26 @@ def test_the_hook_gets_the_outcome_in_its_environment_and_no_shell(tmp_path: Pat
     out = tmp_path / "told.txt"
     code = "import os, sys; open(sys.argv[1], 'w').write(os.environ['TENAZ_OUTCOME'] + ' ' + os.environ['TENAZ_TRIAL'])"
     hook = f"{sys.executable} -c \"{code}\" '{out}' ; $(touch {tmp_path}/shell)"
-    assert told(Announcer.from_environment({"TENAZ_HOOK": hook})) == []
+    assert told(Hooks.from_environment({"TENAZ_HOOK": hook})) == []
     assert out.read_text() == "no-boot 17"
     assert not (tmp_path / "shell").exists()
 
 
 def test_the_web_address_gets_the_facts(listener: tuple[str, list[dict[str, object]]]) -> None:
     address, heard = listener
-    assert told(Announcer.from_environment({"TENAZ_WEBHOOK": address})) == []
+    assert told(Hooks.from_environment({"TENAZ_WEBHOOK": address})) == []
     (facts,) = heard
     assert (facts["rig"], facts["trial"], facts["verdict"]) == ("ridge", 17, "fail")
     assert {"data_rate_mts=4800", "t_cl_nck=40", "fabric_mhz=auto"} <= set(str(facts["setpoint"]).split())
 
 
 def test_trouble_is_said_and_stops_nothing() -> None:
-    assert told(Announcer()) == []
-    (line,) = told(Announcer(command=("/no/such/program",)))
+    assert told(Hooks()) == []
+    (line,) = told(Hooks(command=("/no/such/program",)))
     assert "the hook /no/such/program could not be run: No such file" in line
-    (line,) = told(Announcer(command=(sys.executable, "-c", "raise SystemExit(3)")))
+    (line,) = told(Hooks(command=(sys.executable, "-c", "raise SystemExit(3)")))
     assert "ended with status 3" in line
-    (line,) = told(Announcer(address="http://127.0.0.1:9/closed"))
+    (line,) = told(Hooks(address="http://127.0.0.1:9/closed"))
     assert "did not take it" in line
 
 
@@ -81,7 +81,7 @@ def test_trouble_is_said_and_stops_nothing() -> None:
 )
 def test_what_cannot_be_told_is_refused_at_once(environment: dict[str, str], words: str) -> None:
     with pytest.raises(Refused, match=words):
-        Announcer.from_environment(environment)
+        Hooks.from_environment(environment)
 
 
 def serving(answer: bytes, every_s: float = 0.0) -> Iterator[str]:
@@ -118,7 +118,7 @@ def test_what_a_server_does_is_a_line_in_the_log_soon_and_no_secret_is(
     monkeypatch.setattr("tenaz.announcing.announcer.LIMIT_S", 1.0)
     for address in serving(answer, every_s):
         began = time.monotonic()
-        (line,) = told(Announcer.from_environment({"TENAZ_WEBHOOK": address}))
+        (line,) = told(Hooks.from_environment({"TENAZ_WEBHOOK": address}))
         assert time.monotonic() - began < 3
         assert words in line
         assert not any(secret in line for secret in ("ada", "Lovelace", "token", "abc"))
@@ -126,12 +126,12 @@ def test_what_a_server_does_is_a_line_in_the_log_soon_and_no_secret_is(
 
 @pytest.mark.parametrize("address", ["http://h:99999/x", "http://[::1/x", "http:///x", "http://u:Lovelace1815@h:x/"])
 def test_an_address_that_is_none_is_a_line_too(address: str) -> None:
-    (line,) = told(Announcer(address=address))
+    (line,) = told(Hooks(address=address))
     assert "TENAZ_WEBHOOK" in line
     assert "Lovelace" not in line
 
 
 def test_what_a_hook_was_given_stays_out_of_the_log() -> None:
-    (line,) = told(Announcer(command=(sys.executable, "-c", "raise SystemExit(3)", "--password", "Lovelace1815")))
+    (line,) = told(Hooks(command=(sys.executable, "-c", "raise SystemExit(3)", "--password", "Lovelace1815")))
     assert "ended with status 3" in line
     assert "Lovelace" not in line

@@ -78,7 +78,7 @@ def test_each_specimen_behaves_like_memory(seed: int, rig: Rig) -> None:
         assert machine.hidden_edge(rig.stock, knob) > knob.strain(rig.stock.number(name)), f"{name} has room at stock"
     apart = rig.stock.replacing("memory_vdd_mv", 1300).replacing("memory_vddq_mv", 1100)
     assert machine.log_rate(apart) > 0, "VDD and VDDQ belong together"
-    assert machine.log_rate(rig.stock, "transform") < machine.log_rate(rig.stock, "march")
+    assert machine.log_rate(rig.stock, LoadKind.TRANSFORM) < machine.log_rate(rig.stock, LoadKind.MARCH)
 
 
 def test_far_beyond_it_does_not_boot_and_forgets_everything(rig: Rig) -> None:

@@ -136,8 +136,12 @@ def test_what_is_pointed_out_is_scrolled_when_it_is_long() -> None:
     seen = set()
     for skip in range(0, 60, 3):
         text = draw_rig(rig, 82, 26, skip).text()
-        assert re.search(r"\[ \] (\d+ more above)?(, )?(\d+ more below)?", text)
-        seen |= set(re.findall(r"/sys/\d+", text))
+        shown = {int(number) for number in re.findall(r"/sys/(\d+)", text)}
+        above, below = re.search(r"(\d+) more above", text), re.search(r"(\d+) more below", text)
+        assert (above is not None, below is not None) == (0 not in shown, 39 not in shown)
+        counted = (int(above[1]) if above else 0) + len(shown) + (int(below[1]) if below else 0)
+        assert counted == 40, "what is not in sight is counted"
+        seen |= shown
     assert len(seen) == 40
 
 

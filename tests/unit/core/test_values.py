@@ -257,6 +257,9 @@ def test_a_load_in_one_line() -> None:
         ("march 0%", "0%"),
         ("solo cores x", "no cores"),
         ("copy 0 gib", "no amount"),
+        ("copy ss", "a march test means nothing to copy: it takes a share of memory"),
+        ("solve L2", "a cache level .L2. means nothing to solve: it takes nothing but how long"),
+        ("digest wait 5m", "a wait means nothing to digest"),
     ):
         with pytest.raises(Refused, match=word):
             parse_load(wrong, HOUR)

@@ -19,7 +19,7 @@ from tenaz.loads.march import Operation, Pass
 from tenaz.loads.memory import Block
 from tenaz.loads.patterns import ALL_ONES, Pattern, PatternKind
 from tenaz.loads.physical import physical_address
-from tenaz.loads.swept import Step, SweptBlock
+from tenaz.loads.swept import SweepStep, SweptBlock
 
 GROUPS = 40
 OLD, NEW = 0x0123_4567_89AB_CDEF, 0xFEDC_BA98_7654_3210
@@ -260,7 +260,7 @@ def test_what_a_second_look_shows_is_told_right_a_hundred_times_of_a_hundred(kin
     chosen = random.Random(kind.value)
     block = Block(CHUNK_BYTES)
     block.populate(lambda _: True)
-    steps = [Step(Pass(True, (READ,), (0, ALL_ONES, 0)))]
+    steps = [SweepStep(Pass(True, (READ,), (0, ALL_ONES, 0)))]
     for _ in range(100):
         address = block.address + 8 * chosen.randrange(CHUNK_BYTES // 8)
         bit = chosen.randrange(64)

@@ -11,11 +11,11 @@ from tenaz.charts.prints import prints_picture
 from tenaz.charts.prints_cells import draw_prints
 from tenaz.core.loading import LoadKind, Mismatch, MismatchKind
 from tenaz.prints.features import print_of
-from tenaz.prints.suspects import Run, Suspect, suspicions
+from tenaz.prints.suspects import Circumstances, Suspect, suspicions
 
 STORED, MOVING, COMPUTED = MismatchKind.STORED, MismatchKind.ON_THE_WAY, MismatchKind.COMPUTED
 BASE = 0x7F00_0000_0000
-CALM = Run(3600.0, (40.0, 52.0), 8)
+CALM = Circumstances(3600.0, (40.0, 52.0), 8)
 
 
 def wrong(
@@ -82,7 +82,7 @@ mismatches = st.builds(
 
 @given(st.lists(mismatches, max_size=30), st.integers(0, 140), st.integers(0, 50))
 def test_any_print_can_be_drawn_and_nothing_is_surer_than_sure(found: list[Mismatch], width: int, height: int) -> None:
-    picture = prints_picture("trial 1", found, Run(1e5, (20.0, 90.0), 64))
+    picture = prints_picture("trial 1", found, Circumstances(1e5, (20.0, 90.0), 64))
     cells = draw_prints(picture, width, height)
     assert len(cells.rows()) == height
     assert all(sum(len(run.text) for run in row) == width for row in cells.rows())

@@ -24,7 +24,7 @@ from tenaz.core.loading import (
 )
 from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import Bench, LoadWatch, StationReport, Technician, Traits
+from tenaz.core.ports import Bench, LoadWatch, StationReport, Technician
 from tenaz.core.readings import Reading, reading_of
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Auto, Setpoint
@@ -49,9 +49,6 @@ SENSORS = (
     Sensor("sim/power1", "processor power", SensorKind.POWER),
     Sensor("sim/clock1", "clock reached", SensorKind.CLOCK),
 )
-
-
-TRAITS = Traits(simulated=True)
 
 
 class SimulatedRig:
@@ -148,7 +145,7 @@ class SimulatedRig:
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
         """Run a load until it ends, or until the failure that the hazard draws; past errors when it is to go on."""
         length_s = self._length_s(plan)
-        log_rate = max(self._machine.log_rate(self._in_force, kind.value) for kind in plan.kinds)
+        log_rate = max(self._machine.log_rate(self._in_force, kind) for kind in plan.kinds)
         watch.sensors(SENSORS)
         elapsed, found = 0.0, tuple[Mismatch, ...]()
         while len(found) < MOST_MISMATCHES:
@@ -231,12 +228,12 @@ class SimulatedRig:
 
     def _temperature_c(self, kind: LoadKind) -> float:
         """First-order heating from idle towards the load's settled temperature."""
-        settled = c.LOAD_RISE_C[kind.value] * self._dust
+        settled = kind.declared.feels.rise_k * self._dust
         risen = settled - (settled - c.IDLE_RISE_C) * math.exp(-self._warm_s / c.HEAT_TIME_CONSTANT_S)
         return c.AMBIENT_C + risen
 
     def _sample(self, plan: LoadPlan, elapsed_s: float) -> Sample:
-        power = c.IDLE_POWER_W + c.LOAD_POWER_W[plan.kind.value]
+        power = c.IDLE_POWER_W + plan.kind.declared.feels.power_w
         return Sample(
             elapsed_s, (round(self._temperature_c(plan.kind), 1), power + self._wobble.gauss(0, 1.5), c.CLOCK_MHZ)
         )
@@ -313,4 +310,4 @@ def simulated_bench(
 ) -> Bench:
     """The bench: all its parts are one simulated rig, which was last set to what is ``in_force`` (None: stock)."""
     simulated = SimulatedRig(rig, turns_before, pace, dust, in_force)
-    return Bench(BenchKind.SIM, TRAITS, simulated, simulated, simulated, simulated.clock, technician)
+    return Bench(BenchKind.SIM, simulated, simulated, simulated, simulated.clock, technician)

@@ -115,32 +115,20 @@ ROUNDED_SILENTLY: Final = {"fabric_mv": 20}
 
 # -- load ---------------------------------------------------------------------------------------------------------
 EDGE_RATE_PER_H: Final = 1.0
-"""The failure rate that is called the edge."""
-STRAIN_OF_LOAD: Final = {
-    "march": 1.0, "checker": 0.9, "permute": 1.3, "copy": 1.1, "retain": 0.4, "disturb": 0.5,
-    "transform": 0.15, "solve": 0.2, "digest": 0.15, "pulse": 0.1, "solo": 0.05, "program": 0.2,
-}  # fmt: skip
-"""How strongly each load feels memory weakness: row switching and turn-round most, what lives in caches little."""
+"""The failure rate that is called the edge. What each load feels of weaknesses, how warm it makes the processor (for
+the tower cooler of the demo rig) and what it draws stand in its declaration: row switching and turn-round feel most,
+what lives in caches little.
+"""
 FREEZE_FOLDS: Final = 3.0
 """Deficit at which half of all failures take the machine down instead of showing errors."""
 
 # -- heat ---------------------------------------------------------------------------------------------------------
 AMBIENT_C: Final = 24.0
 IDLE_RISE_C: Final = 14.0
-LOAD_RISE_C: Final = {
-    "march": 26.0, "checker": 26.0, "permute": 22.0, "copy": 25.0, "retain": 16.0, "disturb": 20.0,
-    "transform": 44.0, "solve": 42.0, "digest": 34.0, "pulse": 30.0, "solo": 22.0, "program": 30.0,
-}  # fmt: skip
-"""Above ambient once settled, for the tower cooler of the demo rig."""
 HEAT_TIME_CONSTANT_S: Final = 140.0
 CLOCK_MHZ: Final = 4300.0
 """All cores together under load, as the demo rig comes."""
 IDLE_POWER_W: Final = 38.0
-LOAD_POWER_W: Final = {
-    "march": 62.0, "checker": 62.0, "permute": 50.0, "copy": 60.0, "retain": 12.0, "disturb": 40.0,
-    "transform": 118.0, "solve": 110.0, "digest": 80.0, "pulse": 70.0, "solo": 35.0, "program": 70.0,
-}  # fmt: skip
-"""What the whole rig draws, and what each load adds."""
 RATE_GB_S_PER_MTS: Final = 0.0105
 """Two channels of 8 bytes at about two thirds efficiency, read and write together."""
 RATE_GFLOP_S: Final = 310.0

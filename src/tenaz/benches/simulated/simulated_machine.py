@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from tenaz.benches.simulated import constants as c
 from tenaz.core.knobs import Knob
+from tenaz.core.load_kinds import LoadKind
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.core.timings.carrying import carry
 from tenaz.core.timings.clocks import Family, MemoryClock
@@ -122,12 +123,12 @@ class SimulatedMachine:
             found.append((values["fabric_mhz"] - self._fabric_mhz - gain) / c.FABRIC_SHARPNESS_MHZ)
         return found
 
-    def log_rate(self, setpoint: Setpoint, load: str = "march") -> float:
+    def log_rate(self, setpoint: Setpoint, load: LoadKind = LoadKind.MARCH) -> float:
         """Natural logarithm of the failure rate per hour under a load."""
         deficits = self.deficits(setpoint)
         worst = max(deficits)
         rate = math.log(sum(math.exp(d - worst) for d in deficits)) + worst
-        return rate + math.log(c.EDGE_RATE_PER_H * c.STRAIN_OF_LOAD[load])
+        return rate + math.log(c.EDGE_RATE_PER_H * load.declared.feels.memory_weakness)
 
     def boot_chance(self, setpoint: Setpoint) -> float:
         """Chance that one training run comes up."""

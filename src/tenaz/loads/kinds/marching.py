@@ -17,7 +17,7 @@ from tenaz.loads.patterns import (
     PatternKind,
 )
 from tenaz.loads.spec import Spec
-from tenaz.loads.swept import Step, SweptBlock, sweeps_of
+from tenaz.loads.swept import SweepStep, SweptBlock, sweeps_of
 from tenaz.loads.worker import Line
 
 PATTERNS = {
@@ -33,31 +33,31 @@ GOLDEN_STEP = 0x9E37_79B9_7F4A_7C15
 """Odd, near 2^64 over the golden ratio: its multiples spread evenly (Knuth, The Art of Computer Programming 3)."""
 
 
-def march_steps(plan: LoadPlan, lap: int, holds: int | None) -> Iterator[Step]:
+def march_steps(plan: LoadPlan, lap: int, holds: int | None) -> Iterator[SweepStep]:
     """A lap of ``march``: the test over all backgrounds; address and hash change each lap."""
     elements = parse_march(named_march(plan.test))
     pattern = PATTERNS[plan.data]
     backgrounds = BACKGROUNDS if pattern is WORDS else (lap * GOLDEN_STEP & ALL_ONES,)
-    return (Step(one, pattern) for one in lap_passes(elements, backgrounds, holds))
+    return (SweepStep(one, pattern) for one in lap_passes(elements, backgrounds, holds))
 
 
-def checker_steps(_plan: LoadPlan, _lap: int, holds: int | None) -> Iterator[Step]:
+def checker_steps(_plan: LoadPlan, _lap: int, holds: int | None) -> Iterator[SweepStep]:
     """A lap of ``checker``: words, lines and rows in opposition; what the squares before left is verified too."""
     before = Pattern(PatternKind.CHECKER, ROW_SHIFT)
     for shift in (WORD_SHIFT, LINE_SHIFT, ROW_SHIFT):
         pattern = Pattern(PatternKind.CHECKER, shift)
         for number, one in enumerate(lap_passes(parse_march(CHECKED), CHECKER_BACKGROUNDS, holds)):
-            yield Step(one, pattern, before=before if number == 0 else None)
+            yield SweepStep(one, pattern, before=before if number == 0 else None)
             holds = one.leaves
         before = pattern
 
 
-def retain_steps(plan: LoadPlan, _lap: int, holds: int | None) -> Iterator[Step]:
+def retain_steps(plan: LoadPlan, _lap: int, holds: int | None) -> Iterator[SweepStep]:
     """A lap of ``retain``: every cell is left alone once with each value, between rows that hold the opposite."""
     pattern = Pattern(PatternKind.CHECKER, ROW_SHIFT)
     for one in lap_passes(parse_march(KEPT), (0x5555_5555_5555_5555,), holds):
         looks = one.operations[0].reads and one.operations[0].value < 2
-        yield Step(one, pattern, plan.wait_s if looks else 0.0)
+        yield SweepStep(one, pattern, plan.wait_s if looks else 0.0)
 
 
 STEPS = {LoadKind.MARCH: march_steps, LoadKind.CHECKER: checker_steps, LoadKind.RETAIN: retain_steps}
@@ -87,6 +87,6 @@ def run(spec: Spec, line: Line) -> float:
     return float(number)
 
 
-def _left(steps: list[Step]) -> int:
+def _left(steps: list[SweepStep]) -> int:
     last: Pass = steps[-1].one
     return last.leaves
