@@ -32,7 +32,8 @@ from tenaz.papers.setpoint_files import Sheet, read_sheet, sheet_to_csv, sheet_t
 from tenaz.probe.smbios import parse_smbios
 from tenaz.probe.spd import parse_spd
 from tenaz.tui.dial import Dial
-from tenaz.tui.prompts import new_rig_from, typed_or_unknown
+from tenaz.tui.prompts import typed_or_unknown
+from tenaz.tui.rig_prompts import new_rig_from
 from tenaz.tui.sheet_prompts import carried_from_text, restored
 from tests.torture.tally import Tally
 

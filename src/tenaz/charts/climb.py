@@ -28,6 +28,10 @@ class Point:
     load: str = ""
     apart: bool = False
     """Ran another load than the one that bracket and edge are about."""
+    value: int | None = None
+    """What was in force; None: the grid's value at the strain."""
+    asked: str = ""
+    """What was asked for, where something else was in force."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,6 +149,8 @@ def _points(knob: Knob, trials: Sequence[Trial], kind: LoadKind | None) -> list[
                 trial.note,
                 " ".join(trial.plan.kinds),
                 apart,
+                value,
+                next((knob.show(one.before) for one in trial.otherwise if one.knob == knob.name), ""),
             )
         )
     return points

@@ -230,12 +230,16 @@ def _list(cells: Cells, picture: ClimbPicture, top: int, cursor: int | None) -> 
         cells.put(0, row, "▸" if index == cursor else " ", Role.LIT)
         cells.aim(0, row, cells.width, ("trial", point.number))
         cells.put_right(6, row, str(point.number), Role.FAINT)
-        cells.put_right(18, row, picture.knob.show(picture.knob.at_strain(point.strain)), Role.TEXT)
+        value = picture.knob.at_strain(point.strain) if point.value is None else point.value
+        cells.put_right(18, row, picture.knob.show(value), Role.TEXT)
         cells.put(20, row, f"{mark.sign} {mark.word}", mark.role)
         cells.put(33, row, point.load[:LOAD_COLUMNS], Role.FAINT if point.apart else Role.TEXT)
         how_long, at = _how_long(point), 34 + LOAD_COLUMNS
         cells.put(at, row, how_long, Role.FAINT)
         at += len(how_long) + 2 if how_long else 0
+        if point.asked:
+            cells.put(at, row, f"asked {point.asked}", Role.LIT)
+            at += len(point.asked) + 8
         cells.put(at, row, clipped(point.note, max(0, cells.width - at)), Role.TEXT)
 
 

@@ -155,7 +155,7 @@ class Loading(Protocol):
 @dataclass(frozen=True, slots=True)
 class Bench:
     """The way Tenaz reaches a rig, composed of parts; ``kind`` is its name in the book. ``clock`` is that of the
-    machine under load, with its boots; ``technician`` is who is asked (None: nobody is there). Calls of the parts block.
+    machine under load, with its boots; ``technician`` is who is asked (None: nobody is there). Its parts' calls block.
     """
 
     kind: BenchKind

@@ -5,7 +5,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
 from tenaz.core.errors import Refused
-from tenaz.core.loading import LoadKind
+from tenaz.core.loading import LoadKind, Strains
 from tenaz.core.machine import Machine, show_gib
 from tenaz.core.rigs import GUARANTEED, OWN, BenchKind, Purpose, Rig
 from tenaz.core.slots import EXAMPLE, parse_slots, show_slots
@@ -91,6 +91,15 @@ def _with_purpose(rig: Rig, **changed: object) -> Rig:
     return replace(rig, purpose=purpose)
 
 
+def _write_least_share(rig: Rig, share: float) -> Rig:
+    """The same for every kind of load that goes over memory."""
+    asked = dict(rig.purpose.reach_asked)
+    for kind in LoadKind:
+        if kind.strains is Strains.MEMORY:
+            asked[kind] = replace(rig.purpose.least_reach(kind), share=share)
+    return _with_purpose(rig, reach_asked=tuple(asked.items()))
+
+
 def _with_machine(rig: Rig, **changed: object) -> Rig:
     machine: Machine = replace(rig.machine or Machine(), **changed)  # type: ignore[arg-type]
     return replace(rig, machine=None if machine == Machine() else machine)
@@ -132,6 +141,14 @@ ENTRIES = (
         lambda rig, text: _with_purpose(rig, guard_band_steps=round(_number(text, "number of steps", 0, 50))),
     ),
     *(_hours(kind) for kind in LoadKind),
+    Entry(
+        "least_share",
+        "least of memory, %",
+        "a memory load that went over less pays no hours off",
+        "purpose",
+        lambda rig: f"{100 * (rig.purpose.least_reach(LoadKind.MARCH).share or 0):g}",
+        lambda rig, text: _write_least_share(rig, _number(text.rstrip("% "), "share in percent", 1, 100) / 100),
+    ),
     Entry(
         "processor_ceiling",
         "processor, °C",
@@ -188,6 +205,14 @@ ENTRIES = (
         "watching",
         lambda rig: ", ".join(rig.sensors_watched),
         lambda rig, text: replace(rig, sensors_watched=tuple(part.strip() for part in text.split(",") if part.strip())),
+    ),
+    Entry(
+        "room_c",
+        "room, °C",
+        "around the rig; kept with every trial",
+        "watching",
+        lambda rig: "" if rig.room_c is None else f"{rig.room_c:g}",
+        lambda rig, text: replace(rig, room_c=_number(text, "temperature of a room", 0, 60) if text else None),
     ),
     Entry(
         "sample_period_s",
