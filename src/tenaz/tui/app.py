@@ -177,9 +177,9 @@ class Workbench(App[None]):
         self.query_one(NextStep).complain(message.trouble)
 
     def on_brought(self, message: Brought) -> None:
-        """A past trial's load came from the book."""
+        """What was asked for came: of a trial's load, or the picture of a line."""
         if self._session is not None:
-            self._session.take_load(message.trial_id, message.known)
+            self._session.take_brought(message.order, message.came)
 
     def on_done(self, message: Done) -> None:
         """Say what came of an order."""

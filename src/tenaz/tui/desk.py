@@ -9,9 +9,10 @@ from typing import TYPE_CHECKING, cast
 from textual.message import Message
 
 from tenaz.core.errors import TenazError
-from tenaz.workshop.orders import BringLoad, Order, SetPace
+from tenaz.workshop.orders import BringLine, BringLoad, Order, SetPace
 
 if TYPE_CHECKING:
+    from tenaz.charts.climb import ClimbPicture
     from tenaz.pictures.loads import KnownOfLoad
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
@@ -46,12 +47,12 @@ class Done(Message):
 
 
 class Brought(Message):
-    """What the book kept of a trial's load was fetched."""
+    """What was asked for came: of a trial's load, or the picture of a line."""
 
-    def __init__(self, trial_id: int, known: "KnownOfLoad") -> None:
+    def __init__(self, order: BringLoad | BringLine, came: "KnownOfLoad | ClimbPicture | None") -> None:
         super().__init__()
-        self.trial_id = trial_id
-        self.known = known
+        self.order = order
+        self.came = came
 
 
 class _Look:
@@ -95,7 +96,7 @@ class Desk:
         while (order := self._orders.get()) is not None:
             if not isinstance(order, _Look):
                 self._carry_out(workshop, order)
-                if isinstance(order, BringLoad | SetPace):
+                if isinstance(order, BringLoad | BringLine | SetPace):
                     continue
             self._look(workshop)
         with suppress(TenazError):
@@ -108,8 +109,8 @@ class Desk:
             words = _words(error, "What runs goes on, and what is in the book stays.")
             self._post(Troubled(words, order=order))
             return
-        if isinstance(order, BringLoad):
-            self._post(Brought(order.trial_id, cast("KnownOfLoad", came)))
+        if isinstance(order, BringLoad | BringLine):
+            self._post(Brought(order, cast("KnownOfLoad | ClimbPicture | None", came)))
         elif isinstance(came, str) and came:
             self._post(Done(came))
 

@@ -103,6 +103,9 @@ class Panels:
         clocks = clocks_line(rig, dial.setpoint, brief=True) if dial.knob.name in CLOCK_KNOBS else ""
         self._panel("tracks").show(lambda width, height: draw_tracks(tracks, selected, width, height, clocks))
         self._panel("canvas").show(work.canvases.drawing(view, dial, work.picture(), work.cursor))
+        if work.line_wanted is not None:
+            wanted, work.line_wanted = work.line_wanted, None
+            self._desk.order(wanted)
         self._show_evidence()
         log = tuple(line for line in view.log if work.filter.lower() in " ".join(line).lower())
         self._panel("log").show(lambda width, height: draw_log(log, width, height))

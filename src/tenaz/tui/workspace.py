@@ -7,10 +7,10 @@ from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.parsing import USUAL_DURATION_S
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
-from tenaz.pictures.climbs import picture_of_line
 from tenaz.tui.canvases import OF_A_TRIAL, Canvases
 from tenaz.tui.dial import Dial
 from tenaz.tui.suggestions import NOTHING_YET, Suggestion
+from tenaz.workshop.orders import BringLine
 from tenaz.workshop.view import View
 
 PACES: tuple[tuple[float | None, str], ...] = (
@@ -41,7 +41,9 @@ class Workspace:
     left_unknown: set[str] = field(default_factory=set)
     carried_from: Setpoint | None = None
     suggestion: Suggestion = NOTHING_YET
-    _line: tuple[object, ClimbPicture | None] = (None, None)
+    line_wanted: BringLine | None = None
+    _line_of: tuple[BringLine, int] | None = None
+    _line: ClimbPicture | None = None
 
     @classmethod
     def on(cls, view: View) -> "Workspace":
@@ -77,13 +79,21 @@ class Workspace:
         return newest if line.points[-1].number <= newest.points[-1].number else line
 
     def _line_picture(self, newest: ClimbPicture | None) -> ClimbPicture | None:
-        """The line through the dialled values; remembered until something that it shows has changed."""
-        view, knob = self.view, self.dial.knob
+        """The line through the dialled values. It is drawn up elsewhere: until it comes there is none to show, and what
+        is wanted stands in ``line_wanted``.
+        """
         prefer = newest.kind if newest is not None and newest.kind is not None else self.plan.kind
-        wanted = (view.rig, view.bench, view.change, knob.name, self.dial.setpoint, prefer)
-        if self._line[0] != wanted:
-            self._line = wanted, picture_of_line(view.rig, knob, self.dial.setpoint, view.index, prefer)
-        return self._line[1]
+        wanted = BringLine(self.dial.knob.name, self.dial.setpoint, prefer), self.view.change
+        if self._line_of == wanted:
+            return self._line
+        self.line_wanted = wanted[0]
+        # The line as it stood a moment ago is nearer to the truth than none.
+        same = self._line_of is not None and self._line_of[0] == wanted[0]
+        return self._line if same else None
+
+    def take_line(self, order: BringLine, picture: ClimbPicture | None) -> None:
+        """A line was drawn up."""
+        self._line_of, self._line = (order, self.view.change), picture
 
     def pointable(self) -> tuple[Trial, ...]:
         """The trials that the cursor walks over: those on the canvas, or all when there are none."""

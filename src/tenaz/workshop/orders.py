@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Protocol
 
+from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import LoadPlan
 from tenaz.core.notes import ValueNote
 from tenaz.core.outcomes import Outcome
@@ -215,10 +216,19 @@ class BringLoad:
     trial_id: int
 
 
+@dataclass(frozen=True, slots=True)
+class BringLine:
+    """Draw the picture of all trials that differ from a setpoint in one knob, preferably about one kind of load."""
+
+    knob: str
+    through: Setpoint
+    prefer: LoadKind
+
+
 Order = (
     StartTrial | StartRoutine | BeginSearch | GoOn | EndSearch | TakeUp | GiveAnswer | Stop | SetPace
     | ChooseRig | ChooseBench | TakeIn | KeepRig | Know | CorrectGrid
-    | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad
+    | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
 )  # fmt: skip
 
 STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp)

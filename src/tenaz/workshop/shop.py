@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from tenaz.charts.climb import ClimbPicture
 from tenaz.core.errors import Refused
 from tenaz.core.ports import Publish, Question
 from tenaz.core.rigs import BenchKind, Rig
@@ -16,6 +17,7 @@ from tenaz.engine import recovery
 from tenaz.engine.clock import RealClock
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
+from tenaz.pictures.climbs import picture_of_line
 from tenaz.pictures.loads import KnownOfLoad, kept_load
 from tenaz.workshop import orders as o
 from tenaz.workshop.at_work import AtWork
@@ -58,6 +60,7 @@ class Workshop:
             o.SaveSetpoint: lambda x: self.recording.save_setpoint(x.name, x.setpoint, x.text),
             o.WritePaper: _write,
             o.BringLoad: lambda x: self.load_of(x.trial_id),
+            o.BringLine: self._line,
         }
 
     def do(self, order: o.Order) -> object:
@@ -131,6 +134,10 @@ class Workshop:
     def load_of(self, trial_id: int) -> KnownOfLoad:
         """What the book kept of a trial's load."""
         return kept_load(self.store, trial_id)
+
+    def _line(self, order: o.BringLine) -> ClimbPicture | None:
+        rig, index = self._at.rig, self._at.trials
+        return picture_of_line(rig, rig.knob(order.knob), order.through, index, order.prefer)
 
     def question_about(self, trial: Trial) -> Question:
         """What to ask about an unfinished trial."""
