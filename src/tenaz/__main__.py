@@ -1,4 +1,4 @@
-"""Where ``tenaz`` begins: without arguments straight into the workbench, otherwise into the command line."""
+"""Where ``tenaz`` begins: with no more than a book straight into the workbench, otherwise into the command line."""
 
 import os
 import signal
@@ -6,6 +6,8 @@ import sys
 
 COMPLETION = "_TENAZ_COMPLETE"
 """What a shell sets when it asks for completions."""
+BOOK = "TENAZ_BOOK"
+"""Names the book where no option does."""
 INTERRUPTED, ENDED_BY_SIGNAL, COULD_NOT_RUN = 130, 128, 2
 
 
@@ -33,11 +35,13 @@ def main() -> None:
 
 def _main() -> None:
     # A shell that asks for completions calls without arguments too.
-    if len(sys.argv) == 1 and COMPLETION not in os.environ:
+    given = sys.argv[1:]
+    only_a_book = len(given) == 2 and given[0] == "--book" and not given[1].startswith("-")
+    if (not given and COMPLETION not in os.environ) or only_a_book:
         from tenaz.tui.run import run_workbench  # noqa: PLC0415 - the screen need not wait for the command line
 
-        run_workbench()
-    elif sys.argv[1:] == ["demo"]:
+        run_workbench(given[1] if only_a_book else os.environ.get(BOOK) or None)
+    elif given == ["demo"]:
         from tenaz.tui.run import run_demo  # noqa: PLC0415
 
         run_demo()

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from tenaz.core.guard import Alarm
+from tenaz.core.alarms import Alarm
 from tenaz.core.outcomes import Outcome
 
 

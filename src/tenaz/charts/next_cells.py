@@ -1,10 +1,13 @@
 """The next step and why; or the question that the loop waits for; or what went wrong."""
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from tenaz.charts.cells import Cells, wrapped
 from tenaz.charts.marks import NEXT, Role
-from tenaz.core.ports import Question
+
+if TYPE_CHECKING:
+    from tenaz.core.ports import Question
 
 REASON_AT = 8
 """Column of the suggestion, behind the word *next*."""
@@ -17,7 +20,7 @@ class NextPicture:
     headline: str = ""
     reason: str = ""
     trouble: str = ""
-    question: Question | None = None
+    question: "Question | None" = None
 
 
 def rows_needed(picture: NextPicture, width: int) -> int:
@@ -51,7 +54,7 @@ def _trouble_lines(picture: NextPicture, width: int) -> list[str]:
     return [*wrapped(f"✗ {picture.trouble}", width), ""] if picture.trouble else []
 
 
-def _draw_question(cells: Cells, question: Question, top: int) -> None:
+def _draw_question(cells: Cells, question: "Question", top: int) -> None:
     cells.put(0, top, f"{question.station}: {question.prompt}", Role.LIT)
     lines, room = question.lines, max(1, cells.height - top - 3)
     longest = max((len(line) for line in lines), default=0)

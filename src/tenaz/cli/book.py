@@ -1,19 +1,16 @@
 """``tenaz book``: what the book holds. ``tenaz seen``: what was seen of a trial that was cut short."""
 
-import json
-from collections.abc import Iterable, Sequence
-from functools import lru_cache
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 from rich.console import Console
 from rich.table import Table
 from rich.text import Text
 
-from tenaz.cli.options import BookOption, errors_told, leave, parsed, say, say_ascii
+from tenaz.cli.options import BookOption, errors_told, leave, parsed, say
 from tenaz.core.errors import Refused
-from tenaz.core.loading import Mismatch, show_duration
+from tenaz.core.loading import show_duration
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_elapsed_s
 from tenaz.core.plain_text import plain
@@ -46,6 +43,7 @@ def book(
 
     A picture is kept with every trial when it ends.
     """
+    from tenaz.cli.trials_as_json import stream_json
     from tenaz.journal.opening import open_book
 
     with errors_told():
@@ -56,29 +54,19 @@ def book(
                 found = [one for each in rigs for one in opened.store.trials.of(each.name) if one.number == screen]
                 _show_screen(opened.store, found, screen, svg)
                 return
-            pages = (page for one in rigs for page in opened.store.trials.pages(one.name))
-            if as_json:
-                _stream(opened.store, pages)
-            else:
-                _print([trial for page in pages for trial in page], {one.name: one for one in rigs}, whole)
             unread = dict(opened.store.unread)
+            if not as_json:
+                trials = [trial for one in rigs for page in opened.store.trials.pages(one.name) for trial in page]
+                _print(trials, {one.name: one for one in rigs}, whole)
+                unread = dict(opened.store.unread)
+            counts = {one.name: opened.store.trials.count(one.name) for one in rigs}
         finally:
             opened.close()
+        if as_json:
+            unread |= stream_json(book or context.obj, counts)
     for what, why in unread.items():
         say(f"{what} of the book is damaged and was passed over: {why}", err=True)
     raise typer.Exit(int(bool(unread)))
-
-
-def _stream(store: "Store", pages: Iterable[tuple[Trial, ...]]) -> None:
-    """All trials as one JSON array, an object a line: however many there are, few are in memory."""
-    say("[", nl=False)
-    first = True
-    for page in pages:
-        wrong = store.load.mismatches_of_all([trial.id for trial in page if trial.errors])
-        text = ",\n".join(_as_json(trial, wrong.get(trial.id, ())) for trial in page)
-        say_ascii(("\n" if first else ",\n") + text)
-        first = False
-    say("\n]")
 
 
 def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | None) -> None:
@@ -132,63 +120,6 @@ def seen(
         finally:
             workshop.close()
     say(f"trial {trial.number} on {trial.rig}: {trial.outcome} ({trial.verdict})")
-
-
-def _as_json(trial: Trial, wrong: Sequence[Mismatch]) -> str:
-    """A trial as a JSON object; words and addresses as hexadecimal text, which no reader rounds."""
-    told = {
-        "number": trial.number,
-        "rig": trial.rig,
-        "bench": trial.bench,
-        "begun_utc": trial.begun_utc.isoformat(),
-        "asked_otherwise": {change.knob: change.before for change in trial.otherwise},
-        "known_by": dict(trial.sources),
-        "fitted": trial.fitted or None,
-        "load": trial.plan.kind,
-        "load_duration_s": trial.plan.duration_s,
-        "load_laps": trial.plan.laps,
-        "station": trial.station,
-        "outcome": trial.outcome,
-        "verdict": trial.verdict,
-        "elapsed_s": trial.elapsed_s,
-        "failed_after_s": trial.failed_after_s,
-        "errors": trial.errors,
-        "room_c": trial.facts.room_c,
-        "wrong_values": [
-            {
-                **_plain(one),
-                **{key: f"{getattr(one, key):#018x}" for key in ("address", "expected", "read", "read_again")},
-                "physical": None if one.physical is None else f"{one.physical:#018x}",
-            }
-            for one in wrong
-        ],
-        "seen_by": trial.seen_by or None,
-        "reason": trial.reason or None,
-        "note": trial.note or None,
-    }
-    parts = (
-        f'"setpoint": {_setpoint_json(trial.setpoint.items_by_name)}',
-        f'"loads": {_facts_json(trial.facts.loads)}',
-        f'"stations": {_facts_json(trial.stations)}',
-        f'"sensors": {_facts_json(trial.facts.sensors)}',
-    )
-    return f"{json.dumps(told)[:-1]}, {', '.join(parts)}}}"
-
-
-@lru_cache(4096)
-def _setpoint_json(items: tuple[tuple[str, object], ...]) -> str:
-    """Values by knob; the same ones come again and again."""
-    return json.dumps(dict(items))
-
-
-@lru_cache(4096)
-def _facts_json(facts: tuple[object, ...]) -> str:
-    return json.dumps([_plain(fact) for fact in facts])
-
-
-def _plain(value: Any) -> dict[str, Any]:
-    """A flat record's fields by name; nothing is copied, since it is only written out."""
-    return {name: getattr(value, name) for name in value.__slots__}
 
 
 def _setpoint(trial: Trial, rig: "Rig", whole: bool) -> str:

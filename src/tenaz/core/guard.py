@@ -2,31 +2,15 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 
+from tenaz.core.alarms import Alarm
 from tenaz.core.errors import Refused
 from tenaz.core.telemetry import Ceiling, Health, Record, Sample, Sensor, SensorKind
 
+__all__ = ["Alarm", "Guard", "Said"]
+
 SAMPLES_OVER_CEILING = 2
 """One sample over the stop ceiling may be a glitch of the sensor; the second in a row stops."""
-
-
-class Alarm(StrEnum):
-    """What is said about a load while it runs: by the guard, by the loads, by the watch itself."""
-
-    WARNING = "warning"
-    TOO_HOT = "too hot"
-    BLIND = "guard lost"
-    HARDWARE_ERROR = "hardware error"
-    THROTTLED = "throttled"
-    SENSOR = "sensor"
-    WRONG_VALUE = "wrong value"
-    NOTE = "note"
-
-    @property
-    def stops(self) -> bool:
-        """Whether the run must stop for it."""
-        return self in (Alarm.TOO_HOT, Alarm.BLIND, Alarm.HARDWARE_ERROR)
 
 
 @dataclass(frozen=True, slots=True)

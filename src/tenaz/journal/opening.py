@@ -10,7 +10,6 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from platformdirs import user_data_path
 from sqlalchemy import Engine, make_url
 from sqlalchemy.exc import SQLAlchemyError
 
@@ -18,6 +17,7 @@ from tenaz.core.errors import BookError
 from tenaz.journal.engines import looking, sqlite_engine
 from tenaz.journal.locks import BookLock, lock_book
 from tenaz.journal.migrating import HEAD_REVISION, known_revisions, migrate, revision_of
+from tenaz.journal.places import default_book
 from tenaz.journal.store import Store
 from tenaz.journal.tables import metadata
 from tenaz.journal.troubles import book_trouble
@@ -29,11 +29,6 @@ APPLICATION_ID = 0x54454E5A
 """Marks an SQLite file as a book of Tenaz (``TENZ``)."""
 
 SQLITE_MAGIC = b"SQLite format 3\x00"
-
-
-def default_book() -> Path:
-    """Where the book is when nothing else is said."""
-    return user_data_path("tenaz", appauthor=False) / "book.db"
 
 
 @dataclass(slots=True)

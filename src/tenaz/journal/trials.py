@@ -187,21 +187,16 @@ class Trials:
         with self._database.reading() as connection:
             return gather(self._database, connection, t.trials.c.rig_id == self._database.rig_id(connection, rig))
 
+    def numbered(self, rig: str, first: int, last: int) -> tuple[Trial, ...]:
+        """The trials of a rig from one number to another, both among them, oldest first."""
+        with self._database.reading() as connection:
+            of_rig = t.trials.c.rig_id == self._database.rig_id(connection, rig)
+            return gather(self._database, connection, of_rig & t.trials.c.number.between(first, last))
+
     def pages(self, rig: str) -> Iterator[tuple[Trial, ...]]:
         """All trials of a rig, oldest first, some at a time: however many there are, few are in memory."""
-        first = 0
-        while True:
-            with self._database.reading() as connection:
-                of_rig = t.trials.c.rig_id == self._database.rig_id(connection, rig)
-                last = connection.execute(
-                    select(func.max(t.trials.c.number)).where(of_rig, t.trials.c.number > first)
-                ).scalar()
-                if last is None:
-                    return
-                found = gather(self._database, connection, of_rig & t.trials.c.number.between(first + 1, first + PAGE))
-            first += PAGE
-            if found:
-                yield found
+        for first in range(1, self.count(rig) + 1, PAGE):
+            yield self.numbered(rig, first, first + PAGE - 1)
 
     def since(self, rig: str, seen: int) -> tuple[int, tuple[Trial, ...]]:
         """The trials of a rig that changed after a change, with the newest change; all of them after none (0)."""
@@ -264,8 +259,9 @@ class Trials:
 
     def count(self, rig: str) -> int:
         """How many trials a rig has had."""
-        newest = self.newest_of(rig)
-        return newest.number if newest else 0
+        with self._database.reading() as connection:
+            of_rig = t.trials.c.rig_id == self._database.rig_id(connection, rig)
+            return connection.execute(select(func.max(t.trials.c.number)).where(of_rig)).scalar() or 0
 
     def readings_of(self, trial_id: int) -> tuple[tuple[Reading, ...], ...]:
         """What was read at each confirmation of a trial, in order."""

@@ -5,6 +5,7 @@ The first picture needs little; what works on a view (:mod:`tenaz.tui.session`) 
 
 from collections.abc import Callable, Iterable
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
 from textual import events
@@ -19,6 +20,7 @@ from tenaz.core.plain_text import plain
 from tenaz.tui.bridge import Bridge, Told
 from tenaz.tui.commands import COMMANDS
 from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
+from tenaz.tui.glance import Glance
 from tenaz.tui.leaving import Leaving
 from tenaz.tui.theme import CHALK, SOOT
 from tenaz.tui.widgets.keys import KeyBar
@@ -58,7 +60,9 @@ class TakesAhead(Protocol):
 
 
 class Workbench(App[None]):
-    """The application. ``opening`` is called in the desk's thread with where to send events."""
+    """The application. ``opening`` is called in the desk's thread with where to send events; ``book`` is the file that
+    it opens, where that is one.
+    """
 
     CSS_PATH = "app.tcss"
     TITLE = "Tenaz"
@@ -69,7 +73,10 @@ class Workbench(App[None]):
     ]
 
     def __init__(
-        self, opening: Callable[[Callable[[object], None]], "Workshop"], clean_up: Callable[[], None] = lambda: None
+        self,
+        opening: Callable[[Callable[[object], None]], "Workshop"],
+        clean_up: Callable[[], None] = lambda: None,
+        book: Path | None = None,
     ) -> None:
         super().__init__()
         self.register_theme(SOOT)
@@ -77,7 +84,8 @@ class Workbench(App[None]):
         self.theme = SOOT.name
         bridge = Bridge(self.post_message)
         self._desk = Desk(self.post_message, lambda: opening(bridge))
-        self._leaving = Leaving(self._desk, clean_up)
+        self._glance = Glance(book)
+        self._leaving = Leaving(self._desk, self._glance, clean_up)
         self._session: Session | None = None
         self._early: list[tuple[str, tuple[object, ...]]] = []
         """Orders given before the book was open; carried out as soon as it is."""
@@ -103,6 +111,7 @@ class Workbench(App[None]):
         """Show the first picture, and only then open the book behind it."""
         self.query_one(NextStep).focus()
         self._leaving.watch(self)
+        self._glance.show(self)
         self.call_after_refresh(self._desk.start)
 
     def on_resize(self, event: events.Resize) -> None:
@@ -138,7 +147,7 @@ class Workbench(App[None]):
 
         self.push_screen(
             Confirm("A trial is under way. Leave and record it as stopped by hand?", "stop it and leave", "stay"),
-            lambda leave: self._leaving.leave(self) if leave else None,
+            lambda leave: self._leaving.leave(self, running=True) if leave else None,
         )
 
     def on_viewed(self, message: Viewed) -> None:

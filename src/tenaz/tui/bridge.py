@@ -5,8 +5,6 @@ from collections.abc import Callable
 
 from textual.message import Message
 
-from tenaz.core.events import LoadProgressed
-
 PROGRESS_EVERY_S = 0.1
 """Progress is shown no more often: the screen is for people."""
 
@@ -28,6 +26,8 @@ class Bridge:
 
     def __call__(self, event: object) -> None:
         """Pass one event on."""
+        from tenaz.core.events import LoadProgressed  # noqa: PLC0415 - the first picture does not wait for it
+
         if isinstance(event, LoadProgressed):
             now = time.monotonic()
             finished = event.progress.fraction is not None and event.progress.fraction >= 1.0

@@ -9,11 +9,11 @@ from typing import TYPE_CHECKING, cast
 from textual.message import Message
 
 from tenaz.core.errors import TenazError
-from tenaz.workshop.orders import BringLine, BringLoad, Order, SetPace
 
 if TYPE_CHECKING:
     from tenaz.charts.climb import ClimbPicture
     from tenaz.pictures.loads import KnownOfLoad
+    from tenaz.workshop.orders import BringLine, BringLoad, Order
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
 
@@ -31,7 +31,7 @@ class Troubled(Message):
     on.
     """
 
-    def __init__(self, trouble: str, fatal: bool = False, order: Order | None = None) -> None:
+    def __init__(self, trouble: str, fatal: bool = False, order: "Order | None" = None) -> None:
         super().__init__()
         self.trouble = trouble
         self.fatal = fatal
@@ -49,7 +49,7 @@ class Done(Message):
 class Brought(Message):
     """What was asked for came: of a trial's load, or the picture of a line."""
 
-    def __init__(self, order: BringLoad | BringLine, came: "KnownOfLoad | ClimbPicture | None") -> None:
+    def __init__(self, order: "BringLoad | BringLine", came: "KnownOfLoad | ClimbPicture | None") -> None:
         super().__init__()
         self.order = order
         self.came = came
@@ -67,12 +67,14 @@ class Desk:
         self._opening = opening
         self._orders: queue.Queue[Order | _Look | None] = queue.Queue()
         self._thread = threading.Thread(target=self._work, name="desk", daemon=True)
+        self.last_view: View | None = None
+        """The view that was taken last: of the book as it was closed, once it is."""
 
     def start(self) -> None:
         """Open the book and begin to take orders."""
         self._thread.start()
 
-    def order(self, order: Order) -> None:
+    def order(self, order: "Order") -> None:
         """Give an order; words that come of it are shown."""
         self._orders.put(order)
 
@@ -92,6 +94,8 @@ class Desk:
         except Exception as error:
             self._post(Troubled(_words(error, "No book is open."), fatal=True))
             return
+        from tenaz.workshop.orders import BringLine, BringLoad, SetPace  # noqa: PLC0415 - it is there by now
+
         self._look(workshop)
         while (order := self._orders.get()) is not None:
             if not isinstance(order, _Look):
@@ -102,13 +106,15 @@ class Desk:
         with suppress(TenazError):
             workshop.close()
 
-    def _carry_out(self, workshop: "Workshop", order: Order) -> None:
+    def _carry_out(self, workshop: "Workshop", order: "Order") -> None:
         try:
             came = workshop.do(order)
         except Exception as error:
             words = _words(error, "What runs goes on, and what is in the book stays.")
             self._post(Troubled(words, order=order))
             return
+        from tenaz.workshop.orders import BringLine, BringLoad  # noqa: PLC0415 - it is there by now
+
         if isinstance(order, BringLoad | BringLine):
             self._post(Brought(order, cast("KnownOfLoad | ClimbPicture | None", came)))
         elif isinstance(came, str) and came:
@@ -116,8 +122,10 @@ class Desk:
 
     def _look(self, workshop: "Workshop") -> None:
         try:
-            self._post(Viewed(workshop.view()))
+            self.last_view = workshop.view()
+            self._post(Viewed(self.last_view))
         except Exception as error:
+            self.last_view = None
             self._post(Troubled(_words(error, "What is shown may be old.")))
 
 

@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from textual.app import App
 
     from tenaz.tui.desk import Desk
+    from tenaz.tui.glance import Glance
 
 TERMINAL_LOOKED_AT_S = 1.0
 
@@ -27,8 +28,9 @@ def terminal_is_there() -> bool:
 class Leaving:
     """Ends what runs, closes the book, and then the application; whatever the reason, once."""
 
-    def __init__(self, desk: "Desk", clean_up: Callable[[], None]) -> None:
+    def __init__(self, desk: "Desk", glance: "Glance", clean_up: Callable[[], None]) -> None:
         self._desk = desk
+        self._glance = glance
         self._clean_up = clean_up
         self._ending = False
 
@@ -38,12 +40,14 @@ class Leaving:
             asyncio.get_running_loop().add_signal_handler(number, self._end_for, app, number)
         app.set_interval(TERMINAL_LOOKED_AT_S, lambda: self._look_at_terminal(app))
 
-    def leave(self, app: "App[Any]") -> None:
-        """Leave by a key."""
-        threading.Thread(target=self._leave, args=(app,), name="leave", daemon=True).start()
+    def leave(self, app: "App[Any]", running: bool = False) -> None:
+        """Leave by a key; what runs is stopped, and then nobody knows yet what the book will show."""
+        threading.Thread(target=self._leave, args=(app, running), name="leave", daemon=True).start()
 
-    def _leave(self, app: "App[Any]") -> None:
+    def _leave(self, app: "App[Any]", running: bool) -> None:
         self._desk.close()
+        if not running:
+            app.call_from_thread(self._glance.take, app, self._desk)
         app.call_from_thread(app.exit)
 
     def _end_for(self, app: "App[Any]", number: int) -> None:

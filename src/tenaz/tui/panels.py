@@ -111,9 +111,14 @@ class Panels:
         self._panel("log").show(lambda width, height: draw_log(log, width, height))
         work.suggestion = next_step(view, dial.setpoint, dial.knob, work.busy)
         self._next.suggest(work.suggestion.headline, work.suggestion.reason)
-        pace = "" if view.bench.real else f" · pace: {PACES[work.pace][1]}"
-        self._rail.show_idle("READ-ONLY" if view.read_only else f"next load: {work.plan.show()}{pace}")
+        self._rail.show_idle(self.idle_words())
         self._app.query_one(KeyBar).show_state(work.busy)
+
+    def idle_words(self) -> str:
+        """What stands under the rail while nothing runs."""
+        view, work = self._work.view, self._work
+        pace = "" if view.bench.real else f" · pace: {PACES[work.pace][1]}"
+        return "READ-ONLY" if view.read_only else f"next load: {work.plan.show()}{pace}"
 
     def _show_evidence(self) -> None:
         view, rig, dialled = self._work.view, self._work.view.rig, self._work.dial.setpoint

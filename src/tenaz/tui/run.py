@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from tenaz.journal.places import file_of
 from tenaz.tui.app import Workbench
 
 COULD_NOT_RUN = 2
@@ -34,7 +35,7 @@ def run_workbench(book: str | None = None) -> None:
         workshop.open(book)
         return workshop
 
-    _run(Workbench(opening))
+    _run(Workbench(opening, book=file_of(book)))
 
 
 def _run(workbench: Workbench) -> None:

@@ -1,15 +1,18 @@
 """The panel of the next step; it takes the keys of an open question's answers."""
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from textual import events
 from textual.message import Message
 
 from tenaz.charts.next_cells import NextPicture, draw_next, rows_needed
-from tenaz.core.loop import Move
-from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import Question
 from tenaz.tui.widgets.panel import Panel
+
+if TYPE_CHECKING:
+    from tenaz.core.loop import Move
+    from tenaz.core.outcomes import Outcome
+    from tenaz.core.ports import Question
 
 LEAST_ROWS, MOST_ROWS = 6, 14
 LEAST_WIDTH = 78
@@ -22,7 +25,7 @@ class NextStep(Panel, can_focus=True):
     class Answered(Message):
         """A choice was made."""
 
-        def __init__(self, answer: Move | Outcome) -> None:
+        def __init__(self, answer: "Move | Outcome") -> None:
             super().__init__()
             self.answer = answer
 
@@ -31,7 +34,7 @@ class NextStep(Panel, can_focus=True):
         self._picture = NextPicture()
         self.suggest("opening the book …", "")
 
-    def ask(self, question: Question | None) -> None:
+    def ask(self, question: "Question | None") -> None:
         """Open a question, or take it back."""
         self._change(replace(self._picture, question=question))
         if question is not None:

@@ -45,6 +45,11 @@ class Panel(Widget):
         else:
             self.refresh()
 
+    @property
+    def cells(self) -> Cells:
+        """What is drawn on it now."""
+        return self._cells
+
     def on_click(self, event: events.Click) -> None:
         """Tell what was clicked, where anything was."""
         at = event.get_content_offset(self)

@@ -1,17 +1,20 @@
 """The rail on the screen; its lit station is filled."""
 
 import time
+from typing import TYPE_CHECKING
 
 from rich.style import Style
 
 from tenaz.charts.marks import Role
 from tenaz.charts.rail_cells import RailPicture, draw_rail
-from tenaz.core.events import LoadProgressed
-from tenaz.core.loading import LoadProgress
 from tenaz.core.loop import Station
-from tenaz.core.trials import Trial
 from tenaz.tui.theme import filled
 from tenaz.tui.widgets.panel import Panel
+
+if TYPE_CHECKING:
+    from tenaz.core.events import LoadProgressed
+    from tenaz.core.loading import LoadProgress
+    from tenaz.core.trials import Trial
 
 
 class Rail(Panel):
@@ -42,7 +45,7 @@ class Rail(Panel):
         self._rig, self._bench = rig, bench
         self._redraw()
 
-    def show_trial(self, trial: Trial | None) -> None:
+    def show_trial(self, trial: "Trial | None") -> None:
         """Light the station of a trial; None: nothing is under way."""
         before = self._trial.station if self._trial else None
         now = trial.station if trial else None
@@ -52,7 +55,7 @@ class Rail(Panel):
         self._trial = trial
         self._redraw()
 
-    def show_progress(self, event: LoadProgressed) -> None:
+    def show_progress(self, event: "LoadProgressed") -> None:
         """Show a load under way."""
         if self._trial is not None and self._trial.id == event.trial_id and self._trial.station is Station.LOAD:
             self._progress = event.progress
