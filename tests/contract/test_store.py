@@ -79,7 +79,9 @@ def test_values_come_back_as_they_went_in(store: Store, rig: Rig, open_trial: Tr
         kind=MismatchKind.ON_THE_WAY,
         where="⇑(r,w)",
     )
-    store.load.mismatches(open_trial.id, [found])
+    said = Said(2.5, Alarm.WRONG_VALUE, "worker 1: wrong")
+    store.load.wrong(open_trial, [found], [("march", said)], clock)
+    assert store.log.said_of(open_trial.id) == (said,)
     assert store.load.mismatches_of(open_trial.id) == (found,)
     assert found.wrong_bits == (63,)
     knobs = ("data_rate_mts", "memory_vdd_mv")

@@ -50,7 +50,7 @@ def chart(
             newest = max(climbs, key=lambda climb: climb.id)
             rig_of_it = store.rigs.one(newest.rig)
             mine = (trial for trial in store.trials.of(newest.rig) if trial.bench.real is newest.bench.real)
-            trials = TrialIndex(mine, rig_of_it.fitted if newest.bench.real else "")
+            trials = TrialIndex(mine, rig_of_it.fitted)
             picture = picture_of_search(rig_of_it, newest, trials, standing(rig_of_it, newest, trials))
             at = trials.in_force(rig_of_it.stock)
             title = f"{picture.knob.label}, {picture.load}"

@@ -16,6 +16,9 @@ MEASURED_FROM = 3
 LATEST = 50
 """Of each, the latest so many count: a rig that was moved to another board boots otherwise."""
 
+MOST_LOOKED_AT = 10 * LATEST
+"""Trials that are gone through for them."""
+
 CAME_UP = (Move.CAME_UP, Move.CAME_UP_RETRAINED)
 STAYED_OUT = (Move.FELL_BACK, Move.STAYED_DOWN)
 
@@ -47,7 +50,7 @@ def costs_of(trials: Sequence[Trial]) -> Costs:
     """The costs that a rig's trials tell of, oldest first; usual ones until there are enough."""
     seen: dict[str, list[float]] = {}
     before: Outcome | None = None
-    for trial in trials[-10 * LATEST :]:
+    for trial in trials[-MOST_LOOKED_AT:]:
         for what, fact in _sorted(trial.stations, before):
             if fact.seconds is not None:
                 seen.setdefault(what, []).append(fact.seconds)

@@ -224,8 +224,8 @@ class LoadJournal(Protocol):
         """Commit a sign of life under load, with what each worker had come to by then."""
         ...
 
-    def mismatches(self, trial_id: int, found: Sequence[Mismatch]) -> None:
-        """Keep wrong values in full."""
+    def wrong(self, trial: Trial, found: Sequence[Mismatch], lines: Sequence[tuple[str, Said]], clock: Clock) -> None:
+        """Keep wrong values in full, and what is said of each (source and words), in one commit."""
         ...
 
     def trace(self, trial_id: int, chunk: TraceChunk) -> None:
@@ -244,10 +244,6 @@ class LogJournal(Protocol):
         self, rig: str, trial_id: int | None, source: str, text: str, clock: Clock, said: Said | None = None
     ) -> None:
         """One line; with what was said at a time of the load, when it is about that."""
-        ...
-
-    def write_all(self, rig: str, trial_id: int | None, source: str, said: Sequence[Said], clock: Clock) -> None:
-        """What was said at times of the load, in one commit."""
         ...
 
 

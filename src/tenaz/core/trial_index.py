@@ -10,14 +10,14 @@ from tenaz.core.trials import Trial
 class TrialIndex:
     """Trials in the order of their numbers, kept up to date one by one.
 
-    ``fitted`` names the parts and the firmware of now: trials that ran on others are ``before`` and found by nothing
-    else. One thread writes, any may read: what is read is copied, and nothing that was found is ever taken away.
+    ``fitted`` names the parts and the firmware of now: trials that ran on others are among ``trials`` and ``before``,
+    and are found neither by setpoint nor by line. One thread writes, any may read: what is read is copied, and nothing
+    that was found is ever taken away.
     """
 
     def __init__(self, trials: Iterable[Trial] = (), fitted: str = "") -> None:
         self.fitted = fitted
-        self.before: list[Trial] = []
-        """Trials on other parts, or under another firmware."""
+        self._before: dict[int, Trial] = {}
         self._trials: list[Trial] = []
         self._place: dict[int, int] = {}
         self._at: dict[int, list[int]] = {}
@@ -32,13 +32,6 @@ class TrialIndex:
 
     def put(self, trial: Trial) -> None:
         """Take a new trial, or a known one as it stands now."""
-        if self.fitted and trial.fitted and trial.fitted != self.fitted:
-            known = next((k for k, one in enumerate(self.before) if one.id == trial.id), None)
-            if known is None:
-                self.before.append(trial)
-            else:
-                self.before[known] = trial
-            return
         place = self._place.get(trial.id)
         if place is None:
             place = len(self._trials)
@@ -46,6 +39,9 @@ class TrialIndex:
             self._place[trial.id] = place
         else:
             self._trials[place] = trial
+        if self.fitted and trial.fitted and trial.fitted != self.fitted:
+            self._before[trial.id] = trial
+            return
         if self._keys.get(place) != trial.setpoint.key:
             # What was in force is known only once it was read: the trial is then found where it really ran.
             self._keys[place] = trial.setpoint.key
@@ -58,6 +54,15 @@ class TrialIndex:
     def trials(self) -> tuple[Trial, ...]:
         """All of them, oldest first."""
         return tuple(self._trials)
+
+    @property
+    def before(self) -> tuple[Trial, ...]:
+        """Trials on other parts, or under another firmware."""
+        return tuple(self._before.values())
+
+    def latest(self, count: int) -> list[Trial]:
+        """The newest ones, oldest first."""
+        return self._trials[-count:]
 
     @property
     def newest(self) -> Trial | None:

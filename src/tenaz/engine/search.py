@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 
-from tenaz.core.costs import costs_of
+from tenaz.core.costs import MOST_LOOKED_AT, costs_of
 from tenaz.core.errors import Refused
 from tenaz.core.events import Logged
 from tenaz.core.outcomes import Verdict
@@ -51,9 +51,8 @@ def on_line(trials: TrialIndex, plan: SearchPlan) -> tuple[Trial, ...]:
 def standing(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Proposal | Advice:
     """The search's next proposal, or its advice, by the trials on its line."""
     knobs = tuple(rig.knob(name) for name in plan.knobs)
-    ground = Ground(
-        knobs, tuple(search_limit(knob, plan.reason) for knob in knobs), plan.base, plan.load, costs_of(trials.trials)
-    )
+    limits = tuple(search_limit(knob, plan.reason) for knob in knobs)
+    ground = Ground(knobs, limits, plan.base, plan.load, costs_of(trials.latest(MOST_LOOKED_AT)))
     strategy = strategy_of(plan.strategy).begin(ground, plan.parameters)
     return position(strategy, [facts_of(trial) for trial in on_line(trials, plan)])
 

@@ -77,31 +77,21 @@ class Watch:
         is listening to workers.
         """
         self._wrong.append(mismatch)
-        self._publish(Mismatched(self._trial.id, mismatch))
         if self._clock.monotonic_s() - self._batched_s >= BATCH_S:
             self._keep_wrong()
 
     def _keep_wrong(self) -> None:
-        """Commit the wrong values that came in, in full and as lines of the log."""
+        """Commit the wrong values that came in, in full and as lines of the log, at once; then they are shown."""
         found, self._wrong = self._wrong, []
         self._batched_s = self._clock.monotonic_s()
         if not found:
             return
-        self._durably(lambda: self._journal.load.mismatches(self._trial.id, found))
-        by_source: dict[str, list[Said]] = {}
-        for one in found:
-            core = "" if one.core is None else f" on core {one.core}"
-            said = Said(one.at_s, Alarm.WRONG_VALUE, f"worker {one.worker}{core}: {one.show()}")
-            by_source.setdefault(one.load or self._trial.plan.kind, []).append(said)
-        for source, told in by_source.items():
-            self._durably(
-                lambda source=source, told=told: self._journal.log.write_all(  # type: ignore[misc]
-                    self._trial.rig, self._trial.id, source, told, self._clock
-                )
-            )
-            for said in told:
-                self._publish(Happened(self._trial.id, said))
-                self._publish(Logged(source, said.show()))
+        lines = [(one.load or self._trial.plan.kind, _told(one)) for one in found]
+        self._durably(lambda: self._journal.load.wrong(self._trial, found, lines, self._clock))
+        for one, (source, said) in zip(found, lines, strict=True):
+            self._publish(Mismatched(self._trial.id, one))
+            self._publish(Happened(self._trial.id, said))
+            self._publish(Logged(source, said.show()))
 
     def sensors(self, sensors: Sequence[Sensor], answer_within_s: float | None = None) -> None:
         """Guard these from now on."""
@@ -203,3 +193,9 @@ class Watch:
         except BookError as error:
             self.trouble = self.trouble or error
             self._bench.loading.stop()
+
+
+def _told(wrong: Mismatch) -> Said:
+    """A wrong value as a line of the log."""
+    core = "" if wrong.core is None else f" on core {wrong.core}"
+    return Said(wrong.at_s, Alarm.WRONG_VALUE, f"worker {wrong.worker}{core}: {wrong.show()}")

@@ -1,6 +1,5 @@
 """The merged log of the book."""
 
-from collections.abc import Sequence
 from datetime import datetime
 
 from sqlalchemy import insert, select
@@ -22,30 +21,9 @@ class Log:
         self, rig: str, trial_id: int | None, source: str, text: str, clock: Clock, said: Said | None = None
     ) -> None:
         """One line; with what was said at a time of the load, when it is about that."""
-        self._write(rig, trial_id, source, [(text, said)], clock)
-
-    def write_all(self, rig: str, trial_id: int | None, source: str, said: Sequence[Said], clock: Clock) -> None:
-        """What was said at times of the load, in one commit."""
-        self._write(rig, trial_id, source, [(one.show(), one) for one in said], clock)
-
-    def _write(
-        self, rig: str, trial_id: int | None, source: str, lines: Sequence[tuple[str, Said | None]], clock: Clock
-    ) -> None:
         with self._database.writing() as connection:
             rig_id = self._database.rig_id(connection, rig)
-            rows = [
-                {
-                    "rig_id": rig_id,
-                    "trial_id": trial_id,
-                    "source": source,
-                    "text": text,
-                    "at_utc": clock.utc(),
-                    "load_s": said.at_s if said else None,
-                    "alarm": said.alarm.value if said else None,
-                }
-                for text, said in lines
-            ]
-            connection.execute(insert(t.log), rows)
+            connection.execute(insert(t.log).values(**log_row(rig_id, trial_id, source, text, clock, said)))
 
     def lines(self, rig: str, most: int = 200, trial_id: int | None = None) -> tuple[tuple[datetime, str, str], ...]:
         """The newest lines of a rig's log, or of one trial's, as (instant, source, text), oldest first."""
@@ -72,3 +50,18 @@ class Log:
                 connection.execute(query).mappings(),
                 lambda row: Said(float(row["load_s"]), Alarm(row["alarm"]), str(row["text"])),
             )
+
+
+def log_row(
+    rig_id: int, trial_id: int | None, source: str, text: str, clock: Clock, said: Said | None = None
+) -> dict[str, object]:
+    """A line as its row."""
+    return {
+        "rig_id": rig_id,
+        "trial_id": trial_id,
+        "source": source,
+        "text": text,
+        "at_utc": clock.utc(),
+        "load_s": said.at_s if said else None,
+        "alarm": said.alarm.value if said else None,
+    }

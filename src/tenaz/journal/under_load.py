@@ -5,14 +5,16 @@ from collections.abc import Sequence
 
 from sqlalchemy import RowMapping, insert, select
 
+from tenaz.core.guard import Said
 from tenaz.core.loading import LaneProgress, LoadKind, Mismatch, MismatchKind
 from tenaz.core.ports import Clock
 from tenaz.core.telemetry import Sensor, SensorKind
 from tenaz.core.trace import TraceChunk, check
-from tenaz.core.trials import Heartbeat
+from tenaz.core.trials import Heartbeat, Trial
 from tenaz.journal import tables as t
 from tenaz.journal.codec import lanes_from_json, lanes_to_json
 from tenaz.journal.database import Database
+from tenaz.journal.log import log_row
 
 
 class UnderLoad:
@@ -40,30 +42,15 @@ class UnderLoad:
             found = self._database.readable("lanes of trial", rows, lambda row: lanes_from_json(row["lanes"] or []))
         return found[0] if found else ()
 
-    def mismatches(self, trial_id: int, found: Sequence[Mismatch]) -> None:
-        """Keep wrong values in full."""
-        rows = [
-            {
-                "trial_id": trial_id,
-                "worker": one.worker,
-                "at_s": one.at_s,
-                "lap": one.lap,
-                "address": f"{one.address:016x}",
-                "expected": f"{one.expected:016x}",
-                "read": f"{one.read:016x}",
-                "read_again": f"{one.read_again:016x}",
-                "kind": one.kind.value,
-                "place": one.where,
-                "physical": None if one.physical is None else f"{one.physical:016x}",
-                "temperature_c": one.temperature_c,
-                "load": one.load.value if one.load else None,
-                "core": one.core,
-            }
-            for one in found
-        ]
-        if rows:
-            with self._database.writing() as connection:
-                connection.execute(insert(t.mismatches), rows)
+    def wrong(self, trial: Trial, found: Sequence[Mismatch], lines: Sequence[tuple[str, Said]], clock: Clock) -> None:
+        """Keep wrong values in full, and what is said of each (source and words), in one commit."""
+        with self._database.writing() as connection:
+            if found:
+                connection.execute(insert(t.mismatches), [_mismatch_row(trial.id, one) for one in found])
+            if lines:
+                rig_id = self._database.rig_id(connection, trial.rig)
+                told = [log_row(rig_id, trial.id, source, said.show(), clock, said) for source, said in lines]
+                connection.execute(insert(t.log), told)
 
     def mismatches_of_all(self, trial_ids: Sequence[int]) -> dict[int, list[Mismatch]]:
         """The wrong values of several trials, each in the order found."""
@@ -112,6 +99,25 @@ class UnderLoad:
                 "picture of trial", rows, lambda row: (str(row["text"]), zlib.decompress(row["svg_packed"]).decode())
             )
         return found[0] if found else None
+
+
+def _mismatch_row(trial_id: int, one: Mismatch) -> dict[str, object]:
+    return {
+        "trial_id": trial_id,
+        "worker": one.worker,
+        "at_s": one.at_s,
+        "lap": one.lap,
+        "address": f"{one.address:016x}",
+        "expected": f"{one.expected:016x}",
+        "read": f"{one.read:016x}",
+        "read_again": f"{one.read_again:016x}",
+        "kind": one.kind.value,
+        "place": one.where,
+        "physical": None if one.physical is None else f"{one.physical:016x}",
+        "temperature_c": one.temperature_c,
+        "load": one.load.value if one.load else None,
+        "core": one.core,
+    }
 
 
 def _mismatch_of(row: RowMapping) -> Mismatch:

@@ -29,7 +29,7 @@ class Shelf:
 
     def _fresh(self) -> None:
         self._seen = 0
-        self._indexes = {real: TrialIndex(fitted=self._rig.fitted if real else "") for real in (False, True)}
+        self._indexes = {real: TrialIndex(fitted=self._rig.fitted) for real in (False, True)}
 
     def of(self, rig: Rig) -> "Shelf":
         """The shelf of a rig: this one, or a fresh one for another rig or other parts in it."""

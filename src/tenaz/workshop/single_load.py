@@ -72,10 +72,10 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[Loa
         if telling is not None:
             telling.join(LIMIT_S)
     if loads.report is None:
-        if ended.otherwise:
-            told = ", ".join(
-                f"{rig.knob(one.knob).label} was to be {one.before}, reads {one.after}" for one in ended.otherwise
-            )
+        read = workshop.store.trials.readings_of(ended.id)
+        differing = [one.differs_in_words for one in (read[-1] if read else ()) if not one.agrees]
+        if differing:
+            told = ", ".join(differing)
             raise Refused(
                 f"This machine does not run at what the book says is in force: {told}. Trial {ended.number} is void; "
                 f"set it as the book has it, or start a trial in the workbench and say what stands."

@@ -174,6 +174,11 @@ def test_trials_are_found_by_setpoint_and_line_and_move_when_it_is_known_where_t
     assert [one.id for one in index.at(RIG.stock)] == [1, 4]
     assert index.at(RIG.stock.replacing("data_rate_mts", 5200)) == ()
     assert (index.newest, len(index)) == (aside, 5)
+    index.fitted = "another module"
+    index.put(trial(Outcome.HELD, RIG.stock, id=10, number=10, fitted="the module before"))
+    assert [one.id for one in index.at(RIG.stock)] == [1, 4]
+    assert ([one.id for one in index.before], index.newest and index.newest.id) == ([10], 10)
+    assert index.in_force(trials[1].setpoint) == RIG.stock, "the firmware does not forget with the module"
 
 
 def test_costs_are_medians_of_what_was_measured_with_usual_ones_until_there_are_three() -> None:
