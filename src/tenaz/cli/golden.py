@@ -23,10 +23,9 @@ def golden(
     Every later load compares with them. Those made with other instructions or libraries are not
     compared; take new ones.
     """
-    from tenaz.engine.clock import RealClock
     from tenaz.intake.new_rigs import this_machine
     from tenaz.workshop.golden_runs import take_goldens
-    from tenaz.workshop.orders import ChooseRig
+    from tenaz.workshop.orders import ChooseRig, KeepGoldens
     from tenaz.workshop.shop import Workshop
 
     workshop = Workshop()
@@ -46,7 +45,7 @@ def golden(
                         "By the book this machine does not run at stock; goldens are taken there. Set it back."
                     )
                 taken, unsure = take_goldens(lambda doing: say(doing, err=True))
-                workshop.store.goldens.put(rig.name, taken, RealClock())
+                workshop.do(KeepGoldens(taken))
                 for name in unsure:
                     say(f"not the same each time, so no golden: {name}", err=True)
             known = workshop.store.goldens.of(rig.name)

@@ -74,6 +74,7 @@ def rig(
     from tenaz.charts.paper import write_whole
     from tenaz.intake.rig_knobs import with_catalogue
     from tenaz.papers.rig_files import read_rig, rig_to_text
+    from tenaz.workshop.orders import KeepRig
     from tenaz.workshop.shop import Workshop
 
     workshop = Workshop()
@@ -82,7 +83,7 @@ def rig(
             workshop.open(book or context.obj)
             if source is not None:
                 read = read_rig(source, name or "")
-                workshop.store.rigs.put(read)
+                workshop.do(KeepRig(read))
                 rigs = [read]
             else:
                 rigs = [workshop.store.rigs.one(name)] if name else list(workshop.store.rigs.all())
@@ -90,7 +91,7 @@ def rig(
                 if name is None and source is None:
                     raise Refused("Name the rig that gets these knobs.")
                 rigs = [with_catalogue(rigs[0], read_catalogue(knobs), knobs)]
-                workshop.store.rigs.put(rigs[0])
+                workshop.do(KeepRig(rigs[0]))
         finally:
             workshop.close()
         if save is not None:

@@ -5,20 +5,12 @@ machine must know of it.
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from tenaz.core.errors import Refused
+from tenaz.core.load_manners import CacheLevel, DataKind, MarchMode, Strains
 
-if TYPE_CHECKING:
-    from tenaz.core.loading import LoadPlan
-
-
-class Strains(StrEnum):
-    """What a load is there to find weak."""
-
-    MEMORY = "memory"
-    CPU = "CPU"
-    ANYTHING = "whatever it does"
+__all__ = ["CacheLevel", "DataKind", "LoadKind", "LoadType", "MarchMode", "Strains"]
 
 
 class LoadKind(StrEnum):
@@ -58,58 +50,6 @@ class LoadKind(StrEnum):
         return LOAD_TYPES[self].about
 
 
-class CacheLevel(StrEnum):
-    """Where the data of a CPU load live."""
-
-    L1 = "L1"
-    L2 = "L2"
-    L3 = "L3"
-    MEMORY = "memory"
-
-
-class DataKind(StrEnum):
-    """What a march writes."""
-
-    WORDS = "words"
-    ADDRESS = "address"
-    HASH = "hash"
-
-    @property
-    def meaning(self) -> str:
-        """In words."""
-        return {
-            DataKind.WORDS: "seven backgrounds in which any two bits of a word differ at least once",
-            DataKind.ADDRESS: "each word its own address: decoders that mix addresses up show at once",
-            DataKind.HASH: "each word a hash of its address: every lane holds both values equally often, lines differ",
-        }[self]
-
-
-class MarchMode(StrEnum):
-    """What a march does about caches, and so what of it the memory sees."""
-
-    CACHED = "cached"
-    FLUSHED = "flushed"
-    BLOCKS = "blocks"
-
-    @property
-    def meaning(self) -> str:
-        """What reaches the memory, and what can be found."""
-        return {
-            MarchMode.CACHED: (
-                "at full speed; lines reach the memory when the caches drop them, repeated operations do not. Finds "
-                "stuck and leaking cells, transitions, the bus; decoders and couplings in part"
-            ),
-            MarchMode.FLUSHED: (
-                "each line is flushed after its element, so that lines reach the memory in the test's order; repeated "
-                "operations do not. Finds decoders and couplings too, if not within the few KiB that are read ahead"
-            ),
-            MarchMode.BLOCKS: (
-                "in flushed blocks of 1 MiB, at most one read and one write between two flushes, so that repeated "
-                "operations reach the memory. Finds reads and writes that disturb too; slowest"
-            ),
-        }[self]
-
-
 @dataclass(frozen=True, slots=True)
 class Feels:
     """What the simulated machine feels of a load: how strongly it meets weaknesses of memory (1: as ``march`` does),
@@ -119,6 +59,37 @@ class Feels:
     memory_weakness: float
     rise_k: float
     power_w: float
+
+
+class Planned(Protocol):
+    """What of a load's plan its declaration looks at; see :class:`tenaz.core.loading.LoadPlan`."""
+
+    @property
+    def kind(self) -> LoadKind: ...
+    @property
+    def mode(self) -> MarchMode: ...
+    @property
+    def data(self) -> DataKind: ...
+    @property
+    def test(self) -> str: ...
+    @property
+    def level(self) -> CacheLevel: ...
+    @property
+    def level_to(self) -> CacheLevel | None: ...
+    @property
+    def wait_s(self) -> float: ...
+    @property
+    def pulse_hz(self) -> float: ...
+    @property
+    def command(self) -> tuple[str, ...]: ...
+
+    def amount(self) -> str:
+        """How much of memory it goes over, in words."""
+        ...
+
+    def wait(self) -> str:
+        """How long it leaves memory alone, in words."""
+        ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,8 +105,8 @@ class LoadType:
     runs_in: str
     feels: Feels
     fields: tuple[str, ...] = ()
-    how: "Callable[[LoadPlan], str]" = lambda plan: plan.kind.value
-    check: "Callable[[LoadPlan], None]" = lambda _: None
+    how: Callable[[Planned], str] = lambda plan: plan.kind.value
+    check: Callable[[Planned], None] = lambda _: None
     takes_turns: bool = False
     """Its workers work one after the other and share the laps, instead of all doing all of them."""
     one_worker: bool = False
@@ -164,41 +135,41 @@ LARGEST_PULSE_HZ = 1000.0
 """Half a period must hold several calls into machine code."""
 
 
-def _amount(plan: "LoadPlan") -> str:
+def _amount(plan: Planned) -> str:
     words = plan.amount()
     return (
         words if plan.mode is MarchMode.CACHED or "mode" not in plan.kind.declared.fields else f"{words}, {plan.mode}"
     )
 
 
-def _march(plan: "LoadPlan") -> str:
+def _march(plan: Planned) -> str:
     words = plan.amount()
     words += f", {plan.test}" if plan.test != "C-" else ""
     words += f", {plan.data}" if plan.data is not DataKind.WORDS else ""
     return words + (f", {plan.mode}" if plan.mode is not MarchMode.CACHED else "")
 
 
-def _retain(plan: "LoadPlan") -> str:
+def _retain(plan: Planned) -> str:
     mode = f", {plan.mode}" if plan.mode is not MarchMode.CACHED else ""
     return f"{plan.amount()}, waiting {plan.wait()}{mode}"
 
 
-def _levels(plan: "LoadPlan") -> str:
+def _levels(plan: Planned) -> str:
     walk = f" to {plan.level_to}" if plan.level_to and plan.level_to is not plan.level else ""
     return f"in {plan.level}{walk}"
 
 
-def _check_wait(plan: "LoadPlan") -> None:
+def _check_wait(plan: Planned) -> None:
     if plan.wait_s < 0:
         raise Refused(f"memory cannot be left alone for {plan.wait_s:g} s; give zero or more.")
 
 
-def _check_pulse(plan: "LoadPlan") -> None:
+def _check_pulse(plan: Planned) -> None:
     if not 0 < plan.pulse_hz <= LARGEST_PULSE_HZ:
         raise Refused(f"{plan.pulse_hz:g} pulses a second cannot be kept; give up to {LARGEST_PULSE_HZ:g}.")
 
 
-def _check_command(plan: "LoadPlan") -> None:
+def _check_command(plan: Planned) -> None:
     if not plan.command:
         raise Refused("a program of your own needs its command; give it after --.")
 

@@ -25,9 +25,9 @@ def make_demo_book(place: Path) -> None:
     """Write the demo book: the climb really runs on the simulated rig, in no time."""
     workshop = Workshop()
     workshop.open(place)
-    workshop.do(o.ChooseRig("ridge"))
     for rig in (hut(), sled()):
-        workshop.store.rigs.put(rig)
+        workshop.do(o.KeepRig(rig))
+    workshop.do(o.ChooseRig("ridge"))
     rig = ridge()
     workshop.do(o.BeginSearch(("data_rate_mts",), rig.stock, CLIMB_LOAD))
     for _ in range(TRIALS_BEFORE_LEAP):

@@ -3,6 +3,8 @@
 from dataclasses import replace
 
 from tenaz.core.errors import Refused
+from tenaz.core.goldens import Goldens
+from tenaz.core.ports import Clock
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.running import Running
@@ -11,9 +13,10 @@ from tenaz.workshop.running import Running
 class KnownRigs:
     """Rigs chosen and changed; never while something runs."""
 
-    def __init__(self, at_work: AtWork, running: Running) -> None:
+    def __init__(self, at_work: AtWork, running: Running, clock: Clock) -> None:
         self._at = at_work
         self._running = running
+        self._clock = clock
 
     def choose_rig(self, name: str | None = None) -> None:
         """Work on another rig (None: the next of the book), on the bench that it was last worked on, or its first."""
@@ -97,6 +100,10 @@ class KnownRigs:
         gone = ", ".join(known.show(value) for value in values)
         self._at.log("rig", f"{known.label} has no {gone} any more: the firmware makes another value of it")
         return f"{gone} taken off the grid of {known.label}"
+
+    def keep_goldens(self, goldens: Goldens) -> None:
+        """Keep goldens of the rig."""
+        self._at.store.goldens.put(self._at.rig.name, goldens, self._clock)
 
     def _put(self, rig: Rig) -> None:
         self._at.rig = rig

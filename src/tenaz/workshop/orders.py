@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Protocol
 
+from tenaz.core.goldens import Goldens
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import LoadPlan
 from tenaz.core.notes import ValueNote
@@ -142,6 +143,13 @@ class CorrectGrid:
     values: tuple[int, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class KeepGoldens:
+    """Keep goldens of the rig at work, in place of those made with the same instructions and libraries."""
+
+    goldens: Goldens
+
+
 # -- what is recorded ----------------------------------------
 
 
@@ -227,7 +235,7 @@ class BringLine:
 
 Order = (
     StartTrial | StartRoutine | BeginSearch | GoOn | EndSearch | TakeUp | GiveAnswer | Stop | SetPace
-    | ChooseRig | ChooseBench | TakeIn | KeepRig | Know | CorrectGrid
+    | ChooseRig | ChooseBench | TakeIn | KeepRig | Know | CorrectGrid | KeepGoldens
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
 )  # fmt: skip
 

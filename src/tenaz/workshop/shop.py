@@ -34,7 +34,7 @@ class Workshop:
         self._clock = RealClock()
         self._at = AtWork(self._clock, publish)
         self.running = Running(self._at, self._clock, pace)
-        self.rigs = KnownRigs(self._at, self.running)
+        self.rigs = KnownRigs(self._at, self.running, self._clock)
         self.recording = Recording(self._at, self.running, self._clock)
         self._doors: dict[type, Callable[[Any], object]] = {
             o.StartTrial: lambda x: self.running.start_trial(x.setpoint, x.load, x.reason),
@@ -52,6 +52,7 @@ class Workshop:
             o.KeepRig: lambda x: self.rigs.keep(x.rig),
             o.Know: lambda x: self.rigs.know(x.knob, x.value),
             o.CorrectGrid: lambda x: self.rigs.correct_grid(x.knob, x.values),
+            o.KeepGoldens: lambda x: self.rigs.keep_goldens(x.goldens),
             o.Explain: lambda x: self.recording.explain(x.trial_id, x.outcome, x.elapsed_s),
             o.Undo: lambda _: self.recording.undo(),
             o.NoteTrial: lambda x: self.recording.note(x.trial_id, x.text),

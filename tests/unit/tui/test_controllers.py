@@ -12,11 +12,15 @@ from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.ports import Choice, HowLong, Question
 from tenaz.core.readings import reading_of
+from tenaz.core.rigs import BenchKind
+from tenaz.core.searches import SearchPlan
 from tenaz.core.setpoints import UNKNOWN
+from tenaz.tui.app import Workbench
 from tenaz.tui.commands import BY_ACTION, COMMANDS
 from tenaz.tui.screens.confirm import Confirm
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.session import Session
+from tenaz.tui.widgets.keys import keys_now
 from tenaz.tui.workspace import PACES, Workspace
 from tenaz.workshop import orders as o
 from tenaz.workshop.relay import Reply
@@ -122,9 +126,6 @@ def test_a_climb_is_begun_gone_on_with_and_ended(session: Session, hands: Record
     assert not work.busy
     session.order("end_climb")
     assert "No climb is under way here" in hands.trouble
-    from tenaz.core.rigs import BenchKind  # noqa: PLC0415
-    from tenaz.core.searches import SearchPlan  # noqa: PLC0415
-
     going = SearchPlan(4, "ridge", BenchKind.SIM, ("data_rate_mts",), work.view.rig.stock, HOUR)
     work.view = replace(work.view, search=going)
     session.order("climb")
@@ -239,8 +240,6 @@ def test_the_pace_goes_round_and_belongs_to_a_simulated_rig(session: Session, ha
     for _ in PACES:
         session.order("next_pace")
     assert work.pace == 0
-    from tenaz.core.rigs import BenchKind  # noqa: PLC0415
-
     work.view = replace(work.view, bench=BenchKind.HAND)
     session.order("next_pace")
     assert "only a simulated rig has a pace" in hands.trouble
@@ -250,3 +249,37 @@ def test_a_trial_that_moves_is_lit_on_the_rail_and_in_the_title(session: Session
     session.order("start_trial")
     session.running.hear(TrialMoved(trial(None, station=Station.BOOT)))
     assert {"show_trial", "title", "look"} <= set(hands.done)
+
+
+def test_palette_and_bar_offer_what_makes_sense_now(session: Session, work: Workspace) -> None:
+    workbench = Workbench(lambda _: None)  # type: ignore[arg-type,return-value]
+    workbench._session = session
+
+    def offered() -> set[str]:
+        return {command.title for command in workbench.get_system_commands(None)}  # type: ignore[arg-type]
+
+    trial_words, stop_words = BY_ACTION["start_trial"].help, BY_ACTION["stop_run"].help
+    assert trial_words in offered()
+    assert stop_words not in offered()
+    assert BY_ACTION["correct_grid"].help not in offered()
+    idle = [command.action for command in keys_now(busy=False, folded=False)]
+    work.busy = True
+    assert stop_words in offered()
+    assert trial_words not in offered()
+    busy = [command.action for command in keys_now(busy=True, folded=True)]
+    assert busy[:4] == ["turn_canvas", "help", "quit", "fold"], "where else one can look, all keys, and the way out"
+    assert ("start_trial" in idle, "stop_run" in idle) == (True, False)
+    assert ("start_trial" in busy, busy[4]) == (False, "stop_run")
+
+
+def test_a_line_is_asked_for_once_and_shown_where_it_is_still_wanted(work: Workspace) -> None:
+    assert work.picture() is None
+    wanted = work.line_wanted
+    assert wanted == o.BringLine("data_rate_mts", work.view.rig.stock, work.plan.kind)
+    work.line_wanted = None
+    work.take_line(wanted, None)
+    assert work.picture() is None
+    assert work.line_wanted is None, "it came, and holds no trial"
+    work.dial.select(2)
+    assert work.picture() is None
+    assert work.line_wanted == o.BringLine("t_cl_nck", work.view.rig.stock, work.plan.kind)
