@@ -51,6 +51,9 @@ def errors_told() -> Iterator[None]:
         yield
     except TenazError as error:
         leave(str(error))
+    except BrokenPipeError:
+        # Whoever read the output has had enough: that is no error.
+        raise
     except OSError as error:
         leave(f"{error.strerror or error}{f': {error.filename}' if error.filename else ''}.")
 

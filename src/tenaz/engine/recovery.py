@@ -23,7 +23,9 @@ def story(trial: Trial, boot_id: str) -> tuple[str, ...]:
     if trial.station is Station.JUDGE:
         return (f"Trial {trial.number} on {trial.rig} has no record.", _ran(trial))
     lines = [what]
-    same_boot = (trial.heartbeat.boot_id if trial.heartbeat else trial.boot_id) == boot_id
+    # A simulated machine has boots of its own, which say nothing about this computer's.
+    known = trial.boot_id if trial.heartbeat is None or trial.bench.traits.simulated else trial.heartbeat.boot_id
+    same_boot = known == boot_id
     if trial.station is Station.LOAD:
         lines.append(_ran(trial))
     else:
