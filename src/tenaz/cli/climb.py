@@ -108,9 +108,8 @@ def _tell(picture: "ClimbPicture", trials: "tuple[Trial, ...]") -> None:
     last = trials[-1] if trials else None
     if last is not None and last.otherwise:
         told = ", ".join(f"{one.knob} was to be {one.before}, reads {one.after}" for one in last.otherwise)
-        say(
-            f"trial {last.number} is void, not as asked: {told}. Take that value off the knob's grid (G in the workbench), then go on."
-        )
+        say(f"trial {last.number} is void, not as asked: {told}.")
+        say("Take that value off the knob's grid (G in the workbench), then go on.")
         raise typer.Exit(STOPPED_BY_HAND)
     if picture.advice is not None:
         say(f"advice: {picture.advice.reason}")

@@ -19,12 +19,18 @@ def setpoint_in_force(trials: Sequence[Trial], stock: Setpoint) -> Setpoint:
 
     A trial that was stopped before its values were entered changed nothing.
     """
+    last = set_by(trials)
+    return stock if last is None else last.setpoint.knowing(stock)
+
+
+def set_by(trials: Sequence[Trial]) -> Trial | None:
+    """The trial whose values are in the rig now; None: those of stock are."""
     for trial in reversed(trials):
         if trial.outcome is Outcome.NO_BOOT:
-            return stock
+            return None
         if left_values(trial):
-            return trial.setpoint.knowing(stock)
-    return stock
+            return trial
+    return None
 
 
 def left_values(trial: Trial) -> bool:

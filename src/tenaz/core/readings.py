@@ -82,9 +82,9 @@ def sources_of(readings: Sequence[Reading]) -> Sources:
     )
 
 
-def show_sources(readings: Sequence[Reading]) -> str:
-    """Like ``12 read back as asked, 26 assumed: nothing here can read them``."""
-    counts = {source: len(names) for source, names in sources_of(readings)}
+def show_sources(sources: Sources) -> str:
+    """Like ``12 values read back, 26 assumed: nothing here can read them``."""
+    counts = {source: len(names) for source, names in sources}
     parts = []
     if counts.get(Source.READ):
         parts.append(f"{counts[Source.READ]} values read back")

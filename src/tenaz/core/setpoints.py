@@ -131,7 +131,3 @@ class Setpoint(Mapping[str, Value]):
             for name in (*mine, *(other for other in others if other not in mine))
             if others.get(name, AUTO) != mine.get(name, AUTO)
         )
-
-    def matches_except(self, other: "Setpoint", name: str) -> bool:
-        """Whether both differ in nothing but the knob ``name``: they lie on one climb."""
-        return all(change.knob == name for change in self.changes_from(other))

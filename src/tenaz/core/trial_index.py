@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from tenaz.core.in_force import setpoint_in_force
+from tenaz.core.in_force import set_by, setpoint_in_force
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.core.trials import Trial
 
@@ -91,6 +91,11 @@ class TrialIndex:
             for trial in found
             if not isinstance(trial.setpoint[knob], Auto) and trial.setpoint.line_key(knob) == key
         )
+
+    @property
+    def set_by(self) -> Trial | None:
+        """The trial whose values are in the rig now; None: those of stock are."""
+        return set_by(self._trials)
 
     def in_force(self, stock: Setpoint) -> Setpoint:
         """What the rig was last set to; see :func:`tenaz.core.in_force.setpoint_in_force`."""

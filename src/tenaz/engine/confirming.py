@@ -6,7 +6,7 @@ from dataclasses import replace
 from tenaz.core.errors import Interrupted
 from tenaz.core.loop import Move, Station
 from tenaz.core.ports import Choice, Question, StationReport, Technician
-from tenaz.core.readings import Reading, Source, show_sources
+from tenaz.core.readings import Reading, Source, show_sources, sources_of
 
 MOST_ROUNDS = 3
 """A value that reads otherwise so many times in a trial will do so the next time too: the firmware rounds it."""
@@ -28,7 +28,7 @@ def confirm(
     if technician is None:
         if differing:
             return StationReport(Move.STOP, "not as asked: " + _in_words(differing)), readings
-        return StationReport(Move.CONFIRMED, show_sources(readings)), readings
+        return StationReport(Move.CONFIRMED, show_sources(sources_of(readings))), readings
     for reading in differing:
         rounds = 1 + sum(_same(reading, one) for before in earlier for one in before)
         if rounds >= MOST_ROUNDS:
@@ -50,7 +50,7 @@ def confirm(
 
 
 def _agreed(differing: Sequence[Reading], readings: Sequence[Reading]) -> str:
-    told = show_sources(readings)
+    told = show_sources(sources_of(readings))
     return f"accepted as it is: {_in_words(differing)}; {told}" if differing else told
 
 

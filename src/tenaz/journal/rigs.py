@@ -6,7 +6,7 @@ from tenaz.core.errors import Refused
 from tenaz.core.rigs import Rig
 from tenaz.journal import tables as t
 from tenaz.journal.database import Database
-from tenaz.journal.trial_rows import sound
+from tenaz.journal.trial_rows import needed
 
 
 class Rigs:
@@ -24,7 +24,8 @@ class Rigs:
     def names(self) -> tuple[str, ...]:
         """The names of all rigs, in the order in which they came."""
         with self._database.reading() as connection:
-            return tuple(connection.execute(select(t.rigs.c.name).order_by(t.rigs.c.id)).scalars())
+            rows = connection.execute(select(t.rigs.c.id, t.rigs.c.name).order_by(t.rigs.c.id)).mappings()
+            return self._database.readable("rig", rows, _name_of)
 
     def one(self, name: str) -> Rig:
         """One rig by name.
@@ -46,8 +47,15 @@ class Rigs:
             self._database.put(connection, t.rigs, {"name": rig.name}, {"data": rig})
 
 
+def _name_of(row: RowMapping) -> str:
+    name = row["name"]
+    if not isinstance(name, str):
+        raise ValueError(f"no name: {name!r}")
+    return name
+
+
 def _rig_of(row: RowMapping) -> Rig:
-    rig: Rig = sound(row["data"])
+    rig: Rig = needed(row["data"])
     if rig.name != row["name"]:
         raise ValueError(f"it is called {row['name']!r} in one place and {rig.name!r} in the other")
     return rig

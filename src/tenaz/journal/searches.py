@@ -9,7 +9,7 @@ from tenaz.core.rigs import BenchKind
 from tenaz.core.searches import SearchPlan
 from tenaz.journal import tables as t
 from tenaz.journal.database import Database
-from tenaz.journal.trial_rows import sound
+from tenaz.journal.trial_rows import needed, sound
 
 
 class Searches:
@@ -95,8 +95,8 @@ def _search_of(row: RowMapping) -> SearchPlan:
         rig=row["rig"],
         bench=BenchKind(row["bench"]),
         knobs=knobs,
-        base=sound(row["base"]),
-        load=sound(row["load"]),
+        base=needed(row["base"]),
+        load=needed(row["load"]),
         strategy=row["strategy"],
         parameters=dict(sound(row["parameters"]) or {}),
         reason=str(row["reason"]),

@@ -12,7 +12,7 @@ from tenaz.core.setpoints import Setpoint
 from tenaz.journal import tables as t
 from tenaz.journal.codec import as_utc, value_from_json
 from tenaz.journal.database import Database
-from tenaz.journal.trial_rows import sound
+from tenaz.journal.trial_rows import needed
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +72,7 @@ class Sheets:
                 "setpoint",
                 connection.execute(query).mappings(),
                 lambda row: SavedSetpoint(
-                    str(row["name"]), sound(row["setpoint"]), str(row["text"]), as_utc(row["at_utc"])
+                    str(row["name"]), needed(row["setpoint"]), str(row["text"]), as_utc(row["at_utc"])
                 ),
             )
 

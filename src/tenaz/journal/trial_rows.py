@@ -32,6 +32,17 @@ def sound(value: Any) -> Any:
     return value
 
 
+def needed(value: Any) -> Any:
+    """A value of a row that could be read and must be there.
+
+    Raises:
+        ValueError: it could not, or is not.
+    """
+    if value is None:
+        raise ValueError("a value is missing")
+    return sound(value)
+
+
 def _number(value: object) -> int:
     if not isinstance(value, int) or value < 1:
         raise ValueError(f"no number: {value!r}")
@@ -55,9 +66,9 @@ def trial_of(row: RowMapping, record: RowMapping | None, known_s: float) -> Tria
     beat = None
     if row["beat_elapsed_s"] is not None:
         beat = Heartbeat(float(row["beat_elapsed_s"]), str(row["beat_boot_id"]), as_utc(row["beat_at_utc"]))
-    asked: Setpoint = sound(row["setpoint"])
+    asked: Setpoint = needed(row["setpoint"])
     in_force: Setpoint = sound(row["in_force"]) or asked
-    plan: LoadPlan = sound(row["load"])
+    plan: LoadPlan = needed(row["load"])
     stations: tuple[StationFact, ...] = sound(row["stations"]) or ()
     facts = NO_FACTS
     if record is not None:

@@ -18,7 +18,7 @@ from tenaz.core.trials import Trial
 from tenaz.journal import tables as t
 from tenaz.journal.database import Database
 from tenaz.journal.gathering import gather
-from tenaz.journal.trial_rows import sound
+from tenaz.journal.trial_rows import needed
 
 PAGE = 500
 """Trials that are read at once where all of them are gone through."""
@@ -268,7 +268,7 @@ class Trials:
         query = select(t.readings).where(t.readings.c.trial_id == trial_id).order_by(t.readings.c.id)
         with self._database.reading() as connection:
             rows = connection.execute(query).mappings()
-            return self._database.readable("reading", rows, lambda row: sound(row["data"]))
+            return self._database.readable("reading", rows, lambda row: needed(row["data"]))
 
     def _one(self, connection: Connection, trial_id: int) -> Trial:
         found = gather(self._database, connection, t.trials.c.id == trial_id)

@@ -16,6 +16,7 @@ from tenaz.charts.sheet_cells import Ticks, draw_sheet
 from tenaz.core.clock_tree import best_stand, clocks_in_brief, clocks_in_words, stand
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Outcome
+from tenaz.core.readings import show_sources
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
@@ -167,12 +168,18 @@ class Canvases:
         if self._compared is not None:
             beside = [("in force", view.in_force)]
             beside += [(saved.name, saved.setpoint) for saved in view.saved if saved.name == self._compared]
-        picture = sheet_picture(
-            view.rig, dial.setpoint, view.in_force, "the sheet as dialled", beside, view.notes, dial.out_of_reach
-        )
+        title = f"the sheet as dialled{_known(view)}"
+        picture = sheet_picture(view.rig, dial.setpoint, view.in_force, title, beside, view.notes, dial.out_of_reach)
         if self._only_differing:
             return picture.only([row.name for row in picture.rows if row.changed or row.differs])
         return picture
+
+
+def _known(view: "View") -> str:
+    """How it is known what is in force; empty where nothing was set yet."""
+    last = view.index.set_by
+    words = show_sources(last.sources) if last is not None else ""
+    return f" · in force: {words}" if words else ""
 
 
 def entering(view: "View") -> Trial | None:

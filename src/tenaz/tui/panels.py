@@ -16,6 +16,7 @@ from tenaz.tui.widgets.next_step import NextStep
 from tenaz.tui.widgets.panel import Panel
 from tenaz.tui.widgets.rail import Rail
 from tenaz.tui.workspace import PACES, Workspace
+from tenaz.workshop.orders import BringLoad, SetPace
 
 if TYPE_CHECKING:
     from textual.app import App
@@ -52,7 +53,9 @@ class Panels:
         self._app.notify(text, title=title, markup=False)
 
     def give(self, order: "Order") -> None:
-        """Give an order to the desk."""
+        """Give an order to the desk; what was complained of before it is settled, or will be said again."""
+        if not isinstance(order, BringLoad | SetPace):
+            self.complain("")
         self._desk.order(order)
 
     def look(self) -> None:

@@ -47,8 +47,9 @@ class Session:
     def order(self, action: str, *arguments: object) -> None:
         """Carry out a command, or say why it makes no sense now."""
         why = self.why_not(action)
-        self._hands.complain(why)
-        if not why:
+        if why:
+            self._hands.complain(why)
+        else:
             self._actions[action](*arguments)
 
     def pick(self, kind: str, which: int) -> None:
