@@ -54,6 +54,10 @@ def open_on_server(url: str, read_only: bool) -> OnServer:
     parsed = make_url(url)
     parsed = parsed.set(drivername=DRIVERS.get(parsed.drivername, parsed.drivername))
     place = parsed.render_as_string()
+    if parsed.get_backend_name() != "postgresql":
+        raise BookError(
+            f"{place}: a book is kept in a file (SQLite) or on a PostgreSQL server; give --book FILE or postgresql://…."
+        )
     try:
         return _open(_engine(parsed), place, read_only)
     except (SQLAlchemyError, ImportError) as error:
