@@ -261,7 +261,7 @@ def test_a_server_that_is_gone_or_holds_something_else_is_told_in_its_own_words(
         connection.exec_driver_sql("UPDATE alembic_version SET version_num = '0999'")
     with pytest.raises(BookError, match="by a newer Tenaz"):
         open_book(newer)
-    with pytest.raises(BookError, match="in a file .SQLite. or on a PostgreSQL server"):
+    with pytest.raises(BookError, match=r"in a file \(SQLite\) or on a PostgreSQL server"):
         open_book("mysql://somebody@here/book")
     with pytest.raises(BookError, match="does not let this user at the book"):
         open_book(postgresql.url("nowhere"))

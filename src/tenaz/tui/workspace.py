@@ -88,8 +88,7 @@ class Workspace:
             return self._line
         self.line_wanted = wanted[0]
         # The line as it stood a moment ago is nearer to the truth than none.
-        same = self._line_of is not None and self._line_of[0] == wanted[0]
-        return self._line if same else None
+        return self._line if self._line_of is not None and _one_line(self._line_of[0], wanted[0]) else None
 
     def take_line(self, order: BringLine, picture: ClimbPicture | None) -> None:
         """A line was drawn up."""
@@ -110,3 +109,8 @@ class Workspace:
         """The trial whose load the canvas is about and does not show yet."""
         trial = None if self.busy or self.canvases.name not in OF_A_TRIAL else self.pointed_at()
         return trial if trial is not None and trial.id != self.canvases.load_view.trial_id else None
+
+
+def _one_line(one: BringLine, other: BringLine) -> bool:
+    """Whether both ask for the same line, from whatever value on it."""
+    return one.knob == other.knob and one.through.line_key(one.knob) == other.through.line_key(other.knob)
