@@ -2,7 +2,7 @@
 
 import os
 
-from tenaz.loads.run import ONE_THREAD
+from tenaz.loads.processes import ONE_THREAD
 
 # As in a worker, and before the libraries are loaded: a limit of one core is for work on one core.
 os.environ.update(ONE_THREAD)
