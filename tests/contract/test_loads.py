@@ -209,6 +209,11 @@ def test_loads_run_side_by_side_on_chosen_cores_and_end_together(around: Surroun
     report = LoadRun(plan, around, seen.append).run()
     assert (report.outcome, [lane.kind for lane in seen[-1].lanes]) == (Outcome.HELD, [LoadKind.MARCH, LoadKind.DIGEST])
     assert all(lane.rate > 0 for lane in seen[-1].lanes)
+    march, digest = report.loads
+    assert (march.kind, digest.kind) == (LoadKind.MARCH, LoadKind.DIGEST)
+    assert march.reach.share == pytest.approx(march.covered * SMALL_BYTES / around.total_bytes)
+    assert (len(march.cores), len(digest.cores), march.mode, digest.mode) == (1, 1, MarchMode.CACHED, None)
+    assert all(fact.rate > 0 and fact.failed_after_s is None for fact in report.loads)
 
 
 def test_it_goes_on_after_an_error_when_asked_and_counts_each(around: Surroundings) -> None:

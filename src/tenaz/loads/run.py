@@ -14,6 +14,7 @@ from tenaz.core.errors import Refused
 from tenaz.core.facts import facts_by_lanes
 from tenaz.core.goldens import Goldens, Result, disagreeing
 from tenaz.core.load_facts import LoadFact
+from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import (
     LoadPlan,
     LoadProgress,
@@ -328,4 +329,10 @@ class LoadRun:
         lanes = [replace(worker.lane, core=self._around.core_of(worker.lane.core)) for worker in self._workers]
         of_cores = len({self._around.core_of(core) for core in self._around.cores})
         facts = facts_by_lanes(self._plan, elapsed_s, lanes, of_cores, self._around.total_bytes)
-        return tuple(replace(fact, failed_after_s=first_s) for fact in facts)
+        first_of: dict[LoadKind | None, float] = {}
+        for wrong in self._mismatches:
+            first_of[wrong.load] = min(wrong.at_s, first_of.get(wrong.load, wrong.at_s))
+        # Of a worker that died only the moment is known.
+        return tuple(
+            replace(fact, failed_after_s=first_of.get(fact.kind) if first_of else first_s) for fact in facts
+        )
