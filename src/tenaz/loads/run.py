@@ -333,6 +333,4 @@ class LoadRun:
         for wrong in self._mismatches:
             first_of[wrong.load] = min(wrong.at_s, first_of.get(wrong.load, wrong.at_s))
         # Of a worker that died only the moment is known.
-        return tuple(
-            replace(fact, failed_after_s=first_of.get(fact.kind) if first_of else first_s) for fact in facts
-        )
+        return tuple(replace(fact, failed_after_s=first_of.get(fact.kind) if first_of else first_s) for fact in facts)
