@@ -8,7 +8,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -53,7 +53,9 @@ def make_book(place: Path, trials: int, rigs: int, samples: int) -> None:
         opened.store.rigs.put(rig)
     each = trials // rigs
     plans = {
-        rig.name: [opened.store.searches.begin(_search(rig, luck), clock) for _ in range(1 + each // TRIALS_A_SEARCH)]
+        rig.name: [
+            opened.store.searches.begin(plan, clock) for plan in _searches(rig, 1 + each // TRIALS_A_SEARCH, luck)
+        ]
         for rig in named
     }
     opened.close()
@@ -69,9 +71,15 @@ def make_book(place: Path, trials: int, rigs: int, samples: int) -> None:
     engine.dispose()
 
 
-def _search(rig: Rig, luck: random.Random) -> SearchPlan:
-    base = rig.stock.replacing("memory_vddq_mv", 1100 + 10 * luck.randrange(20))
-    return SearchPlan(0, rig.name, BenchKind.SIM, (luck.choice(KNOBS),), base, HOUR)
+def _searches(rig: Rig, count: int, luck: random.Random) -> Iterator[SearchPlan]:
+    """Climbs from bases that wander; the newest along each knob are from stock, whatever the size of the book: they are
+    what is on the screen.
+    """
+    for number in range(count):
+        newest = number - (count - len(KNOBS))
+        base = rig.stock.replacing("memory_vddq_mv", rig.stock.number("memory_vddq_mv") + 10 * luck.randrange(1, 20))
+        base, knob = (rig.stock, KNOBS[newest]) if newest >= 0 else (base, luck.choice(KNOBS))
+        yield SearchPlan(0, rig.name, BenchKind.SIM, (knob,), base, HOUR)
 
 
 def _trial_row(rig: Rig, plans: list[SearchPlan], rig_id: int, k: int, row: int) -> dict[str, object]:

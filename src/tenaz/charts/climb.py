@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tenaz.core.bracket import Bracket, bracket_of
+from tenaz.core.bracket import Bracket, Bracketing
 from tenaz.core.edge import EdgeEstimate
 from tenaz.core.knobs import Harder, Knob
 from tenaz.core.load_kinds import LoadKind
@@ -128,15 +128,14 @@ def interval_text(knob: Knob, edge: EdgeEstimate) -> str:
 def _points(knob: Knob, trials: Sequence[Trial], kind: LoadKind | None) -> list[Point]:
     """Trials in order, each with the bracket as it stood then."""
     points: list[Point] = []
-    results: list[tuple[int, Trial]] = []
+    bracketing = Bracketing(knob)
     for trial in trials:
         value = trial.setpoint[knob.name]
         if isinstance(value, Auto):
             continue
         apart = kind is not None and kind not in trial.plan.kinds
-        if not apart or trial.outcome is Outcome.NO_BOOT:
-            results.append((value, trial))
-        bracket = bracket_of(knob, [(tried, one.verdict) for tried, one in results])
+        counts = not apart or trial.outcome is Outcome.NO_BOOT
+        bracket = bracketing.take(value, trial.verdict) if counts else bracketing.now
         points.append(
             Point(
                 trial.number,

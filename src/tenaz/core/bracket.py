@@ -31,16 +31,38 @@ class Bracket:
         return f"{held} · {failed}"
 
 
+class Bracketing:
+    """A bracket that is closed in upon, result by result."""
+
+    def __init__(self, knob: Knob) -> None:
+        self._knob = knob
+        self._passed: set[int] = set()
+        self._failed: int | None = None
+        self._held: int | None = None
+
+    def take(self, value: int, verdict: Verdict) -> Bracket:
+        """The bracket after one more result; void ones say nothing."""
+        strain = self._knob.strain(value)
+        if verdict is Verdict.FAIL and (self._failed is None or strain < self._failed):
+            self._failed = strain
+            self._held = max((passed for passed in self._passed if passed < strain), default=None)
+        elif verdict is Verdict.PASS:
+            self._passed.add(strain)
+            if (self._failed is None or strain < self._failed) and (self._held is None or strain > self._held):
+                self._held = strain
+        return self.now
+
+    @property
+    def now(self) -> Bracket:
+        """The bracket as it stands."""
+        held, failed = self._held, self._failed
+        at_strain = self._knob.at_strain
+        return Bracket(None if held is None else at_strain(held), None if failed is None else at_strain(failed))
+
+
 def bracket_of(knob: Knob, results: Iterable[tuple[int, Verdict]]) -> Bracket:
-    """The bracket after these results (value, verdict) along one knob; void ones say nothing."""
-    known = [(value, verdict) for value, verdict in results if verdict is not Verdict.VOID]
-    failed = min((knob.strain(v) for v, verdict in known if verdict is Verdict.FAIL), default=None)
-    held = max(
-        (
-            knob.strain(v)
-            for v, verdict in known
-            if verdict is Verdict.PASS and (failed is None or knob.strain(v) < failed)
-        ),
-        default=None,
-    )
-    return Bracket(None if held is None else knob.at_strain(held), None if failed is None else knob.at_strain(failed))
+    """The bracket after these results (value, verdict) along one knob."""
+    bracketing = Bracketing(knob)
+    for value, verdict in results:
+        bracketing.take(value, verdict)
+    return bracketing.now

@@ -70,8 +70,10 @@ class AtWork:
         return self.store.searches.going(self.rig.name, self.bench)
 
     def standing(self, plan: SearchPlan) -> Proposal | Advice:
-        """Where a search stands."""
-        return self.shelf.standing(plan)
+        """Where a search stands, as the book has it now."""
+        shelf = self.shelf
+        shelf.trials(plan.bench)
+        return shelf.standing(plan)
 
     def unfinished(self) -> tuple[Trial, ...]:
         """Trials that count on this bench and were never judged, oldest first."""
@@ -86,6 +88,7 @@ class AtWork:
         from tenaz.pictures.snapshot import keep_snapshot  # noqa: PLC0415 - only the end of a trial needs it
 
         plan = None if trial.search_id is None else self.store.searches.one(trial.search_id)
+        self.shelf.trials(trial.bench)
         keep_snapshot(self.store, self.rig, trial, self._clock, self.shelf.picture(plan) if plan else None)
 
     def log(self, source: str, text: str, trial_id: int | None = None) -> None:

@@ -58,7 +58,7 @@ class Shelf:
             return self._indexes[bench.real]
 
     def standing(self, plan: SearchPlan) -> Proposal | Advice:
-        """Where a search stands; played anew only when a trial on its line has changed."""
+        """Where a search stands by what is on the shelf; played anew only when a trial on its line has changed."""
         with self._lock:
             return self._played(plan).stands
 
@@ -71,10 +71,14 @@ class Shelf:
             return played.picture
 
     def _played(self, plan: SearchPlan) -> "_Played":
-        trials = self.trials(plan.bench)
-        line, known = on_line(trials, plan), self._searches.get(plan.id)
+        """The search as it stands by what is on the shelf."""
+        trials, known = self._indexes[plan.bench.real], self._searches.get(plan.id)
+        if known is not None and known.plan == plan and known.seen == self._seen:
+            return known
+        line = on_line(trials, plan)
         if known is None or known.plan != plan or not _same(known.line, line):
             known = self._searches[plan.id] = _Played(plan, line, standing(self._rig, plan, trials))
+        known.seen = self._seen
         return known
 
 
@@ -86,6 +90,8 @@ class _Played:
     line: tuple[Trial, ...]
     stands: Proposal | Advice
     picture: ClimbPicture | None = None
+    seen: int = 0
+    """The newest change up to which the line is known to be this one."""
 
 
 def _same(before: tuple[Trial, ...], now: tuple[Trial, ...]) -> bool:
