@@ -52,11 +52,9 @@ def make_book(place: Path, trials: int, rigs: int, samples: int) -> None:
     for rig in named:
         opened.store.rigs.put(rig)
     each = trials // rigs
+    count = 1 + each // TRIALS_A_SEARCH
     plans = {
-        rig.name: [
-            opened.store.searches.begin(plan, clock) for plan in _searches(rig, 1 + each // TRIALS_A_SEARCH, luck)
-        ]
-        for rig in named
+        rig.name: [opened.store.searches.begin(plan, clock) for plan in _searches(rig, count, luck)] for rig in named
     }
     opened.close()
     engine = sqlite_engine(place)
@@ -226,6 +224,8 @@ def a_climbs_trial(book: Path) -> float:
     workshop.do(o.BeginSearch(("data_rate_mts",), base, HOUR))
     took = []
     for _ in range(7):
+        if workshop.view().search is None:
+            break
         before = time.perf_counter()
         workshop.do(o.GoOn(o.Steps(one=True)))
         workshop.running.wait()
