@@ -6,7 +6,7 @@ The first picture needs little; what works on a view (:mod:`tenaz.tui.session`) 
 from collections.abc import Callable, Iterable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Protocol, runtime_checkable
+from typing import TYPE_CHECKING
 
 from textual import events
 from textual.app import App, ComposeResult, SystemCommand
@@ -22,6 +22,7 @@ from tenaz.tui.commands import COMMANDS
 from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
 from tenaz.tui.glance import Glance
 from tenaz.tui.leaving import Leaving
+from tenaz.tui.taking_ahead import CLEARS, TakesAhead
 from tenaz.tui.theme import CHALK, SOOT
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
@@ -45,18 +46,6 @@ PANELS = ("canvas", "tracks", "evidence", "log")
 
 IN_TURN = ("0", "enter")
 """Keys that must not overtake the digits typed before them: a binding acts at once, what is typed takes its turn."""
-
-
-@runtime_checkable
-class TakesAhead(Protocol):
-    """A screen that takes what was typed before it came up."""
-
-    ready: bool
-    """Whether its line takes keys by itself."""
-
-    def take_ahead(self, typed: str) -> None:
-        """A letter, or, when empty, Enter."""
-        ...
 
 
 class Workbench(App[None]):
@@ -197,7 +186,7 @@ class Workbench(App[None]):
     def on_told(self, message: Told) -> None:
         """Something happened in the engine."""
         if self._session is not None:
-            self._session.running.hear(message.event)
+            self._session.hear(message.event)
 
     def on_next_step_answered(self, message: NextStep.Answered) -> None:
         """The technician answered a question."""
@@ -223,7 +212,7 @@ class Workbench(App[None]):
 
         Digits begin a value, from 1 on; 0 dials stock, Enter follows what is next.
         """
-        typed = "" if event.key == "enter" else event.character if event.is_printable else None
+        typed = "" if event.key == "enter" else event.character if event.is_printable or event.key == CLEARS else None
         if typed is None:
             return False
         if isinstance(self.screen, TakesAhead):

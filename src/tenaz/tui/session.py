@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from tenaz.tui.commands import BY_ACTION
+from tenaz.tui.commands import BY_ACTION, Need
 from tenaz.tui.controllers.book import BookController
 from tenaz.tui.controllers.canvas import CanvasController
 from tenaz.tui.controllers.dialling import DialController
@@ -24,6 +24,8 @@ class Session:
     def __init__(self, work: Workspace, hands: Hands) -> None:
         self._work = work
         self._hands = hands
+        self._held: list[tuple[str, tuple[object, ...]]] = []
+        """Given once the record stood there, before the run had ended: carried out as soon as it has."""
         self._dialling = DialController(work, hands)
         self._canvas = CanvasController(work, hands)
         self.running = RunController(work, hands)
@@ -47,10 +49,20 @@ class Session:
     def order(self, action: str, *arguments: object) -> None:
         """Carry out a command, or say why it makes no sense now."""
         why = self.why_not(action)
-        if why:
+        if why and self._work.winding_up and Need.IDLE in BY_ACTION[action].needs:
+            self._held.append((action, arguments))
+        elif why:
             self._hands.complain(why)
         else:
             self._actions[action](*arguments)
+
+    def hear(self, event: object) -> None:
+        """Something happened in the engine; what waited for the run's end is carried out, or told why not."""
+        self.running.hear(event)
+        if not self._work.winding_up:
+            held, self._held = self._held, []
+            for action, arguments in held:
+                self.order(action, *arguments)
 
     def pick(self, kind: str, which: int) -> None:
         """A knob, a place on the track in hand, or a trial was clicked."""

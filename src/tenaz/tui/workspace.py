@@ -26,7 +26,8 @@ USUAL_LOAD = LoadPlan(LoadKind.MARCH, duration_s=USUAL_DURATION_S)
 
 @dataclass(slots=True)
 class Workspace:
-    """``busy`` says that something was started and has not ended. ``left_unknown`` are values that the technician does
+    """``busy`` says that something was started and has not ended; ``winding_up`` that its newest trial is recorded and
+    it neither ended nor went on yet. ``left_unknown`` are values that the technician does
     not know either. ``carried_from`` is the sheet that was carried last, as it stood before.
     """
 
@@ -38,6 +39,7 @@ class Workspace:
     cursor: int | None = None
     filter: str = ""
     busy: bool = False
+    winding_up: bool = False
     left_unknown: set[str] = field(default_factory=set)
     carried_from: Setpoint | None = None
     suggestion: Suggestion = NOTHING_YET

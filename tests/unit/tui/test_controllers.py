@@ -109,6 +109,18 @@ def test_keys_dial_and_give_orders_as_values(session: Session, hands: Recorded, 
     assert (work.busy, hands.trouble) == (False, "the disk is full")
 
 
+@pytest.mark.parametrize("goes_on", [False, True])
+def test_a_key_that_follows_the_record_waits_for_the_end_of_the_run(
+    session: Session, hands: Recorded, work: Workspace, goes_on: bool
+) -> None:
+    session.order("start_trial")
+    session.hear(TrialMoved(trial(Outcome.FROZE)))
+    session.order("start_trial")
+    assert (len(hands.orders), hands.trouble) == (1, "")
+    session.hear(TrialMoved(trial(None, station=Station.SET)) if goes_on else RunEnded())
+    assert (len(hands.orders), "A trial is under way" in hands.trouble) == ((1, True) if goes_on else (2, False))
+
+
 def test_what_is_above_a_ceiling_or_moves_much_is_explained_first(
     session: Session, hands: Recorded, work: Workspace
 ) -> None:

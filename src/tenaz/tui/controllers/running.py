@@ -83,6 +83,7 @@ class RunController:
                 self._ended(event)
                 self._hands.look()
             case TrialMoved(trial=trial) if self._work.busy:
+                self._work.winding_up = not trial.open
                 self._hands.show_trial(trial if trial.open else None)
                 self._hands.title(f"Tenaz: {trial.rig}, trial {trial.number}: {trial.outcome or trial.station}")
                 self._hands.look()
@@ -100,7 +101,7 @@ class RunController:
         self._hands.show_question(_briefer(question))
 
     def _ended(self, event: RunEnded) -> None:
-        self._work.busy = False
+        self._work.busy = self._work.winding_up = False
         self._hands.show_question(None)
         if event.trouble:
             self._hands.complain(event.trouble)
@@ -270,7 +271,7 @@ class RunController:
     def _start(self, order: Order) -> None:
         """Give an order after which something runs."""
         assert isinstance(order, STARTS)
-        self._work.busy = True
+        self._work.busy, self._work.winding_up = True, False
         self._hands.give(SetPace(PACES[self._work.pace][0]))
         self._hands.give(order)
         self._hands.show()

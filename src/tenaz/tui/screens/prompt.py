@@ -10,6 +10,7 @@ from textual.widgets import Input, Static
 
 from tenaz.core.errors import TenazError
 from tenaz.core.plain_text import plain, plain_lines
+from tenaz.tui.taking_ahead import CLEARED
 
 
 class Prompt(ModalScreen[str | None]):
@@ -51,7 +52,7 @@ class Prompt(ModalScreen[str | None]):
         self.call_after_refresh(self._catch_up)
 
     def take_ahead(self, typed: str) -> None:
-        """What was typed before the line could take it; empty: Enter."""
+        """What was typed before the line could take it; empty: Enter; ``CLEARED``: the line is emptied."""
         self._ahead.append(typed)
 
     def _catch_up(self) -> None:
@@ -59,7 +60,9 @@ class Prompt(ModalScreen[str | None]):
         line = self.query_one(Input)
         while self._ahead:
             typed = self._ahead.pop(0)
-            if typed:
+            if typed == CLEARED:
+                line.clear()
+            elif typed:
                 line.insert_text_at_cursor(typed)
             else:
                 self._submitted(line.value)
