@@ -3,6 +3,7 @@
 import threading
 
 from tenaz.benches import questions
+from tenaz.core.asking import asked
 from tenaz.core.errors import Interrupted
 from tenaz.core.facts import facts_by_lanes
 from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport
@@ -30,11 +31,11 @@ class ByHand:
     def set(self, setpoint: Setpoint, before: Setpoint) -> StationReport:
         """Show the sheet and wait until it is entered."""
         self._entered = tuple(change.knob for change in setpoint.changes_from(before))
-        return questions.asked(self._technician, questions.entering(self._rig, setpoint, before, "then start it"))
+        return asked(self._technician, questions.entering(self._rig, setpoint, before, "then start it"))
 
     def boot(self) -> StationReport:
         """Ask what the rig did."""
-        return questions.asked(self._technician, questions.booting(self._rig))
+        return asked(self._technician, questions.booting(self._rig))
 
     def read_back(self, setpoint: Setpoint) -> tuple[Reading, ...]:
         """Nothing can be read from here; the technician is asked for the lines that were typed in."""

@@ -4,6 +4,7 @@ import threading
 from collections.abc import Callable, Sequence
 
 from tenaz.benches import questions
+from tenaz.core.asking import asked
 from tenaz.core.goldens import Goldens
 from tenaz.core.intake import present_values
 from tenaz.core.loading import CacheLevel, LoadPlan, LoadReport
@@ -61,7 +62,7 @@ class ByRestart:
         if self._technician is None:
             return StationReport(Move.STOP, "values would have to be entered, and nobody is here to do it")
         then = "restart, and open Tenaz again (or say that they are in force already)"
-        return questions.asked(self._technician, questions.entering(self._rig, setpoint, before, then))
+        return asked(self._technician, questions.entering(self._rig, setpoint, before, then))
 
     def boot(self) -> StationReport:
         """We are running, so it came up."""

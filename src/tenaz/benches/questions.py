@@ -1,10 +1,9 @@
 """The questions that only a technician can answer, in the same words on every bench."""
 
-from tenaz.core.errors import Interrupted
 from tenaz.core.loading import LoadPlan, show_duration
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import Choice, HowLong, Question, StationReport, Technician
+from tenaz.core.ports import Choice, HowLong, Question
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.steps import step_between
@@ -18,16 +17,6 @@ OUTCOME_CHOICES = (
     Choice("z", "stopped by hand", Outcome.STOPPED),
 )
 """How a load that Tenaz did not run itself can have ended."""
-
-
-def asked(technician: Technician, question: Question) -> StationReport:
-    """Ask what happened at a station; to be stopped instead is an answer too."""
-    try:
-        answer = technician.ask(question)
-    except Interrupted:
-        return StationReport(Move.STOP, "stopped by hand")
-    assert isinstance(answer, Move)
-    return StationReport(answer)
 
 
 def changed_lines(rig: Rig, setpoint: Setpoint, before: Setpoint) -> tuple[str, ...]:

@@ -51,11 +51,6 @@ class LoadFacts:
         known = self.of(kind)
         return 1.0 if known is None else known.covered
 
-    @property
-    def peak_c(self) -> float | None:
-        """The highest temperature that was read."""
-        return max((one.peak for one in self.sensors if one.kind is SensorKind.TEMPERATURE), default=None)
-
 
 NO_FACTS = LoadFacts()
 """Where nothing is known."""

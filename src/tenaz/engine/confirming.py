@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from tenaz.core.errors import Interrupted
+from tenaz.core.asking import asked
 from tenaz.core.loop import Move, Station
 from tenaz.core.ports import Choice, Question, StationReport, Technician
 from tenaz.core.readings import Reading, Source, show_sources, sources_of
@@ -34,12 +34,12 @@ def confirm(
         if rounds >= MOST_ROUNDS:
             told = f"{reading.differs_in_words}, for the {rounds}rd time: the firmware rounds it"
             return StationReport(Move.STOP, f"not as asked: {told}"), readings
-        report = _asked(technician, differs(reading))
+        report = asked(technician, differs(reading))
         if report.move is not Move.CONFIRMED:
             return report, readings
     if not looks:
         return StationReport(Move.CONFIRMED, _agreed(differing, readings)), readings
-    report = _asked(technician, looking(readings))
+    report = asked(technician, looking(readings))
     if report.move is Move.CONFIRMED:
         readings = tuple(
             replace(one, source=Source.ACCEPTED) if one.source is Source.ASSUMED and one.knob else one
@@ -60,15 +60,6 @@ def _in_words(differing: Sequence[Reading]) -> str:
 
 def _same(reading: Reading, other: Reading) -> bool:
     return (reading.name, reading.asked, reading.read) == (other.name, other.asked, other.read)
-
-
-def _asked(technician: Technician, question: Question) -> StationReport:
-    try:
-        answer = technician.ask(question)
-    except Interrupted:
-        return StationReport(Move.STOP, "stopped by hand")
-    assert isinstance(answer, Move)
-    return StationReport(answer)
 
 
 def differs(reading: Reading) -> Question:

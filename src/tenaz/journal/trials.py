@@ -86,7 +86,7 @@ class Trials:
                     update(t.trials)
                     .where(t.trials.c.id == trial.id)
                     .values(
-                        in_force=None if in_force is trial.asked or in_force == trial.asked else in_force,
+                        in_force=None if in_force == trial.asked else in_force,
                         sources=sources_of(readings),
                     )
                 )

@@ -20,11 +20,6 @@ def why_not(action: str, work: "Workspace") -> str:
     return ""
 
 
-def _open_note(work: "Workspace") -> bool:
-    name, value = work.dial.knob.name, work.dial.value
-    return any(note.open and note.knob == name and note.value == value for note in work.view.notes)
-
-
 _TOLD: dict[Need, tuple[Callable[["Workspace"], bool], Callable[["Workspace"], str]]] = {
     Need.IDLE: (lambda w: not w.busy, lambda _: "A trial is under way: stop it first with s."),
     Need.RUNNING: (lambda w: w.busy, lambda _: "Nothing runs that could be stopped."),
@@ -55,7 +50,7 @@ _TOLD: dict[Need, tuple[Callable[["Workspace"], bool], Callable[["Workspace"], s
         lambda _: "Nothing is being typed in that could be ticked.",
     ),
     Need.OPEN_NOTE: (
-        _open_note,
+        lambda w: w.open_note() is not None,
         lambda w: f"There is no open note on {w.dial.knob.label} {w.dial.knob.show(w.dial.value)}.",
     ),
     Need.DIFFERING: (

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field, replace
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.notes import ValueNote
 from tenaz.core.parsing import USUAL_DURATION_S
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
@@ -68,6 +69,12 @@ class Workspace:
         """A value of the rig that was not known is known now."""
         self.dial.know(knob, value)
         self.view = replace(self.view, rig=self.dial.rig, in_force=self.dial.in_force)
+
+    def open_note(self) -> ValueNote | None:
+        """The newest open note on the value in hand."""
+        knob, value = self.dial.knob.name, self.dial.value
+        found = [note for note in self.view.notes if note.open and note.knob == knob and note.value == value]
+        return found[-1] if found else None
 
     def picture(self) -> ClimbPicture | None:
         """The climb under way along the knob in hand, else its line through the dialled values, else its last climb."""

@@ -53,9 +53,9 @@ class SheetController:
 
     def settle_note(self) -> None:
         """The open note on the value in hand needs no coming back to."""
-        knob, value = self._work.dial.knob, self._work.dial.value
-        found = [n for n in self._work.view.notes if n.open and n.knob == knob.name and n.value == value]
-        self._hands.give(SettleNote(found[-1].id))
+        note = self._work.open_note()
+        if note is not None:
+            self._hands.give(SettleNote(note.id))
 
     def save_setpoint(self) -> None:
         """Save what is dialled under a name."""
