@@ -22,7 +22,7 @@ from tenaz.tui.commands import COMMANDS
 from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
 from tenaz.tui.glance import Glance
 from tenaz.tui.leaving import Leaving
-from tenaz.tui.taking_ahead import CLEARS, TakesAhead
+from tenaz.tui.taking_ahead import TakesAhead
 from tenaz.tui.theme import CHALK, SOOT
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
@@ -212,14 +212,12 @@ class Workbench(App[None]):
 
         Digits begin a value, from 1 on; 0 dials stock, Enter follows what is next.
         """
-        typed = "" if event.key == "enter" else event.character if event.is_printable or event.key == CLEARS else None
-        if typed is None:
-            return False
         if isinstance(self.screen, TakesAhead):
             if not self.screen.ready:
-                self.screen.take_ahead(typed)
+                self.screen.take_ahead(event)
             return not self.screen.ready
-        if len(self.screen_stack) > 1 or typed not in ("", *"0123456789"):
+        typed = "" if event.key == "enter" else event.character
+        if typed is None or len(self.screen_stack) > 1 or typed not in ("", *"0123456789"):
             return False
         self.action_order(*{"0": ("dial_stock",), "": ("follow_next",)}.get(typed, ("type_value", typed)))
         return True

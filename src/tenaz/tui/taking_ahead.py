@@ -2,11 +2,7 @@
 
 from typing import Protocol, runtime_checkable
 
-CLEARS = "ctrl+u"
-"""The key that empties a line; it must not overtake the letters before it either."""
-
-CLEARED = "\x15"
-"""That key, as it is typed."""
+from textual.events import Key
 
 
 @runtime_checkable
@@ -16,6 +12,6 @@ class TakesAhead(Protocol):
     ready: bool
     """Whether its line takes keys by itself."""
 
-    def take_ahead(self, typed: str) -> None:
-        """A letter; empty: Enter; ``CLEARED``: the line is emptied."""
+    def take_ahead(self, key: Key) -> None:
+        """A key that came too early; it is taken in its turn."""
         ...

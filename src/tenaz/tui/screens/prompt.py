@@ -10,7 +10,7 @@ from textual.widgets import Input, Static
 
 from tenaz.core.errors import TenazError
 from tenaz.core.plain_text import plain, plain_lines
-from tenaz.tui.taking_ahead import CLEARED
+from tenaz.tui.widgets.line import Line
 
 
 class Prompt(ModalScreen[str | None]):
@@ -30,7 +30,7 @@ class Prompt(ModalScreen[str | None]):
     def __init__(self, title: str, hint: str, value: str, check: Callable[[str], object], select: bool = True) -> None:
         super().__init__()
         self.ready = False
-        self._ahead: list[str] = []
+        self._ahead: list[events.Key] = []
         """What was typed before the line could take it."""
         self._title, self._hint, self._value, self._check, self._select = title, hint, value, check, select
 
@@ -38,7 +38,7 @@ class Prompt(ModalScreen[str | None]):
         """Title, line, what is wrong, hint."""
         with Vertical():
             yield Static(plain(self._title), classes="title", markup=False)
-            yield Input(plain(self._value), select_on_focus=self._select)
+            yield Line(plain(self._value), select_on_focus=self._select)
             yield Static("", classes="trouble", markup=False)
             yield Static(
                 f"{plain_lines(self._hint)}\nEnter takes it, Escape leaves everything as it was.",
@@ -51,35 +51,27 @@ class Prompt(ModalScreen[str | None]):
         self.query_one(Input).focus()
         self.call_after_refresh(self._catch_up)
 
-    def take_ahead(self, typed: str) -> None:
-        """What was typed before the line could take it; empty: Enter; ``CLEARED``: the line is emptied."""
-        self._ahead.append(typed)
+    def take_ahead(self, key: events.Key) -> None:
+        """A key that came before the line could take it."""
+        self._ahead.append(key)
 
     def _catch_up(self) -> None:
         self.ready = True
-        line = self.query_one(Input)
-        while self._ahead:
-            typed = self._ahead.pop(0)
-            if typed == CLEARED:
-                line.clear()
-            elif typed:
-                line.insert_text_at_cursor(typed)
-            else:
-                self._submitted(line.value)
+        line = self.query_one(Line)
+        for key in self._ahead:
+            line.take(key)
+        self._ahead.clear()
 
     def on_input_submitted(self, event: Input.Submitted) -> None:
         """Take the line when it can be taken."""
-        self._submitted(event.value)
-
-    def _submitted(self, value: str) -> None:
         try:
-            self._check(value)
+            self._check(event.value)
         except Exception as error:
             # What is typed is kept, whatever it led to.
             words = str(error) if isinstance(error, TenazError) else f"that cannot be taken ({type(error).__name__})"
             self.query_one(".trouble", Static).update(plain_lines(words))
             return
-        self.dismiss(value)
+        self.dismiss(event.value)
 
     def on_key(self, event: events.Key) -> None:
         """Escape leaves."""

@@ -10,6 +10,7 @@ from tenaz.core.errors import TenazError
 from tenaz.core.plain_text import plain
 from tenaz.core.rigs import Rig
 from tenaz.intake.rig_form import ENTRIES, WrongEntry, filled_in, texts_of
+from tenaz.tui.widgets.line import Line
 
 LONGEST_IN_LINE = 84
 """Letters that a line has room for."""
@@ -49,7 +50,7 @@ class RigForm(ModalScreen[Rig | None]):
                     yield Static(group, classes="group", markup=False)
                 with Horizontal():
                     yield Static(entry.label, classes="label", markup=False)
-                    yield Input(plain(texts[entry.key]), id=f"entry-{entry.key}", select_on_focus=False)
+                    yield Line(plain(texts[entry.key]), select_on_focus=False, id=f"entry-{entry.key}")
             yield Static("", classes="hint", markup=False)
             yield Static("", classes="trouble", markup=False)
             yield Static("↑ ↓ line   Enter keeps all   Escape leaves everything as it was", classes="title")
