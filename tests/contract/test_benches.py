@@ -17,6 +17,7 @@ from tenaz.core.evidence import evidence_at
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, LoadReport
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.pace import Pace
 from tenaz.core.ports import Bench, HowLong, LoadWatch, Question, StationReport
 from tenaz.core.readings import Reading, Source, reading_of
 from tenaz.core.rigs import BenchKind, Rig
@@ -87,7 +88,7 @@ def make(request: pytest.FixtureRequest, store: Store, rig: Rig) -> Callable[...
     def build(answers: dict[Station, Move | Outcome] | None = None, pace: float | None = None) -> Setup:
         technician = Scripted(ALL_WELL | (answers or {}))
         benches: dict[BenchKind, Callable[[], Bench]] = {
-            BenchKind.SIM: lambda: simulated_bench(rig, pace=pace),
+            BenchKind.SIM: lambda: simulated_bench(rig, pace=Pace(pace)),
             BenchKind.HERE: lambda: here_bench(rig, technician, RealClock()),
             BenchKind.HAND: lambda: hand_bench(rig, technician, RealClock()),
         }

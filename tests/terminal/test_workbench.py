@@ -6,11 +6,11 @@ from pathlib import Path
 import psutil
 import pytest
 
-from tenaz.benches.simulated.simulated_machine import SimulatedMachine
 from tenaz.charts.marks import mark_of
 from tenaz.core.outcomes import Outcome
-from tenaz.demo.ridge import RIDGE_SEED, ridge
+from tenaz.demo.ridge import ridge
 from tenaz.journal.opening import open_book
+from tests.doors.truth import truth_of
 from tests.terminal.screen import Screen, tenaz
 
 pytestmark = pytest.mark.terminal
@@ -75,7 +75,7 @@ def test_a_whole_climb_by_keys_alone_and_its_export(book: Path, tmp_path: Path) 
     rig = opened.store.rigs.one("ridge")
     opened.close()
     knob = rig.knobs[0]
-    hidden = knob.grid.first + SimulatedMachine(RIDGE_SEED, rig.knobs).hidden_edge(rig.stock, knob) * knob.grid.step
+    hidden = knob.grid.first + truth_of(rig).edge(rig.stock, knob) * knob.grid.step
     assert held <= hidden < failed or low <= hidden <= high
 
 

@@ -20,14 +20,22 @@ class PaperHead:
     date: str
     in_force: str
     shown: str
+    simulated: bool = False
 
     @property
     def lines(self) -> tuple[str, str, str]:
         """As they stand on the paper."""
-        return f"{self.rig}: {self.title} · {self.date}", f"in force: {self.in_force}", f"shown there: {self.shown}"
+        told = "SIMULATED RIG, says nothing of a real one · " if self.simulated else ""
+        return (
+            f"{told}{self.rig}: {self.title} · {self.date}",
+            f"in force: {self.in_force}",
+            f"shown there: {self.shown}",
+        )
 
 
-def paper_head(title: str, rig: Rig, in_force: Setpoint, evidence: Evidence, at_utc: datetime) -> PaperHead:
+def paper_head(
+    title: str, rig: Rig, in_force: Setpoint, evidence: Evidence, at_utc: datetime, simulated: bool = False
+) -> PaperHead:
     """The head of a picture of a rig."""
     knobs = {knob.name: knob for knob in rig.knobs}
     rate = [name for name in ("data_rate_mts",) if name in knobs]
@@ -41,5 +49,10 @@ def paper_head(title: str, rig: Rig, in_force: Setpoint, evidence: Evidence, at_
         if kind.hours or kind.failed
     ]
     return PaperHead(
-        title, rig.name, f"{at_utc:%Y-%m-%d %H:%M} UTC", ", ".join([*named, rest]), "; ".join(hours) or "nothing yet"
+        title,
+        rig.name,
+        f"{at_utc:%Y-%m-%d %H:%M} UTC",
+        ", ".join([*named, rest]),
+        "; ".join(hours) or "nothing yet",
+        simulated,
     )

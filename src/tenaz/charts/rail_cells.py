@@ -6,8 +6,11 @@ from tenaz.charts.cells import Cells
 from tenaz.charts.marks import Role
 from tenaz.core.loading import LoadProgress, show_clock, show_duration
 from tenaz.core.loop import RAIL, Station
+from tenaz.core.rigs import BenchKind
 
 NAME_WIDTH = 24
+ROOM_TO_SAY_IT = 140
+"""From that width on the word also stands beside the rig's name."""
 FIGURES_WIDTH = 34
 LABEL_WIDTH = 13
 """Cells of the lit station's field; the links between stations take what is left."""
@@ -34,18 +37,21 @@ def draw_rail(picture: RailPicture, width: int) -> Cells:
     """
     cells = Cells(width, 3)
     name = f"{picture.rig} on {picture.bench}"
+    told = "simulated · " if picture.bench == BenchKind.SIM else ""
+    if told and width >= ROOM_TO_SAY_IT:
+        name += " · SIMULATED"
     cells.put(1, 0, name, Role.TEXT)
     _stations(cells, picture, max(len(name) + 2, min(NAME_WIDTH, width // 6)), width)
     cells.put_right(width - 1, 0, _figures(picture), Role.TEXT if picture.station else Role.FAINT)
     cells.put(0, 1, "─" * width, Role.FRAME)
     if picture.progress is not None:
         _bar(cells, picture.progress, width)
-        cells.put(1, 2, _load_line(picture.progress), Role.MEASURED)
+        cells.put(1, 2, told + _load_line(picture.progress), Role.MEASURED)
         cells.put_right(width - 1, 2, _time_left(picture.progress), Role.TEXT)
     elif picture.waiting:
         cells.put(1, 2, "waiting for you: answer below", Role.LIT)
     else:
-        cells.put(1, 2, picture.idle, Role.FAINT)
+        cells.put(1, 2, told + picture.idle, Role.FAINT)
     return cells
 
 

@@ -27,7 +27,7 @@ def draw_snapshot(
     rows = 6 + len(knobs) + load_rows + (CLIMB_ROWS + 1 if climb else 0) + len(log)
     cells = Cells(WIDTH, rows)
     mark = mark_of(trial.outcome)
-    heading = f"{rig.name}, bench {trial.bench}, trial {trial.number}: "
+    heading = f"{rig.name}, bench {trial.bench}{'' if trial.bench.real else ' (simulated)'}, trial {trial.number}: "
     cells.put(0, 0, heading, Role.TEXT)
     cells.put(len(heading), 0, f"{mark.sign} {mark.word}", mark.role)
     begun = f"begun {trial.begun_utc:%Y-%m-%d %H:%M:%S} UTC"

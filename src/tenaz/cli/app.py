@@ -14,6 +14,7 @@ from tenaz.cli.options import BookOption, say
 from tenaz.cli.proof import proof
 from tenaz.cli.rig import probe, rig
 from tenaz.cli.sheet import sheet
+from tenaz.cli.sim import sim
 from tenaz.cli.watch import watch
 
 app = typer.Typer(
@@ -58,14 +59,15 @@ def tenaz(
 
 
 @app.command()
-def demo() -> None:
+def demo(rig: Annotated[str, typer.Option("--rig", help="Which rig to begin with: ridge, hut or sled.")] = "") -> None:
     """Open the workbench on a throw-away copy of the demo book.
 
     Taller Cumbre tunes **ridge**, a workstation: its data-rate climb is half done. Press **c** to go on.
+    **hut** is to run cooler, **sled** has a part at fault: exercises for each are in docs/guide.
     """
     from tenaz.tui.run import run_demo
 
-    run_demo()
+    run_demo(rig)
 
 
 app.command()(load)
@@ -79,3 +81,4 @@ app.command()(watch)
 app.command()(sheet)
 app.command()(proof)
 app.command()(golden)
+app.add_typer(sim, name="sim")

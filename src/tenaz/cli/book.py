@@ -144,7 +144,7 @@ def _print(trials: list[Trial], rigs: "dict[str, Rig]", whole: bool) -> None:
             trial.rig,
             str(trial.number),
             trial.begun_utc.strftime("%Y-%m-%d %H:%M"),
-            trial.bench,
+            trial.bench if trial.bench.real else "simulated",
             _setpoint(trial, rigs[trial.rig], whole),
             trial.plan.kind,
             trial.outcome or f"open, at {trial.station}",

@@ -54,7 +54,8 @@ def chart(
             picture = picture_of_search(rig_of_it, newest, trials, standing(rig_of_it, newest, trials))
             at = trials.in_force(rig_of_it.stock)
             title = f"{picture.knob.label}, {picture.load}"
-            head = paper_head(title, rig_of_it, at, evidence_at(at, trials, rig_of_it), RealClock().utc())
+            shown = evidence_at(at, trials, rig_of_it)
+            head = paper_head(title, rig_of_it, at, shown, RealClock().utc(), not newest.bench.real)
         finally:
             workshop.close()
         export_climb(picture, out, head)

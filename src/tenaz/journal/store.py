@@ -5,6 +5,7 @@ from sqlalchemy import Engine
 from tenaz.journal.database import Database
 from tenaz.journal.goldens import KeptGoldens
 from tenaz.journal.log import Log
+from tenaz.journal.machines import Machines
 from tenaz.journal.rigs import Rigs
 from tenaz.journal.searches import Searches
 from tenaz.journal.sheets import Sheets
@@ -25,6 +26,7 @@ class Store:
         self.log = Log(self._database)
         self.sheets = Sheets(self._database)
         self.goldens = KeptGoldens(self._database)
+        self.machines = Machines(self._database)
 
     @property
     def unread(self) -> dict[str, str]:

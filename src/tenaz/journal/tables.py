@@ -191,6 +191,15 @@ goldens = Table(
     UniqueConstraint("rig_id", "made_with", "name"),
 )
 
+machines = Table(
+    "machines",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False),
+    Column("state", Json(), nullable=False),
+    UniqueConstraint("rig_id"),
+)
+
 traces = Table(
     "traces",
     metadata,

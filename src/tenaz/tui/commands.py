@@ -11,6 +11,7 @@ class Need(StrEnum):
     RUNNING = "something runs"
     WRITABLE = "the book may be written"
     SIMULATED = "time can be paced"
+    PARTS = "parts can be worked on from here"
     SEARCHING = "a climb is under way"
     TRIALS = "there are trials"
     TIME = "the canvas has a time axis"
@@ -102,7 +103,16 @@ COMMANDS = (
     _key("end_climb", "a", "a", "loop", "end the climb under way; its trials stay", *STARTS, Need.SEARCHING),
     Command("stop_run", "s", "s", "stop", "stop what runs; it is recorded as stopped by hand", (Need.RUNNING,)),
     Command("choose_load", "l", "l", "load", "choose the load of the next trial or climb", ()),
-    Command("next_pace", "p", "p", "pace", "how fast simulated time passes", (Need.IDLE, Need.SIMULATED), "bench"),
+    Command("next_pace", "p", "p", "pace", "how fast simulated time passes", (Need.SIMULATED,), "bench"),
+    _key(
+        "work_on_parts",
+        "P",
+        "P",
+        "bench",
+        "work on the parts of a simulated rig: modules, cores, cooler, supply",
+        *STARTS,
+        Need.PARTS,
+    ),
     Command("next_bench", "b", "b", "bench", "reach the rig another way", (Need.IDLE,), "bench"),
     Command("next_rig", "g", "g", "rig", "work on the next rig of the book", (Need.IDLE,), "bench"),
     _key("take_in", "i", "i", "bench", "fill the rig in anew from this machine (bench here)", *STARTS),

@@ -46,7 +46,9 @@ class Export:
 def head_of(view: View, title: str, setpoint: Setpoint | None = None) -> PaperHead:
     """The head of a picture: at what is in force, or at another setpoint that it shows."""
     at = setpoint or view.in_force
-    return paper_head(title, view.rig, at, evidence_at(at, view.index, view.rig), datetime.now(UTC))
+    return paper_head(
+        title, view.rig, at, evidence_at(at, view.index, view.rig), datetime.now(UTC), not view.bench.real
+    )
 
 
 def climb_export(picture: ClimbPicture, view: View) -> Export:

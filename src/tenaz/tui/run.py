@@ -24,6 +24,16 @@ def refuse_without_terminal() -> None:
         sys.exit(COULD_NOT_RUN)
 
 
+DEMO_RIGS = ("ridge", "hut", "sled")
+
+
+def refuse_unknown(rig: str) -> None:
+    """End with a word where the demo has no such rig."""
+    if rig and rig not in DEMO_RIGS:
+        sys.stderr.write(f"The demo has no rig {rig[:40]!r}; it has: {', '.join(DEMO_RIGS)}.\n")
+        sys.exit(COULD_NOT_RUN)
+
+
 def run_workbench(book: str | None = None) -> None:
     """Open the workbench on the book at this place (None: the usual one)."""
     refuse_without_terminal()
@@ -45,8 +55,9 @@ def _run(workbench: Workbench) -> None:
         sys.exit(workbench.return_code)
 
 
-def run_demo() -> None:
-    """Open the workbench on a demo book that is thrown away afterwards."""
+def run_demo(rig: str = "") -> None:
+    """Open the workbench on a demo book that is thrown away afterwards, on one of its rigs."""
+    refuse_unknown(rig)
     refuse_without_terminal()
     throw_away = tempfile.TemporaryDirectory(prefix="tenaz-demo-")
     with throw_away as folder:
@@ -54,11 +65,14 @@ def run_demo() -> None:
 
         def opening(publish: Callable[[object], None]) -> "Workshop":
             from tenaz.workshop.demo_book import make_demo_book  # noqa: PLC0415
+            from tenaz.workshop.orders import ChooseRig  # noqa: PLC0415
             from tenaz.workshop.shop import Workshop  # noqa: PLC0415
 
             make_demo_book(place)
             workshop = Workshop(publish)
             workshop.open(place)
+            if rig:
+                workshop.do(ChooseRig(rig))
             return workshop
 
         _run(Workbench(opening, throw_away.cleanup))

@@ -1,25 +1,33 @@
 """The bench that a rig is reached on, put together: the one place that knows them all by name."""
 
+from tenaz.core.pace import Pace
 from tenaz.core.ports import Bench, Clock
 from tenaz.core.rigs import BenchKind
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.relay import Relay
 
 
-def bench_for(at: AtWork, clock: Clock, relay: Relay, attended: bool, pace: float | None) -> Bench:
-    """The bench at work. A simulated rig asks nobody, unless somebody is there on purpose (``attended``)."""
+def bench_for(at: AtWork, clock: Clock, relay: Relay, attended: bool, pace: Pace) -> tuple[Bench, Clock]:
+    """The bench at work, and the clock on the wall of its workshop: a simulated rig stands in simulated time. It asks
+    nobody, unless somebody is there on purpose (``attended``).
+    """
     rig, store = at.rig, at.store
     match at.bench:
         case BenchKind.SIM:
             from tenaz.benches.simulated.bench import simulated_bench  # noqa: PLC0415 - each where it is used
+            from tenaz.benches.simulated.clock import WorkshopClock  # noqa: PLC0415
+            from tenaz.workshop.simulated import machine_of  # noqa: PLC0415
 
-            technician = relay if attended else None
-            return simulated_bench(rig, store.trials.count(rig.name), pace, technician, at.in_force())
+            state = machine_of(store, rig, clock.utc(), at.in_force())
+            bench = simulated_bench(
+                rig, state, pace, relay if attended else None, lambda kept: store.machines.put(rig.name, kept)
+            )
+            return bench, WorkshopClock(state, clock.monotonic_s, clock.boot_id)
         case BenchKind.HERE:
             from tenaz.benches.here import here_bench  # noqa: PLC0415
 
-            return here_bench(rig, relay, clock, store.goldens.of(rig.name))
+            return here_bench(rig, relay, clock, store.goldens.of(rig.name)), clock
         case BenchKind.HAND:
             from tenaz.benches.by_hand import hand_bench  # noqa: PLC0415
 
-            return hand_bench(rig, relay, clock)
+            return hand_bench(rig, relay, clock), clock

@@ -150,6 +150,40 @@ class KeepGoldens:
     goldens: Goldens
 
 
+# -- what is simulated ----------------------------------------
+
+
+@dataclass(frozen=True, slots=True)
+class WorkOnParts:
+    """Do something to the parts of a simulated rig, as typed: ``pull A2``, ``clean``."""
+
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class SetFaults:
+    """Make parts of a simulated rig faulty, as typed: ``bad-lane B2``; none: make it sound."""
+
+    faults: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class NewSimulated:
+    """Add a simulated rig: of a scenario (a name, or a file), or drawn from a ``kind`` by a seed."""
+
+    source: str = ""
+    kind: str = ""
+    seed: int | None = None
+    name: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Reveal:
+    """Tell what a simulated machine hides, and judge what was found against it."""
+
+    answer: str = ""
+
+
 # -- what is recorded ----------------------------------------
 
 
@@ -235,6 +269,7 @@ class BringLine:
 
 Order = (
     StartTrial | StartRoutine | BeginSearch | GoOn | EndSearch | TakeUp | GiveAnswer | Stop | SetPace
+    | WorkOnParts | SetFaults | NewSimulated | Reveal
     | ChooseRig | ChooseBench | TakeIn | KeepRig | Know | CorrectGrid | KeepGoldens
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
 )  # fmt: skip

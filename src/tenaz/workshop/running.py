@@ -11,6 +11,7 @@ from tenaz.core.events import RunEnded, TrialMoved
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Verdict
+from tenaz.core.pace import Pace
 from tenaz.core.ports import Clock
 from tenaz.core.searches import Advice, SearchPlan
 from tenaz.core.setpoints import Setpoint
@@ -27,10 +28,11 @@ from tenaz.workshop.relay import Relay
 
 @dataclass(slots=True)
 class UnderWay:
-    """What is under way: its runner, whom it asks, its thread."""
+    """What is under way: its runner, whom it asks, the clock on the wall where it stands, its thread."""
 
     runner: TrialRunner
     relay: Relay
+    clock: Clock
     thread: threading.Thread | None = None
 
 
@@ -42,7 +44,16 @@ class Running:
         self._clock = clock
         self._hooks = Hooks.from_environment()
         self._run: UnderWay | None = None
-        self.pace = pace
+        self._pace = Pace(pace)
+
+    @property
+    def pace(self) -> float | None:
+        """Simulated seconds in a real one; None: as fast as can be. It may change while something runs."""
+        return self._pace.factor
+
+    @pace.setter
+    def pace(self, factor: float | None) -> None:
+        self._pace.factor = factor
 
     @property
     def now(self) -> bool:
@@ -119,7 +130,7 @@ class Running:
             raise Refused(f"No climb is under way on {self._at.rig.name}; begin one along a knob.")
         run = self._ready("start a climb")
         searching = SearchRunner(
-            self._at.rig, plan, run.runner, self._at.store, self._clock, self._at.publish, self._at.standing
+            self._at.rig, plan, run.runner, self._at.store, run.clock, self._at.publish, self._at.standing
         )
         self._go(run, searching.step if steps.one else searching.run)
 
@@ -178,9 +189,9 @@ class Running:
         that needs no hands runs without anybody.
         """
         relay = Relay(self._at.publish)
-        bench = bench_for(self._at, self._clock, relay, attended, self.pace)
-        runner = TrialRunner(self._at.rig, bench, self._at.store, self._clock, self._hear)
-        return UnderWay(runner, relay)
+        bench, clock = bench_for(self._at, self._clock, relay, attended, self._pace)
+        runner = TrialRunner(self._at.rig, bench, self._at.store, clock, self._hear)
+        return UnderWay(runner, relay, clock)
 
     def _hear(self, event: object) -> None:
         """Pass the engine's events on; with the end of a trial its picture is kept, and it is announced."""

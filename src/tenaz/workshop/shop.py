@@ -24,6 +24,7 @@ from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.known_rigs import KnownRigs
 from tenaz.workshop.recording import Recording
 from tenaz.workshop.running import Running
+from tenaz.workshop.simulated import SimulatedRigs
 from tenaz.workshop.view import View, take_view
 
 
@@ -35,6 +36,7 @@ class Workshop:
         self._at = AtWork(self._clock, publish)
         self.running = Running(self._at, self._clock, pace)
         self.rigs = KnownRigs(self._at, self.running, self._clock)
+        self.simulated = SimulatedRigs(self._at, self.running, self._clock)
         self.recording = Recording(self._at, self.running, self._clock)
         self._doors: dict[type, Callable[[Any], object]] = {
             o.StartTrial: lambda x: self.running.start_trial(x.setpoint, x.load, x.reason),
@@ -46,6 +48,10 @@ class Workshop:
             o.GiveAnswer: self.running.answer,
             o.Stop: lambda _: self.running.stop(),
             o.SetPace: lambda x: setattr(self.running, "pace", x.pace),
+            o.WorkOnParts: self.simulated.work_on_parts,
+            o.SetFaults: self.simulated.set_faults,
+            o.NewSimulated: self.simulated.new,
+            o.Reveal: self.simulated.reveal,
             o.ChooseRig: lambda x: self.rigs.choose_rig(x.name),
             o.ChooseBench: lambda x: self.rigs.choose_bench(x.bench),
             o.TakeIn: lambda _: self.rigs.take_in(),

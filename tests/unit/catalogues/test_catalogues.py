@@ -77,7 +77,7 @@ def test_a_board_spells_narrows_locks_and_adds() -> None:
     with pytest.raises(Refused, match="the firmware shows it and ignores it"):
         rig.check(moved)
     assert locked.locked
-    few_cores = with_catalogue(replace(ridge(), cores=2), read_catalogue("processor"))
+    few_cores = with_catalogue(replace(ridge(), knobs=knobs_of("ddr5"), cores=2), read_catalogue("processor"))
     assert [k.name for k in few_cores.knobs if k.group == "per core"] == ["core_0_offset_steps", "core_1_offset_steps"]
 
 

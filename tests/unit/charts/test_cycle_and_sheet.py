@@ -87,7 +87,7 @@ def test_the_sheet_shows_change_time_remark_note_and_what_is_compared() -> None:
     notes = (ValueNote("t_cl_nck", 40, NoteKind.LOOSE, "two less"), ValueNote("t_cl_nck", 38, NoteKind.FLOOR))
     dialled = TIGHT.replacing("t_of_another_board_nck", 3)
     plain = sheet_picture(RIDGE, dialled, RIDGE.stock, "sheet", notes=notes)
-    text = draw_sheet(plain, 130, 60, "t_faw_nck", Ticks(("t_faw_nck", "t_ras_nck"), ("t_faw_nck",))).text()
+    text = draw_sheet(plain, 130, 110, "t_faw_nck", Ticks(("t_faw_nck", "t_ras_nck"), ("t_faw_nck",))).text()
     assert re.search(r"\[x\] tFAW +28 nCK +11.67 ns +was 32 nCK · no effect, least 32", text)
     assert re.search(r"\[ \]▸tRAS +90 nCK", text)
     assert re.search(r"tCL +40 nCK +16.67 ns +loose: two less", text), "a note on another value is not this value's"

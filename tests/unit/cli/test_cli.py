@@ -100,7 +100,7 @@ def test_a_load_that_errs_ends_with_1_and_names_the_address(book: Path) -> None:
         (("load", "march", "--for", "soon"), "is no duration"),
         (("load", "march", "--for", "5s", "--laps", "2"), "give one of them"),
         (("load", "march", "--share", "half"), "no share of memory"),
-        (("climb", "voltage"), "no knob 'voltage'"),
+        (("climb", "volume"), "no knob 'volume'"),
         (("climb", "data-rate", "--rig", "hut"), "no rig 'hut'"),
         (("climb", "data-rate", "--bench", "here"), "cannot be reached on bench here"),
         (("climb", "data-rate", "--from", "4900"), "not on its grid"),

@@ -103,7 +103,7 @@ def test_a_full_disk_loses_nothing_that_was_written(book: Path, rig: Rig, clock:
     @event.listens_for(engine, "connect")
     def _little_room(connection: sqlite3.Connection, _: object) -> None:
         pages = connection.execute("PRAGMA page_count").fetchone()[0]
-        connection.execute(f"PRAGMA max_page_count = {pages + 4}")
+        connection.execute(f"PRAGMA max_page_count = {pages + 12}")
 
     store = Store(engine, str(book))
     store.rigs.put(rig)

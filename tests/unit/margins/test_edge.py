@@ -3,13 +3,14 @@ import tracemalloc
 import numpy as np
 import pytest
 
-from tenaz.benches.simulated.simulated_machine import SimulatedMachine
 from tenaz.core.rigs import Rig
 from tenaz.demo.ridge import ridge
 from tenaz.margins.edge import Sighting, estimate_edge
+from tenaz.simulated.truth import Truth
+from tests.doors.truth import truth_of
 
 
-def climbed(machine: SimulatedMachine, rig: Rig, rng: np.random.Generator) -> list[Sighting]:
+def climbed(machine: Truth, rig: Rig, rng: np.random.Generator) -> list[Sighting]:
     """What an hour a step brings on a simulated rig up to its first failure: many weaknesses at once, each with a slope
     of its own, and training that is a lottery. The estimator's model knows neither.
     """
@@ -34,10 +35,10 @@ def test_nine_in_ten_intervals_hold_the_edge_that_rigs_hide() -> None:
     ends = knob.strain(knob.grid.first), knob.strain(knob.grid.last)
     covered, widths = 0, []
     for seed in range(100):
-        machine = SimulatedMachine(seed, rig.knobs, rig.family)
+        machine = truth_of(ridge(seed))
         estimate = estimate_edge(climbed(machine, rig, rng), *ends)
         assert estimate is not None
-        covered += estimate.low <= machine.hidden_edge(rig.stock, knob) <= estimate.high
+        covered += estimate.low <= machine.edge(rig.stock, knob) <= estimate.high
         widths.append(estimate.high - estimate.low)
     assert covered >= 84, "90 % intervals; 84 of 100 is two standard deviations below"
     assert np.median(widths) < 6, "an interval that covers everything covers nothing"

@@ -7,7 +7,6 @@ from xml.etree import ElementTree as Xml
 
 import pytest
 
-from tenaz.benches.simulated.simulated_machine import SimulatedMachine
 from tenaz.charts.marks import mark_of
 from tenaz.core.bracket import Bracket
 from tenaz.core.errors import Refused
@@ -24,6 +23,7 @@ from tenaz.demo.ridge import ridge
 from tenaz.workshop import orders as o
 from tenaz.workshop.demo_book import make_demo_book
 from tenaz.workshop.shop import Workshop
+from tests.doors.truth import truth_of
 
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
 SHORT = LoadPlan(LoadKind.TRANSFORM, duration_s=0.3, level=CacheLevel.L1)
@@ -74,7 +74,7 @@ def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: P
         assert isinstance(picture.advice, Advice)
         assert picture.edge is not None
         knob = picture.knob
-        hidden = SimulatedMachine(seed, view.rig.knobs).hidden_edge(view.rig.stock, knob)
+        hidden = truth_of(view.rig).edge(view.rig.stock, knob)
         truth = Bracket(knob.at_strain(int(hidden)), knob.at_strain(int(hidden) + 1))
         agreed += picture.bracket == truth or picture.edge.low <= hidden <= picture.edge.high
         assert picture.edge.high - picture.edge.low < 8, "an interval that covers everything covers nothing"

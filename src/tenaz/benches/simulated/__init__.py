@@ -1,1 +1,1 @@
-"""The simulated rig: a stand-in for the machine on the bench, with an edge that it hides."""
+"""The bench ``sim``: the simulated rig behind the same stations as every rig, in its own time."""

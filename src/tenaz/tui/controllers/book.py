@@ -4,7 +4,7 @@ from tenaz.core.rigs import Rig
 from tenaz.tui.hands import Hands
 from tenaz.tui.prompts import note_prompt
 from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import ChooseBench, ChooseRig, KeepRig, NoteTrial, TakeIn, Undo
+from tenaz.workshop.orders import ChooseBench, ChooseRig, KeepRig, NoteTrial, TakeIn, Undo, WorkOnParts
 
 
 class BookController:
@@ -65,11 +65,15 @@ class BookController:
     def _take_rig(self, rig: Rig | None) -> None:
         if rig is None:
             return
-        view = self._work.view
         self._work.canvases.load_view.purpose = rig.purpose
-        before = view.rig.machine
-        if not view.bench.real and before and rig.machine and before.modules != rig.machine.modules:
-            self._hands.tell(
-                "The modules are noted. The simulated rig does not feel yet which of them are fitted.", "slots"
-            )
         self._hands.give(KeepRig(rig))
+
+    def work_on_parts(self) -> None:
+        """Modules, cores, cooler and supply of a simulated rig."""
+        from tenaz.tui.parts_prompt import parts_prompt  # noqa: PLC0415 - the first picture does not wait for it
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._hands.give(WorkOnParts(text))
+
+        self._hands.ask(parts_prompt(self._work.view.rig), take)

@@ -213,7 +213,10 @@ class RunController:
     def next_pace(self) -> None:
         """The next pace of simulated time."""
         self._work.pace = (self._work.pace + 1) % len(PACES)
+        self._hands.give(SetPace(PACES[self._work.pace][0]))
         self._hands.show()
+        if self._work.busy:
+            self._hands.tell(f"pace: {PACES[self._work.pace][1]}")
 
     # -- before it starts ----------------------------------------
 

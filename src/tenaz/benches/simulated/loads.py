@@ -1,0 +1,199 @@
+"""Loads on a simulated rig: told tick by tick as they pass, until they end or fail as the hazard draws."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from tenaz.benches.simulated.clock import Time
+from tenaz.core.errors import Refused
+from tenaz.core.facts import facts_by_lanes
+from tenaz.core.loading import LaneProgress, LoadPlan, LoadProgress, LoadReport, Mismatch, Strains, part_covered
+from tenaz.core.outcomes import Outcome
+from tenaz.core.ports import LoadWatch
+from tenaz.core.rigs import Rig
+from tenaz.simulated.constants import k
+from tenaz.simulated.course import course_of
+from tenaz.simulated.failing import Failing, goes_down
+from tenaz.simulated.firmware import as_setpoint
+from tenaz.simulated.luck import luck_of
+from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.sensing import Sensing
+from tenaz.simulated.state import State
+from tenaz.simulated.throughput import lap_s, rate_of
+from tenaz.simulated.wrong_values import Found, WrongValues
+
+MOST_MISMATCHES = 200
+"""A load that goes on past errors ends here; more tell no more."""
+OPEN_END_S = 24 * 3600.0
+"""How long a load without an end runs here before it counts as held."""
+TURN_S = 5.0
+"""Of a core, where cores take turns."""
+
+
+class SimulatedLoads:
+    """The part of the bench that runs loads."""
+
+    def __init__(self, rig: Rig, state: State, time: Time, keep: Callable[[State], None]) -> None:
+        self._rig, self._state, self._time, self._keep = rig, state, time, keep
+
+    def check(self, plan: LoadPlan) -> None:
+        """Refuse a load of no length, and any where no memory is fitted."""
+        if (plan.duration_s is not None and plan.duration_s <= 0) or (plan.laps is not None and plan.laps <= 0):
+            raise Refused(f"{plan.show()} is no load; give a time above zero.")
+        if not Machine(self._rig, self._state).seated:
+            raise Refused(f"{self._rig.name} has no memory in any slot: fit a module, then begin.")
+
+    def stop(self) -> None:
+        """End what is under way."""
+        self._time.stop()
+
+    def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
+        """Run a load until it ends, or until it fails; past errors when it is to go on."""
+        self._state.turns += 1
+        self._keep(self._state)
+        run = _Run(self._rig, self._state, plan, self._time, watch)
+        report = run.to_its_end()
+        run.leave()
+        self._keep(self._state)
+        return report
+
+
+class _Run:
+    """One load under way."""
+
+    def __init__(self, rig: Rig, state: State, plan: LoadPlan, time: Time, watch: LoadWatch) -> None:
+        self._rig, self._state, self._plan, self._time, self._watch = rig, state, plan, time, watch
+        self._machine = machine = Machine(rig, state)
+        self._luck = luck = luck_of(state, "load")
+        plans = (plan, *plan.beside)
+        shares = tuple(one.share if one.kind.strains is Strains.MEMORY else None for one in plans)
+        self._strain = Strain(plan.kinds, shares, plan.workers or 0)
+        values = machine.values(as_setpoint(state.in_force, rig.stock))
+        frailty = machine.manners.frailty_folds * float(luck.standard_normal())
+        speed = machine.speed(values, self._strain, np.array([55.0]))
+        self._rate = rate_of(plan.kind, speed) * (1.0 + k("noise") * float(luck.standard_normal()))
+        self._lap_s = lap_s(plan, speed, machine.memory_bytes)
+        self._length_s = self._length(plan)
+        self._course = course_of(machine, values, self._strain, self._length_s, frailty)
+        self._failing = Failing(machine, self._course, luck)
+        self._wrong = WrongValues(machine, luck)
+        self._sensing = Sensing(machine, rig.sensors_watched, luck)
+        self._found: tuple[Mismatch, ...] = ()
+        self._elapsed_s = 0.0
+        self._throttled = state.throttled
+
+    def _length(self, plan: LoadPlan) -> float:
+        if plan.duration_s is not None:
+            return plan.duration_s
+        return plan.laps * self._lap_s if plan.laps is not None else OPEN_END_S
+
+    def to_its_end(self) -> LoadReport:
+        """Until held, stopped, failed or gone."""
+        self._watch.sensors(self._sensing.sensors)
+        while len(self._found) < MOST_MISMATCHES:
+            failure = self._failing.next()
+            end_s = min(self._length_s, failure.at_s)
+            if not self._pass(end_s, failure.recorded_at_s):
+                return self._report(Outcome.ERRED if self._found else Outcome.STOPPED, "stopped by hand")
+            if failure.column is None:
+                break
+            down = goes_down(failure, self._luck)
+            if down is not None:
+                return self._report(down, f"the rig {down} under load")
+            self._err(self._wrong.burst(failure.column, self._now_found()))
+            if self._plan.stop_at_first_error:
+                break
+        return self._report(Outcome.ERRED if self._found else Outcome.HELD, "")
+
+    def _pass(self, end_s: float, recorded_at_s: float) -> bool:
+        """Let it run until a time; False when it was stopped before that."""
+        course = self._course
+        first, last = course.tick_at(self._elapsed_s), course.tick_at(end_s)
+        for tick in range(first, last + 1):
+            until_s = min(end_s, float(course.ends_s[tick]))
+            if until_s <= self._elapsed_s and self._elapsed_s > 0:
+                continue
+            if not self._time.spend(until_s - self._elapsed_s):
+                return False
+            self._elapsed_s = until_s
+            self._throttled += bool(course.throttled[tick])
+            if recorded_at_s <= until_s:
+                self._state.records += 1
+                recorded_at_s = float("inf")
+            self._watch.progress(self._progress(tick))
+            self._watch.sample(self._sensing.sample(course, tick, until_s, self._throttled, self._state.records))
+            if not self._time.spend(0.0):
+                return False
+        return True
+
+    def _err(self, wrong: Sequence[Mismatch]) -> None:
+        self._found += tuple(wrong)
+        for one in wrong:
+            self._watch.mismatch(one)
+        self._watch.progress(self._progress(self._course.tick_at(self._elapsed_s)))
+
+    def _now_found(self) -> Found:
+        tick = self._course.tick_at(self._elapsed_s)
+        kinds = (self._plan, *self._plan.beside)
+        one = kinds[int(self._luck.integers(len(kinds)))]
+        return Found(
+            one.kind, self._elapsed_s, 1 + int(self._elapsed_s / self._lap_s), self._workers(),
+            self._sensing.processor_c(self._course, tick), one.share,
+        )  # fmt: skip
+
+    def _workers(self) -> int:
+        if self._plan.kind.declared.one_worker:
+            return 1
+        return self._plan.workers or len(self._machine.processor.on) or 1
+
+    # -- telling ----------------------------------------
+
+    def _progress(self, tick: int) -> LoadProgress:
+        plan, workers, elapsed = self._plan, self._workers(), self._elapsed_s
+        laps = elapsed / self._lap_s
+        fraction, left_s = plan.ahead(elapsed, laps)
+        clock, cores = float(self._course.clock_mhz[tick]), self._machine.processor.on
+        wrong = [0] * workers
+        for one in self._found:
+            wrong[one.worker % workers] += 1
+        rate = self._rate * (1.0 - 0.02 * float(np.exp(-elapsed / 20.0)))
+        kind = plan.kind
+        lanes = tuple(
+            LaneProgress(
+                worker,
+                cores[worker % len(cores)],
+                laps,
+                rate / workers,
+                wrong[worker],
+                elapsed,
+                clock,
+                kind.value,
+                kind,
+            )
+            for worker in range(workers)
+        )
+        hot = self._sensing.processor_c(self._course, tick)
+        return LoadProgress(plan, elapsed, fraction, left_s, laps, rate, len(self._found), lanes, hot)
+
+    def _report(self, outcome: Outcome, detail: str) -> LoadReport:
+        elapsed, plan, found = self._elapsed_s, self._plan, self._found
+        went_down = elapsed if outcome.machine_went_down else None
+        progress = self._progress(self._course.tick_at(elapsed))
+        facts = facts_by_lanes(plan, elapsed, progress.lanes, self._rig.cores or 0, self._rig.memory_bytes)
+        begun = min(1.0, elapsed / (TURN_S * (self._rig.cores or 1)))
+        first = found[0].at_s if found else went_down
+        loads = tuple(
+            replace(one, covered=part_covered(one.kind, progress.laps, begun), failed_after_s=first) for one in facts
+        )
+        return LoadReport(plan, outcome, elapsed, progress.laps, self._rate, len(found), first, found, detail, loads)
+
+    def leave(self) -> None:
+        """What the load leaves behind in the machine: warmth, wear, counts."""
+        state, hours = self._state, self._elapsed_s / 3600
+        tick = self._course.tick_at(self._elapsed_s)
+        self._machine.keep_heat(self._course.heat_at(self._elapsed_s))
+        state.load_h += hours
+        strain = (float(self._course.core_mv[tick]) - 1300.0) / k("wear_fold")
+        state.worn_mv += hours * k("wear_mv_per_kh") / 1000 * float(np.exp(min(strain, 3.0)))
+        state.throttled = self._throttled

@@ -1,0 +1,119 @@
+"""The truth about a simulated machine: for tests, for studies, and for whoever asks to be told at an exercise's end.
+
+Nothing that searches, judges, draws or advises may look in here.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tenaz.core.knobs import Knob
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.setpoints import Setpoint
+from tenaz.simulated.firmware import Numbers, Values
+from tenaz.simulated.machine import Machine, Strain
+
+MARCH = Strain((LoadKind.MARCH,), (0.5,))
+MOST_LOOKED_AT = 1025
+FINEST = 24
+COLD_C = 40.0
+
+
+@dataclass(frozen=True, slots=True)
+class Window:
+    """Between which strains (grid steps of the knob, in its harder direction) failures are tolerated: ``high`` is the
+    edge; ``low`` is another one on the easier side, as of a voltage that is too high. None: none within the grid.
+    """
+
+    low: float | None
+    high: float | None
+
+
+class Truth:
+    """What is so, whether anybody found it or not."""
+
+    def __init__(self, machine: Machine) -> None:
+        self._machine = machine
+
+    def log_rate(self, setpoint: Setpoint, strain: Strain = MARCH) -> float:
+        """Natural logarithm of failures an hour at a setpoint, warmed through."""
+        return float(self._machine.log_rates(self._machine.values(setpoint), strain)[0])
+
+    def log_rates(self, setpoints: list[Setpoint], strain: Strain = MARCH) -> Numbers:
+        """The same of many."""
+        return self._machine.log_rates(self._machine.values(*setpoints), strain)
+
+    def boot_chance(self, setpoint: Setpoint) -> float:
+        """Chance that a start with training comes up, at rest in the workshop."""
+        modules = np.full(len(self._machine.seated), COLD_C)
+        return float(self._machine.boot_chance(self._machine.values(setpoint), COLD_C, modules)[0])
+
+    def starts(self, setpoint: Setpoint) -> bool:
+        """Whether it comes up more often than not."""
+        return self.boot_chance(setpoint) > 0.5
+
+    def window(self, setpoint: Setpoint, knob: Knob, tolerated_per_h: float = 1.0, strain: Strain = MARCH) -> Window:
+        """The edges along a knob, the others as in the setpoint, around the value at which it stands."""
+        ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
+        stride = max(1, (ends[1] - ends[0]) // MOST_LOOKED_AT + 1)
+        here = knob.strain(setpoint.number(knob.name))
+        strains = sorted({*range(ends[0], ends[1] + 1, stride), here})
+        beyond = self._beyond(setpoint, knob, strains, tolerated_per_h, strain)
+        at = strains.index(here)
+        high = self._crossing(strains[at:], beyond[at:])
+        low = self._crossing(strains[at::-1], beyond[at::-1])
+        return Window(low, high)
+
+    def edge(self, setpoint: Setpoint, knob: Knob, tolerated_per_h: float = 1.0, strain: Strain = MARCH) -> float:
+        """The strain of the edge in the harder direction; the grid's end where there is none within it."""
+        high = self.window(setpoint, knob, tolerated_per_h, strain).high
+        return float(max(knob.strain(knob.grid.first), knob.strain(knob.grid.last))) if high is None else high
+
+    def _beyond(
+        self, setpoint: Setpoint, knob: Knob, strains: list[int], tolerated_per_h: float, strain: Strain
+    ) -> Numbers:
+        """By how many e-folds the tolerated rate is passed at each strain; far, where it does not start."""
+        values = self.along(setpoint, {knob.name: np.array([knob.at_strain(one) for one in strains], dtype=float)})
+        modules = np.full(len(self._machine.seated), COLD_C)
+        starts = self._machine.boot_chance(values, COLD_C, modules) > 0.5
+        rates = self._machine.log_rates(values, strain) - np.log(tolerated_per_h)
+        return np.asarray(np.where(starts, rates, np.maximum(rates, 1.0)))
+
+    def along(self, setpoint: Setpoint, moved: dict[str, Numbers]) -> Values:
+        """Effective values of a setpoint with some knobs moved: arrays of one length."""
+        return self._machine.along(setpoint, moved)
+
+    def _crossing(self, strains: list[int], beyond: Numbers) -> float | None:
+        above = np.flatnonzero(beyond > 0)
+        if not len(above):
+            return None
+        first = int(above[0])
+        if first == 0:
+            return float(strains[0])
+        before, after = float(beyond[first - 1]), float(beyond[first])
+        part = -before / (after - before)
+        return strains[first - 1] + part * (strains[first] - strains[first - 1])
+
+    def culprits(self, setpoint: Setpoint, strain: Strain = MARCH, most: int = 3) -> list[tuple[str, float]]:
+        """The weaknesses that fail most there, worst first, with their natural logarithms of failures an hour."""
+        machine = self._machine
+        values = machine.values(setpoint)
+        die_c, modules_c = machine.warmed(values, strain)
+        rates = machine.log_hazards(values, strain, die_c, modules_c)[:, 0]
+        order = np.argsort(-rates)[:most]
+        return [(self._name(int(place)), float(rates[place])) for place in order]
+
+    def _name(self, place: int) -> str:
+        column = self._machine.columns[place]
+        parts = [str(column.weak)]
+        if column.module is not None:
+            parts.append(f"of the module in {self._machine.seated[column.module].module.slot}")
+        if column.core is not None:
+            parts.append(str(column.core))
+        if column.knob and "_" in column.knob:
+            parts.append(f"({column.knob})")
+        return " ".join(parts)
+
+    def faults(self) -> tuple[str, ...]:
+        """What is wrong with its parts, in words."""
+        return tuple(fault.show() for fault in self._machine.state.faults)

@@ -1,0 +1,144 @@
+"""Simulated rigs in the workshop: their machines, what hands do to their parts, and the answer at an exercise's end."""
+
+from dataclasses import replace
+from datetime import datetime
+from typing import TYPE_CHECKING
+
+from tenaz.core.errors import Refused
+from tenaz.core.outcomes import Verdict
+from tenaz.core.ports import Clock
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.journal.store import Store
+from tenaz.workshop.at_work import AtWork
+from tenaz.workshop.orders import NewSimulated, Reveal, SetFaults, WorkOnParts
+
+if TYPE_CHECKING:
+    from tenaz.simulated.state import State
+    from tenaz.workshop.running import Running
+
+
+def machine_of(store: Store, rig: Rig, now_utc: datetime, in_force: Setpoint | None = None) -> "State":
+    """The machine of a rig as the book keeps it; a new one, as it came to the workshop, where there is none yet."""
+    kept = store.machines.of(rig.name)
+    if kept is not None:
+        return kept
+    state = fresh_machine(rig, now_utc)
+    if in_force is not None and in_force != rig.stock:
+        state.entered = state.in_force = dict(in_force.items_by_name)
+    return state
+
+
+def fresh_machine(rig: Rig, now_utc: datetime) -> "State":
+    """A machine that nobody has run yet: its scenario's, for the rigs that come along, else of the usual kind."""
+    from tenaz.simulated.populations import usual_population  # noqa: PLC0415 - only simulated rigs pay for it
+    from tenaz.simulated.scenarios import scenario, scenario_names, state_of  # noqa: PLC0415
+    from tenaz.simulated.state import State  # noqa: PLC0415
+
+    name = rig.name.removesuffix(f"-{rig.seed}")
+    if name in scenario_names() and scenario(name).memory == rig.family:
+        return state_of(scenario(name), rig, now_utc)
+    return State(usual_population(rig.family), rig.seed, now_utc)
+
+
+class SimulatedRigs:
+    """Orders that only make sense where the rig is simulated."""
+
+    def __init__(self, at_work: AtWork, running: "Running", clock: Clock) -> None:
+        self._at = at_work
+        self._running = running
+        self._clock = clock
+
+    def work_on_parts(self, order: WorkOnParts) -> str:
+        """Modules moved, pulled, fitted; cores off; cooler cleaned: it takes its minutes of simulated time.
+
+        Raises:
+            Refused: nothing that is done to parts, or the rig is real.
+        """
+        from tenaz.simulated.acts import work_on  # noqa: PLC0415
+
+        state = self._state("work on the parts")
+        done = work_on(self._at.rig, state, order.text)
+        self._cool(state, done.minutes * 60)
+        self._at.store.rigs.put(done.rig)
+        self._at.rig = done.rig
+        self._keep(state)
+        told = f"{done.told} ({done.minutes:g} min)"
+        self._at.log("parts", told)
+        return told
+
+    def _cool(self, state: "State", seconds: float) -> None:
+        """While it is worked on it is off: everything goes back to the room's temperature."""
+        from tenaz.simulated.machine import Machine  # noqa: PLC0415
+
+        machine = Machine(self._at.rig, state)
+        if machine.seated:
+            machine.keep_heat(machine.network.step(machine.heat(), seconds, state.now_s, 0.0, 0.0))
+        state.now_s += seconds
+
+    def set_faults(self, order: SetFaults) -> str:
+        """Make parts faulty, on request, in place of those that were.
+
+        Raises:
+            Refused: no such fault, or nothing there that it could be about.
+        """
+        from tenaz.simulated.acts import slots_of  # noqa: PLC0415
+        from tenaz.simulated.faults import parse_fault  # noqa: PLC0415
+
+        state, rig = self._state("make parts faulty"), self._at.rig
+        slots = slots_of(rig)
+        modules = {one.slot: one.serial or one.slot for one in slots if one.fitted}
+        names = tuple(one.slot for one in slots)
+        state.faults = tuple(parse_fault(text, modules, names, rig.cores or 1) for text in order.faults)
+        self._keep(state)
+        self._at.log("parts", "faults were put into the simulated machine, or taken out")
+        return "; ".join(fault.show() for fault in state.faults) or "no part is faulty"
+
+    def new(self, order: NewSimulated) -> str:
+        """A simulated rig in the book: a scenario's, or one drawn from a kind.
+
+        Raises:
+            Refused: a name that is taken, or a file that cannot be.
+        """
+        from tenaz.simulated.new_machines import from_kind, from_scenario  # noqa: PLC0415
+
+        self._running.refuse_while("add a rig")
+        store, now = self._at.store, self._clock.utc()
+        rig, state = (
+            from_kind(order.kind, order.seed, now) if order.kind else from_scenario(order.source, order.seed, now)
+        )
+        rig = replace(rig, name=order.name or rig.name)
+        if rig.name in store.rigs.names():
+            raise Refused(f"the book has a rig {rig.name!r} already; give the new one another name.")
+        rig.check_whole()
+        store.rigs.put(rig)
+        store.machines.put(rig.name, state)
+        self._at.rig, self._at.bench = rig, BenchKind.SIM
+        self._at.log("parts", f"{rig.name} is a simulated rig: {state.population.about}")
+        return f"{rig.name} added: {state.population.about}" + (f"; the exercise: {state.goal}" if state.goal else "")
+
+    def reveal(self, order: Reveal) -> str:
+        """Tell what the machine hides, and judge what was found; the book notes that the answer was told."""
+        from tenaz.workshop.revealing import Shown, reveal  # noqa: PLC0415 - nothing else may look there
+
+        state, trials = self._state("tell the answer"), self._at.trials.trials
+        held = [trial.setpoint for trial in trials if trial.verdict is Verdict.PASS]
+        now = self._at.in_force()
+        setpoint = now if now in held else held[-1] if held else self._at.rig.stock
+        lines = reveal(self._at.rig, state, Shown(setpoint, trials, order.answer))
+        state.told_s = state.now_s
+        self._keep(state)
+        self._at.log("parts", "the answer was told: from here on this rig is no exercise any more")
+        for line in lines:
+            self._at.log("answer", line)
+        return "\n".join(lines)
+
+    def _state(self, what: str) -> "State":
+        self._running.refuse_while(what)
+        if self._at.bench.real:
+            name, bench = self._at.rig.name, self._at.bench
+            raise Refused(f"{name} on bench {bench} is real: your own hands {what}; note it in the rig's form.")
+        return machine_of(self._at.store, self._at.rig, self._clock.utc(), self._at.in_force())
+
+    def _keep(self, state: "State") -> None:
+        self._at.store.machines.put(self._at.rig.name, state)
