@@ -10,7 +10,7 @@ from tenaz.simulated.machine import Machine, Strain
 
 NONE = "none"
 NEAR = Strain((LoadKind.MARCH,), (0.5,))
-EDGE_FOLDS, SPEED_PART, HEAT_W = 1.0, 0.001, 0.3
+EDGE_FOLDS, SPEED_PART, HEAT_W = 0.5, 0.001, 0.3
 """From so much on it is an effect: failures by e-folds, speed by a part, power in W."""
 
 EFFECTS = {
