@@ -9,6 +9,7 @@ from tenaz.core.loop import RAIL, Station
 from tenaz.core.rigs import BenchKind
 
 NAME_WIDTH = 24
+SIMULATED = "SIMULATED"
 ROOM_TO_SAY_IT = 140
 """From that width on the word also stands beside the rig's name."""
 FIGURES_WIDTH = 34
@@ -38,9 +39,10 @@ def draw_rail(picture: RailPicture, width: int) -> Cells:
     cells = Cells(width, 3)
     name = f"{picture.rig} on {picture.bench}"
     told = "simulated · " if picture.bench == BenchKind.SIM else ""
-    if told and width >= ROOM_TO_SAY_IT:
-        name += " · SIMULATED"
     cells.put(1, 0, name, Role.TEXT)
+    if told and width >= ROOM_TO_SAY_IT:
+        cells.put(2 + len(name), 0, SIMULATED, Role.MEASURED)
+        name += f" {SIMULATED}"
     _stations(cells, picture, max(len(name) + 2, min(NAME_WIDTH, width // 6)), width)
     cells.put_right(width - 1, 0, _figures(picture), Role.TEXT if picture.station else Role.FAINT)
     cells.put(0, 1, "─" * width, Role.FRAME)

@@ -1,6 +1,4 @@
-"""The loads: a closed set, each declared once, with all that the command line, the prompt, the worker and the simulated
-machine must know of it.
-"""
+"""The loads: a closed set, each declared once, with all that command line, prompt and worker must know of it."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -50,17 +48,6 @@ class LoadKind(StrEnum):
         return LOAD_TYPES[self].about
 
 
-@dataclass(frozen=True, slots=True)
-class Feels:
-    """What the simulated machine feels of a load: how strongly it meets weaknesses of memory (1: as ``march`` does),
-    how much warmer than its surroundings the processor gets, in K, and what it draws, in W.
-    """
-
-    memory_weakness: float
-    rise_k: float
-    power_w: float
-
-
 class Planned(Protocol):
     """What of a load's plan its declaration looks at; see :class:`tenaz.core.loading.LoadPlan`."""
 
@@ -103,7 +90,6 @@ class LoadType:
     rate_unit: str
     about: str
     runs_in: str
-    feels: Feels
     fields: tuple[str, ...] = ()
     how: Callable[[Planned], str] = lambda plan: plan.kind.value
     check: Callable[[Planned], None] = lambda _: None
@@ -180,7 +166,6 @@ LOAD_TYPES = {
         "GB/s",
         "a march test in notation over all data backgrounds, every word",
         "marching",
-        Feels(1.0, 26.0, 62.0),
         (*AMOUNT, "test", "data", "mode"),
         _march,
     ),
@@ -189,7 +174,6 @@ LOAD_TYPES = {
         "GB/s",
         "neighbours in opposition: words, lines and row-sized blocks, every word",
         "marching",
-        Feels(0.9, 26.0, 62.0),
         (*AMOUNT, "mode"),
         _amount,
     ),
@@ -198,7 +182,6 @@ LOAD_TYPES = {
         "GB/s",
         "lines in an order that touches each once and changes rows each time, every word",
         "permuting",
-        Feels(1.3, 22.0, 50.0),
         AMOUNT,
         _amount,
     ),
@@ -207,7 +190,6 @@ LOAD_TYPES = {
         "GB/s",
         "bulk moves between far regions, both ends verified",
         "copying",
-        Feels(1.1, 25.0, 60.0),
         AMOUNT,
         _amount,
     ),
@@ -216,7 +198,6 @@ LOAD_TYPES = {
         "GB/s",
         "written, left alone, verified: what cells lose while waiting",
         "marching",
-        Feels(0.4, 16.0, 12.0),
         (*AMOUNT, "mode", "wait_s"),
         _retain,
         _check_wait,
@@ -226,7 +207,6 @@ LOAD_TYPES = {
         "M reads/s",
         "lines read again and again from memory around others, which are verified",
         "disturbing",
-        Feels(0.5, 20.0, 40.0),
         AMOUNT,
         _amount,
     ),
@@ -235,7 +215,6 @@ LOAD_TYPES = {
         "GFLOP/s",
         "Fourier transforms there and back: inputs return, bits repeat",
         "transforming",
-        Feels(0.15, 44.0, 118.0),
         ("level", "level_to"),
         _levels,
     ),
@@ -244,7 +223,6 @@ LOAD_TYPES = {
         "GFLOP/s",
         "matrix products that are exact, and systems solved: every number, every residual",
         "solving",
-        Feels(0.2, 42.0, 110.0),
         how=lambda _: "products and systems",
     ),
     LoadKind.DIGEST: LoadType(
@@ -252,7 +230,6 @@ LOAD_TYPES = {
         "GB/s",
         "hashing, compressing and restoring, sorting: whole numbers only",
         "digesting",
-        Feels(0.15, 34.0, 80.0),
         how=lambda _: "hash, compress, sort",
     ),
     LoadKind.PULSE: LoadType(
@@ -260,7 +237,6 @@ LOAD_TYPES = {
         "GFLOP/s",
         "all cores in step between idle and full: the supply's load steps",
         "pulsing",
-        Feels(0.1, 30.0, 70.0),
         ("pulse_hz",),
         lambda plan: f"{plan.pulse_hz:g} times a second",
         _check_pulse,
@@ -270,7 +246,6 @@ LOAD_TYPES = {
         "GFLOP/s",
         "one core at a time, the others idle: each at its highest clock, named when it fails",
         "soloing",
-        Feels(0.05, 22.0, 35.0),
         ("level", "level_to"),
         _levels,
         takes_turns=True,
@@ -280,7 +255,6 @@ LOAD_TYPES = {
         "runs/h",
         "a program of your own, judged by exit status and output",
         "programs",
-        Feels(0.2, 30.0, 70.0),
         ("command", "bad_words", "good_words"),
         lambda plan: " ".join(plan.command),
         _check_command,

@@ -6,8 +6,15 @@ from pydantic import BaseModel
 
 from tenaz.catalogues.format import CatalogueFile
 from tenaz.papers.setpoint_files import SetpointFile
+from tenaz.simulated.populations import Population
+from tenaz.simulated.scenarios import Scenario
 
-SCHEMAS: dict[str, type[BaseModel]] = {"catalogue": CatalogueFile, "setpoint": SetpointFile}
+SCHEMAS: dict[str, type[BaseModel]] = {
+    "catalogue": CatalogueFile,
+    "setpoint": SetpointFile,
+    "scenario": Scenario,
+    "population": Population,
+}
 
 
 def schema_text(name: str) -> str:

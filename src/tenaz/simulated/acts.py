@@ -21,9 +21,9 @@ class Act:
 
 
 ACTS = (
-    Act("move", "move A2 B1", "a module to another slot; two of them change places", 5.0),
+    Act("move", "move A2 B1", "a module to another slot; two change places", 5.0),
     Act("pull", "pull A2", "take a module out, and lay it aside", 4.0),
-    Act("fit", "fit 0042 A2", "a module that was laid aside, by its serial, into a slot", 4.0),
+    Act("fit", "fit 0042 A2", "one that was laid aside, by its serial", 4.0),
     Act("alone", "alone A2", "leave only the module in this slot", 6.0),
     Act("reseat", "reseat A2", "take a module out and seat it anew", 3.0),
     Act("replace", "replace A2", "put in a new module of the same kind", 5.0),

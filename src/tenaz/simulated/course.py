@@ -9,12 +9,12 @@ from tenaz.simulated.firmware import Numbers, Values
 from tenaz.simulated.heat import Heat
 from tenaz.simulated.machine import Machine, Strain, leading, total
 
-MOVED_K = 0.2
+MOVED_K = 0.3
 """A die that moved less draws what it drew."""
 NEAR_LIMIT_C = 70.0
 FIRST_S = 28.0
 """While the short power limit holds."""
-FIRST_TICKS, TICKS = 60, 60
+FIRST_TICKS, TICKS = 45, 50
 FIRST_PART_S = 900.0
 
 

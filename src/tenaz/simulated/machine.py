@@ -18,7 +18,7 @@ from tenaz.simulated.heat import Heat, Network, module_w
 from tenaz.simulated.memory import Column, Memory, Seated
 from tenaz.simulated.parts import draw_module, draw_parts
 from tenaz.simulated.populations import Manners
-from tenaz.simulated.processor import Processor, Running
+from tenaz.simulated.processor import ACTIVITY, Processor, Running
 from tenaz.simulated.speed import Speed, memory_speed
 from tenaz.simulated.state import State
 
@@ -194,7 +194,7 @@ def _above_each_other(*deficits: NDArray[np.float64]) -> NDArray[np.float64]:
 
 def leading(strain: Strain) -> LoadKind:
     """Of loads side by side the one that makes most heat."""
-    return max(strain.kinds, key=lambda kind: kind.declared.feels.power_w)
+    return max(strain.kinds, key=ACTIVITY.__getitem__)
 
 
 def fitted_modules(rig: Rig) -> tuple[MemoryModule, ...]:

@@ -58,6 +58,9 @@ class Processor:
     def __init__(self, rig: Rig, parts: Parts, state: State) -> None:
         self._parts, self._state = parts, state
         self.cores = rig.cores or 4
+        off = state.care.cores_off
+        self.on = tuple(core for core in range(self.cores) if core not in off)
+        """The cores that are not switched off."""
         machine = rig.machine
         self.base_mhz = float((machine.base_mhz if machine else None) or 3600)
         self.single_mhz = float((machine.highest_mhz if machine else None) or self.base_mhz * 1.4)
@@ -67,11 +70,6 @@ class Processor:
         self._needs_mv = parts["core_mv"] + parts.cores_mv[: self.cores] + state.worn_mv
         for fault in state.faults_of(FaultKind.CORE):
             self._needs_mv[int(fault.where) % self.cores] += WEAK_CORE_PART * parts["vid_guard_mv"] * fault.strength
-
-    @property
-    def on(self) -> tuple[int, ...]:
-        """The cores that are not switched off."""
-        return tuple(core for core in range(self.cores) if core not in self._state.care.cores_off)
 
     @property
     def idle_w(self) -> float:

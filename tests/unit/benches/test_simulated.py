@@ -1,9 +1,13 @@
 """The bench ``sim``: stations, time, and a machine that lives on."""
 
+import os
+import subprocess
+import sys
 import threading
 import time
 from collections.abc import Sequence
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 
@@ -123,6 +127,36 @@ def test_the_machine_lives_on_and_goes_on_the_same_in_another_process(rig: Rig) 
         return told
 
     assert day(None) == day(3)
+
+
+DIGEST = """
+import hashlib
+from datetime import UTC, datetime
+from tenaz.benches.simulated.bench import fresh_state, simulated_bench
+from tenaz.demo.ridge import ridge
+from tests.unit.benches.test_simulated import HOUR, Watch, turn
+rig, told = ridge(7), hashlib.sha256()
+state = fresh_state(rig, datetime(2026, 1, 1, tzinfo=UTC))
+for rate in (4800, 6000, 6600, 7000):
+    watch = Watch()
+    told.update(repr(turn(simulated_bench(rig, state), rig.stock.replacing("data_rate_mts", rate), watch)).encode())
+    told.update(repr(watch.samples).encode())
+print(told.hexdigest())
+"""
+
+
+def test_the_same_seed_gives_the_same_day_to_the_bit_in_other_processes() -> None:
+    made = {
+        subprocess.run(
+            [sys.executable, "-c", DIGEST],
+            env={**os.environ, "PYTHONHASHSEED": seed, "PYTHONPATH": str(Path(__file__).parents[3])},
+            capture_output=True,
+            check=True,
+            text=True,
+        ).stdout
+        for seed in ("1", "2")
+    }
+    assert len(made) == 1
 
 
 def test_heat_goes_over_from_one_load_to_the_next_and_is_gone_after_hours(rig: Rig) -> None:

@@ -226,3 +226,15 @@ def test_very_few_files_are_a_word_and_no_traceback(book: Path, soft: int) -> No
     told = subprocess.run([sys.executable, "-c", code + run], capture_output=True, text=True, timeout=60, check=False)
     assert "Traceback" not in told.stderr
     assert (told.returncode, bool(told.stderr.strip())) == (2, True) or soft > 20
+
+
+def test_simulated_rigs_are_listed_made_worked_on_and_told_of(book: Path) -> None:
+    listed = tenaz(book, "sim", "list").stdout
+    assert all(word in listed for word in ("sled", "desktop-ddr5", "loose-contact SLOT", "reseat A2"))
+    assert "the exercise: find the part" in tenaz(book, "sim", "new", "sled").stdout
+    assert "module 2260 pulled from A1 (4 min)" in tenaz(book, "sim", "do", "--rig", "sled", "pull", "A1").stdout
+    assert "weak-core 2" in tenaz(book, "sim", "fault", "--rig", "sled", "weak-core 2").stdout
+    assert "is right" in tenaz(book, "sim", "reveal", "--rig", "sled", "--answer", "core 2").stdout
+    refused = tenaz(book, "sim", "new")
+    assert (refused.exit_code, "name a scenario, or a kind" in refused.output) == (2, True)
+    assert tenaz(book, "sim", "do", "--rig", "this machine", "clean").exit_code == 2

@@ -12,6 +12,7 @@ from tenaz.simulated.addresses import BANKS_A_GROUP, LINES_A_ROW, AddressMap, Ra
 from tenaz.simulated.constants import TABLE
 from tenaz.simulated.populations import population, population_names, read_population
 from tenaz.simulated.scenarios import read_scenario, rig_of, scenario, scenario_names, state_of
+from tenaz.simulated.tables import constants_table, feeling_table, without_effect_table
 
 SCENARIOS = Path(__file__).parents[3] / "src" / "tenaz" / "simulated" / "scenarios"
 BLOCK = LINES_A_ROW * BANKS_A_GROUP * 8
@@ -37,6 +38,12 @@ def test_neighbouring_lines_change_channels_and_banks() -> None:
     cells = [mapped.cell(line * 64) for line in range(4096)]
     assert len({cell.module for cell in cells[:16]}) == 2
     assert len({(cell.group, cell.bank) for cell in cells}) > 4
+
+
+def test_the_published_tables_are_those_of_the_model() -> None:
+    page = (Path(__file__).parents[3] / "docs" / "simulated-rig.md").read_text()
+    for table in (constants_table(), feeling_table(), without_effect_table()):
+        assert table in page
 
 
 def test_what_comes_along_is_whole_and_says_why() -> None:

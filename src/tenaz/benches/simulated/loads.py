@@ -158,17 +158,17 @@ class _Run:
         for one in self._found:
             wrong[one.worker % workers] += 1
         rate = self._rate * (1.0 - 0.02 * float(np.exp(-elapsed / 20.0)))
-        kind = plan.kind
+        kind, doing, share = plan.kind, plan.kind.value, rate / workers
         lanes = tuple(
             LaneProgress(
                 worker,
                 cores[worker % len(cores)],
                 laps,
-                rate / workers,
+                share,
                 wrong[worker],
                 elapsed,
                 clock,
-                kind.value,
+                doing,
                 kind,
             )
             for worker in range(workers)
