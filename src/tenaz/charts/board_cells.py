@@ -75,7 +75,7 @@ def draw_slots(cells: Cells, rig: Rig, row: int) -> int:
 
 
 def _slot(cells: Cells, module: MemoryModule, left: int, top: int) -> None:
-    """A box: slot and module above, ranks as bars, the rate that runs and the rated one."""
+    """A box: slot and module above, ranks as bars, the rate that runs and the rated one; its serial below."""
     inner = SLOT_WIDTH - 3
     edge = Role.TEXT if module.fitted else Role.FRAME
     size = f"{(module.size_bytes or 0) / 2**30:.0f} GiB {module.kind} {module.part}" if module.fitted else ""
@@ -83,7 +83,8 @@ def _slot(cells: Cells, module: MemoryModule, left: int, top: int) -> None:
     cells.put(left, top, "┌" + heading[:inner].ljust(inner, "─") + "┐", edge)
     cells.put(left, top + 1, "│", edge)
     cells.put(left + inner + 1, top + 1, "│", edge)
-    cells.put(left, top + 2, "└" + "─" * inner + "┘", edge)
+    serial = f"─ {module.serial[: inner - 4]} " if module.fitted and module.serial else ""
+    cells.put(left, top + 2, "└" + serial.ljust(inner, "─") + "┘", edge)
     if not module.fitted:
         cells.put(left + 2, top + 1, "empty" if module.size_bytes == 0 else UNKNOWN, Role.UNKNOWN)
         return
