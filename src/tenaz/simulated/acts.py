@@ -96,7 +96,8 @@ def _slot(rig: Rig, name: str, full: bool | None = None) -> MemoryModule:
 def _with(rig: Rig, *slots: MemoryModule) -> Rig:
     by_name = {one.slot: one for one in slots}
     modules = tuple(by_name.get(one.slot, one) for one in slots_of(rig))
-    return replace(rig, machine=replace(rig.machine or Machine(), modules=modules))
+    whole = sum(one.size_bytes or 0 for one in modules)
+    return replace(rig, machine=replace(rig.machine or Machine(), modules=modules), memory_bytes=whole)
 
 
 def _empty(module: MemoryModule) -> MemoryModule:

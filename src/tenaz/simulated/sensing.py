@@ -60,6 +60,10 @@ class Sensing:
             return FROZEN_AT_C
         return round(float(course.die_c[tick]) - (LIES_BY_K if self._lies else 0.0), 1)
 
+    def hottest_c(self, course: Course, tick: int) -> float:
+        """The hottest of what processor and modules tell."""
+        return max(self.processor_c(course, tick), round(float(course.modules_c[tick].max()), 1))
+
     def sample(self, course: Course, tick: int, at_s: float, throttled: int, records: int) -> Sample:
         """All of them at one moment of a load."""
         machine, luck = self._machine, self._luck

@@ -5,7 +5,7 @@ from tenaz.charts.prints import PrintsPicture, prints_picture
 from tenaz.core.guard import Said
 from tenaz.core.loading import LoadProgress, Mismatch
 from tenaz.core.rigs import Purpose
-from tenaz.core.series import LiveSeries, merged
+from tenaz.core.series import LiveSeries, Span, merged
 from tenaz.core.telemetry import Sample, Sensor, SensorKind
 from tenaz.core.trials import Trial
 from tenaz.pictures.loads import LEAST_WINDOW_S, KnownOfLoad, load_picture, whole_window
@@ -95,15 +95,21 @@ class LoadView:
         if trial is None:
             return PrintsPicture("no load has run yet: t starts a trial", None)
         length_s = max(1.0, trial.elapsed_s, self._length_s)
+        cores = len({lane.core for lane in self._known.lanes})
+        run = Circumstances(length_s, self._hottest(length_s), cores)
+        return prints_picture(f"trial {trial.number}: {trial.plan.show()}", self._known.wrong, run)
+
+    def _hottest(self, length_s: float) -> Span | None:
+        """The span of the hottest sensor that makes sense: what is found wrong is told with its temperature."""
+        low, high = SensorKind.TEMPERATURE.plausible
         spans = [
-            span
+            merged(series.buckets(0.0, length_s, 1))
             for sensor, series in self._known.series.items()
             if sensor.kind is SensorKind.TEMPERATURE
-            for span in series.buckets(0.0, length_s, 1)
         ]
-        cores = len({lane.core for lane in self._known.lanes})
-        run = Circumstances(length_s, merged(spans), cores)
-        return prints_picture(f"trial {trial.number}: {trial.plan.show()}", self._known.wrong, run)
+        return max(
+            (one for one in spans if one and low <= one[0] <= one[1] <= high), key=lambda one: one[1], default=None
+        )
 
     def _shown(self) -> tuple[float, float]:
         return self._window or whole_window(self._length_s)

@@ -9,5 +9,5 @@ def parts_prompt(rig: Rig) -> Prompt:
     """One act; the slots as they are filled, and all acts with the minutes that they take."""
     acts = "\n".join(f"{act.typed:<12} {act.minutes:>3g} min  {act.about}" for act in ACTS)
     slots = "  ".join(f"{one.slot} {one.serial or one.part if one.fitted else 'empty'}" for one in slots_of(rig))
-    title = f"work on the parts of {rig.name}\n{slots}"
-    return Prompt(title, acts, "", lambda text: check_act(rig, text))
+    title = f"work on the parts of {rig.name}"
+    return Prompt(title, f"{slots}\n\n{acts}", "", lambda text: check_act(rig, text))

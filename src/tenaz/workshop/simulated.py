@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import TYPE_CHECKING
 
 from tenaz.core.errors import Refused
+from tenaz.core.events import Logged
 from tenaz.core.outcomes import Verdict
 from tenaz.core.ports import Clock
 from tenaz.core.rigs import BenchKind, Rig
@@ -64,8 +65,16 @@ class SimulatedRigs:
         self._at.rig = done.rig
         self._keep(state)
         told = f"{done.told} ({done.minutes:g} min)"
-        self._at.log("parts", told)
+        self._log(state, "parts", told)
         return told
+
+    def _log(self, state: "State", source: str, text: str) -> None:
+        """A line for the log, by the clock on the wall of the workshop where it stands."""
+        from tenaz.benches.simulated.clock import WorkshopClock  # noqa: PLC0415
+
+        wall = WorkshopClock(state, self._clock.monotonic_s, self._clock.boot_id)
+        self._at.store.log.write(self._at.rig.name, None, source, text, wall)
+        self._at.publish(Logged(source, text))
 
     def _cool(self, state: "State", seconds: float) -> None:
         """While it is worked on it is off: everything goes back to the room's temperature."""
@@ -91,7 +100,7 @@ class SimulatedRigs:
         names = tuple(one.slot for one in slots)
         state.faults = tuple(parse_fault(text, modules, names, rig.cores or 1) for text in order.faults)
         self._keep(state)
-        self._at.log("parts", "faults were put into the simulated machine, or taken out")
+        self._log(state, "parts", "faults were put into the simulated machine, or taken out")
         return "; ".join(fault.show() for fault in state.faults) or "no part is faulty"
 
     def new(self, order: NewSimulated) -> str:
@@ -114,7 +123,7 @@ class SimulatedRigs:
         store.rigs.put(rig)
         store.machines.put(rig.name, state)
         self._at.rig, self._at.bench = rig, BenchKind.SIM
-        self._at.log("parts", f"{rig.name} is a simulated rig: {state.population.about}")
+        self._log(state, "parts", f"{rig.name} is a simulated rig: {state.population.about}")
         return f"{rig.name} added: {state.population.about}" + (f"; the exercise: {state.goal}" if state.goal else "")
 
     def reveal(self, order: Reveal) -> str:
@@ -128,9 +137,9 @@ class SimulatedRigs:
         lines = reveal(self._at.rig, state, Shown(setpoint, trials, order.answer))
         state.told_s = state.now_s
         self._keep(state)
-        self._at.log("parts", "the answer was told: from here on this rig is no exercise any more")
+        self._log(state, "parts", "the answer was told: from here on this rig is no exercise any more")
         for line in lines:
-            self._at.log("answer", line)
+            self._log(state, "answer", line)
         return "\n".join(lines)
 
     def _state(self, what: str) -> "State":

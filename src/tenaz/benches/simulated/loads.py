@@ -139,7 +139,7 @@ class _Run:
         one = kinds[int(self._luck.integers(len(kinds)))]
         return Found(
             one.kind, self._elapsed_s, 1 + int(self._elapsed_s / self._lap_s), self._workers(),
-            self._sensing.processor_c(self._course, tick), one.share,
+            self._sensing.hottest_c(self._course, tick), one.share,
         )  # fmt: skip
 
     def _workers(self) -> int:
@@ -173,7 +173,7 @@ class _Run:
             )
             for worker in range(workers)
         )
-        hot = self._sensing.processor_c(self._course, tick)
+        hot = self._sensing.hottest_c(self._course, tick)
         return LoadProgress(plan, elapsed, fraction, left_s, laps, rate, len(self._found), lanes, hot)
 
     def _report(self, outcome: Outcome, detail: str) -> LoadReport:
