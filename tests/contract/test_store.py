@@ -9,6 +9,7 @@ import pytest
 from sqlalchemy import create_engine
 from typer.testing import CliRunner
 
+from tenaz.benches.simulated.bench import fresh_state
 from tenaz.cli.app import app
 from tenaz.core.errors import BookError, Refused
 from tenaz.core.facts import LoadFacts, SensorFact
@@ -28,6 +29,7 @@ from tenaz.core.telemetry import SensorKind
 from tenaz.core.trials import Heartbeat, Trial
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
+from tenaz.simulated.faults import Fault, FaultKind
 from tests.conftest import HOUR, SteppedClock
 from tests.doors.server import Server, server
 
@@ -178,6 +180,25 @@ def test_goldens_are_kept_by_what_they_were_made_with(store: Store, rig: Rig, cl
     store.goldens.put("ridge", {"wide, 2.0": {"sorted": "ee"}}, clock)
     store.goldens.put("ridge", {"wide, 1.0": {"sorted": "ff"}}, clock)
     assert store.goldens.of("ridge") == {"wide, 1.0": {"sorted": "ff"}, "wide, 2.0": {"sorted": "ee"}}
+
+
+def test_a_simulated_machine_is_kept_as_it_stands_and_read_as_a_copy(
+    store: Store, rig: Rig, clock: SteppedClock
+) -> None:
+    store.rigs.put(rig)
+    assert store.machines.of("ridge") is None
+    state = fresh_state(rig, clock.utc())
+    state.faults, state.in_force = (Fault(FaultKind.LANE, "0042", 2.0),), {"t_cl_nck": 38, "t_rcd_nck": AUTO}
+    state.modules_c["A2"], state.care.reseated["A2"] = 41.5, 2
+    store.machines.put("ridge", state)
+    kept = store.machines.of("ridge")
+    assert kept == state
+    assert kept is not None
+    kept.now_s += 60.0
+    store.machines.put("ridge", kept)
+    assert store.machines.of("ridge") == kept != state
+    with pytest.raises(Refused, match="no rig 'hut'"):
+        store.machines.put("hut", state)
 
 
 def test_what_was_in_force_facts_and_changes_are_kept(store: Store, rig: Rig, clock: SteppedClock) -> None:

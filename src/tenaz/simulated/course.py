@@ -11,7 +11,6 @@ from tenaz.simulated.machine import Machine, Strain, leading, total
 
 MOVED_K = 0.3
 """A die that moved less draws what it drew."""
-NEAR_LIMIT_C = 70.0
 FIRST_S = 28.0
 """While the short power limit holds."""
 FIRST_TICKS, TICKS = 45, 50
@@ -73,23 +72,26 @@ def course_of(machine: Machine, v: Values, strain: Strain, length_s: float, extr
     module_w = float(machine.module_w(v, strain)[0])
     die_c, cooler_c, power_w = np.empty(count), np.empty(count), np.empty(count)
     modules_c = np.empty((count, modules))
-    die = network.die_c(heat, 10.0)
-    before, known = 0.0, (float("inf"), False)
-    power = 0.0
+    die, hottest = network.die_c(heat, 10.0), machine.processor.hottest_c(v)
+    allowed_w = np.full(count, np.inf)
+    before, known, power = 0.0, (float("inf"), False), 0.0
     for tick, end in enumerate(ends.tolist()):
-        first = end <= FIRST_S
+        first, now_s = end <= FIRST_S, machine.state.now_s + end
         if abs(die - known[0]) > MOVED_K or first is not known[1]:
-            # Near the limit clock and die settle on each other faster than a tick lasts.
-            for _ in range(6 if die > NEAR_LIMIT_C else 1):
-                run = machine.processor.run(v, lead, np.array([die]), first_seconds=first, workers=strain.workers)
-                power = float(run.package_w[0])
-                die = 0.6 * die + 0.4 * network.die_c(heat, power)
-            known = (die, first)
-        heat = network.step(heat, end - before, machine.state.now_s + end, power, module_w)
-        die, before = network.die_c(heat, power), end
+            run = machine.processor.run(v, lead, np.array([die]), first_seconds=first, workers=strain.workers)
+            power, known = float(run.package_w[0]), (die, first)
+        after = network.step(heat, end - before, now_s, power, module_w)
+        if network.die_c(after, power) > hottest:
+            # What the die gets to by the end of the tick is linear in the power: it takes what keeps the limit.
+            cold = network.die_c(network.step(heat, end - before, now_s, 0.0, module_w), 0.0)
+            allowed_w[tick] = power * max(0.02, (hottest - cold) / (network.die_c(after, power) - cold))
+            power, known = float(allowed_w[tick]), (float("inf"), first)
+            after = network.step(heat, end - before, now_s, power, module_w)
+        heat, before = after, end
+        die = network.die_c(heat, power)
         die_c[tick], cooler_c[tick], power_w[tick], modules_c[tick] = die, heat.cooler_c, power, heat.modules_c
     along = {name: np.broadcast_to(numbers, (count,)) for name, numbers in v.items()}
-    run = machine.processor.run(along, lead, die_c, workers=strain.workers)
+    run = machine.processor.run(along, lead, die_c, workers=strain.workers, allowed_w=allowed_w)
     log_hazards = machine.log_hazards(along, strain, die_c, modules_c, run) + extra_folds
     log_hazards += _manners(machine, ends)
     rates = np.exp(np.minimum(total(log_hazards), 60.0))

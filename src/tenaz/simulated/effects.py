@@ -22,6 +22,7 @@ EFFECTS = {
     ("hut", "short_power_limit_w"): "it draws less than the lowest value of the grid",
     ("hut", "current_limit_a"): "it draws less than the lowest value of the grid",
     ("hut", "temperature_limit_c"): "it stays below the lowest value of the grid, in the workshop",
+    ("ridge", "temperature_limit_c"): "it stays below the lowest value of the grid, while its cooler is clean",
     ("sled", "temperature_limit_c"): "it stays below the lowest value of the grid, while its cooler is clean",
 }
 """Knobs that truly do nothing on a rig, with the reason."""

@@ -38,6 +38,7 @@ are made. Which besides the fabric's differs from board to board.
 """
 MAY_NOT_TAKE = ("rd_rd_rank_gap_nck", "t_xp_nck", "processor_drive_ohm", "t_ccd_l_wr2_nck", "t_rrd_l_nck")
 """One of these is on some boards shown as taken, and stays at what the firmware chose."""
+CHOSEN_LATER = ("processor", "graphics")
 NOT_TAKING_PART = 0.4
 
 
@@ -77,14 +78,22 @@ class Firmware:
         """What the controller works with: in the order of the standards' minima, those without effect replaced."""
         family = self._family
         found = dict(values)
-        clock_part = found["base_clock_khz"] / 100_000 if "base_clock_khz" in found else 1.0
+        base_khz = found.get("base_clock_khz", np.full(1, np.nan))
+        clock_part = np.where(np.isnan(base_khz), 1.0, base_khz / 100_000)
         rate = found.get("data_rate_mts", np.array([BASE_MTS[family]]))
+        rate = np.where(np.isnan(rate), BASE_MTS[family], rate)
         found["rate"] = rate * clock_part
         if self.not_taken:
             found[self.not_taken] = np.full_like(found[self.not_taken], np.nan)
         self._fill_in(found, rate)
         _settle(found, family)
-        return found
+        return {name: numbers for name, numbers in found.items() if self._stands(name, numbers)}
+
+    def _stands(self, name: str, numbers: Numbers) -> bool:
+        """Whether something is known of a value; what the processor or the board chooses by itself may stay open."""
+        knob = self._knobs.get(name)
+        chosen_later = knob is None or knob.domain in CHOSEN_LATER or name == "fabric_mhz" or knob.unit == "Ω"
+        return chosen_later or not np.isnan(numbers).any()
 
     def _fill_in(self, found: Values, rate: Numbers) -> None:
         """Automatic values: times as at the base rate, gaps by what they follow from; they move when those move."""

@@ -115,8 +115,9 @@ class Machine:
         lead, room = leading(strain), self.parts["room_c"]
         die = np.full_like(v["rate"], room + 35.0)
         resistance = self.network.cooler_k_per_w + self.parts["die_k_per_w"] + k("case_k_per_w")
+        allowed_w = (self.processor.hottest_c(v) - room) / resistance
         for _ in range(6):
-            power = self.processor.run(v, lead, die, workers=strain.workers).package_w
+            power = self.processor.run(v, lead, die, workers=strain.workers, allowed_w=allowed_w).package_w
             die = 0.5 * die + 0.5 * (room + resistance * power)
         module = self.module_w(v, strain)
         air = room + k("case_k_per_w") * power

@@ -18,6 +18,8 @@ from tenaz.simulated.timings import FLOORS, GAPS, REFRESH_OF
 
 FAULT_FOLDS = {Weak.REGION: -0.4, Weak.ROW_BROKEN: 1.3, Weak.LANE: -0.3, Weak.SLOT: 0.2, Weak.CONTACT: 2.2}
 """Hazard of each faulty part at stock, where its conditions are met, as a natural logarithm of failures an hour."""
+UNKNOWN_NCK = 1000.0
+"""A latency that nobody knows is one that holds."""
 FAULTY = {
     FaultKind.REGION: Weak.REGION,
     FaultKind.ROW: Weak.ROW_BROKEN,
@@ -109,7 +111,10 @@ class Memory:
         drive_over = k("vddq_part") * (np.minimum(vddq, ends) - self._nominal_mv) + (1 - k("vddq_part")) * over
         parts = [*self._signal(v, rate, drive_over, trained_folds)]
         parts += self._times(v, t_ck_ns, over)
-        parts += [(p_floor - v[name] * t_ck_ns) / (0.04 * p_floor) for name, p_floor in self._gap_floors(t_ck_ns)]
+        parts += [
+            (floor - v[name] * t_ck_ns) / (0.04 * floor) if name in v else np.array([-k("deepest_folds")])
+            for name, floor in self._gap_floors(t_ck_ns)
+        ]
         parts += self._cells(v, t_ck_ns, modules_c, vdd)
         parts += self._supplies(v, rate, vdd, vddq)
         parts += self._faulty(rate, modules_c)
@@ -151,7 +156,7 @@ class Memory:
 
     def _times(self, v: Values, t_ck_ns: Numbers, over: Numbers) -> list[Numbers]:
         p, found = self._parts, list[Numbers]()
-        latency = v.get("t_cl_nck", np.array([self._defaults.get("t_cl_nck", 0.0)])) * t_ck_ns
+        latency = v.get("t_cl_nck", np.array([self._defaults.get("t_cl_nck", UNKNOWN_NCK)])) * t_ck_ns
         for m, rank in self._ranked:
             floor = p["access_floor_ns"] + self.seated[m].parts.access_ns[rank] - p["access_gain_ns_per_mv"] * over
             found.append((floor - latency) / p["access_sharpness_ns"])

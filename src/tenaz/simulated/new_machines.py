@@ -7,7 +7,7 @@ from tenaz.core.rigs import Rig
 from tenaz.core.timings.clocks import Family
 from tenaz.simulated.populations import read_population
 from tenaz.simulated.scenarios import read_scenario, rig_of, scenario, state_of
-from tenaz.simulated.state import State
+from tenaz.simulated.state import State, new_state
 
 LIKE = {"fanless-ddr4": "hut", "field-ddr4": "sled"}
 """What a rig drawn from a kind is built like; else the workstation's way, or the field computer's, by its memory."""
@@ -29,4 +29,4 @@ def from_kind(which: str, seed: int | None, now_utc: datetime) -> tuple[Rig, Sta
     one = scenario(LIKE.get(kind.name, usual))
     rig = rig_of(one, number)
     plain = replace(rig, name=f"{kind.name}-{number}", owner="", complaint="", by_eye="", guarantee_months=None)
-    return plain, State(kind, number, now_utc)
+    return plain, new_state(kind, number, now_utc)

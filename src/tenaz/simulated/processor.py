@@ -94,25 +94,34 @@ class Processor:
 
     # -- running ----------------------------------------
 
-    def run(self, v: Values, kind: LoadKind, die_c: Numbers, first_seconds: bool = False, workers: int = 0) -> Running:
-        """How the cores run under a load at temperatures of the die."""
+    def hottest_c(self, v: Values) -> float:
+        """The temperature at which it holds itself back."""
+        return float(np.ravel(_or(v.get("temperature_limit_c"), 95.0))[0])
+
+    def run(
+        self,
+        v: Values,
+        kind: LoadKind,
+        die_c: Numbers,
+        first_seconds: bool = False,
+        workers: int = 0,
+        allowed_w: Numbers | float = np.inf,
+    ) -> Running:
+        """How the cores run under a load at temperatures of the die, with the power that its heat allows."""
         p, alone = self._parts, kind.declared.takes_turns
         busy = 1 if alone else min(workers or len(self.on), len(self.on))
-        bclk = v["base_clock_khz"] / 100_000 if "base_clock_khz" in v else np.ones(1)
+        bclk = _or(v.get("base_clock_khz"), 100_000.0) / 100_000
         usual = self.single_mhz if alone else self.all_mhz
         ratio = v.get("core_ratio", np.full(1, np.nan))
         wanted = np.where(np.isnan(ratio), usual, ratio * 100.0) * bclk
-        limit_w = self._limit(v, "short_power_limit_w" if first_seconds else "power_limit_w")
-        limit_c = _or(v.get("temperature_limit_c"), 95.0)
+        limit_w = np.minimum(self._limit(v, "short_power_limit_w" if first_seconds else "power_limit_w"), allowed_w)
         clock, floor = wanted, k("clock_floor") * self.base_mhz
         for _ in range(3):
             asked = self._asked_mv(v, clock)
             power = self._power(clock, asked, busy, kind, die_c)
             amps = power / np.maximum(asked, 1.0) * 1000.0
             over = np.maximum(power / limit_w, amps / self._limit(v, "current_limit_a"))
-            hot = np.maximum(0.0, die_c - limit_c) * 0.12
-            held = np.where(over > 1.0, over ** (-POWER_TO_CLOCK), 1.0) * np.exp(-hot)
-            clock = np.maximum(np.minimum(clock * held, wanted), floor)
+            clock = np.maximum(np.minimum(clock * over ** (-POWER_TO_CLOCK), wanted), floor)
         asked = self._asked_mv(v, clock)
         power = self._power(clock, asked, busy, kind, die_c)
         steady = asked - self._droop_mv(v, power, asked)
@@ -181,8 +190,13 @@ class Processor:
         p = self._parts
         power = _or(v.get("graphics_power_limit_pct"), 100.0)
         heat = _or(v.get("graphics_temperature_limit_c"), 83.0)
-        core = v["graphics_core_offset_mhz"] - p["graphics_core_mhz"] + 0.8 * (power - 100.0) + 0.6 * (heat - 83.0)
-        memory = v.get("graphics_memory_offset_mhz", np.zeros(1)) - p["graphics_memory_mhz"]
+        core = (
+            _or(v.get("graphics_core_offset_mhz"), 0.0)
+            - p["graphics_core_mhz"]
+            + 0.8 * (power - 100.0)
+            + 0.6 * (heat - 83.0)
+        )
+        memory = _or(v.get("graphics_memory_offset_mhz"), 0.0) - p["graphics_memory_mhz"]
         return core / 9.0, memory / 45.0
 
 

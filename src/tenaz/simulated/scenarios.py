@@ -18,7 +18,7 @@ from tenaz.core.setpoints import AUTO, Setpoint, Value
 from tenaz.core.timings.clocks import Family
 from tenaz.simulated.faults import parse_fault
 from tenaz.simulated.populations import read_population
-from tenaz.simulated.state import State
+from tenaz.simulated.state import State, new_state
 
 KIB, GIB = 2**10, 2**30
 Text = Annotated[str, Field(max_length=400)]
@@ -202,7 +202,7 @@ def state_of(one: Scenario, rig: Rig, at_utc: datetime | None = None) -> State:
     kind = read_population(one.population)
     if kind.family is not one.memory:
         raise Refused(f"population {kind.name}: it is of {kind.family}, the rig has {one.memory}.")
-    return State(kind, rig.seed, at_utc or datetime.now(UTC), faults=faults, goal=one.goal)
+    return new_state(kind, rig.seed, at_utc or datetime.now(UTC), faults, one.goal)
 
 
 def _is_there(knob: Knob, one: Scenario) -> bool:

@@ -15,6 +15,16 @@ FIRMWARE_DATE = datetime(2024, 1, 1, tzinfo=UTC)
 """Where the calendar stands after everything was cleared."""
 
 
+def new_state(
+    population: Population, seed: int, at_utc: datetime, faults: tuple[Fault, ...] = (), goal: str = ""
+) -> "State":
+    """The state of a machine that nobody has run yet. Its time begins at eight in the morning of that day: how warm the
+    room gets while it is worked on is then the same whenever it was made.
+    """
+    morning = at_utc.astimezone(UTC).replace(hour=8, minute=0, second=0, microsecond=0)
+    return State(population, seed, morning, faults=faults, goal=goal)
+
+
 @dataclass(slots=True)
 class Care:
     """What hands have done to it: seated anew by slot, cores switched off, cooler cleaned, another supply put in."""

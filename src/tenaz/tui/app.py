@@ -22,7 +22,7 @@ from tenaz.tui.commands import COMMANDS
 from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
 from tenaz.tui.glance import Glance
 from tenaz.tui.leaving import Leaving
-from tenaz.tui.taking_ahead import TakesAhead
+from tenaz.tui.taking_keys import TakesKeys
 from tenaz.tui.theme import CHALK, SOOT
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
@@ -212,10 +212,8 @@ class Workbench(App[None]):
 
         Digits begin a value, from 1 on; 0 dials stock, Enter follows what is next.
         """
-        if isinstance(self.screen, TakesAhead):
-            if not self.screen.ready:
-                self.screen.take_ahead(event)
-            return not self.screen.ready
+        if isinstance(self.screen, TakesKeys):
+            return self.screen.takes(event)
         typed = "" if event.key == "enter" else event.character
         if typed is None or len(self.screen_stack) > 1 or typed not in ("", *"0123456789"):
             return False

@@ -34,12 +34,12 @@ def fresh_machine(rig: Rig, now_utc: datetime) -> "State":
     """A machine that nobody has run yet: its scenario's, for the rigs that come along, else of the usual kind."""
     from tenaz.simulated.populations import usual_population  # noqa: PLC0415 - only simulated rigs pay for it
     from tenaz.simulated.scenarios import scenario, scenario_names, state_of  # noqa: PLC0415
-    from tenaz.simulated.state import State  # noqa: PLC0415
+    from tenaz.simulated.state import new_state  # noqa: PLC0415
 
     name = rig.name.removesuffix(f"-{rig.seed}")
     if name in scenario_names() and scenario(name).memory == rig.family:
         return state_of(scenario(name), rig, now_utc)
-    return State(usual_population(rig.family), rig.seed, now_utc)
+    return new_state(usual_population(rig.family), rig.seed, now_utc)
 
 
 class SimulatedRigs:

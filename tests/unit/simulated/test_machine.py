@@ -8,7 +8,7 @@ import pytest
 
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import AUTO, Setpoint
+from tenaz.core.setpoints import AUTO, UNKNOWN, Setpoint
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
@@ -164,6 +164,18 @@ def test_automatic_values_are_safe_and_values_below_their_minima_have_no_effect(
     assert one.values(relaxed)["t_rcd_nck"][0] == 49, "16.25 ns as at 4800, in clocks of 6000"
     assert truth.log_rate(relaxed) <= truth.log_rate(fast)
     assert truth.log_rate(one.rig.stock.replacing("t_rc_nck", 60)) == truth.log_rate(one.rig.stock)
+
+
+def test_what_nobody_knows_of_a_rig_is_as_it_comes() -> None:
+    """A machine taken in where nothing could be read, and knobs of a board's own that say no default."""
+    rig = ridge()
+    bare = tuple(replace(knob, default=None) for knob in rig.knobs)
+    unknown = Setpoint.of({knob.name: UNKNOWN for knob in rig.knobs})
+    for knobs in (rig.knobs, bare, rig.knobs[:3]):
+        state = replace(machine().state)
+        truth = Truth(Machine(replace(rig, knobs=knobs, machine=None, cores=None, memory_bytes=None), state))
+        assert truth.log_rate(unknown) < -4
+        assert truth.starts(unknown)
 
 
 def test_less_voltage_is_cooler_and_no_slower() -> None:

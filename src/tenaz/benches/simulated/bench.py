@@ -10,12 +10,12 @@ from tenaz.core.pace import Pace
 from tenaz.core.ports import Bench, Technician
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.simulated.populations import usual_population
-from tenaz.simulated.state import State
+from tenaz.simulated.state import State, new_state
 
 
 def fresh_state(rig: Rig, at_utc: datetime | None = None) -> State:
     """The state of a machine that nobody has run yet, drawn from the usual kind for its memory."""
-    return State(usual_population(rig.family), rig.seed, at_utc or datetime.now(UTC))
+    return new_state(usual_population(rig.family), rig.seed, at_utc or datetime.now(UTC))
 
 
 def simulated_bench(

@@ -2,18 +2,17 @@
 
 from collections.abc import Callable
 
-from textual import events
 from textual.app import ComposeResult
 from textual.containers import Vertical
-from textual.screen import ModalScreen
-from textual.widgets import Input, Static
+from textual.widgets import Static
 
 from tenaz.core.errors import TenazError
 from tenaz.core.plain_text import plain, plain_lines
+from tenaz.tui.screens.line_screen import LineScreen
 from tenaz.tui.widgets.line import Line
 
 
-class Prompt(ModalScreen[str | None]):
+class Prompt(LineScreen[str | None]):
     """Asks for one line. ``check`` raises TenazError for what cannot be taken; dismissed with None by escape."""
 
     DEFAULT_CSS = """
@@ -29,16 +28,13 @@ class Prompt(ModalScreen[str | None]):
 
     def __init__(self, title: str, hint: str, value: str, check: Callable[[str], object], select: bool = True) -> None:
         super().__init__()
-        self.ready = False
-        self._ahead: list[events.Key] = []
-        """What was typed before the line could take it."""
         self._title, self._hint, self._value, self._check, self._select = title, hint, value, check, select
 
     def compose(self) -> ComposeResult:
         """Title, line, what is wrong, hint."""
         with Vertical():
             yield Static(plain(self._title), classes="title", markup=False)
-            yield Line(plain(self._value), select_on_focus=self._select)
+            yield Line(plain(self._value))
             yield Static("", classes="trouble", markup=False)
             yield Static(
                 f"{plain_lines(self._hint)}\nEnter takes it, Escape leaves everything as it was.",
@@ -47,34 +43,19 @@ class Prompt(ModalScreen[str | None]):
             )
 
     def on_mount(self) -> None:
-        """Take what was typed while the prompt came up."""
-        self.query_one(Input).focus()
-        self.call_after_refresh(self._catch_up)
-
-    def take_ahead(self, key: events.Key) -> None:
-        """A key that came before the line could take it."""
-        self._ahead.append(key)
-
-    def _catch_up(self) -> None:
-        self.ready = True
+        """The line is in hand."""
         line = self.query_one(Line)
-        for key in self._ahead:
-            line.take(key)
-        self._ahead.clear()
+        self.set_focus(line)
+        if self._select:
+            line.select_whole()
 
-    def on_input_submitted(self, event: Input.Submitted) -> None:
+    def entered(self, value: str) -> None:
         """Take the line when it can be taken."""
         try:
-            self._check(event.value)
+            self._check(value)
         except Exception as error:
             # What is typed is kept, whatever it led to.
             words = str(error) if isinstance(error, TenazError) else f"that cannot be taken ({type(error).__name__})"
             self.query_one(".trouble", Static).update(plain_lines(words))
             return
-        self.dismiss(event.value)
-
-    def on_key(self, event: events.Key) -> None:
-        """Escape leaves."""
-        if event.key == "escape":
-            event.stop()
-            self.dismiss(None)
+        self.dismiss(value)

@@ -3,20 +3,20 @@
 from textual import events
 from textual.app import ComposeResult
 from textual.containers import Horizontal, VerticalScroll
-from textual.screen import ModalScreen
 from textual.widgets import Input, Static
 
 from tenaz.core.errors import TenazError
 from tenaz.core.plain_text import plain
 from tenaz.core.rigs import Rig
 from tenaz.intake.rig_form import ENTRIES, WrongEntry, filled_in, texts_of
+from tenaz.tui.screens.line_screen import LineScreen
 from tenaz.tui.widgets.line import Line
 
 LONGEST_IN_LINE = 84
 """Letters that a line has room for."""
 
 
-class RigForm(ModalScreen[Rig | None]):
+class RigForm(LineScreen[Rig | None]):
     """Dismissed with the rig as filled in, or with None by escape."""
 
     DEFAULT_CSS = """
@@ -50,7 +50,7 @@ class RigForm(ModalScreen[Rig | None]):
                     yield Static(group, classes="group", markup=False)
                 with Horizontal():
                     yield Static(entry.label, classes="label", markup=False)
-                    yield Line(plain(texts[entry.key]), select_on_focus=False, id=f"entry-{entry.key}")
+                    yield Line(plain(texts[entry.key]), id=f"entry-{entry.key}")
             yield Static("", classes="hint", markup=False)
             yield Static("", classes="trouble", markup=False)
             yield Static("↑ ↓ line   Enter keeps all   Escape leaves everything as it was", classes="title")
@@ -64,26 +64,18 @@ class RigForm(ModalScreen[Rig | None]):
                 whole = f"\n{value}" if len(value) > LONGEST_IN_LINE else ""
                 self.query_one(".hint", Static).update(f"{entry.label}: {entry.hint}{whole}")
 
-    def on_input_submitted(self) -> None:
+    def entered(self, value: str) -> None:
         """Keep all lines when all can be taken."""
+        del value
         texts = {entry.key: self.query_one(f"#entry-{entry.key}", Input).value for entry in ENTRIES}
         try:
             rig = filled_in(self._rig, texts)
         except WrongEntry as wrong:
             self.query_one(".trouble", Static).update(plain(str(wrong)))
-            self.query_one(f"#entry-{wrong.key}", Input).focus()
+            self.set_focus(self.query_one(f"#entry-{wrong.key}", Line))
             return
         except Exception as error:
             words = str(error) if isinstance(error, TenazError) else f"that cannot be taken ({type(error).__name__})"
             self.query_one(".trouble", Static).update(plain(words))
             return
         self.dismiss(rig)
-
-    def on_key(self, event: events.Key) -> None:
-        """Walk over the lines, or leave."""
-        if event.key in ("up", "down"):
-            event.stop()
-            self.focus_previous() if event.key == "up" else self.focus_next()
-        elif event.key == "escape":
-            event.stop()
-            self.dismiss(None)

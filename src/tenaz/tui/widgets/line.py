@@ -1,8 +1,9 @@
-"""A line to type into, which takes every key in the order in which it was typed."""
+"""A line to type into; a screen with lines gives each key to the line in hand, one after the other."""
 
 from textual import events
 from textual.binding import Binding
 from textual.widgets import Input
+from textual.widgets.input import Selection
 
 EDITS = {
     key: binding.action for binding in Input.BINDINGS if isinstance(binding, Binding) for key in binding.key.split(",")
@@ -11,20 +12,22 @@ EDITS = {
 
 
 class Line(Input):
-    """An input whose editing keys do not fall behind its letters.
+    """An input that deals with a key at once.
 
-    Letters are taken where they arrive; keys with a binding first travel up to the application and come back. In a
-    burst the letters behind such a key overtake it, and ctrl+u empties what was typed after it.
+    By itself an input takes letters where they arrive, while keys that edit or move first travel up to the application
+    and come back: in a burst the letters behind such a key overtake it.
     """
 
-    def take(self, key: events.Key) -> None:
-        """Take a key as if it had been typed here."""
-        self._forward_event(key)
+    def __init__(self, value: str, id: str | None = None) -> None:
+        super().__init__(value, select_on_focus=False, id=id)
 
-    async def _on_key(self, event: events.Key) -> None:
-        """Carry out an editing key here; what is none goes the way of the input."""
-        edit = EDITS.get(event.key)
-        if edit is not None and not event.is_printable:
-            event.stop()
-            event.prevent_default()
-            await self.run_action(edit)
+    def select_whole(self) -> None:
+        """What is typed next replaces what stands there."""
+        self.selection = Selection(0, len(self.value))
+
+    async def typed(self, key: events.Key) -> None:
+        """Take one key."""
+        if key.is_printable and key.character is not None:
+            self.replace(key.character, *self.selection)
+        elif key.key in EDITS:
+            await self.run_action(EDITS[key.key])
