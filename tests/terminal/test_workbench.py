@@ -101,7 +101,7 @@ def test_canvases_of_a_load_live_and_past_and_of_the_rig(book: Path) -> None:
         kept = opened.store.load.snapshot(trial.id)
         assert kept is not None
         assert f"bench sim (simulated), trial {trial.number}: {mark_of(trial.outcome).sign} {trial.outcome}" in kept[0]
-        assert "processor power" in kept[0]
+        assert "spd5118 temp1" in kept[0]
         assert kept[1].startswith("<svg")
     opened.close()
 
