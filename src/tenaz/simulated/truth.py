@@ -114,6 +114,18 @@ class Truth:
             parts.append(f"({column.knob})")
         return " ".join(parts)
 
+    def firmware(self) -> tuple[str, ...]:
+        """What its firmware does with values and does not say."""
+        firmware, knobs = self._machine.firmware, {knob.name: knob for knob in self._machine.rig.knobs}
+        lines = [
+            f"the firmware makes multiples of {step} {knobs[name].unit} of {knobs[name].label}, without a word"
+            for name, step in firmware.rounds.items()
+            if name in knobs
+        ]
+        if firmware.not_taken:
+            lines.append(f"the firmware shows {knobs[firmware.not_taken].label} as taken, and ignores it")
+        return tuple(lines)
+
     def faults(self) -> tuple[str, ...]:
         """What is wrong with its parts, in words."""
         return tuple(fault.show() for fault in self._machine.state.faults)

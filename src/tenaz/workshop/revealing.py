@@ -44,6 +44,7 @@ def reveal(rig: Rig, state: State, shown: Shown) -> tuple[str, ...]:
     truth = Truth(machine)
     lines = [f"{rig.name} is number {state.seed} of {state.population.name}, {state.population.about}"]
     lines += [f"fault: {one}" for one in truth.faults()] or ["no part of it is faulty"]
+    lines += truth.firmware()
     lines += _edges(truth, rig, shown)
     lines += _judged(truth, machine, rig, state, shown)
     if shown.answer.strip():
