@@ -116,7 +116,7 @@ def _answered(rig: Rig, state: State, answer: str) -> str:
     for fault in state.faults:
         names = {fault.where.lower()} if fault.where else set(fault.kind.value.split("-"))
         if fault.kind.where == "module":
-            slots = rig.machine.modules if rig.machine else ()
+            slots = (*(rig.machine.modules if rig.machine else ()), *state.aside)
             names |= {one.slot.lower() for one in slots if one.serial == fault.where}
         if words & names:
             return f"your answer, {answer.strip()!r}, is right"

@@ -57,7 +57,7 @@ def test_sleds_bad_module_is_found_by_pulling_and_the_answer_is_judged(workshop:
     fitted = [trial.fitted for trial in workshop.trials()]
     assert "2262" in fitted[0]
     assert "2262" not in fitted[-1], "evidence belongs to the parts that were in the rig"
-    told = str(workshop.do(o.Reveal("the module in B1, 2262")))
+    told = str(workshop.do(o.Reveal("the module that was in B1")))
     assert "fault: weak-region 2262: cells of a module that forget too soon" in told
     assert "the firmware makes multiples of 20 mV of fabric, without a word" in told
     assert "the firmware shows read, other rank as taken, and ignores it" in told
