@@ -6,9 +6,11 @@ from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.setpoints import AUTO, Setpoint
 from tenaz.simulated.firmware import Numbers
-from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.machine import Machine, Strain, total
+from tenaz.simulated.timings import REFRESH_OF
 
 NONE = "none"
+VALUES = 17
 NEAR = Strain((LoadKind.MARCH,), (0.5,))
 EDGE_FOLDS, SPEED_PART, HEAT_W = 0.5, 0.001, 0.3
 """From so much on it is an effect: failures by e-folds, speed by a part, power in W."""
@@ -29,26 +31,29 @@ EFFECTS = {
 
 
 def effect_of(machine: Machine, knob: Knob) -> str:
-    """In words: what moves between the ends of its grid, the others as they came, or near the edge of the data rate."""
-    count = min(len(knob.grid), 65)
-    places = np.unique(np.linspace(0, len(knob.grid) - 1, count).astype(int))
+    """In words: what moves first between its grid's ends, the others as they came, or near the data rate's edge."""
     values = knob.grid.values()
-    moved = np.array([values[place] for place in places], dtype=float)
+    places = np.unique(np.linspace(0, len(values) - 1, min(len(values), VALUES)).astype(int))
+    moved = {knob.name: np.array([values[place] for place in places], dtype=float)}
     stock = machine.rig.stock
-    if knob.name in ("t_rfc2_nck", "t_rfcsb_nck"):
-        stock = stock.replacing("refresh_fineness", 2)
-    if knob.name == "t_rfc4_nck":
-        stock = stock.replacing("refresh_fineness", 4)
-    found = []
+    if knob.name in REFRESH_OF:
+        stock = stock.replacing("refresh_fineness", REFRESH_OF[knob.name][0])
+    found = _first(machine, machine.along(stock, moved))
+    if found:
+        return found
     relaxed = stock
     for one in machine.rig.knobs:
         if one.unit == "nCK" and one.may_be_auto and one.name != knob.name:
             relaxed = relaxed.replacing(one.name, AUTO)
-    near = [_near_the_edge(machine, relaxed, beyond) for beyond in (0, 2)]
-    for at in (stock, _near_the_edge(machine, stock), *near):
-        for kind in LoadKind:
-            found += _under(machine, kind, machine.along(at, {knob.name: moved}))
-    return ", ".join(dict.fromkeys(found)) or NONE
+    for at in (_near_the_edge(machine, base, beyond) for base, beyond in ((stock, 0), (relaxed, 0), (relaxed, 2))):
+        found = _first(machine, machine.along(at, moved))
+        if found:
+            return found
+    return NONE
+
+
+def _first(machine: Machine, v: dict[str, Numbers]) -> str:
+    return next((found for kind in LoadKind if (found := _under(machine, kind, v))), "")
 
 
 def _near_the_edge(machine: Machine, stock: Setpoint, beyond: int = 0) -> Setpoint:
@@ -63,23 +68,23 @@ def _near_the_edge(machine: Machine, stock: Setpoint, beyond: int = 0) -> Setpoi
     return stock.replacing(knob.name, values[min(place, len(values) - 1)])
 
 
-def _under(machine: Machine, kind: LoadKind, v: dict[str, Numbers]) -> list[str]:
+def _under(machine: Machine, kind: LoadKind, v: dict[str, Numbers]) -> str:
     strain = Strain((kind,), (0.5,))
     die_c, modules_c = machine.warmed(v, strain)
-    rates = machine.log_rates(v, strain)
+    rates = machine.log_hazards(v, strain, die_c, modules_c)
     starts = machine.start_folds(v, 40.0, np.full(len(machine.seated), 40.0))
+    if max(_spread(total(rates)), _spread(np.clip(starts, -20, 20))) > EDGE_FOLDS:
+        return "an edge"
     speed = machine.speed(v, strain, die_c)
     run = machine.processor.run(v, kind, die_c)
     first = machine.processor.run(v, kind, die_c, first_seconds=True)
-    found = []
-    speeds = (speed.bandwidth_gb_s, speed.latency_ns, speed.throughput_gflop_s, first.clock_mhz)
-    if max(_spread(rates), _spread(np.clip(starts, -20, 20))) > EDGE_FOLDS:
-        found.append("an edge")
-    if max(map(_part, speeds)) > SPEED_PART:
-        found.append("speed")
-    if max(_spread(run.package_w), _spread(first.package_w), _spread(modules_c.max(axis=-1)) * 0.3) > HEAT_W:
-        found.append("heat")
-    return found
+    if (
+        max(map(_part, (speed.bandwidth_gb_s, speed.latency_ns, speed.throughput_gflop_s, first.clock_mhz)))
+        > SPEED_PART
+    ):
+        return "speed"
+    warmer = max(_spread(run.package_w), _spread(first.package_w), _spread(modules_c.max(axis=-1)) * 0.3)
+    return "heat" if warmer > HEAT_W else ""
 
 
 def _spread(numbers: Numbers) -> float:
