@@ -83,7 +83,8 @@ class RunController:
                 self._ended(event)
                 self._hands.look()
             case TrialMoved(trial=trial) if self._work.busy:
-                self._work.winding_up = not trial.open
+                # From the judge on its record may stand on the screen before the run says that it has ended.
+                self._work.winding_up = not trial.open or trial.station is Station.JUDGE
                 self._hands.show_trial(trial if trial.open else None)
                 self._hands.title(f"Tenaz: {trial.rig}, trial {trial.number}: {trial.outcome or trial.station}")
                 self._hands.look()
