@@ -27,8 +27,8 @@ USUAL_LOAD = LoadPlan(LoadKind.MARCH, duration_s=USUAL_DURATION_S)
 
 @dataclass(slots=True)
 class Workspace:
-    """``busy`` says that something was started and has not ended; ``winding_up`` that its newest trial is being recorded,
-    or is, and that it neither ended nor went on yet. ``left_unknown`` are values that the technician does
+    """``busy`` says that something was started and has not ended; ``winding_up`` that its newest trial is recorded, or
+    is just being so, and neither ended nor went on yet. ``left_unknown`` are values that the technician does
     not know either. ``carried_from`` is the sheet that was carried last, as it stood before.
     """
 
