@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from functools import cache
-from importlib import resources
 from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -12,6 +11,7 @@ from tenaz.catalogues.reading import parse_toml
 from tenaz.core.errors import Refused
 from tenaz.core.timings.clocks import Family
 from tenaz.simulated.prior_ranges import PRIOR_RANGES
+from tenaz.simulated.shipped import names_in, read_shipped
 
 
 class Prior(BaseModel):
@@ -75,8 +75,7 @@ class Population(BaseModel):
 
 def population_names() -> tuple[str, ...]:
     """The kinds that come with Tenaz."""
-    folder = resources.files("tenaz.simulated") / "populations"
-    return tuple(sorted(file.name.removesuffix(".toml") for file in folder.iterdir() if file.name.endswith(".toml")))
+    return names_in("populations")
 
 
 @cache
@@ -86,12 +85,7 @@ def population(name: str) -> Population:
     Raises:
         Refused: naming those that there are.
     """
-    if name not in population_names():
-        raise Refused(
-            f"there is no kind of rig {name!r}; there are: {', '.join(population_names())}; or a file in .toml."
-        )
-    file = resources.files("tenaz.simulated") / "populations" / f"{name}.toml"
-    return _completed(parse_toml(Population, file.read_text(encoding="utf-8"), file.name))
+    return _completed(read_shipped(Population, "populations", "kind of rig", name))
 
 
 def read_population(which: str) -> Population:

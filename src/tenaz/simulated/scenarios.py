@@ -2,7 +2,6 @@
 
 from datetime import UTC, datetime
 from functools import cache
-from importlib import resources
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -18,6 +17,7 @@ from tenaz.core.setpoints import AUTO, Setpoint, Value
 from tenaz.core.timings.clocks import Family
 from tenaz.simulated.faults import parse_fault
 from tenaz.simulated.populations import read_population
+from tenaz.simulated.shipped import names_in, read_shipped
 from tenaz.simulated.state import State, new_state
 
 KIB, GIB = 2**10, 2**30
@@ -115,8 +115,7 @@ class Scenario(_Entry):
 
 def scenario_names() -> tuple[str, ...]:
     """The scenarios that come with Tenaz."""
-    folder = resources.files("tenaz.simulated") / "scenarios"
-    return tuple(sorted(file.name.removesuffix(".toml") for file in folder.iterdir() if file.name.endswith(".toml")))
+    return names_in("scenarios")
 
 
 @cache
@@ -126,10 +125,7 @@ def scenario(name: str) -> Scenario:
     Raises:
         Refused: naming those that there are.
     """
-    if name not in scenario_names():
-        raise Refused(f"there is no scenario {name!r}; there are: {', '.join(scenario_names())}; or a file in .toml.")
-    file = resources.files("tenaz.simulated") / "scenarios" / f"{name}.toml"
-    return parse_toml(Scenario, file.read_text(encoding="utf-8"), file.name)
+    return read_shipped(Scenario, "scenarios", "scenario", name)
 
 
 def read_scenario(which: str) -> Scenario:

@@ -10,7 +10,6 @@ from tenaz.simulated.constants import k
 from tenaz.simulated.firmware import BURST_NCK, Numbers, Values
 from tenaz.simulated.memory import fabric_mhz
 
-TIMINGS_USED = ("t_rcd_nck", "t_rp_nck", "t_wtr_l_nck", "t_ccd_l_nck", "t_faw_nck", "t_refi_nck")
 XP_PART = 0.004
 """Part of lines that find the module in power-down."""
 WRITES = 0.3

@@ -10,7 +10,7 @@ import numpy as np
 from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.setpoints import Setpoint
-from tenaz.simulated.firmware import Numbers, Values
+from tenaz.simulated.firmware import Numbers
 from tenaz.simulated.machine import Machine, Strain
 
 MARCH = Strain((LoadKind.MARCH,), (0.5,))
@@ -38,10 +38,6 @@ class Truth:
     def log_rate(self, setpoint: Setpoint, strain: Strain = MARCH) -> float:
         """Natural logarithm of failures an hour at a setpoint, warmed through."""
         return float(self._machine.log_rates(self._machine.values(setpoint), strain)[0])
-
-    def log_rates(self, setpoints: list[Setpoint], strain: Strain = MARCH) -> Numbers:
-        """The same of many."""
-        return self._machine.log_rates(self._machine.values(*setpoints), strain)
 
     def boot_chance(self, setpoint: Setpoint) -> float:
         """Chance that a start with training comes up, at rest in the workshop."""
@@ -73,15 +69,13 @@ class Truth:
         self, setpoint: Setpoint, knob: Knob, strains: list[int], tolerated_per_h: float, strain: Strain
     ) -> Numbers:
         """By how many e-folds the tolerated rate is passed at each strain; far, where it does not start."""
-        values = self.along(setpoint, {knob.name: np.array([knob.at_strain(one) for one in strains], dtype=float)})
+        values = self._machine.along(
+            setpoint, {knob.name: np.array([knob.at_strain(one) for one in strains], dtype=float)}
+        )
         modules = np.full(len(self._machine.seated), COLD_C)
         starts = self._machine.boot_chance(values, COLD_C, modules) > 0.5
         rates = self._machine.log_rates(values, strain) - np.log(tolerated_per_h)
         return np.asarray(np.where(starts, rates, np.maximum(rates, 1.0)))
-
-    def along(self, setpoint: Setpoint, moved: dict[str, Numbers]) -> Values:
-        """Effective values of a setpoint with some knobs moved: arrays of one length."""
-        return self._machine.along(setpoint, moved)
 
     def _crossing(self, strains: list[int], beyond: Numbers) -> float | None:
         above = np.flatnonzero(beyond > 0)

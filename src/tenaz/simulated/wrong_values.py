@@ -6,7 +6,7 @@ import numpy as np
 
 from tenaz.core.load_kinds import LoadKind, Strains
 from tenaz.core.loading import Mismatch, MismatchKind
-from tenaz.simulated.addresses import LINE_BYTES, LINES_A_ROW, Cell
+from tenaz.simulated.addresses import LINES_A_ROW, Cell
 from tenaz.simulated.constants import k
 from tenaz.simulated.feeling import Weak
 from tenaz.simulated.machine import Machine
@@ -158,8 +158,3 @@ class WrongValues:
             core % found.workers, found.at_s, found.lap, 0, expected, read, expected, kind, where,
             temperature_c=found.temperature_c, load=found.load, core=core,
         )  # fmt: skip
-
-
-def line_of(address: int) -> int:
-    """The line of a physical address, for tests that look at neighbours."""
-    return address // LINE_BYTES
