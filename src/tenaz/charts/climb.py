@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from tenaz.core.bracket import Bracket, Bracketing
 from tenaz.core.edge import EdgeEstimate
@@ -11,6 +12,12 @@ from tenaz.core.outcomes import Outcome
 from tenaz.core.searches import Advice, Proposal
 from tenaz.core.setpoints import Auto, Setpoint, Value
 from tenaz.core.trials import Trial
+from tenaz.margins.judging import Judgement
+from tenaz.margins.rates import RateEstimate
+
+MOST_RATES = 80
+HARDLY = 0.25
+"""An edge that lies past the grid with a larger chance than this is said to."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +50,7 @@ class Strand:
     edge: EdgeEstimate | None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class ClimbPicture:
     """Everything that the canvas and the paper show of a climb."""
 
@@ -52,10 +59,9 @@ class ClimbPicture:
     stock: Value
     start: int
     limit: int
-    guard_steps: int
     points: tuple[Point, ...]
     bracket: Bracket
-    edge: EdgeEstimate | None
+    judged: Judgement | None
     ghost: int | None
     advice: Advice | None
     load: str
@@ -64,6 +70,29 @@ class ClimbPicture:
     """What all other knobs stood at."""
     strands: tuple[Strand, ...] = ()
     """Of the other loads; bracket and edge of the picture are those of its ``kind``."""
+    spent_h: float = 0.0
+    """What all its trials took at the bench."""
+    to_come_h: float | None = None
+    """About what the search will still cost; None where none is under way."""
+    why: str = ""
+    """Why the next trial, and not the obvious other one."""
+
+    @property
+    def edge(self) -> EdgeEstimate | None:
+        """Where the edge of the purpose lies under the picture's load."""
+        return self.judged.edge if self.judged else None
+
+    @property
+    def stand(self) -> int | None:
+        """The value that can be advised, in the knob's unit; None while nothing is known, or where none can."""
+        strain = self.judged.stand if self.judged else None
+        return None if strain is None else self.knob.at_strain(strain)
+
+    @cached_property
+    def rates(self) -> tuple[RateEstimate, ...]:
+        """Failures an hour along the stretch worth drawing; at most so many places, evenly."""
+        strains = self.strains
+        return self.judged.rates(strains[:: max(1, len(strains) // MOST_RATES)]) if self.judged else ()
 
     @property
     def strains(self) -> range:
@@ -74,6 +103,8 @@ class ClimbPicture:
             known.append(knob.strain(self.ghost))
         if self.edge is not None:
             known += [int(self.edge.low) - 1, int(self.edge.high) + 1]
+        if self.judged is not None and self.judged.stand is not None:
+            known.append(self.judged.stand)
         ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
         low, high = max(ends[0], min(known) - 1), min(ends[1], max(known) + 1)
         while high - low < 7 and (low > ends[0] or high < ends[1]):
@@ -82,11 +113,13 @@ class ClimbPicture:
 
     @property
     def guard(self) -> range:
-        """Strains inside the guard band: so many steps below the easiest failure; none before the bracket is closed."""
-        if self.bracket.failed is None or not self.bracket.closed(self.knob):
+        """Strains inside the guard band: past the value that can be advised, below the easiest failure; none before
+        the bracket is closed.
+        """
+        stand = self.judged.stand if self.judged else None
+        if self.bracket.failed is None or stand is None or not self.bracket.closed(self.knob):
             return range(0)
-        top = self.knob.strain(self.bracket.failed)
-        return range(top - self.guard_steps, top)
+        return range(stand + 1, self.knob.strain(self.bracket.failed))
 
     @property
     def limit_word(self) -> str:
@@ -98,13 +131,23 @@ class ClimbPicture:
         return "end of the grid"
 
     @property
-    def beyond_words(self) -> str:
-        """Why the interval reaches beyond a value that did not boot, where it does; empty where it does not."""
-        down = [point.strain for point in self.points if point.outcome is Outcome.NO_BOOT]
-        if self.edge is None or not down or self.edge.high <= min(down):
+    def stand_words(self) -> str:
+        """Where to stand, and how sure that is."""
+        if self.judged is None:
             return ""
-        at = self.knob.show(self.knob.at_strain(min(down)))
-        return f"the edge may lie beyond {at}, which did not boot: one failed boot may be chance, try it again"
+        edge, stand = self.judged.edge, self.judged.stand
+        if stand is None:
+            return f"no value is {edge.tolerance.confidence:.0%} sure to fail no more than {edge.tolerance.in_use()}"
+        words = (
+            f"stand at {self.knob.show(self.knob.at_strain(stand))}: {edge.tolerated(stand):.1%} sure of no more than "
+        )
+        return words + edge.tolerance.in_use() + (", as far as the grid goes" if edge.beyond > HARDLY else "")
+
+    @property
+    def cost_words(self) -> str:
+        """What it has cost so far, and about what it will."""
+        come = "" if self.to_come_h is None else f", about {self.to_come_h:.1f} h to come"
+        return f"{self.spent_h:.1f} h spent{come}" if self.points or come else ""
 
     def interval_text(self) -> str:
         """The interval of the edge in the knob's unit, like ``6050 to 6310 MT/s``."""
@@ -161,14 +204,14 @@ def climb_picture(
     stock: Value,
     start: int,
     limit: int,
-    guard_steps: int,
     trials: Sequence[Trial],
-    edge: EdgeEstimate | None,
+    judged: Judgement | None,
     standing: Proposal | Advice | None,
     load: str,
     kind: LoadKind | None = None,
     strands: Sequence[Strand] = (),
     base: Setpoint | None = None,
+    spent_h: float = 0.0,
 ) -> ClimbPicture:
     """Build the picture from a climb's trials, oldest first; those with the knob on auto are not on it.
 
@@ -182,14 +225,16 @@ def climb_picture(
         stock=stock,
         start=start,
         limit=limit,
-        guard_steps=guard_steps,
         points=tuple(points),
         bracket=points[-1].bracket if points else Bracket(None, None),
-        edge=edge,
+        judged=judged,
         ghost=standing.setpoint.number(knob.name) if isinstance(standing, Proposal) and not under_way else None,
         advice=standing if isinstance(standing, Advice) else None,
         load=load,
         kind=kind,
         base=base,
         strands=tuple(strands),
+        spent_h=spent_h,
+        to_come_h=standing.to_come_h if isinstance(standing, Proposal) else None,
+        why=standing.reason if isinstance(standing, Proposal) and not under_way else "",
     )

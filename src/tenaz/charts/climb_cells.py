@@ -4,7 +4,9 @@ import math
 
 from tenaz.charts.cells import Cells, clipped
 from tenaz.charts.climb import ClimbPicture, Point
+from tenaz.charts.climb_rates import draw_rates
 from tenaz.charts.marks import NEXT, Role, mark_of
+from tenaz.core.edge import EdgeEstimate
 from tenaz.core.knobs import Knob, show_steps
 from tenaz.core.loading import show_duration
 
@@ -15,11 +17,14 @@ BLOCKS = " ▏▎▍▌▋▊▉█"
 
 
 LOAD_COLUMNS = 10
+RATE_COLUMNS = 21
+LEAST_FOR_RATES = 76
+"""Columns from which on there is room for how often each value fails."""
 LEAST_LIST = 3
 """Lines of the list of trials that are worth making room for."""
 
 
-class _Frame:
+class Frame:
     """Where strains and trials lie on the sheet.
 
     Where there is room a step gets one row or several; where there is not, a row stands for ``per_row`` neighbouring
@@ -40,7 +45,8 @@ class _Frame:
         self.labels = {row: self._label(row) for row in range(self.top, self.bottom + 1)}
         self.label_width = max(LABEL, 1 + max(len(label) for label in self.labels.values()))
         self.left = self.label_width + 2
-        self.right = width - self.chance_width - 3
+        self.rate_width = RATE_COLUMNS if picture.judged is not None and width >= LEAST_FOR_RATES else 0
+        self.right = width - self.chance_width - self.rate_width - 3
         slots = len(picture.points) + 1
         room = max(1, self.right - self.left - 2)
         self.pitch = max(1, min(6, room // max(1, slots)))
@@ -48,6 +54,7 @@ class _Frame:
         """Index of the first trial drawn: the newest stay in sight."""
 
     def row(self, strain: float) -> int:
+        """The row of a strain, also of one between two values."""
         if self.rows_per_step:
             return self.top + round((self.high - strain) * self.rows_per_step)
         return self.top + math.floor((self.high - strain) / self.per_row)
@@ -61,7 +68,18 @@ class _Frame:
         ends = sorted({self._knob.at_strain(s) for s in (hardest, max(self.low, hardest - self.per_row + 1))})
         return "–".join(map(str, ends))
 
+    def by_row(self, edge: EdgeEstimate, before: bool) -> dict[int, float]:
+        """The chance of the edge by row. A cell is drawn between the rows of its values where there is one, else at the
+        easier of them; cells that fall on one row are one bar.
+        """
+        found: dict[int, float] = {}
+        for start, end, part in edge.cells(self.low - 1, self.high + 1, before):
+            middle = self.row((start + end) / 2 if self.rows_per_step > 1 else start)
+            found[middle] = found.get(middle, 0.0) + part
+        return found
+
     def column(self, index: int) -> int:
+        """The column of a trial by its index."""
         return self.left + 2 + (index - self.first) * self.pitch
 
 
@@ -71,12 +89,14 @@ def draw_climb(picture: ClimbPicture, width: int, height: int, cursor: int | Non
     if width < LABEL + 20 or height < 8:
         cells.put(0, 0, "too little room for the climb", Role.UNKNOWN)
         return cells
-    frame = _Frame(picture, width, height)
+    frame = Frame(picture, width, height)
     _axis(cells, picture, frame)
     _guard(cells, picture, frame)
     _bracket_lines(cells, picture, frame)
     _points(cells, picture, frame, cursor)
     _chances(cells, picture, frame)
+    if frame.rate_width:
+        draw_rates(cells, picture, width - frame.rate_width, frame)
     below = _legend(cells, picture, frame.bottom + 2)
     _list(cells, picture, below + 1, cursor)
     return cells
@@ -92,7 +112,7 @@ def draw_no_climb(knob: Knob, width: int, height: int) -> Cells:
     return cells
 
 
-def _axis(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
+def _axis(cells: Cells, picture: ClimbPicture, frame: Frame) -> None:
     knob = picture.knob
     under = f" · under {picture.kind}" if picture.kind else ""
     cells.put(0, 0, f"{knob.label}, {knob.unit}{under}", Role.TEXT)
@@ -112,7 +132,7 @@ def _axis(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
         cells.put_right(frame.right, row, f" {picture.limit_word} ", Role.UNKNOWN)
 
 
-def _guard(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
+def _guard(cells: Cells, picture: ClimbPicture, frame: Frame) -> None:
     band = [strain for strain in picture.guard if frame.low <= strain <= frame.high]
     if not band:
         return
@@ -120,10 +140,11 @@ def _guard(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
         for column in range(frame.left, frame.right):
             if (column + row) % 2 == 0:
                 cells.put(column, row, "░", Role.GUARD)
-    cells.put_right(frame.right, frame.row(band[0]), f" guard band, {show_steps(picture.guard_steps)} ", Role.FAINT)
+    words = f" guard band, {show_steps(len(picture.guard))} "
+    cells.put_right(frame.right, frame.row(band[0]), words, Role.FAINT)
 
 
-def _bracket_lines(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
+def _bracket_lines(cells: Cells, picture: ClimbPicture, frame: Frame) -> None:
     """After each trial: how high it is known to hold, and how low to fail; the two close in."""
     for index, point in enumerate(picture.points):
         if index < frame.first:
@@ -136,7 +157,7 @@ def _bracket_lines(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
                 cells.put(start, frame.row(strain), "─" * (end - start), role)
 
 
-def _points(cells: Cells, picture: ClimbPicture, frame: _Frame, cursor: int | None) -> None:
+def _points(cells: Cells, picture: ClimbPicture, frame: Frame, cursor: int | None) -> None:
     for index, point in enumerate(picture.points):
         if index < frame.first:
             continue
@@ -156,7 +177,7 @@ def _points(cells: Cells, picture: ClimbPicture, frame: _Frame, cursor: int | No
         cells.put(column, frame.bottom + 1, "next", Role.LIT)
 
 
-def _chances(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
+def _chances(cells: Cells, picture: ClimbPicture, frame: Frame) -> None:
     """At the right: between which grid values the edge lies, with what chance, and the interval beside it."""
     left = frame.right + 1
     edge = picture.edge
@@ -168,14 +189,13 @@ def _chances(cells: Cells, picture: ClimbPicture, frame: _Frame) -> None:
     if edge is None:
         cells.put(left + 2, frame.top, "not known yet", Role.UNKNOWN)
         return
-    shown: dict[int, float] = {}
-    for start, end, part in edge.cells(frame.low - 1, frame.high + 1):
-        # A cell is drawn between the rows of its values where there is one, else at the easier of them; cells that
-        # fall on one row are one bar.
-        middle = frame.row((start + end) / 2 if frame.rows_per_step > 1 else start)
-        shown[middle] = shown.get(middle, 0.0) + part
-    most = max([*shown.values(), 1e-9])
+    shown, before = frame.by_row(edge, before=False), frame.by_row(edge, before=True)
+    most = max([*shown.values(), *before.values(), 1e-9])
     room = frame.chance_width - 7
+    for middle, chance in before.items():
+        # What would be believed had nothing been tried: faint, behind.
+        if frame.top <= middle <= frame.bottom and (length := round(chance / most * room)):
+            cells.put(left + 2, middle, "·" * length, Role.FRAME)
     for middle, chance in shown.items():
         if chance < 0.005 or not frame.top <= middle <= frame.bottom:
             continue
@@ -198,9 +218,11 @@ def _legend(cells: Cells, picture: ClimbPicture, row: int) -> int:
     if picture.edge is not None:
         text = f" · edge {picture.interval_text()} ({picture.edge.confidence:.0%})"
         cells.put(len(words), row, text, Role.MEASURED)
-        if picture.beyond_words:
+        row += 1
+        cells.put(0, row, clipped(picture.stand_words, cells.width), Role.LIT)
+        for doubt in picture.judged.doubts if picture.judged else ():
             row += 1
-            cells.put(0, row, picture.beyond_words, Role.LIT)
+            cells.put(0, row, clipped(f"! {doubt}", cells.width), Role.FAILED)
     column = 0
     for outcome in dict.fromkeys(p.outcome for p in picture.points):
         mark = mark_of(outcome)
@@ -209,6 +231,7 @@ def _legend(cells: Cells, picture: ClimbPicture, row: int) -> int:
         column += len(mark.word) + 5
     if picture.ghost is not None:
         cells.put(column, row + 1, f"{NEXT.sign} {NEXT.word}", Role.LIT)
+    cells.put_right(cells.width, row + 1, picture.cost_words, Role.FAINT)
     row += 2
     for text in picture.strand_texts():
         cells.put(0, row, text, Role.FAINT)

@@ -37,7 +37,7 @@ def _draw_trials(axes: "Axes", picture: ClimbPicture) -> None:
         axes.text(
             len(picture.points) + 1.3,
             guard[0] + 0.1,
-            f"guard band, {show_steps(picture.guard_steps)}",
+            f"guard band, {show_steps(len(guard))}",
             ha="right",
             size=9,
             color=INK[Role.TEXT],

@@ -15,6 +15,7 @@ from tenaz.cli.proof import proof
 from tenaz.cli.rig import probe, rig
 from tenaz.cli.sheet import sheet
 from tenaz.cli.sim import sim
+from tenaz.cli.study import study
 from tenaz.cli.watch import watch
 
 app = typer.Typer(
@@ -81,4 +82,5 @@ app.command()(watch)
 app.command()(sheet)
 app.command()(proof)
 app.command()(golden)
+app.command()(study)
 app.add_typer(sim, name="sim")

@@ -59,6 +59,12 @@ def costs_of(trials: Sequence[Trial]) -> Costs:
     return Costs(**found, measured=tuple(sorted(found)))
 
 
+def spent_h(trial: Trial) -> float:
+    """Hours that a trial took at the bench: its stations as far as their times are known, and its load."""
+    stations = sum(fact.seconds or 0.0 for fact in trial.stations if fact.station is not Station.LOAD)
+    return (stations + trial.elapsed_s) / 3600.0
+
+
 def _sorted(facts: Iterable[StationFact], before: Outcome | None) -> Iterable[tuple[str, StationFact]]:
     """Each fact with the cost that it tells of."""
     for fact in facts:

@@ -16,6 +16,7 @@ from tenaz.core.machine import Machine
 from tenaz.core.reach import Reach, least_usual
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.clocks import Family
+from tenaz.core.tolerance import TOLERANCE, Tolerance
 
 UNITS = re.compile(r"_(nck|mts|mhz|mv|ohm|w|c|steps|percent)$")
 """What a knob's name ends in."""
@@ -69,9 +70,10 @@ _TRAITS = {
 
 @dataclass(frozen=True, slots=True)
 class Purpose:
-    """What a rig is for: the guard band in grid steps, the hours asked of each kind of load and the least reach at
-    which they count, and the temperatures in °C from which on is warned and stopped, for the processor and for memory
-    modules.
+    """What a rig is for: the failures that it tolerates in use, the hours asked of each kind of load and the least
+    reach at which they count, and the temperatures in °C from which on is warned and stopped, for the processor and for
+    memory modules. ``guard_band_steps`` is the least distance in grid steps from the easiest failure, whatever the
+    judgement of the edge says; usually none.
     """
 
     name: str
@@ -80,19 +82,24 @@ class Purpose:
     processor_ceiling_c: tuple[float, float] = (90.0, 100.0)
     module_ceiling_c: tuple[float, float] = (78.0, 85.0)
     reach_asked: tuple[tuple[LoadKind, Reach], ...] = ()
+    tolerance: Tolerance = TOLERANCE
 
     def least_reach(self, kind: LoadKind) -> Reach:
         """What a kind of load must have got at for its hours to count; the usual where nothing was said."""
         return dict(self.reach_asked).get(kind) or least_usual(kind)
 
 
-OWN = Purpose("own machine", 1, ((LoadKind.MARCH, 1.0), (LoadKind.TRANSFORM, 0.5)))
+OWN = Purpose("own machine", 0, ((LoadKind.MARCH, 1.0), (LoadKind.TRANSFORM, 0.5)), tolerance=Tolerance(1, 200, 0.9))
+CLIENT = Purpose(
+    "a client's machine", 0, ((LoadKind.MARCH, 4.0), (LoadKind.TRANSFORM, 2.0)), tolerance=Tolerance(1, 1000, 0.95)
+)
 GUARANTEED = Purpose(
     "guaranteed for three winters",
-    3,
+    0,
     ((LoadKind.MARCH, 8.0), (LoadKind.TRANSFORM, 4.0)),
     processor_ceiling_c=(85.0, 95.0),
     module_ceiling_c=(70.0, 80.0),
+    tolerance=Tolerance(1, 2000, 0.95),
 )
 
 

@@ -1,6 +1,6 @@
 """A search: a strategy at work on some knobs of a rig, as a plan, as proposals, and as what comes out."""
 
-from collections.abc import Generator, Mapping
+from collections.abc import Generator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from tenaz.core.costs import Costs
@@ -10,24 +10,27 @@ from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.rigs import BenchKind
+from tenaz.core.rigs import OWN, BenchKind, Purpose
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
-    """What to try next: the whole setpoint and the load, why, and what it will cost, in hours."""
+    """What to try next: the whole setpoint and the load, why, and what it will cost, in hours; ``to_come_h`` is about
+    what the search will still cost, this trial included.
+    """
 
     setpoint: Setpoint
     plan: LoadPlan
     reason: str
     cost_h: float = 0.0
+    to_come_h: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
 class Advice:
-    """Where a finished search says to stand (None: nowhere it tried), and why."""
+    """Where a finished search says to stand (None: nowhere it may go), and why."""
 
     setpoint: Setpoint | None
     reason: str
@@ -46,6 +49,7 @@ class TrialFacts:
     boots: int = 1
     retrained: bool = False
     facts: LoadFacts = NO_FACTS
+    outcome: Outcome | None = None
 
     @property
     def kinds(self) -> tuple[LoadKind, ...]:
@@ -66,12 +70,13 @@ def facts_of(trial: Trial) -> TrialFacts:
         boots=max(1, len(moves)),
         retrained=Move.CAME_UP_RETRAINED in moves,
         facts=trial.facts,
+        outcome=trial.outcome,
     )
 
 
-Strategy = Generator[Proposal | Advice, TrialFacts, None]
-"""Yields a proposal, or advice when it is done, and receives trials' facts; it never ends, since a later trial may
-overturn its advice. Keeps no clock and does nothing itself.
+Strategy = Generator[Proposal | Advice, Sequence[TrialFacts], None]
+"""Yields a proposal, or advice when it is done, and receives the facts of one or of many trials, in order; it never
+ends, since a later trial may overturn its advice. Keeps no clock and does nothing itself.
 """
 
 
@@ -104,8 +109,8 @@ class SearchPlan:
 
 @dataclass(frozen=True, slots=True)
 class Ground:
-    """What a strategy works on: its knobs in full with the hardest value each may be moved to, the base, the load, and
-    what trials cost there.
+    """What a strategy works on: its knobs in full with the hardest value each may be moved to, the base, the load, what
+    trials cost there, and what the rig is for.
     """
 
     knobs: tuple[Knob, ...]
@@ -113,11 +118,16 @@ class Ground:
     base: Setpoint
     load: LoadPlan
     costs: Costs
+    purpose: Purpose = OWN
 
     @property
     def knob(self) -> Knob:
         """The first of its knobs."""
         return self.knobs[0]
+
+    def at(self, strain: int) -> Setpoint:
+        """The base with the first knob at a strain."""
+        return self.base.replacing(self.knob.name, self.knob.at_strain(strain))
 
 
 def search_limit(knob: Knob, reason: str) -> int:

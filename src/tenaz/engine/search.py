@@ -52,7 +52,7 @@ def standing(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Proposal | Advic
     """The search's next proposal, or its advice, by the trials on its line."""
     knobs = tuple(rig.knob(name) for name in plan.knobs)
     limits = tuple(search_limit(knob, plan.reason) for knob in knobs)
-    ground = Ground(knobs, limits, plan.base, plan.load, costs_of(trials.latest(MOST_LOOKED_AT)))
+    ground = Ground(knobs, limits, plan.base, plan.load, costs_of(trials.latest(MOST_LOOKED_AT)), rig.purpose)
     strategy = strategy_of(plan.strategy).begin(ground, plan.parameters)
     return position(strategy, [facts_of(trial) for trial in on_line(trials, plan)])
 

@@ -1,106 +1,116 @@
-"""Where an edge lies, from passes, failure times and failed boots.
+"""Where the edge of a purpose lies, out of what is believed: as chances, as an interval, as a value to stand at."""
 
-Model: past the edge the failure rate rises exponentially with distance, ``λ(x) = λ0·exp((x − x*)/s)`` per hour,
-λ0 = 1/h, x in grid steps of strain, x* the edge, s the steps over which the rate grows e-fold; from x* + w on the
-rig does not boot. Failures are exponential in time, passes are right-censored, stray boot failures have a small
-probability of their own. The posterior over (x*, s, w) is exact on a grid, then summed over s and w: given x*, rates
-tell of s alone and boots of w alone, so the two sums are apart. A knob with very many values is looked at in coarser
-steps, in which s and w are then counted too.
-"""
-
-import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
 from tenaz.core.edge import EdgeEstimate
+from tenaz.core.knobs import Knob
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.tolerance import Tolerance
+from tenaz.margins.hazard import Numbers, log_tolerated
+from tenaz.margins.lattice import EDGE_CELLS_A_STEP
+from tenaz.margins.posterior import Posterior, prior_only
+from tenaz.margins.priors import EdgePrior
 
-EDGE_RATE_PER_H = 1.0
-"""λ0: the failure rate that is called the edge."""
-
-STRAY_BOOT_FAILURE = 0.02
-FALSE_BOOT = 0.05
-"""Chances that the model is wrong about one boot: down below the wall, up beyond it (training is a lottery)."""
-
-LEAST_SEEN_H = 1.0 / 60.0
-"""A failure earlier than that is only known to have come within it: a crash at once leaves no better time behind."""
-
-MOST_STEPS = 128
-"""A knob with more grid steps is looked at in coarser ones: an edge is no sharper than a hundredth of its range."""
-
-EDGE_RESOLUTION_STEPS = 0.1
-SHARPNESS_STEPS = np.geomspace(0.15, 1.5, 20)
-WALL_STEPS = np.arange(0.5, 8.01, 0.5)
-BEYOND_GRID_STEPS = 6.0
-"""How far past the grid's ends the edge may lie, so that the ends themselves attract nothing."""
+INTERVAL = 0.95
 
 
-@dataclass(frozen=True, slots=True)
-class Sighting:
-    """One trial along the knob: strain in grid steps, hours under load, and what happened.
-
-    ``failed`` is True when it failed after ``hours``; ``booted`` False when it never came up.
+def edge_chances(
+    posterior: Posterior, kind: LoadKind, tolerance: Tolerance, usual_tail: bool = False
+) -> tuple[int, Numbers]:
+    """The chance of the edge lying in each fine cell (:data:`EDGE_CELLS_A_STEP` a lattice cell), and the first one's
+    place. A value that failed is never inside the edge. With ``usual_tail`` as if only the prior's first tail were so.
     """
+    lattice, weights = posterior.lattice, posterior.weights(kind)
+    first, place = lattice.edge_cells(log_tolerated(tolerance.failures, tolerance.hours))
+    if usual_tail:
+        weights = weights * (lattice.curvature == lattice.curvature[0])
+    chances: Numbers = np.bincount(place, weights=(weights / weights.sum()).ravel()).astype(np.float64)
+    strand = posterior.strands.get(kind)
+    failed = [at for at in (strand.failed if strand else None, posterior.stopped_at) if at is not None]
+    if failed:
+        end = int(np.ceil(min(failed) / posterior.lattice.width * EDGE_CELLS_A_STEP)) - first
+        kept = chances[: max(1, end)]
+        if kept.sum() > 0:
+            chances = kept / kept.sum()
+    return first, chances
 
-    strain: float
-    hours: float
-    failed: bool
-    booted: bool = True
+
+def hardest_of_all(chances: Sequence[tuple[int, Numbers]]) -> tuple[int, Numbers]:
+    """The edge of several strands together: the lowest of theirs, as if each knew nothing of the others."""
+    if len(chances) == 1:
+        return chances[0]
+    first = min(begin for begin, _ in chances)
+    end = max(begin + found.size for begin, found in chances)
+    beyond = np.ones(end - first)
+    for begin, found in chances:
+        own = np.ones(end - first)
+        own[begin - first : begin - first + found.size] = 1.0 - np.cumsum(found)
+        own[begin - first + found.size :] = 0.0
+        beyond *= np.clip(own, 0.0, 1.0)
+    return first, -np.diff(np.concatenate([[1.0], beyond]))
 
 
-def estimate_edge(
-    sightings: Sequence[Sighting], lowest: int, highest: int, confidence: float = 0.9
-) -> EdgeEstimate | None:
-    """Estimate the edge of a knob whose strains run from ``lowest`` to ``highest``; None without any sighting."""
-    if not sightings:
-        return None
-    width = max(1, math.ceil((highest - lowest) / MOST_STEPS))
-    first = lowest / width
-    edge = first + np.arange(-BEYOND_GRID_STEPS, (highest - lowest) / width + BEYOND_GRID_STEPS, EDGE_RESOLUTION_STEPS)
-    x_star = edge[:, None]
-    by_rate = np.zeros((edge.size, SHARPNESS_STEPS.size))
-    by_boot = np.zeros((edge.size, WALL_STEPS.size))
-    for strain, alike in _by_strain(sightings).items():
-        at = strain / width
-        beyond_wall = at >= x_star + WALL_STEPS
-        down = sum(not seen.booted for seen in alike)
-        by_boot += down * np.log(np.where(beyond_wall, 1.0 - FALSE_BOOT, STRAY_BOOT_FAILURE))
-        by_boot += (len(alike) - down) * np.log(np.where(beyond_wall, FALSE_BOOT, 1.0 - STRAY_BOOT_FAILURE))
-        loaded = [seen for seen in alike if seen.booted and (seen.hours > 0 or seen.failed)]
-        early = sum(seen.failed and seen.hours < LEAST_SEEN_H for seen in loaded)
-        timed = [seen for seen in loaded if not (seen.failed and seen.hours < LEAST_SEEN_H)]
-        log_rate = np.clip((at - x_star) / SHARPNESS_STEPS, -60.0, 60.0) + np.log(EDGE_RATE_PER_H)
-        rate = np.exp(log_rate)
-        by_rate += sum(seen.failed for seen in timed) * log_rate - rate * sum(seen.hours for seen in timed)
-        by_rate += early * np.log(-np.expm1(-rate * LEAST_SEEN_H))
-    log_weight = _log_sum(by_rate) + _log_sum(by_boot)
-    weight: NDArray[np.float64] = np.exp(log_weight - log_weight.max())
-    weight /= weight.sum()
-    cumulative = np.cumsum(weight)
-    tail = (1.0 - confidence) / 2
+def edge_of(
+    posterior: Posterior, kinds: Sequence[LoadKind], tolerance: Tolerance, before: EdgePrior | None = None
+) -> EdgeEstimate:
+    """The edge of a purpose under one kind of load, or under the worst of several. ``before``: the prior, to be shown
+    beside it.
 
-    def quantile(part: float) -> float:
-        return float(edge[min(int(np.searchsorted(cumulative, part)), edge.size - 1)]) * width
-
-    cell = np.floor(edge - first + 1e-9).astype(int)
-    chance = np.bincount(cell - int(cell[0]), weights=weight)
-    begins = lowest + int(cell[0]) * width
+    Interval and median hold if failures die out before the edge as is usual; the chances, from which a value to stand
+    at is taken, allow for a tail that is flatter. No data of some hours tells one from the other: so the first says
+    where the edge most likely is, and the second keeps clear of where it might be.
+    """
+    first, fine = hardest_of_all([edge_chances(posterior, kind, tolerance) for kind in kinds])
+    begin, usual = hardest_of_all([edge_chances(posterior, kind, tolerance, usual_tail=True) for kind in kinds])
+    lattice = posterior.lattice
+    place, chance = _whole_cells(first, fine)
+    low, median, high = _bounds(usual)
+    cell = lattice.width / EDGE_CELLS_A_STEP
+    past = (lattice.highest / lattice.width + 1.0) * EDGE_CELLS_A_STEP - first
     return EdgeEstimate(
-        quantile(tail), quantile(0.5), quantile(1 - tail), confidence, begins, tuple(chance.tolist()), width
+        low=(begin + low) * cell,
+        median=(begin + median) * cell,
+        high=(begin + high) * cell,
+        confidence=INTERVAL,
+        first=place * lattice.width,
+        chance=tuple(chance.tolist()),
+        width=lattice.width,
+        before=_before(before, posterior.knob, tolerance, place, chance.size) if before else (),
+        tolerance=tolerance,
+        beyond=float(fine[max(0, int(np.ceil(past))) :].sum()),
     )
 
 
-def _by_strain(sightings: Sequence[Sighting]) -> dict[float, list[Sighting]]:
-    alike: dict[float, list[Sighting]] = {}
-    for seen in sightings:
-        alike.setdefault(seen.strain, []).append(seen)
-    return alike
+@lru_cache(maxsize=64)
+def _before(prior: EdgePrior, knob: Knob, tolerance: Tolerance, first: int, count: int) -> tuple[float, ...]:
+    """The same cells before anything was seen."""
+    begin, fine = edge_chances(prior_only(prior, knob), LoadKind.MARCH, tolerance)
+    place, chance = _whole_cells(begin, fine)
+    found = np.zeros(count)
+    for k in range(count):
+        at = first + k - place
+        if 0 <= at < chance.size:
+            found[k] = chance[at]
+    return tuple(found.tolist())
 
 
-def _log_sum(log_weight: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The logarithm of the sum over the second axis."""
-    most = log_weight.max(axis=1)
-    summed: NDArray[np.float64] = most + np.log(np.exp(log_weight - most[:, None]).sum(axis=1))
-    return summed
+def _whole_cells(first: int, fine: Numbers) -> tuple[int, Numbers]:
+    place = first // EDGE_CELLS_A_STEP
+    lead = first - place * EDGE_CELLS_A_STEP
+    padded = np.concatenate([np.zeros(lead), fine, np.zeros(-(lead + fine.size) % EDGE_CELLS_A_STEP)])
+    return place, padded.reshape(-1, EDGE_CELLS_A_STEP).sum(axis=1)
+
+
+def _bounds(fine: Numbers) -> tuple[float, float, float]:
+    """The shortest stretch that holds the interval's chance, and the median between; in fine cells."""
+    known = np.concatenate([[0.0], np.cumsum(fine)])
+    known /= known[-1]
+    rising = known + 1e-13 * np.arange(known.size)
+    begin = np.linspace(0.0, 1.0 - INTERVAL, 201)
+    places = np.arange(known.size, dtype=float)
+    low, high = (np.interp(part, rising, places) for part in (begin, begin + INTERVAL))
+    best = int(np.argmin(np.round(high - low, 9)))
+    return float(low[best]), float(np.interp(0.5, rising, places)), float(high[best])

@@ -1,36 +1,89 @@
-"""What the estimator of an edge sees of a trial."""
+"""What the judgement of an edge sees of a trial."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 
-from tenaz.core.edge import EdgeEstimate
 from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.trials import Trial
-from tenaz.margins.edge import Sighting, estimate_edge
+from tenaz.core.reach import Reach
+from tenaz.core.searches import TrialFacts
+from tenaz.core.setpoints import Auto
+from tenaz.core.telemetry import SensorKind
+
+SOONEST_H = 2.0 / 3600.0
+"""A failure earlier than that is only known to have come within it."""
+
+BY_HAND_FROM = 0.5
+"""A time that somebody read off a clock: the failure came between this part of it and the whole."""
 
 
-def sighting(knob: Knob, trial: Trial) -> Sighting:
-    """A trial along a knob: its strain, the hours until its end or its failure, and what that was."""
-    return Sighting(
-        knob.strain(trial.setpoint.number(knob.name)),
-        trial.clean_s / 3600,
-        failed=trial.verdict is Verdict.FAIL,
-        booted=trial.outcome is not Outcome.NO_BOOT,
-    )
+@dataclass(frozen=True, slots=True)
+class Sighting:
+    """One trial along a knob: its strain in grid steps, and what happened there under one kind of load.
 
-
-def boot_only(knob: Knob, trial: Trial) -> Sighting:
-    """Of a trial under another load, only whether the rig came up: that does not depend on what was to be run."""
-    seen = sighting(knob, trial)
-    return Sighting(seen.strain, 0.0, failed=not seen.booted, booted=seen.booted)
-
-
-def edge_under(knob: Knob, trials: Sequence[Trial], kind: LoadKind) -> EdgeEstimate | None:
-    """Where the edge lies under one kind of load; trials that say nothing are left out, of trials under other loads
-    only their boots count. None without any.
+    ``clean_h`` are hours without a failure; ``failed_by_h`` is when it had failed (None: it did not), equal to
+    ``clean_h`` where the time is known exactly. ``up`` and ``down`` count starts that came up and that did not.
+    ``warm_c`` is how warm it was on average, where that was measured.
     """
-    telling = [trial for trial in trials if trial.verdict is not Verdict.VOID]
-    sightings = [sighting(knob, trial) if kind in trial.plan.kinds else boot_only(knob, trial) for trial in telling]
-    ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
-    return estimate_edge(sightings, ends[0], ends[1])
+
+    strain: float
+    clean_h: float = 0.0
+    failed_by_h: float | None = None
+    up: int = 1
+    down: int = 0
+    warm_c: float | None = None
+
+    @property
+    def failed(self) -> bool:
+        """Whether it failed: under load, or without having come up."""
+        return self.failed_by_h is not None or not self.up
+
+
+def failed_at(strain: float, after_h: float, warm_c: float | None = None) -> Sighting:
+    """A failure at a time."""
+    return Sighting(strain, after_h, max(after_h, SOONEST_H), warm_c=warm_c)
+
+
+def no_start(strain: float) -> Sighting:
+    """It did not come up."""
+    return Sighting(strain, up=0, down=1)
+
+
+def sighting_of(knob: Knob, seen: TrialFacts, kind: LoadKind, least: Reach | None = None) -> Sighting | None:
+    """A trial under one kind of load; None where it says nothing. Of a trial under other loads only its starts count:
+    those do not depend on what was to be run. Clean time at less than the ``least`` reach counts in proportion.
+    """
+    value = seen.setpoint[knob.name]
+    stopped = seen.outcome is Outcome.STOPPED and seen.elapsed_s > 0
+    if isinstance(value, Auto) or (seen.verdict is Verdict.VOID and not stopped):
+        return None
+    starts = Sighting(knob.strain(value), up=int(seen.booted), down=max(0, seen.boots - seen.booted))
+    if not seen.booted or kind not in seen.kinds:
+        return starts
+    fact, warm_c = seen.facts.of(kind), _warm_c(seen)
+    clean_h = (seen.elapsed_s if seen.failed_after_s is None else seen.failed_after_s) / 3600.0
+    if seen.verdict is not Verdict.FAIL or seen.outcome is Outcome.TOO_HOT:
+        reached = _part(fact.reach, least) if fact is not None and least is not None else 1.0
+        return replace(starts, clean_h=clean_h * reached, warm_c=warm_c)
+    began = clean_h * (BY_HAND_FROM if fact is not None and fact.by_hand else 1.0)
+    return replace(starts, clean_h=began, failed_by_h=max(clean_h, SOONEST_H), warm_c=warm_c)
+
+
+def sightings_of(
+    knob: Knob, trials: Iterable[TrialFacts], kind: LoadKind, least: Reach | None = None
+) -> tuple[Sighting, ...]:
+    """All that trials say of the edge under one kind of load."""
+    found = (sighting_of(knob, seen, kind, least) for seen in trials)
+    return tuple(one for one in found if one is not None)
+
+
+def _part(reach: Reach, least: Reach) -> float:
+    """How much of what is asked was got at."""
+    parts = [got / asked for got, asked in ((reach.share, least.share), (reach.cores, least.cores)) if got and asked]
+    return min([1.0, *parts])
+
+
+def _warm_c(seen: TrialFacts) -> float | None:
+    warm = [one.mean for one in seen.facts.sensors if one.kind is SensorKind.TEMPERATURE]
+    return max(warm) if warm else None

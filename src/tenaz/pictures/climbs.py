@@ -5,16 +5,17 @@ from collections.abc import Sequence
 
 from tenaz.charts.climb import ClimbPicture, Strand, climb_picture
 from tenaz.core.bracket import bracket_of
+from tenaz.core.costs import spent_h
 from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.outcomes import Outcome
 from tenaz.core.rigs import Rig
-from tenaz.core.searches import Advice, Proposal, SearchPlan, search_limit
+from tenaz.core.searches import Advice, Proposal, SearchPlan, TrialFacts, facts_of, search_limit
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 from tenaz.engine.search import on_line
-from tenaz.margins.sightings import edge_under
+from tenaz.margins.judging import Judgement, judge
 
 
 def picture_of_search(rig: Rig, plan: SearchPlan, trials: TrialIndex, stands: Proposal | Advice) -> ClimbPicture:
@@ -52,24 +53,28 @@ def _picture(
     load: str,
 ) -> ClimbPicture:
     others = dict.fromkeys(other for trial in trials for other in trial.plan.kinds if other is not kind)
+    closed = [facts_of(trial) for trial in trials if trial.outcome is not None]
+    limit = search_limit(knob, reason)
+    judged = judge(knob, rig.purpose, closed, kind, knob.strain(limit))
     return climb_picture(
         rig=rig.name,
         knob=knob,
         stock=rig.stock[knob.name],
         start=base.number(knob.name),
-        limit=search_limit(knob, reason),
-        guard_steps=rig.purpose.guard_band_steps,
+        limit=limit,
         trials=trials,
-        edge=edge_under(knob, trials, kind),
+        judged=judged,
         standing=stands,
         load=load,
         kind=kind,
         base=base,
-        strands=[_strand(knob, trials, other) for other in others],
+        strands=[_strand(rig, knob, trials, closed, other) for other in others],
+        spent_h=sum(spent_h(trial) for trial in trials),
     )
 
 
-def _strand(knob: Knob, trials: Sequence[Trial], kind: LoadKind) -> Strand:
+def _strand(rig: Rig, knob: Knob, trials: Sequence[Trial], closed: Sequence[TrialFacts], kind: LoadKind) -> Strand:
     counting = [t for t in trials if kind in t.plan.kinds or t.outcome is Outcome.NO_BOOT]
     bracket = bracket_of(knob, [(trial.setpoint.number(knob.name), trial.verdict) for trial in counting])
-    return Strand(kind, bracket, edge_under(knob, trials, kind))
+    judged: Judgement | None = judge(knob, rig.purpose, closed, kind)
+    return Strand(kind, bracket, judged.edge if judged else None)

@@ -15,6 +15,7 @@ from tenaz.core.machine import Cache, CacheKind, Core, Machine, MemoryModule
 from tenaz.core.rigs import BenchKind, Purpose, Rig
 from tenaz.core.setpoints import AUTO, Setpoint, Value
 from tenaz.core.timings.clocks import Family
+from tenaz.core.tolerance import Tolerance
 from tenaz.simulated.faults import parse_fault
 from tenaz.simulated.populations import read_population
 from tenaz.simulated.shipped import names_in, read_shipped
@@ -33,7 +34,10 @@ class PurposeEntry(_Entry):
     """What the rig is for."""
 
     name: Annotated[str, Field(min_length=1, max_length=80)]
-    guard_band_steps: Annotated[int, Field(ge=0, le=50)]
+    guard_band_steps: Annotated[int, Field(ge=0, le=50)] = 0
+    tolerated_failures: Annotated[float, Field(gt=0, le=1e6)] = 1.0
+    in_hours: Annotated[float, Field(gt=0, le=1e7)] = 1000.0
+    confidence: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
     hours_asked: dict[LoadKind, Annotated[float, Field(gt=0, le=1000)]]
     processor_ceiling_c: tuple[float, float] = (90.0, 100.0)
     module_ceiling_c: tuple[float, float] = (78.0, 85.0)
@@ -210,7 +214,7 @@ def _is_there(knob: Knob, one: Scenario) -> bool:
 def _purpose(entry: PurposeEntry) -> Purpose:
     return Purpose(
         entry.name, entry.guard_band_steps, tuple(entry.hours_asked.items()), entry.processor_ceiling_c,
-        entry.module_ceiling_c,
+        entry.module_ceiling_c, tolerance=Tolerance(entry.tolerated_failures, entry.in_hours, entry.confidence),
     )  # fmt: skip
 
 

@@ -3,6 +3,7 @@
 Nothing that searches, judges, draws or advises may look in here.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -69,13 +70,19 @@ class Truth:
         self, setpoint: Setpoint, knob: Knob, strains: list[int], tolerated_per_h: float, strain: Strain
     ) -> Numbers:
         """By how many e-folds the tolerated rate is passed at each strain; far, where it does not start."""
+        rates, chances = self.along(setpoint, knob, strains, strain)
+        rates = rates - np.log(tolerated_per_h)
+        return np.asarray(np.where(chances > 0.5, rates, np.maximum(rates, 1.0)))
+
+    def along(
+        self, setpoint: Setpoint, knob: Knob, strains: Sequence[int], strain: Strain = MARCH
+    ) -> tuple[Numbers, Numbers]:
+        """Natural logarithms of failures an hour, and chances of a start, at strains of one knob."""
         values = self._machine.along(
             setpoint, {knob.name: np.array([knob.at_strain(one) for one in strains], dtype=float)}
         )
         modules = np.full(len(self._machine.seated), COLD_C)
-        starts = self._machine.boot_chance(values, COLD_C, modules) > 0.5
-        rates = self._machine.log_rates(values, strain) - np.log(tolerated_per_h)
-        return np.asarray(np.where(starts, rates, np.maximum(rates, 1.0)))
+        return self._machine.log_rates(values, strain), self._machine.boot_chance(values, COLD_C, modules)
 
     def _crossing(self, strains: list[int], beyond: Numbers) -> float | None:
         above = np.flatnonzero(beyond > 0)

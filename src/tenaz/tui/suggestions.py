@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.evidence import Evidence, evidence_at
-from tenaz.core.knobs import Knob, show_steps
+from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadPlan, show_duration
 from tenaz.core.searches import Advice, Proposal
 from tenaz.core.setpoints import Setpoint
@@ -97,7 +97,7 @@ def _before_climb(view: "View") -> Suggestion:
 
 
 def _after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggestion:
-    """Where to stand after a climb: the guard band's distance below the failure, but never easier than stock."""
+    """Where to stand after a climb: at the hardest value that the purpose tolerates, but never easier than stock."""
     knob, failed, stock = picture.knob, picture.bracket.failed, view.rig.stock[picture.knob.name]
     moved = _moved_since(view, picture)
     if moved:
@@ -106,21 +106,22 @@ def _after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggest
             f"its last climb was made with {moved}: other values stand now, and its edge may have moved with them",
             Follow.CLIMB,
         )
-    guarded = knob.harder_by(failed, -picture.guard_steps - 1) if failed is not None else None
-    if guarded is None or failed is None:
+    guarded = picture.stand
+    if guarded is None or picture.edge is None:
         return Suggestion(f"the climb of {knob.label} is done", advice.reason)
+    sure = f"{picture.edge.tolerated(knob.strain(guarded)):.0%} sure of no more than {picture.edge.tolerance.in_use()}"
     if isinstance(stock, int) and knob.strain(guarded) < knob.strain(stock):
+        failing = "" if failed is None else f"{knob.show(failed)} failed under {picture.kind}; "
         return Suggestion(
             f"leave {knob.label} at its stock {knob.show(stock)}",
-            f"{knob.show(failed)} failed under {picture.kind}, and {show_steps(picture.guard_steps)} of guard band "
-            f"reach past stock: there is nothing to gain along this knob",
+            f"{failing}only {knob.show(guarded)} would be {sure}: there is nothing to gain along this knob",
         )
     target = view.in_force.replacing(knob.name, guarded)
     evidence, at = evidence_at(target, view.index, view.rig), f"{knob.label} {knob.show(guarded)}"
     if evidence.failed:
         return Suggestion(
             f"c   climb {knob.label} again",
-            f"{at} was to stand a guard band below the edge, and failed there: the edge lies lower than it seemed",
+            f"{at} was to be stood at, and failed there: the edge lies lower than it seemed",
             Follow.CLIMB,
         )
     if evidence.shown:
@@ -131,7 +132,7 @@ def _after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggest
     runs = ", ".join(f"{plan.kind} {show_duration(plan.duration_s or 0)}" for plan in owed)
     return Suggestion(
         f"⏎   stand at {at} and run what is owed: {runs}",
-        f"{advice.reason} under {picture.kind}; the guard band keeps {show_steps(picture.guard_steps)}",
+        f"{advice.reason} under {picture.kind}; {at} is {sure}",
         Follow.STAND,
         target,
         owed,

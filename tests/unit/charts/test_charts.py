@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from rich.cells import cell_len
 
-from tenaz.charts.climb import climb_picture
+from tenaz.charts.climb import ClimbPicture, climb_picture
 from tenaz.charts.climb_cells import draw_climb
 from tenaz.charts.climb_paper import export_climb
 from tenaz.charts.evidence_cells import draw_evidence
@@ -20,19 +20,18 @@ from tenaz.charts.paper_head import PaperHead
 from tenaz.charts.rail_cells import RailPicture, draw_rail
 from tenaz.charts.roles import DARK, DARK_GROUND, LIGHT, LIGHT_GROUND, READ_AS_TEXT
 from tenaz.charts.track import Track, draw_track, tracks_of
-from tenaz.core.edge import EdgeEstimate
 from tenaz.core.errors import TenazError
 from tenaz.core.evidence import evidence_at
 from tenaz.core.loading import LoadKind, LoadPlan, LoadProgress
 from tenaz.core.loop import RAIL, Station
 from tenaz.core.outcomes import Outcome
-from tenaz.core.searches import Advice, Proposal
+from tenaz.core.searches import Advice, Proposal, facts_of
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
+from tenaz.margins.judging import judge
 from tenaz.pictures.climbs import picture_of_line
 from tests.unit.core.test_values import HOUR, RATE, RIG, indexed, trial
 
-EDGE = EdgeEstimate(10.4, 11.2, 12.3, 0.9, 0, tuple([0.0] * 10 + [0.3, 0.5, 0.2]))
 HEAD = PaperHead("data rate", "ridge", "2026-01-06", "data rate 6000 MT/s", "march 2.0 h")
 ALL_OUTCOMES = [None, *Outcome]
 
@@ -53,8 +52,10 @@ def proposal(reason: str) -> Proposal:
     return Proposal(RIG.stock.replacing("data_rate_mts", 6000), HOUR, reason)
 
 
-def picture(trials: list[Trial], standing: Proposal | Advice | None = None, edge: EdgeEstimate | None = EDGE):  # type: ignore[no-untyped-def]
-    return climb_picture("ridge", RATE, 4800, 4800, 7600, 3, trials, edge, standing, "march for 1h")
+def picture(trials: list[Trial], standing: Proposal | Advice | None = None) -> ClimbPicture:
+    closed = [facts_of(one) for one in trials if one.outcome is not None]
+    judged = judge(RATE, RIG.purpose, closed, LoadKind.MARCH)
+    return climb_picture("ridge", RATE, 4800, 4800, 7600, trials, judged, standing, "march for 1h")
 
 
 CLIMBED = along((5800, Outcome.HELD), (6000, Outcome.HELD), (6200, Outcome.ERRED), (6000, Outcome.HELD))
@@ -69,12 +70,18 @@ def test_every_sign_is_its_own_and_one_cell_wide() -> None:
 
 def test_the_climb_shows_marks_bracket_interval_and_what_is_next() -> None:
     text = draw_climb(picture(CLIMBED, proposal("again")), 92, 34).text()
-    for expected in ("6200 ┤", "✗", "●", "◇", "next", "held 6000 · failed 6200 MT/s", "edge 6080 to 6460 MT/s (90%)"):
+    for expected in ("6200 ┤", "✗", "●", "◇", "next", "held 6000 · failed 6200 MT/s", "MT/s (95%)", "1 failure in"):
         assert expected in text
-    assert "guard band, 3 steps" in text
+    drawn = picture(CLIMBED)
+    assert drawn.stand is not None
+    assert drawn.stand < 6200
+    assert f"stand at {drawn.stand} MT/s" in text
+    assert drawn.guard == range(RATE.strain(drawn.stand) + 1, RATE.strain(6200))
+    assert "guard band, " in text
+    assert "hours to a failure" in text
     lines = text.splitlines()
     assert "✗" in next(line for line in lines if "6200 ┤" in line)
-    assert "50%" in next(line for line in lines if "█" in line and "50%" in line)
+    assert any("█" in line and re.search(r"\d%", line) for line in lines)
     listed = [line for line in lines if "1h under load" in line or "erred" in line]
     assert any("6200 MT/s  ✗ erred" in line for line in listed)
 
@@ -172,7 +179,7 @@ def test_paper_has_the_same_trials_with_the_same_marks(tmp_path: Path) -> None:
     ids = {element.get("id") for element in ET.parse(out).iter()}
     assert {"trial-1-held", "trial-2-held", "trial-3-erred", "trial-4-held"} <= ids
     pdf = tmp_path / "climb.pdf"
-    export_climb(replace(picture(CLIMBED), edge=None), pdf, HEAD)
+    export_climb(replace(picture(CLIMBED), judged=None), pdf, HEAD)
     assert pdf.read_bytes().startswith(b"%PDF")
 
 
@@ -194,7 +201,9 @@ def test_the_picture_names_its_load_and_each_other_load_is_a_strand_of_its_own()
     assert before.edge is not None
     assert after.edge is not None
     assert after.bracket == before.bracket
-    assert abs(after.edge.median - before.edge.median) < 0.5, "of another load's trial only counts that it came up"
+    assert abs(after.edge.median - before.edge.median) < 2, (
+        "of another load's trial only counts what it says of the wall"
+    )
     assert [strand.load for strand in after.strands] == [LoadKind.TRANSFORM]
     text = draw_climb(after, 100, 34).text()
     assert "data rate, MT/s · under march" in text
@@ -207,11 +216,6 @@ def test_the_picture_names_its_load_and_each_other_load_is_a_strand_of_its_own()
     assert known.edge.high < RATE.strain(7000), "that it did not boot counts whatever was to be run"
 
 
-def test_an_interval_beyond_what_did_not_boot_says_why() -> None:
-    text = draw_climb(picture(along((5800, Outcome.HELD), (6200, Outcome.NO_BOOT))), 100, 34).text()
-    assert "the edge may lie beyond 6200 MT/s, which did not boot: one failed boot may be chance" in text
-
-
 def test_a_row_that_stands_for_several_values_says_which_and_bounds_say_what_they_are() -> None:
     tall = along(*[(value, Outcome.HELD) for value in range(4800, 6600, 200)], (6600, Outcome.ERRED))
     text = draw_climb(picture(tall), 80, 14).text()
@@ -221,5 +225,5 @@ def test_a_row_that_stands_for_several_values_says_which_and_bounds_say_what_the
     failed = next(line for line in text.splitlines() if "✗" in line)
     assert failed.split("┤")[0].strip().startswith("6600")
     vdd = RIG.knob("memory_vdd_mv")
-    down = climb_picture("ridge", vdd, 1100, 1100, 950, 1, [], None, None, "march")
+    down = climb_picture("ridge", vdd, 1100, 1100, 950, [], None, None, "march")
     assert (picture(tall).limit_word, down.limit_word) == ("advised ceiling", "end of the grid")

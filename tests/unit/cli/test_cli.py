@@ -30,7 +30,7 @@ def test_a_climb_a_list_and_a_chart(book: Path, tmp_path: Path) -> None:
     climbed = tenaz(book, "climb", "data-rate", "--seed", "5", "--for", "30m")
     assert climbed.exit_code == 0
     assert re.search(r"data rate: held \d+ · failed \d+ MT/s", climbed.stdout)
-    assert re.search(r"edge: \d+ to \d+ MT/s \(90%\)", climbed.stdout)
+    assert re.search(r"edge: \d+ to \d+ MT/s \(95%\)", climbed.stdout)
     listed = tenaz(book, "book", "--rig", "ridge-5", "--json")
     trials = json.loads(listed.stdout)
     erred = [trial for trial in trials if trial["errors"]]

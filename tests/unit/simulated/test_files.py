@@ -63,7 +63,7 @@ def test_what_comes_along_is_whole_and_says_why() -> None:
 @pytest.mark.parametrize(
     ("change", "told"),
     [
-        (("cores = 6", "cores = 0"), r"line 31: Aguja A6: processor.cores: Input should be greater than or equal to 1"),
+        (("cores = 6", "cores = 0"), r"line 32: Aguja A6: processor.cores: Input should be greater than or equal to 1"),
         (("base_mhz = 3200", "base_mhz = 9000"), r"highest_mhz 4400 lies below base_mhz 9000"),
         (('slot = "A2"', 'slot = "A1"'), r"slots: A1 is there twice"),
         (("gib = 16", "gib = 4096"), r"gib: Input should be less than or equal to 512"),

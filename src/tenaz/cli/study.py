@@ -1,0 +1,107 @@
+"""``tenaz study``: how strategies do on many hidden rigs."""
+
+import time
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from tenaz.cli.options import errors_told, leave, say
+
+USUAL = (
+    "p", "flat-tail", "steep-tail", "early", "late", "drift", "frail", "flat-slope", "soft-wall", "false-starts",
+    "rig-data-rate", "rig-tcl", "rig-core-ratio",
+)  # fmt: skip
+
+
+EVERY_S = 2.0
+
+
+class _Teller:
+    """Tells how far it is, now and then."""
+
+    def __init__(self, quiet: bool) -> None:
+        self._quiet, self._last_s = quiet, 0.0
+
+    def __call__(self, text: str) -> None:
+        now_s = time.monotonic()
+        if not self._quiet and now_s - self._last_s >= EVERY_S:
+            self._last_s = now_s
+            say(text, err=True)
+
+
+def study(
+    populations: Annotated[
+        list[str] | None, typer.Argument(help="Populations by name, or files in .toml; else all that come along.")
+    ] = None,
+    strategies: Annotated[str, typer.Option("--strategy", help="Strategies, with commas between.")] = "adapt",
+    rigs: Annotated[int, typer.Option("--rigs", min=1, max=100_000, help="Hidden rigs a cell.")] = 2000,
+    seed: Annotated[int, typer.Option("--seed", min=0, max=900_000, help="The first rig's seed.")] = 0,
+    tolerated: Annotated[float, typer.Option("--tolerated-h", min=0.01, help="One failure in so many hours.")] = 1000.0,
+    confidence: Annotated[float, typer.Option("--confidence", min=0.5, max=0.999, help="How sure advice is.")] = 0.95,
+    proof_h: Annotated[float, typer.Option("--proof-h", min=0, help="Hours that prove what is advised.")] = 8.0,
+    prior: Annotated[str, typer.Option("--prior", help="Another prior for adapt, a file in .toml.")] = "",
+    practice: Annotated[bool, typer.Option("--practice/--no-practice", help="Usual practice beside it.")] = True,
+    out: Annotated[
+        list[Path] | None, typer.Option("--out", help="Write .csv, .json, .md, .svg or .pdf; may be given again.")
+    ] = None,
+    learn: Annotated[
+        Path | None, typer.Option("--learn", help="Learn priors from simulated rigs into this folder instead.")
+    ] = None,
+    quiet: Annotated[bool, typer.Option("--quiet", help="Tell no progress.")] = False,
+) -> None:
+    """Play strategies against hidden rigs, over all cores: hours, safety, steps short of best, calibration.
+
+    Examples:
+
+        tenaz study p --rigs 200
+        tenaz study --out study.md --out study.svg
+        tenaz study mine.toml --strategy adapt,stride
+        tenaz study --learn priors/
+
+    *Safe* is advice whose failure rate is truly tolerated. Ctrl-C ends it.
+    """
+    from tenaz.core.tolerance import Tolerance
+    from tenaz.search.registry import strategy_of
+    from tenaz.study.cells import Study
+    from tenaz.study.populations import read_population
+    from tenaz.study.table import COMPARED_WITH, compared
+    from tenaz.study.writing import as_markdown, write_study
+
+    told = _Teller(quiet)
+    with errors_told():
+        if learn is not None:
+            _learn(learn, told)
+            return
+        found = [read_population(name) for name in (populations or USUAL)]
+        names = [name.strip() for name in strategies.split(",") if name.strip()]
+        parameters = {"prior": prior} if prior else {}
+        for name in names:
+            strategy_of(name).typed(parameters)
+        asked = Study(Tolerance(1, tolerated, confidence), proof_h, rigs, seed, parameters)
+        table = []
+        try:
+            for population in found:
+                table += compared(population, names, asked, told, COMPARED_WITH if practice else ())
+        except KeyboardInterrupt:
+            leave("stopped by hand; nothing was written", 130)
+        for path in out or ():
+            write_study(path, table, asked)
+            say(f"written: {path.absolute()}")
+        if not out:
+            say(as_markdown(table, asked))
+
+
+def _learn(folder: Path, told: _Teller) -> None:
+    """Write a prior for each kind of knob."""
+    from tenaz.charts.paper import write_whole
+    from tenaz.study.learning import KINDS, LEARNT_FROM, as_toml, learnt
+
+    for kind in KINDS:
+        prior = learnt(kind, LEARNT_FROM, told)
+        if prior is None:
+            say(f"{kind.name}: hardly any edge was found; the usual prior stays")
+            continue
+        path = folder / f"{kind.name}.toml"
+        write_whole(path, as_toml(prior))
+        say(f"written: {path.absolute()}")

@@ -1,0 +1,92 @@
+"""What does not fit: one stray failure, a rig that drifts, a slope unlike what is usual. Noticed and told."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from tenaz.core.load_kinds import LoadKind
+from tenaz.margins.posterior import Posterior
+from tenaz.margins.priors import EdgePrior
+from tenaz.margins.samples import Samples, samples_of
+from tenaz.margins.sightings import Sighting
+
+SAMPLES = 200
+RARELY = 0.02
+"""What was so unlikely, with itself counted among the evidence, does not fit."""
+HALVES = 4
+"""So many failures, at least, before early and late ones are compared."""
+SHIFT_FOLDS = 2.5
+MOSTLY = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class Misfit:
+    """A sighting that was not expected: its place in the order of trials, its strain, the chance that it had."""
+
+    place: int
+    strain: float
+    chance: float
+    failed: bool
+
+
+def misfits(posterior: Posterior, kind: LoadKind, seen: Sequence[Sighting]) -> list[Misfit]:
+    """Sightings whose outcome had hardly a chance, and that nobody has repeated."""
+    samples = samples_of(posterior, kind, 0.0, SAMPLES)
+    found = []
+    for place, one in enumerate(seen):
+        chance = _chance(posterior, samples, one)
+        later = any(other.strain == one.strain for other in seen[place + 1 :])
+        before = any(other.strain == one.strain and other.failed == one.failed for other in seen[:place])
+        if chance < RARELY and not later and not before:
+            found.append(Misfit(place, one.strain, chance, one.failed))
+    return found
+
+
+def _chance(posterior: Posterior, samples: Samples, one: Sighting) -> float:
+    """How likely what came was: a failure as early as it came, or a pass as long as it held."""
+    at = np.array([one.strain / posterior.lattice.width])
+    beyond = at[0] >= samples.wall
+    up = np.where(beyond, posterior.lattice.lucky_start, 1.0 - posterior.lattice.stray_start)
+    if not one.up:
+        return float(np.mean(1.0 - up))
+    survives = np.exp(-np.exp(np.minimum(samples.log_rates(at)[:, 0], 50.0)) * max(one.clean_h, one.failed_by_h or 0.0))
+    return float(np.mean(up * ((1.0 - survives) if one.failed else survives)))
+
+
+def drift_folds(posterior: Posterior, kind: LoadKind, seen: Sequence[Sighting]) -> float:
+    """By how many e-folds failures came sooner in the later half of the trials than in the earlier, each against what
+    was expected of it, in standard errors; 0 where there are too few.
+    """
+    samples = samples_of(posterior, kind, 0.0, SAMPLES)
+    failures = [one for one in seen if one.up and one.failed_by_h]
+    if len(failures) < 2 * HALVES:
+        return 0.0
+    at = np.array([one.strain for one in failures]) / posterior.lattice.width
+    expected = samples.log_rates(at).mean(axis=0)
+    sooner = -np.log([one.failed_by_h or 1.0 for one in failures]) - expected
+    half = len(failures) // 2
+    early, late = sooner[:half], sooner[half:]
+    error = np.sqrt(early.var(ddof=1) / early.size + late.var(ddof=1) / late.size)
+    return float((late.mean() - early.mean()) / max(error, 1e-6))
+
+
+def doubts_of(posterior: Posterior, prior: EdgePrior, kind: LoadKind, seen: Sequence[Sighting]) -> tuple[str, ...]:
+    """All of them, in words."""
+    knob, said = posterior.knob, list[str]()
+    for one in misfits(posterior, kind, seen):
+        here = knob.show(knob.at_strain(int(one.strain)))
+        what = "failed" if one.failed else "held"
+        rest = "heat, a loose plug?" if one.failed else "luck?"
+        said.append(f"{here} {what}, which had a chance of {one.chance:.1%} by all the rest: {rest} Repeat it")
+    shift = drift_folds(posterior, kind, seen)
+    if abs(shift) > SHIFT_FOLDS:
+        way = "sooner" if shift > 0 else "later"
+        said.append(f"failures come {way} than they did at first: the rig drifts; go back to a value tried early")
+    weights = posterior.weights(kind).sum(axis=(0, 2))
+    cell = prior.units_a_step(knob) * posterior.lattice.width
+    flat, steep = posterior.lattice.slope * cell > prior.slope.high, posterior.lattice.slope * cell < prior.slope.low
+    for outside, word in ((flat, "slower"), (steep, "faster")):
+        if weights[outside].sum() > MOSTLY:
+            said.append(f"failures grow {word} along {knob.label} than is usual: the interval may be off, repeat more")
+    return tuple(said)

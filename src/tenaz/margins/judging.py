@@ -1,0 +1,86 @@
+"""A line judged: where the edge of the purpose lies under each kind of load, where to stand, and what is in doubt."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from tenaz.core.edge import EdgeEstimate
+from tenaz.core.knobs import Knob
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.rigs import Purpose
+from tenaz.core.searches import TrialFacts
+from tenaz.margins.doubts import doubts_of
+from tenaz.margins.edge import edge_of
+from tenaz.margins.posterior import Posterior, posterior_of
+from tenaz.margins.priors import EdgePrior, prior_for
+from tenaz.margins.rates import RateEstimate, rates_along
+from tenaz.margins.sightings import Sighting, sightings_of
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """Of one knob, all others as they are, under one kind of load: its edge, and all that was seen.
+
+    ``stand`` is the hardest strain that can be advised under every kind that failed or was judged; None where not even
+    the easiest value can.
+    """
+
+    knob: Knob
+    kind: LoadKind
+    purpose: Purpose
+    prior: EdgePrior
+    posterior: Posterior
+    edge: EdgeEstimate
+    stand: int | None
+    seen: tuple[Sighting, ...]
+
+    def rates(self, strains: Sequence[int]) -> tuple[RateEstimate, ...]:
+        """Failures an hour at strains, with intervals."""
+        return rates_along(self.posterior, self.kind, strains) if strains else ()
+
+    def rate(self, strain: int) -> RateEstimate:
+        """Failures an hour at one strain."""
+        return self.rates([strain])[0]
+
+    @cached_property
+    def doubts(self) -> tuple[str, ...]:
+        """What does not fit, in words; empty where all does."""
+        return doubts_of(self.posterior, self.prior, self.kind, self.seen)
+
+
+def judge(
+    knob: Knob, purpose: Purpose, trials: Sequence[TrialFacts], kind: LoadKind, limit: int | None = None
+) -> Judgement | None:
+    """Judge the trials on a line under one kind of load; None without any that says something. ``limit`` is the hardest
+    strain that may be advised.
+    """
+    kinds = (kind, *sorted({k for one in trials for k in one.kinds if k is not kind}, key=str))
+    seen = {k: sightings_of(knob, trials, k, purpose.least_reach(k)) for k in kinds}
+    if not seen[kind]:
+        return None
+    prior = prior_for(knob)
+    posterior = posterior_of(prior, knob, seen)
+    edge = edge_of(posterior, (kind,), purpose.tolerance, prior)
+    worst = edge_of(posterior, judged_kinds(posterior, kind), purpose.tolerance)
+    return Judgement(
+        knob, kind, purpose, prior, posterior, edge, to_stand_at(posterior, worst, purpose, limit), seen[kind]
+    )
+
+
+def judged_kinds(posterior: Posterior, own: LoadKind) -> tuple[LoadKind, ...]:
+    """The kinds of load whose edges count for where to stand: one's own, and every other that failed."""
+    others = (kind for kind, strand in posterior.strands.items() if kind is not own and strand.failed is not None)
+    return (own, *others)
+
+
+def to_stand_at(posterior: Posterior, edge: EdgeEstimate, purpose: Purpose, limit: int | None = None) -> int | None:
+    """The hardest strain that can be advised: tolerated with the confidence asked, within the limit, below every
+    failure by the least guard band; None where not even the easiest value is.
+    """
+    knob = posterior.knob
+    ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
+    found = min(edge.hardest(purpose.tolerance.confidence), ends[1] if limit is None else limit)
+    for failed in (*(one.failed for one in posterior.strands.values()), posterior.stopped_at):
+        if failed is not None:
+            found = min(found, int(failed) - 1 - purpose.guard_band_steps)
+    return found if found >= ends[0] else None

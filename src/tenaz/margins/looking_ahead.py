@@ -1,0 +1,108 @@
+"""What a trial would teach: by how many steps the value that can be advised is expected to rise, and what it costs.
+
+For each value and duration that could be tried, the chances of all outcomes (no start, a failure in one of some spans
+of time, a pass) are worked out for a few hundred beliefs. The value that can be advised lies about as many standard
+deviations of the edge below its mean as the purpose's doubt asks; so what narrows the edge raises it.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from statistics import NormalDist
+
+import numpy as np
+
+from tenaz.core.costs import Costs
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.tolerance import Tolerance
+from tenaz.margins.hazard import Numbers, log_tolerated
+from tenaz.margins.posterior import Posterior
+from tenaz.margins.samples import Samples, samples_of
+
+SAMPLES = 400
+SPANS_H = np.array([4 / 3600, 10 / 3600, 25 / 3600, 1 / 60, 2.5 / 60, 4 / 60, 10 / 60, 24 / 60, 1.0, 2.0, 4.0, 8.0])
+"""Between these times a failure is told apart."""
+
+
+@dataclass(frozen=True, slots=True)
+class Prospect:
+    """A trial that could be made: strain, hours of load; the steps it is expected to gain, the hours it is expected to
+    cost, and the chances that it does not start and that it fails under load.
+    """
+
+    strain: int
+    hours: float
+    gain_steps: float
+    cost_h: float
+    no_start: float
+    fails: float
+
+    @property
+    def gain_per_h(self) -> float:
+        """Steps gained an hour."""
+        return self.gain_steps / self.cost_h
+
+
+def prospects(
+    posterior: Posterior,
+    kind: LoadKind,
+    tolerance: Tolerance,
+    strains: Sequence[int],
+    hours: Sequence[float],
+    costs: Costs,
+) -> list[Prospect]:
+    """What trials of each duration at each strain would teach and cost."""
+    samples = samples_of(posterior, kind, log_tolerated(tolerance.failures, tolerance.hours), SAMPLES)
+    lattice = posterior.lattice
+    at = np.array(strains, dtype=float) / lattice.width
+    beyond = at[None, :] >= samples.wall[:, None]
+    # A lucky start beyond the wall would teach much, and nobody can count on one: none is reckoned with.
+    down = np.where(beyond, 1.0, lattice.stray_start)
+    rates = np.exp(np.minimum(samples.log_rates(at), 50.0))
+    ends = _ends(tuple(hours))
+    survive = np.exp(-rates[:, :, None] * ends)
+    found = []
+    for one in hours:
+        spans = int(np.searchsorted(ends, one)) + 1
+        found += _prospects(
+            samples, strains, ends[:spans], down, survive[:, :, :spans], tolerance, costs, lattice.width
+        )
+    return found
+
+
+@lru_cache(maxsize=16)
+def _ends(hours: tuple[float, ...]) -> Numbers:
+    """Where spans of time end: the usual places, and every duration that could be run."""
+    return np.unique(np.concatenate([SPANS_H[max(hours) > SPANS_H], np.array(hours)]))
+
+
+def _prospects(
+    samples: Samples,
+    strains: Sequence[int],
+    ends: Numbers,
+    down: Numbers,
+    survive: Numbers,
+    tolerance: Tolerance,
+    costs: Costs,
+    width: int,
+) -> list[Prospect]:
+    up = 1.0 - down
+    hours = float(ends[-1])
+    about = np.concatenate([ends[:1] / 2, np.sqrt(ends[1:] * ends[:-1])])
+    failing = np.concatenate([1.0 - survive[:, :, :1], survive[:, :, :-1] - survive[:, :, 1:]], axis=2)
+    chances = np.concatenate([down[:, :, None], up[:, :, None] * failing, (up * survive[:, :, -1])[:, :, None]], axis=2)
+    of_all = chances.mean(axis=0)
+    edge = samples.edge - samples.edge.mean()
+    sums = np.tensordot(np.stack([edge, edge * edge]), chances, axes=(1, 0)) / edge.size
+    mean, square = sums / np.maximum(of_all, 1e-12)
+    left = (of_all * np.sqrt(np.maximum(square - mean * mean, 0.0))).sum(axis=1)
+    gain = np.maximum(edge.std() - left, 0.0) * NormalDist().inv_cdf(tolerance.confidence) * width
+    fails = of_all[:, 1:-1]
+    cost_s = of_all[:, 0] * costs.failed_boot_s + (1 - of_all[:, 0]) * (costs.enter_s + costs.boot_s)
+    cost_h = cost_s / 3600 + fails @ (about + costs.crash_s / 3600) + of_all[:, -1] * hours
+    return [
+        Prospect(strain, hours, *(float(x) for x in numbers))
+        for strain, numbers in zip(
+            strains, zip(gain, cost_h, of_all[:, 0], fails.sum(axis=1), strict=True), strict=True
+        )
+    ]

@@ -1,0 +1,118 @@
+"""Priors: what is believed of an edge before anything was tried, by kind of knob. Files in TOML, made to be edited."""
+
+from functools import cache
+from importlib import resources
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from tenaz.catalogues.outside import read_text, typed_path
+from tenaz.catalogues.reading import parse_toml
+from tenaz.core.knobs import Knob
+
+Positive = Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)]
+Chance = Annotated[float, Field(gt=0, lt=0.5)]
+
+
+class _Entry(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Slope(_Entry):
+    """Over how much of the knob the rate grows e-fold: log-uniform from ``low`` to ``high``; with the chance
+    ``shoulder`` beyond these, up to ``highest`` (and, one part in ten of it, as far below ``low``).
+    """
+
+    low: Positive
+    high: Positive
+    shoulder: Annotated[float, Field(ge=0, lt=0.5)] = 0.0
+    highest: Positive
+
+    @model_validator(mode="after")
+    def _rising(self) -> "Slope":
+        if not self.low < self.high <= self.highest:
+            raise ValueError("a slope's low, high and highest rise")
+        return self
+
+
+class Wall(_Entry):
+    """How far past x* the rig starts no more: uniform, counted as the slope is, or in ``slopes``."""
+
+    low: Annotated[float, Field(ge=0)]
+    high: Positive
+    counted_in: Literal["units", "slopes"] = "units"
+
+    @model_validator(mode="after")
+    def _rising(self) -> "Wall":
+        if not self.low < self.high:
+            raise ValueError("a wall's low and high rise")
+        return self
+
+
+class Tail(_Entry):
+    """One way in which failures die out before the edge, and its weight."""
+
+    curvature: Annotated[float, Field(gt=-0.9, lt=2)]
+    weight: Positive
+
+
+class Warmth(_Entry):
+    """By how many e-folds the rate rises with a kelvin, and its weight."""
+
+    per_k: Annotated[float, Field(ge=-0.2, le=1)]
+    weight: Positive
+
+
+class EdgePrior(_Entry):
+    """What is believed of the edge of some knobs. ``unit`` is the knob's own or ``steps`` of its grid."""
+
+    name: Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
+    about: str = ""
+    learnt_from: str = ""
+    knobs: tuple[str, ...] = ()
+    unit: Annotated[str, Field(max_length=20)] = "steps"
+    slope: Slope
+    wall: Wall
+    tails: Annotated[tuple[Tail, ...], Field(min_length=1, max_length=6)]
+    warmths: Annotated[tuple[Warmth, ...], Field(min_length=1, max_length=6)]
+    stray_start: Chance = 0.01
+    lucky_start: Chance = 0.05
+
+    def units_a_step(self, knob: Knob) -> float:
+        """How much of ``unit`` one grid step of a knob is, on average over its grid."""
+        if self.unit == "steps" or len(knob.grid) < 2:
+            return 1.0
+        return (knob.grid.last - knob.grid.first) / (len(knob.grid) - 1)
+
+
+def shipped_priors() -> dict[str, EdgePrior]:
+    """All that come with Tenaz, by name."""
+    files = (resources.files("tenaz.margins") / "priors").iterdir()
+    found = [parse_toml(EdgePrior, f.read_text(encoding="utf-8"), f.name) for f in files if f.name.endswith(".toml")]
+    return {prior.name: prior for prior in sorted(found, key=lambda one: one.name)}
+
+
+@cache
+def _by_knob() -> dict[str, EdgePrior]:
+    return {knob: prior for prior in shipped_priors().values() for knob in prior.knobs}
+
+
+@cache
+def usual_prior() -> EdgePrior:
+    """For knobs of which nobody learnt anything."""
+    return shipped_priors()["usual"]
+
+
+def prior_for(knob: Knob) -> EdgePrior:
+    """What is believed of a knob's edge."""
+    return _by_knob().get(knob.name) or usual_prior()
+
+
+def read_prior(which: str) -> EdgePrior:
+    """A prior from a file.
+
+    Raises:
+        Refused: naming file, field, range and reason.
+    """
+    path = typed_path(which)
+    return parse_toml(EdgePrior, read_text(path), path.name)

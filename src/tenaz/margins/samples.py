@@ -1,0 +1,42 @@
+"""A few hundred beliefs that stand for all, evenly through the posterior; the same ones for the same evidence."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tenaz.core.load_kinds import LoadKind
+from tenaz.margins.hazard import Numbers, folds_below, log_rate
+from tenaz.margins.posterior import Posterior
+
+GOLDEN = 0.6180339887498949
+"""Steps of this part of one lie evenly, however many."""
+
+
+@dataclass(frozen=True)
+class Samples:
+    """Each of the same weight; lengths in lattice cells."""
+
+    x_star: Numbers
+    slope: Numbers
+    curvature: Numbers
+    warmth_per_k: Numbers
+    wall: Numbers
+    edge: Numbers
+
+    def log_rates(self, at: Numbers) -> Numbers:
+        """Natural logarithm of failures an hour at places in cells: (samples, places)."""
+        folds = (at[None, :] - self.x_star[:, None]) / self.slope[:, None]
+        return log_rate(folds, self.curvature[:, None])
+
+
+def samples_of(posterior: Posterior, kind: LoadKind, log_tolerated: float, count: int) -> Samples:
+    """So many beliefs about one kind of load, spread evenly over the posterior."""
+    lattice = posterior.lattice
+    known = np.cumsum(posterior.weights(kind).ravel())
+    at = np.searchsorted(known, (np.arange(count) + 0.5) / count * known[-1])
+    x, s, m = np.unravel_index(np.minimum(at, known.size - 1), lattice.shape)
+    x_star, slope = lattice.x_star[x], lattice.slope[s]
+    parts: Numbers = (np.arange(count, dtype=np.float64) * GOLDEN) % 1.0
+    walls = lattice.sampled_walls(posterior.log_wall_for(kind), x_star, slope, parts)
+    below = np.array([folds_below(log_tolerated, float(bend)) for bend in lattice.curvature])
+    return Samples(x_star, slope, lattice.curvature[m], lattice.warmth_per_k[m], walls, x_star - slope * below[m])

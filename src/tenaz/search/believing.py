@@ -1,0 +1,89 @@
+"""What a strategy believes of the edge on its line: kept up to date trial by trial, the same whatever the order."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from tenaz.core.edge import EdgeEstimate
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.searches import Ground, TrialFacts
+from tenaz.margins.doubts import Misfit, misfits
+from tenaz.margins.edge import edge_of
+from tenaz.margins.hazard import log_tolerated
+from tenaz.margins.judging import judged_kinds, to_stand_at
+from tenaz.margins.looking_ahead import Prospect, prospects
+from tenaz.margins.posterior import Posterior, posterior_of, prior_only
+from tenaz.margins.priors import EdgePrior, prior_for
+from tenaz.margins.samples import samples_of
+from tenaz.margins.sightings import Sighting, sightings_of
+
+MOST_STRAINS = 24
+LIKELY = 0.02
+"""Values are looked at from where x* is hardly ever to where the wall hardly ever is."""
+BELOW_STEPS = 6
+
+
+class Belief:
+    """Of one ground: its posterior under the load of the search, and under each other kind that failed there."""
+
+    def __init__(self, ground: Ground, prior: EdgePrior | None = None) -> None:
+        self.ground = ground
+        self.prior = prior or prior_for(ground.knob)
+        self.posterior: Posterior = prior_only(self.prior, ground.knob)
+        self._seen: list[TrialFacts] = []
+        self._sightings: list[Sighting] = []
+        self._warm = False
+
+    @property
+    def kinds(self) -> tuple[LoadKind, ...]:
+        """The kinds of load whose edges are judged: that of the search, and those that failed."""
+        return judged_kinds(self.posterior, self.ground.load.kind)
+
+    def take(self, seen: Sequence[TrialFacts]) -> None:
+        """Learn of more trials."""
+        self._seen += seen
+        own, knob = self.ground.load.kind, self.ground.knob
+        self._sightings += sightings_of(knob, seen, own, self.ground.purpose.least_reach(own))
+        others = {kind for one in self._seen for kind in one.kinds if kind is not own}
+        least = self.ground.purpose.least_reach
+        if others or any(one.facts.sensors for one in seen) or self._warm:
+            self._warm = self._warm or any(one.facts.sensors for one in self._seen)
+            found = {
+                kind: sightings_of(knob, self._seen, kind, least(kind)) for kind in (own, *sorted(others, key=str))
+            }
+            self.posterior = posterior_of(self.prior, knob, found)
+        else:
+            self.posterior = self.posterior.learn(own, sightings_of(knob, seen, own, least(own)))
+
+    def edge(self) -> EdgeEstimate:
+        """The edge of the purpose, under the worst of the kinds."""
+        return edge_of(self.posterior, self.kinds, self.ground.purpose.tolerance)
+
+    def to_stand_at(self, edge: EdgeEstimate) -> int | None:
+        """The hardest strain that can be advised; None where not even the easiest value can."""
+        limit = self.ground.knob.strain(self.ground.limits[0])
+        return to_stand_at(self.posterior, edge, self.ground.purpose, limit)
+
+    def contradiction(self) -> Misfit | None:
+        """A failure that hardly had a chance, and was not repeated."""
+        found = misfits(self.posterior, self.ground.load.kind, self._sightings)
+        return next((one for one in reversed(found) if one.failed), None)
+
+    def strains(self) -> list[int]:
+        """Those worth a look: where failures, passes and starts are all but certain nothing is learnt."""
+        knob, lattice = self.ground.knob, self.posterior.lattice
+        tolerance = self.ground.purpose.tolerance
+        found = samples_of(self.posterior, self.kinds[0], log_tolerated(tolerance.failures, tolerance.hours), 200)
+        easiest = min(knob.strain(knob.grid.first), knob.strain(knob.grid.last))
+        most = knob.strain(self.ground.limits[0])
+        low = int(np.floor((np.quantile(found.x_star, LIKELY) - BELOW_STEPS) * lattice.width))
+        high = int(np.ceil((np.quantile(found.wall, 1 - LIKELY) + 1) * lattice.width))
+        low, high = min(max(easiest, low), most), max(min(most, high), easiest)
+        count = min(MOST_STRAINS, high - low + 1)
+        return sorted({int(one) for one in np.round(np.linspace(low, high, max(1, count)))})
+
+    def prospects(self, strains: Sequence[int], hours: Sequence[float]) -> list[Prospect]:
+        """What trials there would teach, under every kind whose edge is judged; the first is the search's own."""
+        return prospects(
+            self.posterior, self.kinds[0], self.ground.purpose.tolerance, strains, hours, self.ground.costs
+        )

@@ -1,0 +1,66 @@
+"""What was shown on a line, value by value, and what a purpose still asks for at one of them."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from tenaz.core.facts import planned_fact
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.loading import LoadPlan
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.searches import Ground, TrialFacts
+
+NEARLY = 0.99
+"""Hours count as so many from this part of them on: clocks are read twice."""
+
+
+class Shown:
+    """Clean hours by kind of load and strain, and where anything failed."""
+
+    def __init__(self, ground: Ground) -> None:
+        self._ground = ground
+        self._hours: dict[tuple[LoadKind, int], float] = {}
+        self.failed: int | None = None
+        """The easiest strain that failed, under whatever load."""
+        self.held: set[int] = set()
+
+    def take(self, seen: Sequence[TrialFacts]) -> None:
+        """Count more trials."""
+        knob, purpose = self._ground.knob, self._ground.purpose
+        for one in seen:
+            strain = knob.strain(one.setpoint.number(knob.name))
+            if one.verdict is Verdict.FAIL and one.outcome is not Outcome.TOO_HOT:
+                self.failed = strain if self.failed is None else min(self.failed, strain)
+            clean = one.verdict is Verdict.PASS or one.outcome is Outcome.STOPPED
+            for kind in one.kinds if clean and one.elapsed_s > 0 else ():
+                plans = (one.plan, *one.plan.beside)
+                fact = one.facts.of(kind) or next(planned_fact(p, one.elapsed_s) for p in plans if p.kind is kind)
+                self.held.add(strain)
+                if not fact.reach.short_of(purpose.least_reach(kind)):
+                    self._hours[kind, strain] = self._hours.get((kind, strain), 0.0) + one.elapsed_s / 3600
+
+    def hours(self, kind: LoadKind, strain: int) -> float:
+        """Clean hours there, at the reach that is asked."""
+        return self._hours.get((kind, strain), 0.0)
+
+    def owed(self, strain: int) -> tuple[LoadPlan, ...]:
+        """The loads that the purpose still asks for at a strain; the search's own first."""
+        own = self._ground.load.kind
+        asked = sorted(self._ground.purpose.hours_asked, key=lambda one: one[0] is not own)
+        owing = []
+        for kind, hours in asked:
+            left = hours - self.hours(kind, strain)
+            if left > (1 - NEARLY) * hours:
+                owing.append(self._plan(kind, left))
+        return tuple(owing)
+
+    def _plan(self, kind: LoadKind, hours: float) -> LoadPlan:
+        least, own = self._ground.purpose.least_reach(kind), self._ground.load
+        plan = own if own.kind is kind else LoadPlan(kind)
+        share = max(plan.share, least.share or 0.0)
+        reached = replace(plan, share=share, mode=least.mode or plan.mode, level=least.level or plan.level)
+        return lasting(reached, hours)
+
+
+def lasting(plan: LoadPlan, hours: float) -> LoadPlan:
+    """A load as it is, for so many hours."""
+    return replace(plan, duration_s=hours * 3600.0, laps=None)

@@ -1,0 +1,161 @@
+"""``adapt``: the value and the duration that teach most of the edge an hour; then what the purpose asks for, where it
+advises to stand.
+"""
+
+from dataclasses import dataclass
+
+from tenaz.core.edge import EdgeEstimate
+from tenaz.core.errors import Refused
+from tenaz.core.knobs import Knob
+from tenaz.core.loading import LoadPlan, show_duration
+from tenaz.core.searches import Advice, Ground, Proposal, Strategy
+from tenaz.margins.looking_ahead import Prospect
+from tenaz.margins.priors import EdgePrior, read_prior
+from tenaz.search.believing import Belief
+from tenaz.search.owing import Shown, lasting
+from tenaz.search.strategy_kinds import StrategyKind
+
+HOURS = (10 / 60, 24 / 60, 1.0, 2.0)
+"""Durations that are weighed against each other: too short a trial costs more in starts than it teaches."""
+
+SHRINKS = 0.8
+"""What a trial is expected to gain an hour falls about so much with each, for the cost to come."""
+
+
+@dataclass(frozen=True, slots=True)
+class Parameters:
+    """``worth`` is how much an hour must be expected to gain, or the search ends: in grid steps, or in slopes of the
+    edge (the steps over which failures grow e-fold, as usual for the knob) where these are longer. ``prove`` then runs
+    what the purpose asks for. ``prior`` is a file that says otherwise what is believed beforehand.
+    """
+
+    worth: float = 0.7
+    prove: bool = True
+    prior: str = ""
+
+    def __post_init__(self) -> None:
+        if not 0.01 <= self.worth <= 100:
+            raise Refused(f"adapt goes on for 0.01 to 100 steps gained an hour, not {self.worth:g}.")
+        self.own_prior()
+
+    def own_prior(self) -> EdgePrior | None:
+        """What the file says; None without one."""
+        return read_prior(self.prior) if self.prior else None
+
+
+def adapt(ground: Ground, parameters: Parameters) -> Strategy:
+    """Choose by what is believed. What it proposes depends on what was seen only, never on who chose it."""
+    belief, shown = Belief(ground, parameters.own_prior()), Shown(ground)
+    slope = belief.prior.slope
+    usual_slope_steps = (slope.low * slope.high) ** 0.5 / belief.prior.units_a_step(ground.knob)
+    least_gain = parameters.worth * max(1.0, usual_slope_steps)
+    while True:
+        seen = yield _standing(belief, shown, parameters, least_gain)
+        belief.take(seen)
+        shown.take(seen)
+
+
+def _standing(belief: Belief, shown: Shown, parameters: Parameters, least_gain: float) -> Proposal | Advice:
+    ground, edge = belief.ground, belief.edge()
+    odd = belief.contradiction()
+    if odd is not None:
+        plan = lasting(ground.load, HOURS[0])
+        here = ground.knob.show(ground.knob.at_strain(int(odd.strain)))
+        reason = f"{here} failed, which had a chance of {odd.chance:.1%} by all the rest: repeat it before it counts"
+        return Proposal(
+            ground.at(int(odd.strain)), plan, reason, ground.costs.trial_h(plan), ground.costs.trial_h(plan)
+        )
+    best, obvious = _best(belief, shown)
+    stand = belief.to_stand_at(edge)
+    proven = _proven(shown, stand) if parameters.prove else None
+    owed_h = sum(hours for _, hours in ground.purpose.hours_asked) if parameters.prove else 0.0
+    # What was proven already would have to be proven anew at a harder value: that is part of the price.
+    gain_per_h = best.gain_steps / (best.cost_h + (owed_h if proven is not None else 0.0))
+    if gain_per_h >= least_gain:
+        trials = _trials_to_come(gain_per_h, least_gain)
+        return Proposal(
+            ground.at(best.strain),
+            lasting(ground.load, best.hours),
+            _reason(ground.knob, best, obvious),
+            best.cost_h,
+            best.cost_h * trials + owed_h,
+        )
+    if stand is None:
+        easiest = ground.knob.show(ground.knob.at_strain(_easiest(ground.knob)))
+        words = f"not even {easiest} is tolerated: {edge.tolerated(_easiest(ground.knob)):.0%} sure"
+        return Advice(None, words)
+    if proven is not None:
+        return Advice(ground.at(proven), _advice(belief, edge, proven))
+    owing = shown.owed(stand) if parameters.prove else ()
+    if owing:
+        return _proof(belief, edge, stand, owing, best, least_gain)
+    return Advice(ground.at(stand), _advice(belief, edge, stand))
+
+
+def _proven(shown: Shown, stand: int | None) -> int | None:
+    """The hardest value at which all was shown that is asked, where that may still be stood at."""
+    if stand is None:
+        return None
+    return next((k for k in sorted(shown.held, reverse=True) if k <= stand and not shown.owed(k)), None)
+
+
+def _best(belief: Belief, shown: Shown) -> tuple[Prospect, Prospect]:
+    """What teaches most an hour; and the obvious alternative: one step past the hardest value that held."""
+    ground = belief.ground
+    top = ground.knob.strain(ground.limits[0])
+    held = max((k for k in shown.held if shown.failed is None or k < shown.failed), default=None)
+    base = ground.knob.strain(ground.base.number(ground.knob.name))
+    step = base if held is None else min(held + 1, top)
+    usual_h = (ground.load.duration_s or 3600.0) / 3600
+    strains = belief.strains()
+    found = belief.prospects(strains, HOURS)
+    best = max(found, key=lambda one: (float(f"{one.gain_per_h:.5g}"), -one.strain, -one.hours))
+    return best, belief.prospects([step], [usual_h])[0]
+
+
+def _trials_to_come(gain_per_h: float, least_gain: float) -> float:
+    count = 1.0
+    while gain_per_h * SHRINKS > least_gain and count < 50:
+        gain_per_h *= SHRINKS
+        count += 1
+    return count
+
+
+def _easiest(knob: Knob) -> int:
+    return min(knob.strain(knob.grid.first), knob.strain(knob.grid.last))
+
+
+def _reason(knob: Knob, best: Prospect, obvious: Prospect) -> str:
+    what = f"expected to gain {best.gain_steps:.1f} steps for {best.cost_h:.1f} h, the most an hour"
+    chances = f"starts {1 - best.no_start:.0%}, fails {best.fails:.0%}"
+    if obvious.strain == best.strain:
+        return f"{what}; {chances}"
+    against = f"{obvious.gain_per_h:.1f} against {best.gain_per_h:.1f}"
+    return f"{what}; {chances}. One step on, {knob.show(knob.at_strain(obvious.strain))}, gains {against}"
+
+
+def _advice(belief: Belief, edge: EdgeEstimate, strain: int) -> str:
+    knob, tolerance = belief.ground.knob, edge.tolerance
+    here = knob.show(knob.at_strain(strain))
+    if strain == knob.strain(belief.ground.limits[0]):
+        return f"{here} is as far as it may go; {edge.tolerated(strain):.1%} sure of {tolerance.in_use()}"
+    low, high = sorted(knob.between(one) for one in (edge.low, edge.high))
+    where = f"the edge lies at {low:.6g} to {high:.6g} {knob.unit} ({edge.confidence:.0%})".replace("  ", " ")
+    return f"{here}: {edge.tolerated(strain):.1%} sure of no more than {tolerance.in_use()}; {where}"
+
+
+def _proof(
+    belief: Belief, edge: EdgeEstimate, stand: int, owing: tuple[LoadPlan, ...], best: Prospect, least_gain: float
+) -> Proposal:
+    ground, plan = belief.ground, owing[0]
+    hours = sum((one.duration_s or 0.0) for one in owing) / 3600
+    purpose = f"{plan.kind} {show_duration(plan.duration_s or 0.0)} is owed to the purpose"
+    sure = f"{ground.knob.show(ground.knob.at_strain(stand))} is {edge.tolerated(stand):.0%} sure: {purpose}"
+    more = f"more search would gain {best.gain_per_h:.2f} steps an hour, less than the {least_gain:.2f} asked"
+    cost_h = ground.costs.trial_h(plan)
+    return Proposal(ground.at(stand), plan, f"{sure}; {more}", cost_h, cost_h + hours - (plan.duration_s or 0) / 3600)
+
+
+STRATEGY = StrategyKind(
+    "adapt", "the value and duration that teach most of the edge an hour, then the proof", Parameters, adapt
+)

@@ -1,0 +1,60 @@
+"""What counts as held and as failed for a search: under its own load, for as long and at no less reach."""
+
+from tenaz.core.facts import planned_fact
+from tenaz.core.loading import LoadPlan
+from tenaz.core.outcomes import Verdict
+from tenaz.core.searches import Ground, TrialFacts
+
+NEARLY = 0.99
+"""A load counts as so long as its plan from this part of it on: clocks are read twice."""
+
+
+class Tally:
+    """How often each strain held, and the easiest that failed (one past the limit while none did)."""
+
+    def __init__(self, ground: Ground) -> None:
+        self._ground = ground
+        self.top = ground.knob.strain(ground.limits[0])
+        self.first = ground.knob.strain(ground.base.number(ground.knob.name))
+        self.easiest = min(ground.knob.strain(end) for end in (ground.knob.grid.first, ground.knob.grid.last))
+        self.failed = self.top + 1
+        self.holds: dict[int, int] = {}
+
+    def take(self, seen: TrialFacts) -> None:
+        """Count one more trial."""
+        tried = self._ground.knob.strain(seen.setpoint.number(self._ground.knob.name))
+        if holds(seen, self._ground.load):
+            self.holds[tried] = self.holds.get(tried, 0) + 1
+        elif fails(seen, self._ground.load):
+            self.failed = min(self.failed, tried)
+
+    @property
+    def held(self) -> int | None:
+        """The hardest that held, easier than every failure."""
+        return max((k for k in self.holds if k < self.failed), default=None)
+
+    def show(self, strain: int) -> str:
+        """A strain's value in words."""
+        return self._ground.knob.show(self._ground.knob.at_strain(strain))
+
+
+def holds(seen: TrialFacts, load: LoadPlan) -> bool:
+    """Whether it passed under the climb's load, for as long and at no less reach."""
+    if seen.verdict is not Verdict.PASS or load.kind not in seen.kinds:
+        return False
+    if load.duration_s is not None and seen.elapsed_s < NEARLY * load.duration_s:
+        return False
+    fact = seen.facts.of(load.kind)
+    if load.laps is not None and load.duration_s is None and fact is not None and fact.laps < NEARLY * load.laps:
+        return False
+    ran = fact or next(planned_fact(one, 0.0) for one in (seen.plan, *seen.plan.beside) if one.kind is load.kind)
+    asked = planned_fact(load, 0.0).reach
+    if fact is not None and fact.covered < 1:
+        # The climb's own load may be shorter than a lap: it then asks for no more than that.
+        ran = planned_fact(seen.plan, 0.0) if seen.plan == load else fact
+    return not ran.reach.short_of(asked)
+
+
+def fails(seen: TrialFacts, load: LoadPlan) -> bool:
+    """Whether it failed under the climb's load, or did not boot: that does not depend on what was to be run."""
+    return seen.verdict is Verdict.FAIL and (not seen.booted or load.kind in seen.kinds)

@@ -1,0 +1,155 @@
+"""Priors learnt from simulated populations: how steep edges are there and how far behind them the wall stands."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from tenaz.core.knobs import Knob
+from tenaz.core.load_kinds import LoadKind, Strains
+from tenaz.core.setpoints import Auto, Setpoint
+from tenaz.margins.hazard import Numbers
+from tenaz.margins.priors import EdgePrior, Slope, Tail, Wall, usual_prior
+from tenaz.simulated.machine import Strain
+from tenaz.simulated.scenarios import scenario_names
+from tenaz.simulated.truth import Truth
+from tenaz.study.populations import RigsEntry
+from tenaz.study.simulated_rigs import made
+
+WIDER = 1.6
+"""Rigs are not all like the simulated ones: slopes are believed so many times flatter and steeper than were found."""
+MOST_LOOKED_AT = 600
+LEAST_FOUND = 20
+LEARNT_FROM = range(2_000_000, 2_000_040)
+"""Seeds of the specimens: none of the table's."""
+FLOOR = -6.9
+
+
+@dataclass(frozen=True, slots=True)
+class KindOfKnob:
+    """Knobs that are learnt of together, in their unit."""
+
+    name: str
+    about: str
+    knobs: tuple[str, ...]
+    unit: str
+    load: LoadKind = LoadKind.MARCH
+    begins: int | None = None
+    values: tuple[tuple[str, int], ...] = ()
+    """Where stock leaves knobs to the firmware: what they begin at."""
+
+
+KINDS = (
+    KindOfKnob("data-rate", "the data rate of memory", ("data_rate_mts",), "MT/s"),
+    KindOfKnob("latency", "the timings counted from a command to data or to the next command of a row",
+               ("t_cl_nck", "t_rcd_nck", "t_rp_nck", "t_ras_nck", "t_rc_nck"), "nCK"),
+    KindOfKnob("spacing", "the timings between commands to different rows and turns of the bus",
+               ("t_rrd_s_nck", "t_rrd_l_nck", "t_faw_nck", "t_wtr_s_nck", "t_wtr_l_nck", "t_wr_nck", "t_rtp_nck"),
+               "nCK"),
+    KindOfKnob("refresh", "the interval of refresh", ("t_refi_nck",), "nCK"),
+    KindOfKnob("recovery", "the time of a refresh", ("t_rfc_nck", "t_rfc1_nck", "t_rfc2_nck", "t_rfcsb_nck"), "nCK"),
+    KindOfKnob("core-ratio", "the ratio of the cores at a voltage that was set", ("core_ratio",), "", LoadKind.SOLVE,
+               30, (("core_voltage_mv", 1200),)),
+    KindOfKnob("memory-voltage", "the supplies of memory and its controller",
+               ("memory_vdd_mv", "memory_vddq_mv", "controller_mv", "io_mv"), "mV"),
+)  # fmt: skip
+
+
+def learnt(kind: KindOfKnob, seeds: Sequence[int], told: Callable[[str], None]) -> EdgePrior | None:
+    """The prior for one kind of knob, from all scenarios that have it; None where hardly any edge was found."""
+    slopes, walls = list[float](), list[float]()
+    for like in scenario_names():
+        for seed in seeds:
+            rig, machine = made(RigsEntry(like=like, knob=""), seed)
+            truth, known = Truth(machine), {knob.name: knob for knob in rig.knobs}
+            for name in kind.knobs:
+                at = _beginning(rig.stock, kind, name, known)
+                if at is not None:
+                    found = _edge_shape(truth, at, known[name], kind.load)
+                    slopes += [found[0]] if found else []
+                    walls += [found[1]] if found and found[1] is not None else []
+        told(f"{kind.name}: {like}, {len(slopes)} edges")
+    if len(slopes) < LEAST_FOUND:
+        return None
+    low, high = np.quantile(slopes, [0.05, 0.95])
+    usual = usual_prior()
+    wall = Wall(low=2.0, high=14.0, counted_in="slopes")
+    if len(walls) >= LEAST_FOUND:
+        near, far = np.quantile(walls, [0.05, 0.95])
+        wall = Wall(low=_short(max(0.0, near / WIDER)), high=_short(far * WIDER), counted_in="slopes")
+    return EdgePrior(
+        name=kind.name,
+        about=kind.about,
+        learnt_from=f"{', '.join(scenario_names())}: {len(seeds)} specimens each from {seeds[0]}, {len(slopes)} edges",
+        knobs=kind.knobs,
+        unit=kind.unit,
+        slope=Slope(
+            low=_short(low / WIDER), high=_short(high * WIDER), shoulder=0.05, highest=_short(2 * high * WIDER)
+        ),
+        wall=wall,
+        tails=tuple(Tail(curvature=one.curvature, weight=one.weight) for one in usual.tails),
+        warmths=usual.warmths,
+        lucky_start=0.05,
+    )
+
+
+def _beginning(stock: Setpoint, kind: KindOfKnob, name: str, known: Mapping[str, Knob]) -> Setpoint | None:
+    """Where the way along a knob begins; None where the rig has no such knob, or leaves it to the firmware."""
+    if name not in known:
+        return None
+    for other, value in (*kind.values, *(((name, kind.begins),) if kind.begins is not None else ())):
+        if other in known:
+            stock = stock.replacing(other, value)
+    return None if isinstance(stock[name], Auto) else stock
+
+
+def _short(number: float) -> float:
+    return float(f"{number:.3g}")
+
+
+def _edge_shape(truth: Truth, setpoint: Setpoint, knob: Knob, load: LoadKind) -> tuple[float, float | None] | None:
+    """Slope in the knob's unit and the wall in slopes past x*, on the way from stock to the grid's end."""
+    begin = knob.strain(setpoint.number(knob.name))
+    end = max(knob.strain(knob.grid.first), knob.strain(knob.grid.last))
+    if end - begin < 2:
+        return None
+    strains = np.arange(begin, end + 1, max(1, (end - begin) // MOST_LOOKED_AT), dtype=float)
+    share = 0.5 if load.strains is Strains.MEMORY else None
+    rates, chances = truth.along(setpoint, knob, [int(one) for one in strains], Strain((load,), (share,)))
+    low, x_star = _first(strains, rates, FLOOR), _first(strains, rates, 0.0)
+    if low is None or x_star is None or x_star - low < 1e-3 or low <= begin:
+        return None
+    slope = (x_star - low) / -FLOOR
+    wall = _first(strains, -chances, -0.5)
+    units = abs(knob.grid.last - knob.grid.first) / max(1, len(knob.grid) - 1)
+    return slope * units, None if wall is None else (wall - x_star) / slope
+
+
+def _first(strains: Numbers, values: Numbers, level: float) -> float | None:
+    above = np.flatnonzero(values > level)
+    if not len(above) or above[0] == 0:
+        return None
+    at = int(above[0])
+    part = (level - values[at - 1]) / (values[at] - values[at - 1])
+    return float(strains[at - 1] + part * (strains[at] - strains[at - 1]))
+
+
+def as_toml(prior: EdgePrior) -> str:
+    """A prior as its file stands."""
+    knobs = ", ".join(f'"{name}"' for name in prior.knobs)
+    tails = ", ".join(f"{{ curvature = {one.curvature:g}, weight = {one.weight:g} }}" for one in prior.tails)
+    warmths = ", ".join(f"{{ per_k = {one.per_k:g}, weight = {one.weight:g} }}" for one in prior.warmths)
+    slope, wall = prior.slope, prior.wall
+    return f"""# Learnt by `tenaz study --learn`; made to be edited.
+name = "{prior.name}"
+about = "{prior.about}"
+learnt_from = "{prior.learnt_from}"
+knobs = [{knobs}]
+unit = "{prior.unit}"
+slope = {{ low = {slope.low:g}, high = {slope.high:g}, shoulder = {slope.shoulder:g}, highest = {slope.highest:g} }}
+wall = {{ low = {wall.low:g}, high = {wall.high:g}, counted_in = "{wall.counted_in}" }}
+tails = [{tails}]
+warmths = [{warmths}]
+stray_start = {prior.stray_start:g}
+lucky_start = {prior.lucky_start:g}
+"""

@@ -1,0 +1,96 @@
+"""A strategy played against one hidden rig, from its first proposal to its advice."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from tenaz.core.facts import LoadFacts, planned_fact
+from tenaz.core.loading import LoadPlan
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.rigs import Purpose
+from tenaz.core.searches import Advice, Ground, Proposal, TrialFacts, search_limit
+from tenaz.margins.hazard import log_tolerated
+from tenaz.search.believing import Belief
+from tenaz.search.registry import strategy_of
+from tenaz.study.hidden import COSTS, Hidden, Tried, try_there
+
+MOST_TRIALS = 400
+
+
+@dataclass(frozen=True, slots=True)
+class Played:
+    """What came of it: hours in all and under proof, trials; the strain that was advised (None: none), the true edge,
+    the slope, and the interval that was told.
+    """
+
+    hours: float
+    proof_h: float
+    trials: int
+    advised: int | None
+    edge: float
+    slope: float
+    low: float
+    high: float
+
+    @property
+    def safe(self) -> bool:
+        """Whether what was advised is truly tolerated; no advice does no harm."""
+        return self.advised is None or self.advised <= self.edge
+
+    @property
+    def short_steps(self) -> float:
+        """How many steps short of the best value the advice is."""
+        return self.edge // 1 - (self.advised if self.advised is not None else 0)
+
+    @property
+    def covered(self) -> bool:
+        """Whether the interval holds the edge."""
+        return self.low <= self.edge <= self.high
+
+
+def ground_of(rig: Hidden, purpose: Purpose, hours: float = 1.0) -> Ground:
+    """What a strategy works on."""
+    limit = search_limit(rig.knob, "a study")
+    return Ground((rig.knob,), (limit,), rig.base, LoadPlan(rig.load, hours * 3600.0), COSTS, purpose)
+
+
+def facts_of_try(proposal: Proposal, tried: Tried) -> TrialFacts:
+    """As the book would tell it."""
+    verdict = Verdict.FAIL if tried.failed else Verdict.PASS
+    outcome = Outcome.NO_BOOT if not tried.started else Outcome.ERRED if tried.failed else Outcome.HELD
+    seconds = tried.hours * 3600
+    fact = planned_fact(proposal.plan, seconds, 8, 2**35)
+    return TrialFacts(
+        proposal.setpoint,
+        proposal.plan,
+        verdict,
+        elapsed_s=seconds,
+        failed_after_s=seconds if tried.failed and tried.started else None,
+        booted=tried.started,
+        facts=LoadFacts((fact,)),
+        outcome=outcome,
+    )
+
+
+def play(rig: Hidden, strategy: str, parameters: Mapping[str, object], purpose: Purpose) -> Played:
+    """Until advice."""
+    ground = ground_of(rig, purpose)
+    running = strategy_of(strategy).begin(ground, parameters)
+    stands, hours, proof_h = next(running), 0.0, 0.0
+    seen: list[TrialFacts] = []
+    longest = max((h for _, h in purpose.hours_asked), default=8.0)
+    while isinstance(stands, Proposal) and len(seen) < MOST_TRIALS:
+        strain = rig.knob.strain(stands.setpoint.number(rig.knob.name))
+        asked_h = (stands.plan.duration_s or 0.0) / 3600
+        tried = try_there(rig, strain, asked_h, hours)
+        hours += tried.cost_h
+        proof_h += tried.cost_h if asked_h >= longest / 2 else 0.0
+        seen.append(facts_of_try(stands, tried))
+        stands = running.send(seen[-1:])
+    belief = Belief(ground)
+    belief.take(seen)
+    edge = belief.edge()
+    advised = None
+    if isinstance(stands, Advice) and stands.setpoint is not None:
+        advised = rig.knob.strain(stands.setpoint.number(rig.knob.name))
+    true = rig.edge(log_tolerated(purpose.tolerance.failures, purpose.tolerance.hours))
+    return Played(hours, proof_h, len(seen), advised, true, rig.slope, edge.low, edge.high)
