@@ -1,4 +1,4 @@
-# make demo: the workbench on demo data.   make test: all checks.   make bench: measurements.   make torture: an attack.
+# make demo: the workbench on demo data.   make test: all checks.   make bench: measurements.   make study: strategies tried.   make torture: an attack.
 # Each sets up what it needs in .venv; nothing else on the machine is changed.
 
 PYTHON ?= $(shell command -v python3.11 || command -v python3)
@@ -6,7 +6,7 @@ VENV   := .venv
 BIN    := $(VENV)/bin
 PIP    := $(BIN)/python -m pip install --quiet --disable-pip-version-check --constraint constraints.txt
 
-.PHONY: setup setup-dev demo test lint types imports unit bench torture clean
+.PHONY: setup setup-dev demo test lint types imports unit bench study torture clean
 
 setup: $(VENV)/.ready
 setup-dev: $(VENV)/.ready-dev
@@ -51,6 +51,12 @@ unit: setup-dev
 
 bench: setup-dev
 	$(BIN)/python -m tests.bench.report
+
+# Strategies on hidden rigs, over all cores; half an hour and more. Writes docs/study/.
+study: setup-dev
+	@mkdir -p docs/study
+	$(BIN)/tenaz study --out docs/study/study.md --out docs/study/study.csv --out docs/study/study.json \
+	  --out docs/study/study.svg
 
 # An attack by kills, damaged books and hostile input; some minutes, seeded: make torture SEED=7
 torture: setup-dev

@@ -30,7 +30,7 @@ def report() -> None:
         "carry onto the rig's own grids": lambda: carried_setpoint(rig, stock, 6400),
         "Cycle canvas": lambda: draw_cycle(cycle_picture(rig, tight, "t_ras_nck", stock, "stock"), *CANVAS),
         "Sheet canvas": lambda: draw_sheet(sheet_picture(rig, tight, stock), *CANVAS, "t_ras_nck"),
-        "all tracks": lambda: draw_tracks(tracks_of(rig.knobs, tight, stock, stock, TrialIndex(), 3), 5, *TRACKS),
+        "all tracks": lambda: draw_tracks(tracks_of(rig.knobs, tight, stock, stock, TrialIndex()), 5, *TRACKS),
     }
     print(f"dialling ({ROUNDS} rounds each, {len(values)} values)")
     for name, work in works.items():

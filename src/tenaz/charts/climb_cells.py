@@ -18,6 +18,8 @@ BLOCKS = " ▏▎▍▌▋▊▉█"
 
 LOAD_COLUMNS = 10
 RATE_COLUMNS = 21
+BARELY = 0.002
+"""A chance before anything was tried that is worth a dot."""
 LEAST_FOR_RATES = 76
 """Columns from which on there is room for how often each value fails."""
 LEAST_LIST = 3
@@ -34,7 +36,8 @@ class Frame:
     def __init__(self, picture: ClimbPicture, width: int, height: int) -> None:
         strains, self._knob = picture.strains, picture.knob
         self.low, self.high = strains[0], strains[-1]
-        self.top, self.bottom = 1, height - 4
+        below = (1 + len(picture.judged.doubts) if picture.judged else 0) + len(picture.strands)
+        self.top, self.bottom = 1, max(2, height - 4 - below)
         rows = max(1, self.bottom - self.top)
         steps = max(1, self.high - self.low)
         self.rows_per_step = max(1, rows // steps) if rows >= steps else 0
@@ -194,8 +197,8 @@ def _chances(cells: Cells, picture: ClimbPicture, frame: Frame) -> None:
     room = frame.chance_width - 7
     for middle, chance in before.items():
         # What would be believed had nothing been tried: faint, behind.
-        if frame.top <= middle <= frame.bottom and (length := round(chance / most * room)):
-            cells.put(left + 2, middle, "·" * length, Role.FRAME)
+        if frame.top <= middle <= frame.bottom and chance > BARELY:
+            cells.put(left + 2, middle, "·" * max(1, round(chance / most * room)), Role.FAINT)
     for middle, chance in shown.items():
         if chance < 0.005 or not frame.top <= middle <= frame.bottom:
             continue

@@ -1,10 +1,15 @@
 """The evidence at a setpoint: hours by kind of load against what the purpose asks, and what follows directly."""
 
+from dataclasses import dataclass
+
 from tenaz.charts.cells import Cells, wrapped
+from tenaz.charts.margins import figure, show_hours_between
 from tenaz.charts.marks import Role
 from tenaz.core.evidence import Evidence, KindEvidence
 from tenaz.core.knobs import show_steps
+from tenaz.core.load_kinds import LoadKind
 from tenaz.core.rigs import Purpose
+from tenaz.margins.rates import RateEstimate
 
 MOST_VALUES = 6
 """More are counted only, so that the evidence itself is seen."""
@@ -21,10 +26,28 @@ def verdict_words(evidence: Evidence) -> tuple[str, Role]:
     return "NOTHING SHOWN", Role.UNKNOWN
 
 
+@dataclass(frozen=True, slots=True)
+class Model:
+    """What the model extends the evidence of one kind of load to: the failure rate here, and how sure it is that the
+    purpose tolerates it.
+    """
+
+    kind: LoadKind
+    rate: RateEstimate
+    sure: float
+
+
 def draw_evidence(
-    evidence: Evidence, purpose: Purpose, dialled: tuple[tuple[str, bool], ...], width: int, height: int
+    evidence: Evidence,
+    purpose: Purpose,
+    dialled: tuple[tuple[str, bool], ...],
+    width: int,
+    height: int,
+    model: Model | None = None,
 ) -> Cells:
-    """Draw it; ``dialled`` names the values that it is about, each with whether it differs from what is in force."""
+    """Draw it; ``dialled`` names the values that it is about, each with whether it differs from what is in force. What
+    is shown directly never stands without what the model extends it to, where there is one.
+    """
     cells = Cells(width, height)
     cells.put(0, 0, "evidence at", Role.FAINT)
     row = 2
@@ -39,7 +62,7 @@ def draw_evidence(
     cells.put(0, row + 1, words, role)
     row += 3
     for kind in evidence.kinds:
-        row = _draw_kind(cells, kind, row, width)
+        row = _draw_kind(cells, kind, row, width, model if model and model.kind is kind.kind else None)
     if evidence.voids:
         cells.put(0, row, f"{evidence.voids} void, say nothing", Role.FAINT)
         row += 2
@@ -52,11 +75,16 @@ def draw_evidence(
     for line in wrapped(purpose.name, width):
         row += 1
         cells.put(0, row, line, Role.TEXT)
-    cells.put(0, row + 1, f"guard band {show_steps(purpose.guard_band_steps)}", Role.FAINT)
+    tolerance = purpose.tolerance
+    guard = purpose.guard_band_steps
+    asked = [f"{tolerance.in_use()},", f"{tolerance.confidence:.0%} sure"]
+    for line in (*asked, *([f"guard at least {show_steps(guard)}"] if guard else [])):
+        row += 1
+        cells.put(0, row, line, Role.FAINT)
     return cells
 
 
-def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int) -> int:
+def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, model: Model | None) -> int:
     cells.put(0, row, kind.kind, Role.TEXT)
     counts = f"{kind.passed} passed" + (f" · {kind.failed} failed" if kind.failed else "")
     cells.put_right(width, row, counts, Role.FAILED if kind.failed else Role.FAINT)
@@ -81,8 +109,16 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int) -> int:
         cells.put(0, row, f"+ {show_hours(kind.harder_hours)} at harder values", Role.FAINT)
         row += 1
     bound = kind.hazard_bound_per_h()
-    if bound is not None and kind.hours_asked:
-        cells.put(0, row, f"< {_figure(bound)} failures/h, 95%", Role.FAINT)
+    if bound is not None and (kind.hours_asked or model is not None):
+        cells.put(0, row, f"shown: {figure(1 / bound)} h to a", Role.FAINT)
+        cells.put(0, row + 1, "failure at least, 95%", Role.FAINT)
+        row += 2
+    if model is not None:
+        for line in wrapped(f"model: {show_hours_between(model.rate)}", width):
+            cells.put(0, row, line, Role.MEASURED)
+            row += 1
+        role = Role.HELD if model.sure >= 0.9 else Role.FAILED if model.sure < 0.5 else Role.LIT
+        cells.put(0, row, f"tolerated: {model.sure:.0%} sure", role)
         row += 1
     return row + 1
 
@@ -90,8 +126,3 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int) -> int:
 def show_hours(hours: float) -> str:
     """Like ``40 min`` or ``2.5 h``."""
     return f"{hours * 60:.0f} min" if hours < 1 else f"{hours:.1f} h"
-
-
-def _figure(value: float) -> str:
-    """Two figures, without a power of ten."""
-    return f"{value:.0f}" if value >= 10 else f"{value:.2g}"

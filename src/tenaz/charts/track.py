@@ -1,7 +1,8 @@
 """A knob's track: its whole range on one line, with what is set, stock, what held, what failed, and the ceilings."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 
 from tenaz.charts.cells import Cells
 from tenaz.charts.marks import Role, mark_of
@@ -11,6 +12,9 @@ from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.setpoints import Auto, Setpoint, Value
 from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
+from tenaz.margins.judging import Judgement
+
+NO_EDGES: Mapping[str, Judgement] = MappingProxyType({})
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,6 +33,11 @@ class Track:
     held: int | None
     failed: int | None
     guard: tuple[int, ...]
+    """Between the value that can be advised and the easiest failure."""
+    stand: int | None = None
+    """The value that can be advised, where it is known."""
+    edge: tuple[int, int] | None = None
+    """Values between which the purpose's edge lies, as far as the grid goes."""
 
     @property
     def changed(self) -> bool:
@@ -48,9 +57,11 @@ def tracks_of(
     in_force: Setpoint,
     stock: Setpoint,
     trials: TrialIndex,
-    guard_steps: int,
+    edges: Mapping[str, Judgement] = NO_EDGES,
 ) -> tuple[Track, ...]:
-    """A track a knob, each from the trials that differ from the dialled setpoint in that knob alone."""
+    """A track a knob, each from the trials that differ from the dialled setpoint in that knob alone; ``edges`` are
+    what was judged on these lines, by knob.
+    """
     here = trials.at(dialled)
     return tuple(
         _track(
@@ -59,14 +70,19 @@ def tracks_of(
             in_force,
             stock,
             here if isinstance(dialled[knob.name], Auto) else trials.along(dialled, knob.name),
-            guard_steps,
+            edges.get(knob.name),
         )
         for knob in knobs
     )
 
 
 def _track(
-    knob: Knob, dialled: Setpoint, in_force: Setpoint, stock: Setpoint, trials: Sequence[Trial], guard_steps: int
+    knob: Knob,
+    dialled: Setpoint,
+    in_force: Setpoint,
+    stock: Setpoint,
+    trials: Sequence[Trial],
+    judged: Judgement | None,
 ) -> Track:
     on_line = [
         (value, t.outcome)
@@ -82,9 +98,15 @@ def _track(
             standing[value] = outcome
     bracket = bracket_of(knob, [(value, outcome.verdict) for value, outcome in on_line])
     guard: tuple[int, ...] = ()
-    if bracket.failed is not None and bracket.closed(knob):
-        steps = range(1, guard_steps + 1)
-        guard = tuple(v for k in steps if (v := knob.harder_by(bracket.failed, -k)) is not None)
+    stand, edge = None, None
+    if judged is not None and judged.stand is not None:
+        stand = knob.at_strain(judged.stand)
+        if bracket.failed is not None and bracket.closed(knob):
+            guard = tuple(map(knob.at_strain, range(judged.stand + 1, knob.strain(bracket.failed))))
+    if judged is not None:
+        ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
+        low, high = (min(max(round(one), ends[0]), ends[1]) for one in (judged.edge.low, judged.edge.high))
+        edge = knob.at_strain(low), knob.at_strain(high)
     return Track(
         knob,
         dialled[knob.name],
@@ -94,6 +116,8 @@ def _track(
         bracket.held,
         bracket.failed,
         guard,
+        stand,
+        edge,
     )
 
 
@@ -105,7 +129,8 @@ def places(knob: Knob, width: int) -> list[tuple[int, int]]:
 
 
 def draw_track(track: Track, width: int) -> Cells:
-    """Two lines: the track, and under it what is dialled (▲) beside what is in force (│).
+    """Two lines: the track, and under it what is dialled (▴) beside what is in force (│), where the edge of the purpose
+    lies (╴) and the value that can be advised (▾).
 
     A range longer than the width is drawn to scale; several grid values then share a cell, and a failure shows
     before a pass.
@@ -144,6 +169,11 @@ def draw_track(track: Track, width: int) -> Cells:
     for value, outcome in sorted(track.outcomes, key=lambda one: one[1].verdict is Verdict.FAIL):
         mark = mark_of(outcome)
         cells.put(column(value), 0, mark.sign, mark.role)
+    if track.edge is not None:
+        low, high = sorted(map(column, track.edge))
+        cells.put(low, 1, "╴" * (high - low + 1), Role.MEASURED)
+    if track.stand is not None:
+        put(track.stand, 1, "▾", Role.LIT)
     put(track.in_force, 1, "│", Role.HELD)
     put(track.dialled, 1, "▴", Role.LIT if track.changed else Role.TEXT)
     return cells

@@ -10,6 +10,7 @@ from tenaz.cli.chart import chart
 from tenaz.cli.climb import climb
 from tenaz.cli.golden import golden
 from tenaz.cli.load import load
+from tenaz.cli.margins import margins
 from tenaz.cli.options import BookOption, say
 from tenaz.cli.proof import proof
 from tenaz.cli.rig import probe, rig
@@ -82,5 +83,6 @@ app.command()(watch)
 app.command()(sheet)
 app.command()(proof)
 app.command()(golden)
+app.command()(margins)
 app.command()(study)
 app.add_typer(sim, name="sim")

@@ -32,6 +32,9 @@ def climb(
         float, typer.Option("--share", parser=parsed(parse_share), help="Share of all memory.", metavar="SHARE")
     ] = "50%",  # type: ignore[assignment]
     start: Annotated[int | None, typer.Option("--from", help="Value to start from; else what is in force.")] = None,
+    strategy: Annotated[
+        str, typer.Option("--strategy", help="How it searches: stride, halve, adapt, retreat, hold.")
+    ] = "stride",
     reason: Annotated[str, typer.Option("--reason", help="Why to go above advised ceilings.")] = "",
     seed: Annotated[int | None, typer.Option("--seed", help="Another specimen of the simulated rig.")] = None,
     pace: Annotated[
@@ -39,13 +42,14 @@ def climb(
     ] = None,
     book: BookOption = None,
 ) -> None:
-    """Climb along a knob, one grid step at a time, until it fails; then step back.
+    """Climb along a knob: by *stride*, one grid step at a time until it fails, then back; or by another strategy.
 
     Examples:
 
         tenaz climb data-rate --bench sim
         tenaz climb t-cl-nck --bench sim --for 20m --seed 7
         tenaz climb data-rate --bench hand --from 5600
+        tenaz climb data-rate --strategy adapt
 
     On *sim* it runs by itself. On *here* and *hand* it asks you at each station.
 
@@ -61,7 +65,7 @@ def climb(
         try:
             workshop.open(book or context.obj)
             _choose(workshop, rig, bench, seed)
-            workshop.do(_order(workshop, knob, start, LoadPlan(load, duration_s, share=share), reason))
+            workshop.do(_order(workshop, knob, start, LoadPlan(load, duration_s, share=share), reason, strategy))
             with contextlib.suppress(KeyboardInterrupt):
                 terminal.wait()
             workshop.running.stop()
@@ -89,7 +93,7 @@ def _choose(workshop: "Workshop", rig: str, bench: BenchKind, seed: int | None) 
     workshop.do(ChooseBench(bench))
 
 
-def _order(workshop: "Workshop", knob: str, start: int | None, plan: LoadPlan, reason: str) -> "Order":
+def _order(workshop: "Workshop", knob: str, start: int | None, plan: LoadPlan, reason: str, strategy: str) -> "Order":
     """Go on with the climb under way along this knob, or begin one."""
     from tenaz.workshop.orders import BeginSearch, GoOn, Steps
 
@@ -98,13 +102,14 @@ def _order(workshop: "Workshop", knob: str, start: int | None, plan: LoadPlan, r
         return GoOn()
     base = workshop.in_force()
     base = base if start is None else base.replacing(name, start)
-    return BeginSearch((name,), base, plan, reason, steps=Steps())
+    return BeginSearch((name,), base, plan, reason, strategy, steps=Steps())
 
 
 def _tell(picture: "ClimbPicture", trials: "tuple[Trial, ...]") -> None:
     say(f"{picture.knob.label}: {picture.bracket.show(picture.knob)}")
     if picture.edge is not None:
         say(f"edge: {picture.interval_text()} ({picture.edge.confidence:.0%})")
+        say(picture.stand_words)
     last = trials[-1] if trials else None
     if last is not None and last.otherwise:
         told = ", ".join(f"{one.knob} was to be {one.before}, reads {one.after}" for one in last.otherwise)

@@ -36,7 +36,7 @@ def study(
     ] = None,
     strategies: Annotated[str, typer.Option("--strategy", help="Strategies, with commas between.")] = "adapt",
     rigs: Annotated[int, typer.Option("--rigs", min=1, max=100_000, help="Hidden rigs a cell.")] = 2000,
-    seed: Annotated[int, typer.Option("--seed", min=0, max=900_000, help="The first rig's seed.")] = 0,
+    seed: Annotated[int, typer.Option("--seed", min=0, max=900_000, help="The first rig's seed.")] = 100_000,
     tolerated: Annotated[float, typer.Option("--tolerated-h", min=0.01, help="One failure in so many hours.")] = 1000.0,
     confidence: Annotated[float, typer.Option("--confidence", min=0.5, max=0.999, help="How sure advice is.")] = 0.95,
     proof_h: Annotated[float, typer.Option("--proof-h", min=0, help="Hours that prove what is advised.")] = 8.0,

@@ -7,11 +7,12 @@ from dataclasses import dataclass, replace
 from tenaz.core.errors import Refused
 from tenaz.core.loading import LoadKind, Strains
 from tenaz.core.machine import Machine, show_gib
-from tenaz.core.rigs import GUARANTEED, OWN, BenchKind, Purpose, Rig
+from tenaz.core.rigs import CLIENT, GUARANTEED, OWN, BenchKind, Purpose, Rig
 from tenaz.core.slots import EXAMPLE, parse_slots, show_slots
+from tenaz.core.tolerance import Tolerance
 from tenaz.intake.new_rigs import rig_from
 
-PURPOSES = {purpose.name: purpose for purpose in (OWN, GUARANTEED)}
+PURPOSES = {purpose.name: purpose for purpose in (OWN, CLIENT, GUARANTEED)}
 
 
 class WrongEntry(Refused):
@@ -91,6 +92,14 @@ def _with_purpose(rig: Rig, **changed: object) -> Rig:
     return replace(rig, purpose=purpose)
 
 
+def _tolerated(now: Tolerance, text: str) -> Tolerance:
+    parts = re.fullmatch(r"\s*([\d.]+)\s*(?:failures?)?\s*in\s*([\d.,]+)\s*h?\s*", text, re.IGNORECASE)
+    if not parts:
+        raise Refused(f"{text!r}: give failures in hours of use, like 1 in 1000.")
+    hours = _number(parts[2].replace(",", ""), "number of hours", 1, 1e7)
+    return replace(now, failures=_number(parts[1], "number of failures", 0.001, 1e6), hours=hours)
+
+
 def _write_least_share(rig: Rig, share: float) -> Rig:
     """The same for every kind of load that goes over memory."""
     asked = dict(rig.purpose.reach_asked)
@@ -134,11 +143,32 @@ ENTRIES = (
     Entry("purpose", "it is for", " or ".join(PURPOSES), "purpose", lambda rig: rig.purpose.name, _purpose),
     Entry(
         "guard_band",
-        "guard band, steps",
-        "kept free towards the edge",
+        "guard at least, steps",
+        "kept free below a failure, whatever is believed; usually 0",
         "purpose",
         lambda rig: str(rig.purpose.guard_band_steps),
         lambda rig, text: _with_purpose(rig, guard_band_steps=round(_number(text, "number of steps", 0, 50))),
+    ),
+    Entry(
+        "tolerated",
+        "tolerates",
+        "failures in hours of use, like 1 in 1000",
+        "purpose",
+        lambda rig: f"{rig.purpose.tolerance.failures:g} in {rig.purpose.tolerance.hours:g}",
+        lambda rig, text: _with_purpose(rig, tolerance=_tolerated(rig.purpose.tolerance, text)),
+    ),
+    Entry(
+        "confidence",
+        "sure, %",
+        "how sure of that an advised value is to be",
+        "purpose",
+        lambda rig: f"{100 * rig.purpose.tolerance.confidence:g}",
+        lambda rig, text: _with_purpose(
+            rig,
+            tolerance=replace(
+                rig.purpose.tolerance, confidence=_number(text.rstrip("% "), "confidence in percent", 50, 99.9) / 100
+            ),
+        ),
     ),
     *(_hours(kind) for kind in LoadKind),
     Entry(

@@ -9,6 +9,8 @@ from tenaz.charts.climb_cells import draw_climb, draw_no_climb
 from tenaz.charts.cycle import CyclePicture, cycle_picture
 from tenaz.charts.cycle_cells import draw_cycle
 from tenaz.charts.load_cells import draw_load
+from tenaz.charts.margins import MarginsPicture
+from tenaz.charts.margins_cells import draw_margins
 from tenaz.charts.prints_cells import draw_prints
 from tenaz.charts.rig_cells import draw_rig, pointed_out
 from tenaz.charts.sheet import SheetPicture, sheet_picture
@@ -20,6 +22,7 @@ from tenaz.core.readings import show_sources
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
+from tenaz.pictures.margins import margins_picture
 from tenaz.tui.load_view import LoadView
 
 if TYPE_CHECKING:
@@ -28,7 +31,7 @@ if TYPE_CHECKING:
 
 Drawing = Callable[[int, int], Cells]
 
-NAMES = ("climb", "cycle", "sheet", "load", "prints", "rig")
+NAMES = ("climb", "margins", "cycle", "sheet", "load", "prints", "rig")
 OF_A_TRIAL = ("load", "prints")
 """Canvases that show what the book kept of one trial's load."""
 SCROLL_LINES = 3
@@ -46,6 +49,7 @@ class Canvases:
         self._only_differing = False
         self._ticked: list[str] = []
         self._ticking: int | None = None
+        self._margins: tuple[object, MarginsPicture] | None = None
 
     @property
     def name(self) -> str:
@@ -72,7 +76,10 @@ class Canvases:
             self._at, self._lent_from = self._lent_from, None
 
     def scroll(self, step: int, view: "View", width: int) -> None:
-        """Scroll what the Rig canvas points out."""
+        """Scroll what the Rig canvas points out, or the knobs of the Margins canvas."""
+        if self.name == "margins":
+            self._skipped = max(0, min(len(self.margins(view).rows) - 1, self._skipped + step))
+            return
         most = len(pointed_out(view.rig, width))
         self._skipped = max(0, min(most, self._skipped + SCROLL_LINES * step))
 
@@ -127,6 +134,9 @@ class Canvases:
         """What the canvas shows now."""
         rig, knob = view.rig, dial.knob
         match self.name:
+            case "margins":
+                margins, skip = self.margins(view), self._skipped
+                return lambda width, height: draw_margins(margins, width, height, knob.name, skip)
             case "cycle":
                 cycle, words = self.cycle(view, dial), clocks_line(rig, dial.setpoint)
                 return lambda width, height: draw_cycle(cycle, width, height, words)
@@ -152,6 +162,13 @@ class Canvases:
             return lambda width, height: draw_prints(prints, width, height)
         picture = self.load_view.picture(trial)
         return lambda width, height: draw_load(picture, width, height)
+
+    def margins(self, view: "View") -> MarginsPicture:
+        """The Margins picture at what is in force; judged anew only when a trial or a value has changed."""
+        known = (view.rig, view.in_force, view.change, view.bench)
+        if self._margins is None or self._margins[0] != known:
+            self._margins = known, margins_picture(view.rig, view.in_force, view.index)
+        return self._margins[1]
 
     def cycle(self, view: "View", dial: "Dial") -> CyclePicture | None:
         """The Cycle picture of what is dialled."""

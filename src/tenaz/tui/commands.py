@@ -103,6 +103,7 @@ COMMANDS = (
     _key("end_climb", "a", "a", "loop", "end the climb under way; its trials stay", *STARTS, Need.SEARCHING),
     Command("stop_run", "s", "s", "stop", "stop what runs; it is recorded as stopped by hand", (Need.RUNNING,)),
     Command("choose_load", "l", "l", "load", "choose the load of the next trial or climb", ()),
+    _key("choose_strategy", "C", "C", "loop", "choose how climbs search: adapt, stride, halve, retreat, hold", *STARTS),
     Command("next_pace", "p", "p", "pace", "how fast simulated time passes", (Need.SIMULATED,), "bench"),
     _key(
         "work_on_parts",
@@ -125,13 +126,31 @@ COMMANDS = (
         group="bench",
     ),
     _key("new_rig", "n", "n", "bench", "add a rig to the book by hand", *STARTS),
-    Command("turn_canvas", "w", "w", "canvas", "the next canvas: climb, cycle, sheet, load, prints, rig", (), "canvas"),
+    Command(
+        "turn_canvas",
+        "w",
+        "w",
+        "canvas",
+        "the next canvas: climb, margins, cycle, sheet, load …",
+        (),
+        "canvas",
+    ),
     _key("turn_canvas(-1)", "W", "W", "canvas", "the canvas before"),
     _key(
-        "move_time(-1)", "left_square_bracket", "[", "canvas", "time cursor back (load); scroll up (rig)", Need.SCROLLS
+        "move_time(-1)",
+        "left_square_bracket",
+        "[",
+        "canvas",
+        "time cursor back (load); else scroll up",
+        Need.SCROLLS,
     ),
     _key(
-        "move_time(1)", "right_square_bracket", "]", "canvas", "time cursor on (load); scroll down (rig)", Need.SCROLLS
+        "move_time(1)",
+        "right_square_bracket",
+        "]",
+        "canvas",
+        "time cursor on (load); else scroll down",
+        Need.SCROLLS,
     ),
     _key("zoom_time(50)", "plus", "+", "canvas", "load: show half the time", Need.TIME),
     _key("zoom_time(200)", "minus", "-", "canvas", "load: show twice the time", Need.TIME),

@@ -3,12 +3,14 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, TypeVar
 
-from tenaz.charts.evidence_cells import draw_evidence
+from tenaz.charts.evidence_cells import Model, draw_evidence
 from tenaz.charts.log_cells import draw_log
 from tenaz.charts.track import tracks_of
 from tenaz.charts.tracks_cells import draw_tracks
 from tenaz.core.evidence import evidence_at
 from tenaz.core.plain_text import plain
+from tenaz.core.setpoints import Auto, Setpoint
+from tenaz.margins.judging import Judgement
 from tenaz.tui.canvases import CLOCK_KNOBS, OF_A_TRIAL, clocks_line
 from tenaz.tui.suggestions import next_step
 from tenaz.tui.widgets.keys import KeyBar
@@ -24,6 +26,7 @@ if TYPE_CHECKING:
 
     from tenaz.tui.desk import Desk
     from tenaz.workshop.orders import Order
+    from tenaz.workshop.view import View
 
 Answer = TypeVar("Answer")
 
@@ -101,8 +104,8 @@ class Panels:
         work = self._work
         view, rig, dial = work.view, work.view.rig, work.dial
         self._rail.show_rig(rig.name, view.bench)
-        guard, selected = rig.purpose.guard_band_steps, dial.selected
-        tracks = tracks_of(rig.knobs, dial.setpoint, view.in_force, rig.stock, view.index, guard)
+        selected, edges = dial.selected, edges_on(view, dial.setpoint)
+        tracks = tracks_of(rig.knobs, dial.setpoint, view.in_force, rig.stock, view.index, edges)
         clocks = clocks_line(rig, dial.setpoint, brief=True) if dial.knob.name in CLOCK_KNOBS else ""
         self._panel("tracks").show(lambda width, height: draw_tracks(tracks, selected, width, height, clocks))
         self._panel("canvas").show(work.canvases.drawing(view, dial, work.picture(), work.cursor))
@@ -121,7 +124,7 @@ class Panels:
         """What stands under the rail while nothing runs."""
         view, work = self._work.view, self._work
         pace = "" if view.bench.real else f" · pace: {PACES[work.pace][1]}"
-        return "READ-ONLY" if view.read_only else f"next load: {work.plan.show()}{pace}"
+        return "READ-ONLY" if view.read_only else f"next load: {work.plan.show()} · climbs by {work.strategy}{pace}"
 
     def _show_evidence(self) -> None:
         view, rig, dialled = self._work.view, self._work.view.rig, self._work.dial.setpoint
@@ -132,7 +135,22 @@ class Panels:
             for k in rig.knobs
             if k.name in apart or k.name == "data_rate_mts"
         )
-        self._panel("evidence").show(lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height))
+        model = self._model()
+        self._panel("evidence").show(
+            lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height, model)
+        )
+
+    def _model(self) -> Model | None:
+        """What the climb along the knob in hand says of the dialled value, where that lies on its line."""
+        work, picture = self._work, self._work.picture()
+        value = work.dial.setpoint[work.dial.knob.name]
+        if picture is None or picture.judged is None or picture.base is None or isinstance(value, Auto):
+            return None
+        apart = {change.knob for change in work.dial.setpoint.changes_from(picture.base)}
+        if apart - {picture.knob.name} or picture.knob.name != work.dial.knob.name:
+            return None
+        strain = picture.knob.strain(value)
+        return Model(picture.judged.kind, picture.judged.rate(strain), picture.judged.edge.tolerated(strain))
 
     def show_load(self) -> None:
         """Bring the canvas of a load up to date, where it is in sight."""
@@ -142,3 +160,14 @@ class Panels:
 
     def _panel(self, name: str) -> Panel:
         return self._app.query_one(f"#{name}", Panel)
+
+
+def edges_on(view: "View", dialled: Setpoint) -> dict[str, Judgement]:
+    """What was judged on the lines through what is dialled, by knob."""
+    found = {}
+    for name, picture in view.pictures.items():
+        if picture.judged is not None and picture.base is not None:
+            apart = {change.knob for change in dialled.changes_from(picture.base)}
+            if not apart - {name}:
+                found[name] = picture.judged
+    return found

@@ -11,6 +11,7 @@ from tenaz.core.rigs import Rig
 from tenaz.core.routines import ROUTINES, parse_routine
 from tenaz.core.setpoints import UNKNOWN, Setpoint, Value
 from tenaz.core.trials import Trial
+from tenaz.search.registry import all_strategies, strategy_of
 from tenaz.tui.screens.prompt import Prompt
 
 
@@ -44,6 +45,12 @@ def load_prompt(plan: LoadPlan) -> Prompt:
         "",
         lambda text: parse_load(text, plan),
     )
+
+
+def strategy_prompt(now: str) -> Prompt:
+    """How the next climb searches."""
+    kinds = "\n".join(f"{kind.name}: {kind.about}" for kind in all_strategies().values())
+    return Prompt(f"how the next climb searches, now {now}", kinds, now, lambda text: strategy_of(text.strip().lower()))
 
 
 def typed_or_unknown(knob: Knob, text: str) -> int | None:

@@ -21,6 +21,7 @@ PACES: tuple[tuple[float | None, str], ...] = (
     (None, "in a moment"),
 )
 
+USUAL_STRATEGY = "adapt"
 USUAL_LOAD = LoadPlan(LoadKind.MARCH, duration_s=USUAL_DURATION_S)
 """On a rig or bench on which none was chosen yet."""
 
@@ -36,6 +37,7 @@ class Workspace:
     dial: Dial
     canvases: Canvases
     plan: LoadPlan = USUAL_LOAD
+    strategy: str = USUAL_STRATEGY
     pace: int = 0
     cursor: int | None = None
     filter: str = ""

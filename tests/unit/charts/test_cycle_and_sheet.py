@@ -72,7 +72,7 @@ def test_no_canvas_is_ever_overdrawn(width: int, height: int, at: int, data: st.
     value = data.draw(st.sampled_from(knob.grid.values()))
     dialled = RIDGE.stock.replacing(knob.name, value)
     picture = sheet_picture(RIDGE, dialled, RIDGE.stock, "sheet", [("stock", RIDGE.stock), ("tight", TIGHT)])
-    tracks = tracks_of(RIDGE.knobs, dialled, RIDGE.stock, RIDGE.stock, TrialIndex(), 3)
+    tracks = tracks_of(RIDGE.knobs, dialled, RIDGE.stock, RIDGE.stock, TrialIndex())
     drawn: list[Cells] = [
         draw_cycle(cycle(dialled, knob.name), width, height, "clocks"),
         draw_sheet(picture, width, height, knob.name, Ticks((knob.name, "t_rc_nck"), (knob.name,))),

@@ -133,7 +133,7 @@ def test_what_is_above_a_ceiling_or_moves_much_is_explained_first(
 def test_a_climb_is_begun_gone_on_with_and_ended(session: Session, hands: Recorded, work: Workspace) -> None:
     session.order("climb")
     begun = hands.orders[-1]
-    assert begun == o.BeginSearch(("data_rate_mts",), work.view.rig.stock, work.plan, steps=o.Steps())
+    assert begun == o.BeginSearch(("data_rate_mts",), work.view.rig.stock, work.plan, strategy="adapt", steps=o.Steps())
     session.running.could_not(begun)
     assert not work.busy
     session.order("end_climb")

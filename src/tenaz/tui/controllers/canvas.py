@@ -29,7 +29,7 @@ class CanvasController:
 
     def move_time(self, step: int) -> None:
         """Move the cursor of the Load canvas, or scroll what is pointed out on the Rig canvas."""
-        if self._work.canvases.name == "rig":
+        if self._work.canvases.name in ("rig", "margins"):
             self._hands.scroll_rig(step)
             return
         self._work.canvases.load_view.move(step)

@@ -23,6 +23,7 @@ from tenaz.tui.prompts import (
     load_prompt,
     reason_prompt,
     routine_prompt,
+    strategy_prompt,
     typed_or_unknown,
     unknown_prompt,
 )
@@ -186,7 +187,8 @@ class RunController:
 
         def begin() -> None:
             base = self._work.dial.setpoint
-            self._with_reason(lambda reason: self._start(BeginSearch((knob,), base, plan, reason, steps=steps)))
+            how = self._work.strategy
+            self._with_reason(lambda reason: self._start(BeginSearch((knob,), base, plan, reason, how, steps=steps)))
 
         self._known_first(begin)
 
@@ -210,6 +212,16 @@ class RunController:
                 self._hands.show()
 
         self._hands.ask(load_prompt(self._work.plan), take)
+
+    def choose_strategy(self) -> None:
+        """Choose how climbs search."""
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._work.strategy = text.strip().lower()
+                self._hands.show()
+
+        self._hands.ask(strategy_prompt(self._work.strategy), take)
 
     def next_pace(self) -> None:
         """The next pace of simulated time."""

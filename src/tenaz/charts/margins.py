@@ -1,0 +1,135 @@
+"""The Margins picture: of each knob the way from the value in use to the edge of the purpose, in both numbers."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from math import log
+
+from tenaz.core.bracket import Bracket
+from tenaz.core.evidence import KindEvidence, poisson_limit
+from tenaz.core.knobs import Knob
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.tolerance import Tolerance
+from tenaz.margins.judging import Judgement
+from tenaz.margins.rates import RateEstimate
+from tenaz.margins.worth import Hour, advice, next_hour
+
+SHOWN_CONFIDENCE = 0.95
+
+
+@dataclass(frozen=True)
+class MarginRow:
+    """One knob at the value ``in_use``, judged under the kind of load whose edge is nearest. Steps count towards the
+    harder values; negative: the edge lies on the easier side of what is in use.
+    """
+
+    knob: Knob
+    in_use: int
+    bracket: Bracket
+    judged: Judgement
+    evidence: KindEvidence | None
+
+    @property
+    def kind(self) -> LoadKind:
+        """The kind of load."""
+        return self.judged.kind
+
+    @property
+    def strain(self) -> int:
+        """Of the value in use."""
+        return self.knob.strain(self.in_use)
+
+    @property
+    def steps(self) -> tuple[float, float, float]:
+        """From the value in use to the edge: the least of its interval, the median, the most."""
+        edge = self.judged.edge
+        return edge.low - self.strain, edge.median - self.strain, edge.high - self.strain
+
+    @property
+    def in_units(self) -> float:
+        """To the edge's median in the knob's unit, on its grid."""
+        return abs(self.knob.between(self.judged.edge.median) - self.in_use) * (1 if self.steps[1] >= 0 else -1)
+
+    @property
+    def percent(self) -> float | None:
+        """The same in percent of the value in use."""
+        return 100.0 * self.in_units / abs(self.in_use) if self.in_use else None
+
+    @property
+    def guard_steps(self) -> int | None:
+        """Steps from the value in use to the easiest failure, less one; None where nothing failed."""
+        return None if self.bracket.failed is None else self.knob.strain(self.bracket.failed) - self.strain - 1
+
+    @property
+    def stand(self) -> int | None:
+        """The hardest value that can be advised."""
+        return None if self.judged.stand is None else self.knob.at_strain(self.judged.stand)
+
+    @property
+    def sure(self) -> float:
+        """How sure it is that the rate of the value in use is tolerated."""
+        return self.judged.edge.tolerated(self.strain)
+
+    @cached_property
+    def rate(self) -> RateEstimate:
+        """What the model extends the evidence to: failures an hour at the value in use."""
+        return self.judged.rate(self.strain)
+
+    @property
+    def shown_h(self) -> float:
+        """What the evidence shows directly: at least so many hours between failures, 95 % sure; 0: nothing ran here."""
+        if self.evidence is None:
+            return 0.0
+        exposed = self.evidence.exposed_hours + self.evidence.harder_hours
+        return exposed / poisson_limit(self.evidence.failed, SHOWN_CONFIDENCE)
+
+    @cached_property
+    def reserve_k(self) -> float | None:
+        """By how many kelvin it may get warmer before the tolerated rate is passed; None where warmth was not measured
+        over a span that would tell.
+        """
+        weights, lattice = self.judged.posterior.weights(self.kind), self.judged.posterior.lattice
+        if len(set(lattice.warmth_per_k.tolist())) < 2:
+            return None
+        per_k = float(weights.sum(axis=(0, 1)) @ lattice.warmth_per_k)
+        if per_k <= 0:
+            return None
+        return (log(self.judged.edge.tolerance.rate_per_h) - log(self.rate.median)) / per_k
+
+    @cached_property
+    def hour(self) -> Hour:
+        """What the next hour here would buy."""
+        return next_hour(self.judged.posterior, self.kind, self.strain, self.judged.edge.tolerance, self.evidence)
+
+
+@dataclass(frozen=True)
+class MarginsPicture:
+    """All knobs that were moved on the lines through what is in use; ``still`` are the others, by name."""
+
+    rig: str
+    tolerance: Tolerance
+    rows: tuple[MarginRow, ...]
+    still: tuple[str, ...] = ()
+
+    @property
+    def worth(self) -> str:
+        """What the next hour is worth, where it is worth most."""
+        nearest = min(self.rows, key=lambda row: row.sure, default=None)
+        if nearest is None:
+            return ""
+        same = [row.hour for row in self.rows if row.knob == nearest.knob]
+        return advice(same)
+
+
+def show_hours_between(rate: RateEstimate) -> str:
+    """Like ``5,600 h (900 to 40,000)``."""
+    return f"{figure(1 / rate.median)} h ({figure(1 / rate.high)} to {figure(1 / rate.low)})"
+
+
+def figure(value: float) -> str:
+    """Two figures, without a power of ten; past a million only that."""
+    if value >= 1e6:
+        return "over a million"
+    if value >= 100:
+        digits = len(str(int(value))) - 2
+        return f"{round(value, -digits):,.0f}"
+    return f"{value:.2g}" if value < 10 else f"{value:.0f}"

@@ -1,0 +1,97 @@
+"""The Margins picture in terminal cells: a way a knob, each on its own scale, and under it what it comes to."""
+
+from tenaz.charts.cells import Cells, clipped, wrapped
+from tenaz.charts.margins import MarginRow, MarginsPicture, figure, show_hours_between
+from tenaz.charts.marks import Role
+from tenaz.core.knobs import show_steps
+
+LABEL = 16
+LINES = 4
+LEAST_WIDTH = 48
+NOTHING_YET = (
+    "No knob was moved from what is in use yet. A margin is the way from the value in use to the edge: at least two "
+    "values of a knob must have been tried, all others as they are now."
+)
+
+
+def draw_margins(picture: MarginsPicture | None, width: int, height: int, in_hand: str = "", skip: int = 0) -> Cells:
+    """Draw it; ``in_hand`` names the knob that is selected, ``skip`` how many knobs are scrolled away."""
+    cells = Cells(width, height)
+    if picture is None or not picture.rows:
+        return _nothing(cells)
+    if width < LEAST_WIDTH:
+        cells.put(0, 0, "too little room for the margins", Role.UNKNOWN)
+        return cells
+    cells.put(0, 0, clipped(f"from what is in use to the edge for {picture.tolerance.in_use()}", width), Role.TEXT)
+    legend = "│ in use   ▾ advised   ━ edge lies here, 95 %   ● held   ✗ failed"
+    cells.put(0, 1, clipped(legend, width), Role.FAINT)
+    row = 3
+    room = max(1, (height - row - 3) // LINES)
+    first = max(0, min(skip, len(picture.rows) - room))
+    for one in picture.rows[first : first + room]:
+        _draw_row(cells, one, row, one.knob.name == in_hand)
+        row += LINES
+    hidden = len(picture.rows) - min(len(picture.rows), room)
+    if hidden:
+        cells.put_right(width, 1, f" {hidden} more: [ ]", Role.LIT)
+    for line in wrapped(f"next hour: {picture.worth}", width):
+        cells.put(0, row, line, Role.LIT)
+        row += 1
+    if picture.still:
+        words = f"not moved from here: {', '.join(picture.still)}"
+        cells.put(0, row, clipped(words, width), Role.FAINT)
+    return cells
+
+
+def _nothing(cells: Cells) -> Cells:
+    row = 0
+    for text, role in ((NOTHING_YET, Role.FAINT), ("c   climb along the selected knob", Role.TEXT)):
+        for line in wrapped(text, max(1, cells.width)):
+            cells.put(0, row, line, role)
+            row += 1
+        row += 1
+    return cells
+
+
+def _draw_row(cells: Cells, one: MarginRow, top: int, in_hand: bool) -> None:
+    cells.put(0, top, "▸" if in_hand else " ", Role.LIT)
+    cells.put(2, top, clipped(one.knob.label, LABEL - 3), Role.LIT if in_hand else Role.TEXT)
+    value = one.knob.show(one.in_use)
+    cells.put(2, top + 1, clipped(value, LABEL - 3), Role.TEXT)
+    _way(cells, one, top, LABEL)
+    words = margin_words(one)
+    for line, text, role in ((1, words[0], Role.TEXT), (2, words[1], Role.FAINT)):
+        cells.put(LABEL, top + line, clipped(text, cells.width - LABEL), role)
+
+
+def _way(cells: Cells, one: MarginRow, row: int, left: int) -> None:
+    """The way itself, easy at the left, to its own scale."""
+    knob, edge = one.knob, one.judged.edge
+    known = [float(one.strain), edge.low, edge.high]
+    marks = {one.bracket.held: ("●", Role.HELD), one.bracket.failed: ("✗", Role.FAILED), one.stand: ("▾", Role.LIT)}
+    places = [(knob.strain(value), sign, role) for value, (sign, role) in marks.items() if value is not None]
+    known += [float(strain) for strain, _, _ in places]
+    low, high = min(known) - 0.5, max(known) + 0.5
+    room = cells.width - left - 1
+
+    def column(strain: float) -> int:
+        return left + round((strain - low) / max(high - low, 1e-9) * room)
+
+    cells.put(left, row, "─" * (room + 1), Role.FRAME)
+    cells.put(column(edge.low), row, "━" * (column(edge.high) - column(edge.low) + 1), Role.MEASURED)
+    for strain, sign, role in places:
+        cells.put(column(strain), row, sign, role)
+    cells.put(column(one.strain), row, "│", Role.HELD if one.sure >= edge.tolerance.confidence else Role.FAILED)
+
+
+def margin_words(one: MarginRow) -> tuple[str, str]:
+    """A margin in two lines: how far, and what that means in hours."""
+    low, middle, high = one.steps
+    unit = f" {one.knob.unit}".rstrip()
+    percent = "" if one.percent is None else f", {one.percent:+.1f} %"
+    way = f"{middle:+.1f} steps ({low:+.1f} to {high:+.1f}), {one.in_units:+.0f}{unit}{percent} under {one.kind}"
+    sure = f"{one.sure:.1%} sure"
+    guard = "nothing failed yet" if one.guard_steps is None else f"{show_steps(one.guard_steps)} before a failure"
+    warm = "" if one.reserve_k is None else f" · {one.reserve_k:+.0f} K"
+    shown = f"shown ≥ {figure(one.shown_h)} h" if one.shown_h else "nothing shown here"
+    return f"{way} · {sure}", f"{shown}, model {show_hours_between(one.rate)} · {guard}{warm}"
