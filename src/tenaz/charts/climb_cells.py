@@ -110,7 +110,7 @@ def draw_no_climb(knob: Knob, width: int, height: int) -> Cells:
     cells = Cells(width, height)
     cells.put(0, 0, f"{knob.label}, {knob.unit}", Role.TEXT)
     cells.put(0, 2, f"No climb along {knob.label} on this bench yet.", Role.FAINT)
-    cells.put(0, 4, "c   climb from the dialled values, one grid step a trial", Role.TEXT)
+    cells.put(0, 4, "c   climb from the dialled values; C chooses how", Role.TEXT)
     cells.put(0, 5, "t   one trial at the dialled values", Role.TEXT)
     return cells
 

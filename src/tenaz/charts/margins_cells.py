@@ -6,7 +6,7 @@ from tenaz.charts.marks import Role
 from tenaz.core.knobs import show_steps
 
 LABEL = 16
-LINES = 4
+LINES = 5
 LEAST_WIDTH = 48
 NOTHING_YET = (
     "No knob was moved from what is in use yet. A margin is the way from the value in use to the edge: at least two "
@@ -60,7 +60,7 @@ def _draw_row(cells: Cells, one: MarginRow, top: int, in_hand: bool) -> None:
     cells.put(2, top + 1, clipped(value, LABEL - 3), Role.TEXT)
     _way(cells, one, top, LABEL)
     words = margin_words(one)
-    for line, text, role in ((1, words[0], Role.TEXT), (2, words[1], Role.FAINT)):
+    for line, (text, role) in enumerate(zip(words, (Role.TEXT, Role.MEASURED, Role.FAINT), strict=True), 1):
         cells.put(LABEL, top + line, clipped(text, cells.width - LABEL), role)
 
 
@@ -84,14 +84,19 @@ def _way(cells: Cells, one: MarginRow, row: int, left: int) -> None:
     cells.put(column(one.strain), row, "│", Role.HELD if one.sure >= edge.tolerance.confidence else Role.FAILED)
 
 
-def margin_words(one: MarginRow) -> tuple[str, str]:
-    """A margin in two lines: how far, and what that means in hours."""
+def margin_words(one: MarginRow) -> tuple[str, str, str]:
+    """A margin in three lines: how far, what that means in hours, and what lies between."""
     low, middle, high = one.steps
     unit = f" {one.knob.unit}".rstrip()
     percent = "" if one.percent is None else f", {one.percent:+.1f} %"
     way = f"{middle:+.1f} steps ({low:+.1f} to {high:+.1f}), {one.in_units:+.0f}{unit}{percent} under {one.kind}"
     sure = f"{one.sure:.1%} sure"
-    guard = "nothing failed yet" if one.guard_steps is None else f"{show_steps(one.guard_steps)} before a failure"
-    warm = "" if one.reserve_k is None else f" · {one.reserve_k:+.0f} K"
+    failed = one.bracket.failed
+    guard = (
+        "nothing failed yet" if failed is None else f"{show_steps(one.guard_steps or 0)} before {failed}{unit} failed"
+    )
+    warm = "warmth not measured" if one.reserve_k is None else f"{one.reserve_k:+.0f} K to the edge"
     shown = f"shown ≥ {figure(one.shown_h)} h" if one.shown_h else "nothing shown here"
-    return f"{way} · {sure}", f"{shown}, model {show_hours_between(one.rate)} · {guard}{warm}"
+    hours = f"to a failure: {shown}, model {show_hours_between(one.rate)}"
+    stand = "" if one.stand is None else f" · advised {one.knob.show(one.stand)}"
+    return f"{way} · {sure}", hours, f"{guard}{stand} · {warm}"

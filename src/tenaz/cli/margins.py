@@ -55,7 +55,7 @@ def margins(
         if out is not None:
             shown = evidence_at(view.in_force, view.index, view.rig)
             head = paper_head("margins", view.rig, view.in_force, shown, RealClock().utc(), not view.bench.real)
-            export_cells(draw_margins(picture, 120, 8 + 4 * len(picture.rows)), head, out)
+            export_cells(draw_margins(picture, 120, 8 + 5 * len(picture.rows)), head, out)
             say(f"written: {out.absolute()}")
             return
         if as_json:
@@ -63,8 +63,8 @@ def margins(
             return
     say(f"{view.rig.name}: margins for {view.rig.purpose.tolerance.show()}")
     for row in picture.rows:
-        way, hours = margin_words(row)
-        say(f"{row.knob.label} {row.knob.show(row.in_use)}: {way}\n    {hours}")
+        way, hours, between = margin_words(row)
+        say(f"{row.knob.label} {row.knob.show(row.in_use)}: {way}\n    {hours}\n    {between}")
     say(f"next hour: {picture.worth}" if picture.rows else "no knob was moved from what is in use yet")
 
 

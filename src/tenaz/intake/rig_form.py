@@ -12,6 +12,7 @@ from tenaz.core.slots import EXAMPLE, parse_slots, show_slots
 from tenaz.core.tolerance import Tolerance
 from tenaz.intake.new_rigs import rig_from
 
+TOLERATED = r"([\d.]+)\s*(?:failures?)?\s*in\s*([\d.]+)\s*h?(?:\s*[,;]?\s+([\d.]+)\s*%?)?"
 PURPOSES = {purpose.name: purpose for purpose in (OWN, CLIENT, GUARANTEED)}
 
 
@@ -92,12 +93,17 @@ def _with_purpose(rig: Rig, **changed: object) -> Rig:
     return replace(rig, purpose=purpose)
 
 
+def _show_tolerated(one: Tolerance) -> str:
+    return f"{one.failures:g} in {one.hours:g}, {100 * one.confidence:g} %"
+
+
 def _tolerated(now: Tolerance, text: str) -> Tolerance:
-    parts = re.fullmatch(r"\s*([\d.]+)\s*(?:failures?)?\s*in\s*([\d.,]+)\s*h?\s*", text, re.IGNORECASE)
+    parts = re.fullmatch(TOLERATED, text.strip(), re.IGNORECASE)
     if not parts:
-        raise Refused(f"{text!r}: give failures in hours of use, like 1 in 1000.")
-    hours = _number(parts[2].replace(",", ""), "number of hours", 1, 1e7)
-    return replace(now, failures=_number(parts[1], "number of failures", 0.001, 1e6), hours=hours)
+        raise Refused(f"{text!r}: give failures in hours of use, and how sure, like 1 in 1000, 95 %.")
+    failures, hours = _number(parts[1], "number of failures", 0.001, 1e6), _number(parts[2], "number of hours", 1, 1e7)
+    sure = now.confidence if parts[3] is None else _number(parts[3], "confidence in percent", 50, 99.9) / 100
+    return Tolerance(failures, hours, sure)
 
 
 def _write_least_share(rig: Rig, share: float) -> Rig:
@@ -143,7 +149,7 @@ ENTRIES = (
     Entry("purpose", "it is for", " or ".join(PURPOSES), "purpose", lambda rig: rig.purpose.name, _purpose),
     Entry(
         "guard_band",
-        "guard at least, steps",
+        "least guard, steps",
         "kept free below a failure, whatever is believed; usually 0",
         "purpose",
         lambda rig: str(rig.purpose.guard_band_steps),
@@ -152,23 +158,10 @@ ENTRIES = (
     Entry(
         "tolerated",
         "tolerates",
-        "failures in hours of use, like 1 in 1000",
+        "failures in hours of use, and how sure an advised value is to be, like 1 in 1000, 95 %",
         "purpose",
-        lambda rig: f"{rig.purpose.tolerance.failures:g} in {rig.purpose.tolerance.hours:g}",
+        lambda rig: _show_tolerated(rig.purpose.tolerance),
         lambda rig, text: _with_purpose(rig, tolerance=_tolerated(rig.purpose.tolerance, text)),
-    ),
-    Entry(
-        "confidence",
-        "sure, %",
-        "how sure of that an advised value is to be",
-        "purpose",
-        lambda rig: f"{100 * rig.purpose.tolerance.confidence:g}",
-        lambda rig, text: _with_purpose(
-            rig,
-            tolerance=replace(
-                rig.purpose.tolerance, confidence=_number(text.rstrip("% "), "confidence in percent", 50, 99.9) / 100
-            ),
-        ),
     ),
     *(_hours(kind) for kind in LoadKind),
     Entry(

@@ -66,6 +66,8 @@ class Desk:
         self._post = post
         self._opening = opening
         self._orders: queue.Queue[Order | _Look | None] = queue.Queue()
+        self._looks = threading.Event()
+        """A look is in the queue, and was not begun."""
         self._thread = threading.Thread(target=self._work, name="desk", daemon=True)
         self.last_view: View | None = None
         """The view that was taken last: of the book as it was closed, once it is."""
@@ -80,7 +82,8 @@ class Desk:
 
     def look(self) -> None:
         """Take a fresh view soon; looks that pile up are one look."""
-        if self._orders.empty():
+        if not self._looks.is_set():
+            self._looks.set()
             self._orders.put(_Look())
 
     def close(self, timeout_s: float = 5.0) -> None:
@@ -121,6 +124,7 @@ class Desk:
             self._post(Done(came))
 
     def _look(self, workshop: "Workshop") -> None:
+        self._looks.clear()
         try:
             self.last_view = workshop.view()
             self._post(Viewed(self.last_view))

@@ -41,7 +41,9 @@ def _standing(ground: Ground, tally: Tally, shown: Shown, parameters: Parameters
         left = parameters.repeats - held
         cost_h = ground.costs.trial_h(ground.load)
         reason = f"held {held} of {parameters.repeats} times: short runs first, since what fails at once costs least so"
-        return Proposal(ground.at(here), ground.load, reason, cost_h, left * cost_h + owed_h)
+        # What is repeated pays off a part of what is owed.
+        paid_h = left * (ground.load.duration_s or 0.0) / 3600
+        return Proposal(ground.at(here), ground.load, reason, cost_h, left * cost_h + max(0.0, owed_h - paid_h))
     if owing:
         plan = owing[0]
         reason = f"{plan.kind} {show_duration(plan.duration_s or 0.0)} is still owed to the purpose here"
