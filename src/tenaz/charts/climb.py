@@ -137,11 +137,20 @@ class ClimbPicture:
             return ""
         edge, stand = self.judged.edge, self.judged.stand
         if stand is None:
-            return f"no value is {edge.tolerance.confidence:.0%} sure to fail no more than {edge.tolerance.in_use()}"
-        words = (
-            f"stand at {self.knob.show(self.knob.at_strain(stand))}: {edge.tolerated(stand):.1%} sure of no more than "
-        )
-        return words + edge.tolerance.in_use() + (", as far as the grid goes" if edge.beyond > HARDLY else "")
+            return f"no value is {edge.tolerance.confidence:.0%} sure of at most {edge.tolerance.in_use()}"
+        here = self.knob.show(self.knob.at_strain(stand))
+        return f"stand at {here}: {edge.tolerated(stand):.1%} sure of at most {edge.tolerance.in_use()}"
+
+    def rests_words(self, index: int) -> str:
+        """What one trial adds: where the edge would lie without it."""
+        without = self.judged.without(index) if self.judged and self.points[index].outcome else None
+        trial = f"trial {self.points[index].number}"
+        if without is None:
+            return f"{trial} says nothing of this edge"
+        stand = without.hardest(without.tolerance.confidence)
+        ends = sorted((self.knob.strain(self.knob.grid.first), self.knob.strain(self.knob.grid.last)))
+        at = self.knob.show(self.knob.at_strain(max(ends[0], min(ends[1], stand))))
+        return f"without {trial} the edge would lie at {_stretch_words(self.knob, without)}, and {at} be advised"
 
     @property
     def cost_words(self) -> str:
@@ -151,21 +160,20 @@ class ClimbPicture:
 
     def interval_text(self) -> str:
         """The interval of the edge in the knob's unit, like ``6050 to 6310 MT/s``."""
-        return "" if self.edge is None else interval_text(self.knob, self.edge)
+        return "" if self.edge is None else _stretch_words(self.knob, self.edge)
 
     def strand_texts(self) -> tuple[str, ...]:
         """Of each other load: its name, bracket and edge."""
         return tuple(
-            f"{strand.load}: {strand.bracket.show(self.knob)}"
-            + (f" · edge {interval_text(self.knob, strand.edge)} ({strand.edge.confidence:.0%})" if strand.edge else "")
-            for strand in self.strands
+            f"{one.load}: {one.bracket.show(self.knob)}"
+            + (f" · edge {_stretch_words(self.knob, one.edge)} ({one.edge.confidence:.0%})" if one.edge else "")
+            for one in self.strands
         )
 
 
-def interval_text(knob: Knob, edge: EdgeEstimate) -> str:
-    """Where an edge lies, in the knob's unit."""
-    low, high = sorted(knob.between(strain) for strain in (edge.low, edge.high))
-    return f"{low:.0f} to {high:.0f} {knob.unit}"
+def _stretch_words(knob: Knob, edge: EdgeEstimate) -> str:
+    """Where an edge lies, and whether it may be where nothing can be tried."""
+    return knob.show_stretch(edge.low, edge.high) + (" or beyond" if edge.beyond > HARDLY else "")
 
 
 def _points(knob: Knob, trials: Sequence[Trial], kind: LoadKind | None) -> list[Point]:

@@ -100,7 +100,7 @@ def draw_climb(picture: ClimbPicture, width: int, height: int, cursor: int | Non
     _chances(cells, picture, frame)
     if frame.rate_width:
         draw_rates(cells, picture, width - frame.rate_width, frame)
-    below = _legend(cells, picture, frame.bottom + 2)
+    below = _legend(cells, picture, frame.bottom + 2, cursor)
     _list(cells, picture, below + 1, cursor)
     return cells
 
@@ -213,7 +213,7 @@ def _chances(cells: Cells, picture: ClimbPicture, frame: Frame) -> None:
         cells.put(left, row, sign, Role.MEASURED)
 
 
-def _legend(cells: Cells, picture: ClimbPicture, row: int) -> int:
+def _legend(cells: Cells, picture: ClimbPicture, row: int, cursor: int | None) -> int:
     """The bracket in words, what the marks mean, and what other loads showed; gives the row after them."""
     words = f"{picture.kind}: " if picture.kind and picture.strands else ""
     words += picture.bracket.show(picture.knob)
@@ -222,7 +222,8 @@ def _legend(cells: Cells, picture: ClimbPicture, row: int) -> int:
         text = f" · edge {picture.interval_text()} ({picture.edge.confidence:.0%})"
         cells.put(len(words), row, text, Role.MEASURED)
         row += 1
-        cells.put(0, row, clipped(picture.stand_words, cells.width), Role.LIT)
+        words = picture.stand_words if cursor is None else picture.rests_words(cursor)
+        cells.put(0, row, clipped(words, cells.width), Role.LIT)
         for doubt in picture.judged.doubts if picture.judged else ():
             row += 1
             cells.put(0, row, clipped(f"! {doubt}", cells.width), Role.FAILED)

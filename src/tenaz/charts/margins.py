@@ -1,5 +1,6 @@
 """The Margins picture: of each knob the way from the value in use to the edge of the purpose, in both numbers."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from math import log
@@ -14,6 +15,8 @@ from tenaz.margins.rates import RateEstimate
 from tenaz.margins.worth import Hour, advice, next_hour
 
 SHOWN_CONFIDENCE = 0.95
+MOST_RESERVE_K = 60.0
+"""No machine gets warmer by more than that and still runs."""
 
 
 @dataclass(frozen=True)
@@ -26,12 +29,18 @@ class MarginRow:
     in_use: int
     bracket: Bracket
     judged: Judgement
-    evidence: KindEvidence | None
+    by_kind: Mapping[LoadKind, KindEvidence]
+    """The evidence at what is in use."""
 
     @property
     def kind(self) -> LoadKind:
         """The kind of load."""
         return self.judged.kind
+
+    @property
+    def evidence(self) -> KindEvidence | None:
+        """Under the kind of load that it is judged under."""
+        return self.by_kind.get(self.kind)
 
     @property
     def strain(self) -> int:
@@ -93,12 +102,16 @@ class MarginRow:
         per_k = float(weights.sum(axis=(0, 1)) @ lattice.warmth_per_k)
         if per_k <= 0:
             return None
-        return (log(self.judged.edge.tolerance.rate_per_h) - log(self.rate.median)) / per_k
+        reserve = (log(self.judged.edge.tolerance.rate_per_h) - log(self.rate.median)) / per_k
+        return max(-MOST_RESERVE_K, min(MOST_RESERVE_K, reserve))
 
     @cached_property
-    def hour(self) -> Hour:
-        """What the next hour here would buy."""
-        return next_hour(self.judged.posterior, self.kind, self.strain, self.judged.edge.tolerance, self.evidence)
+    def hours(self) -> tuple[Hour, ...]:
+        """What the next hour here would buy, under each kind of load that ran on the line or is asked for."""
+        asked = [kind for kind, _ in self.judged.purpose.hours_asked]
+        kinds = dict.fromkeys((self.kind, *self.judged.posterior.strands, *asked))
+        posterior, tolerance = self.judged.posterior, self.judged.edge.tolerance
+        return tuple(next_hour(posterior, kind, self.strain, tolerance, self.by_kind.get(kind)) for kind in kinds)
 
 
 @dataclass(frozen=True)
@@ -116,8 +129,7 @@ class MarginsPicture:
         nearest = min(self.rows, key=lambda row: row.sure, default=None)
         if nearest is None:
             return ""
-        same = [row.hour for row in self.rows if row.knob == nearest.knob]
-        return advice(same)
+        return advice(nearest.hours)
 
 
 def show_hours_between(rate: RateEstimate) -> str:

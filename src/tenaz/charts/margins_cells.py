@@ -56,8 +56,8 @@ def _nothing(cells: Cells) -> Cells:
 def _draw_row(cells: Cells, one: MarginRow, top: int, in_hand: bool) -> None:
     cells.put(0, top, "▸" if in_hand else " ", Role.LIT)
     cells.put(2, top, clipped(one.knob.label, LABEL - 3), Role.LIT if in_hand else Role.TEXT)
-    value = one.knob.show(one.in_use)
-    cells.put(2, top + 1, clipped(value, LABEL - 3), Role.TEXT)
+    cells.put(2, top + 1, clipped(one.knob.show(one.in_use), LABEL - 3), Role.TEXT)
+    cells.put(2, top + 2, clipped(f"under {one.kind}", LABEL - 3), Role.FAINT)
     _way(cells, one, top, LABEL)
     words = margin_words(one)
     for line, (text, role) in enumerate(zip(words, (Role.TEXT, Role.MEASURED, Role.FAINT), strict=True), 1):
@@ -89,14 +89,14 @@ def margin_words(one: MarginRow) -> tuple[str, str, str]:
     low, middle, high = one.steps
     unit = f" {one.knob.unit}".rstrip()
     percent = "" if one.percent is None else f", {one.percent:+.1f} %"
-    way = f"{middle:+.1f} steps ({low:+.1f} to {high:+.1f}), {one.in_units:+.0f}{unit}{percent} under {one.kind}"
-    sure = f"{one.sure:.1%} sure"
+    way = f"{middle:+.1f} steps ({low:+.1f} to {high:+.1f}), {one.in_units:+.0f}{unit}{percent}"
+    sure = f"{one.sure:.0%} sure"
     failed = one.bracket.failed
     guard = (
         "nothing failed yet" if failed is None else f"{show_steps(one.guard_steps or 0)} before {failed}{unit} failed"
     )
-    warm = "warmth not measured" if one.reserve_k is None else f"{one.reserve_k:+.0f} K to the edge"
+    warm = "warmth not measured" if one.reserve_k is None else f"{one.reserve_k:+.0f} K left"
     shown = f"shown ≥ {figure(one.shown_h)} h" if one.shown_h else "nothing shown here"
     hours = f"to a failure: {shown}, model {show_hours_between(one.rate)}"
     stand = "" if one.stand is None else f" · advised {one.knob.show(one.stand)}"
-    return f"{way} · {sure}", hours, f"{guard}{stand} · {warm}"
+    return f"{way} · {sure}", hours, f"{warm}{stand} · {guard}"

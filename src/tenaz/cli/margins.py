@@ -64,7 +64,7 @@ def margins(
     say(f"{view.rig.name}: margins for {view.rig.purpose.tolerance.show()}")
     for row in picture.rows:
         way, hours, between = margin_words(row)
-        say(f"{row.knob.label} {row.knob.show(row.in_use)}: {way}\n    {hours}\n    {between}")
+        say(f"{row.knob.label} {row.knob.show(row.in_use)} under {row.kind}: {way}\n    {hours}\n    {between}")
     say(f"next hour: {picture.worth}" if picture.rows else "no knob was moved from what is in use yet")
 
 

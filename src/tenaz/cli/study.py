@@ -6,11 +6,11 @@ from typing import Annotated
 
 import typer
 
-from tenaz.cli.options import errors_told, leave, say
+from tenaz.cli.options import STOPPED_BY_HAND, errors_told, leave, say
 
 USUAL = (
-    "p", "flat-tail", "steep-tail", "early", "late", "drift", "frail", "flat-slope", "soft-wall", "false-starts",
-    "rig-data-rate", "rig-tcl", "rig-core-ratio",
+    "p", "rig-data-rate", "rig-tcl", "rig-core-ratio", "flat-tail", "flat-slope", "steep-tail", "early", "late",
+    "drift", "frail", "soft-wall", "false-starts",
 )  # fmt: skip
 
 
@@ -65,7 +65,7 @@ def study(
     from tenaz.search.registry import strategy_of
     from tenaz.study.cells import Study
     from tenaz.study.populations import read_population
-    from tenaz.study.table import COMPARED_WITH, compared
+    from tenaz.study.table import COMPARED_WITH, Compared, compared
     from tenaz.study.writing import as_markdown, write_study
 
     told = _Teller(quiet)
@@ -79,14 +79,17 @@ def study(
         for name in names:
             strategy_of(name).typed(parameters)
         asked = Study(Tolerance(1, tolerated, confidence), proof_h, rigs, seed, parameters)
-        table = []
+        table: list[Compared] = []
         try:
             for population in found:
                 table += compared(population, names, asked, told, COMPARED_WITH if practice else ())
+                # What is done stands, however the rest ends.
+                for path in out or ():
+                    write_study(path, table, asked)
         except KeyboardInterrupt:
-            leave("stopped by hand; nothing was written", 130)
+            done = ", ".join(dict.fromkeys(one.cell.population for one in table)) or "nothing"
+            leave(f"stopped by hand; done and {'written' if out else 'not written'}: {done}", STOPPED_BY_HAND)
         for path in out or ():
-            write_study(path, table, asked)
             say(f"written: {path.absolute()}")
         if not out:
             say(as_markdown(table, asked))

@@ -129,6 +129,11 @@ class Knob:
                 f"{self.show(self.advised_ceiling)}; type a reason to go there."
             )
 
+    def show_stretch(self, low: float, high: float) -> str:
+        """Two strains between grid values in the knob's unit, the lower number first, like ``6050 to 6310 MT/s``."""
+        ends = sorted((self.between(low), self.between(high)))
+        return f"{ends[0]:.0f} to {ends[1]:.0f} {self.unit}".rstrip()
+
     def parse(self, text: str) -> Value:
         """Read a typed value: a whole number, with or without the unit; volts are taken for millivolts; or ``auto``.
 

@@ -14,7 +14,7 @@ from tenaz.margins.edge import edge_of
 from tenaz.margins.posterior import Posterior, posterior_of
 from tenaz.margins.priors import EdgePrior, prior_for
 from tenaz.margins.rates import RateEstimate, rates_along
-from tenaz.margins.sightings import Sighting, sightings_of
+from tenaz.margins.sightings import Sighting, sighting_of, sightings_of
 
 
 @dataclass(frozen=True)
@@ -33,6 +33,15 @@ class Judgement:
     edge: EdgeEstimate
     stand: int | None
     seen: tuple[Sighting, ...]
+    places: tuple[int, ...] = ()
+    """Of each sighting, its place among the trials that were judged; some say nothing, and have none."""
+
+    def without(self, place: int) -> EdgeEstimate | None:
+        """Where the edge would lie had one trial not been made; None where it says nothing."""
+        if place not in self.places:
+            return None
+        rest = tuple(one for at, one in zip(self.places, self.seen, strict=True) if at != place)
+        return edge_of(posterior_of(self.prior, self.knob, {self.kind: rest}), (self.kind,), self.purpose.tolerance)
 
     def rates(self, strains: Sequence[int]) -> tuple[RateEstimate, ...]:
         """Failures an hour at strains, with intervals."""
@@ -62,9 +71,10 @@ def judge(
     posterior = posterior_of(prior, knob, seen)
     edge = edge_of(posterior, (kind,), purpose.tolerance, prior)
     worst = edge_of(posterior, judged_kinds(posterior, kind), purpose.tolerance)
-    return Judgement(
-        knob, kind, purpose, prior, posterior, edge, to_stand_at(posterior, worst, purpose, limit), seen[kind]
-    )
+    least = purpose.least_reach(kind)
+    places = (k for k, one in enumerate(trials) if sighting_of(knob, one, kind, least) is not None)
+    stand = to_stand_at(posterior, worst, purpose, limit)
+    return Judgement(knob, kind, purpose, prior, posterior, edge, stand, seen[kind], tuple(places))
 
 
 def judged_kinds(posterior: Posterior, own: LoadKind) -> tuple[LoadKind, ...]:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from tenaz.charts.margins import MarginRow, MarginsPicture
 from tenaz.core.bracket import bracket_of
 from tenaz.core.evidence import evidence_at
+from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.rigs import Rig
@@ -29,18 +30,27 @@ def margins_picture(rig: Rig, in_use: Setpoint, trials: TrialIndex) -> MarginsPi
             still.append(knob.label)
             continue
         facts = [facts_of(trial) for trial in closed]
-        judged: Judgement | None = None
-        for kind in _kinds(facts):
-            found = judge(knob, rig.purpose, facts, kind)
-            if found is not None and (judged is None or found.edge.median < judged.edge.median):
-                judged = found
+        judged = _nearest(rig, knob, facts)
         if judged is None:
             still.append(knob.label)
             continue
         counting = [t for t in telling if judged.kind in t.plan.kinds or t.outcome is Outcome.NO_BOOT]
         bracket = bracket_of(knob, [(trial.setpoint.number(knob.name), trial.verdict) for trial in counting])
-        rows.append(MarginRow(knob, value, bracket, judged, evidence.get(judged.kind)))
+        rows.append(MarginRow(knob, value, bracket, judged, evidence))
     return MarginsPicture(rig.name, rig.purpose.tolerance, tuple(rows), tuple(still))
+
+
+def _nearest(rig: Rig, knob: Knob, facts: Sequence[TrialFacts]) -> Judgement | None:
+    """Under the kind of load that ran most; under another one that failed, where its edge is nearer."""
+    found: Judgement | None = None
+    for kind in _kinds(facts):
+        judged = judge(knob, rig.purpose, facts, kind)
+        if judged is None:
+            continue
+        failed = judged.posterior.strands[kind].failed is not None
+        if found is None or (failed and judged.edge.median < found.edge.median):
+            found = judged
+    return found
 
 
 def _kinds(facts: Sequence[TrialFacts]) -> list[LoadKind]:

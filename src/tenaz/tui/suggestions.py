@@ -109,7 +109,7 @@ def _after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggest
     guarded = picture.stand
     if guarded is None or picture.edge is None:
         return Suggestion(f"the climb of {knob.label} is done", advice.reason)
-    sure = f"{picture.edge.tolerated(knob.strain(guarded)):.0%} sure of no more than {picture.edge.tolerance.in_use()}"
+    sure = f"{picture.edge.tolerated(knob.strain(guarded)):.0%} sure of at most {picture.edge.tolerance.in_use()}"
     if isinstance(stock, int) and knob.strain(guarded) < knob.strain(stock):
         failing = "" if failed is None else f"{knob.show(failed)} failed under {picture.kind}; "
         return Suggestion(

@@ -79,6 +79,11 @@ def test_the_climb_shows_marks_bracket_interval_and_what_is_next() -> None:
     assert drawn.guard == range(RATE.strain(drawn.stand) + 1, RATE.strain(6200))
     assert "guard band, " in text
     assert "hours to a failure" in text
+    asked = draw_climb(picture(CLIMBED), 92, 34, cursor=2).text()
+    assert re.search(
+        r"without trial 3 the edge would lie at \d+ to 8000 MT/s or beyond, and \d+ MT/s be advised", asked
+    )
+    assert "stand at" not in asked
     lines = text.splitlines()
     assert "✗" in next(line for line in lines if "6200 ┤" in line)
     assert any("█" in line and re.search(r"\d%", line) for line in lines)

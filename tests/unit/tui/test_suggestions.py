@@ -52,7 +52,7 @@ def test_advice_stands_where_the_purpose_tolerates_it_and_runs_what_is_owed(view
     assert first.stand["data_rate_mts"] == picture.stand
     assert picture.stand < picture.bracket.failed
     assert [(plan.kind, plan.duration_s) for plan in first.owed][1:] == [(LoadKind.TRANSFORM, 4 * 3600)]
-    assert "sure of no more than 1 failure in 2,000 h" in first.reason
+    assert "sure of at most 1 failure in 2,000 h" in first.reason
     half = trial(Outcome.HELD, first.stand, plan=replace(HOUR, duration_s=28800), elapsed_s=28800.0)
     assert [plan.kind for plan in said(view, half).owed] == [LoadKind.TRANSFORM]
     other = trial(Outcome.HELD, first.stand, plan=LoadPlan(LoadKind.TRANSFORM), elapsed_s=4 * 3600.0)

@@ -139,9 +139,8 @@ def _advice(belief: Belief, edge: EdgeEstimate, strain: int) -> str:
     here = knob.show(knob.at_strain(strain))
     if strain == knob.strain(belief.ground.limits[0]):
         return f"{here} is as far as it may go; {edge.tolerated(strain):.1%} sure of {tolerance.in_use()}"
-    low, high = sorted(knob.between(one) for one in (edge.low, edge.high))
-    where = f"the edge lies at {low:.6g} to {high:.6g} {knob.unit} ({edge.confidence:.0%})".replace("  ", " ")
-    return f"{here}: {edge.tolerated(strain):.1%} sure of no more than {tolerance.in_use()}; {where}"
+    where = f"the edge lies at {knob.show_stretch(edge.low, edge.high)} ({edge.confidence:.0%})"
+    return f"{here}: {edge.tolerated(strain):.1%} sure of at most {tolerance.in_use()}; {where}"
 
 
 def _proof(
