@@ -7,7 +7,7 @@ from tenaz.loads.processes import ONE_THREAD
 # As in a worker, and before the libraries are loaded: a limit of one core is for work on one core.
 os.environ.update(ONE_THREAD)
 
-from tests.bench import books, flips, kernels, manners, screen, sheets, simulated, telemetry
+from tests.bench import books, flips, judging, kernels, manners, screen, sheets, simulated, telemetry
 
 if __name__ == "__main__":
     kernels.report()
@@ -15,6 +15,7 @@ if __name__ == "__main__":
     flips.report()
     screen.report()
     sheets.report()
+    judging.report()
     simulated.report()
     telemetry.report()
     books.report()

@@ -24,9 +24,10 @@ def export_climb(picture: ClimbPicture, path: Path, head: PaperHead) -> None:
         TenazError: an ending that is not known, or a file that cannot be written.
     """
     with figure_to(path, 9.6, 5.9, head) as figure:
-        axes, chance = figure.subplots(1, 2, sharey=True, width_ratios=(4, 1))
+        axes, chance, rates = figure.subplots(1, 3, sharey=True, width_ratios=(4, 1, 1.2))
         _draw_trials(axes, picture)
         _draw_chance(chance, picture)
+        _draw_rates(rates, picture)
 
 
 def _draw_trials(axes: "Axes", picture: ClimbPicture) -> None:
@@ -98,6 +99,33 @@ def _draw_chance(axes: "Axes", picture: ClimbPicture) -> None:
             height=0.8 * edge.width,
             color=INK[Role.MEASURED],
         )
+        before = list(edge.cells(picture.strains[0] - 1, picture.strains[-1] + 1, before=True))
+        axes.plot(
+            [chance for _, _, chance in before],
+            [(start + end) / 2 for start, end, _ in before],
+            color=INK[Role.FAINT],
+            lw=0.8,
+            ls=":",
+        )
         axes.plot([0, 0], [edge.low, edge.high], color=INK[Role.TEXT], lw=4, solid_capstyle="butt")
         axes.set_xlabel(f"{picture.interval_text()}\n({edge.confidence:.0%})", size=8)
+    plain(axes)
+
+
+def _draw_rates(axes: "Axes", picture: ClimbPicture) -> None:
+    """Hours to a failure with their interval, against what is tolerated."""
+    axes.set_title("hours to a failure", loc="left", size=9, color=INK[Role.MEASURED])
+    if picture.edge is not None:
+        strains = [rate.strain for rate in picture.rates]
+        worst, middle, best = (
+            [1 / getattr(rate, part) for rate in picture.rates] for part in ("high", "median", "low")
+        )
+        axes.fill_betweenx(strains, worst, best, color=INK[Role.MEASURED], alpha=0.2, lw=0)
+        axes.plot(middle, strains, color=INK[Role.MEASURED], lw=1.4)
+        axes.axvline(1 / picture.edge.tolerance.rate_per_h, color=INK[Role.LIT], lw=1.0, ls="--")
+        axes.set_xscale("log")
+        axes.set_xlim(1e-2, 1e5)
+        axes.set_xticks([0.01, 1, 100, 10_000], ["0.01", "1", "100", "10k"])
+        axes.minorticks_off()
+        axes.set_xlabel(f"tolerated: {picture.edge.tolerance.in_use()}", size=8)
     plain(axes)

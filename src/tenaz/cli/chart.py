@@ -1,27 +1,37 @@
 """``tenaz chart``: a climb as a picture on paper."""
 
+from collections.abc import Sequence
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from tenaz.cli.options import BookOption, errors_told, say
 from tenaz.core.errors import Refused
 
+if TYPE_CHECKING:
+    from tenaz.core.searches import SearchPlan
+
 
 def chart(
     context: typer.Context,
-    out: Annotated[Path, typer.Argument(help="The file to write, ending in .svg or .pdf.")],
+    out: Annotated[Path | None, typer.Argument(help="The file to write, ending in .svg or .pdf.")] = None,
     rig: Annotated[str | None, typer.Option("--rig", help="Which rig of the book; else the one climbed last.")] = None,
     knob: Annotated[str | None, typer.Option("--knob", help="The climb along this knob; else the newest.")] = None,
+    search: Annotated[
+        int | None, typer.Option("--search", help="A past climb by its number, as --list tells; else the newest.")
+    ] = None,
+    listed: Annotated[bool, typer.Option("--list", help="List the climbs instead.")] = False,
     book: BookOption = None,
 ) -> None:
-    """Write the newest climb as SVG or PDF, with the same data and marks as the workbench draws.
+    """Write a climb, the newest or any past one, as SVG or PDF, with the same data and marks as the workbench draws.
 
     Examples:
 
         tenaz chart ridge.svg
         tenaz chart ridge.pdf --rig ridge --knob data-rate
+        tenaz chart old.svg --search 3
+        tenaz chart --list
 
     Data and marks are those that the workbench draws.
     """
@@ -43,10 +53,18 @@ def chart(
             climbs = [climb for name in names for climb in store.searches.of(store.rigs.one(name).name)]
             if knob:
                 climbs = [climb for climb in climbs if climb.knob == store.rigs.one(climb.rig).knob(knob).name]
+            if search is not None:
+                climbs = [climb for climb in climbs if climb.id == search]
+            if listed:
+                _list(climbs)
+                return
+            if out is None:
+                raise Refused("Name the file to write, ending in .svg or .pdf; --list tells which climbs there are.")
             if not climbs:
-                raise Refused(
-                    f"The book holds no climb{f' of {rig}' if rig else ''}{f' along {knob}' if knob else ''} yet."
-                )
+                which = f" of {rig}" if rig else ""
+                which += f" along {knob}" if knob else ""
+                which += f" of number {search}" if search is not None else ""
+                raise Refused(f"The book holds no climb{which} yet.")
             newest = max(climbs, key=lambda climb: climb.id)
             rig_of_it = store.rigs.one(newest.rig)
             mine = (trial for trial in store.trials.of(newest.rig) if trial.bench.real is newest.bench.real)
@@ -60,3 +78,12 @@ def chart(
             workshop.close()
         export_climb(picture, out, head)
     say(f"written: {out.absolute()}")
+
+
+def _list(climbs: "Sequence[SearchPlan]") -> None:
+    """One line a climb."""
+    for climb in climbs:
+        state = "ended" if climb.ended else "under way"
+        say(f"{climb.id:4}  {climb.rig}, {' and '.join(climb.knobs)} by {climb.strategy}, {climb.load.show()}: {state}")
+    if not climbs:
+        say("no climb yet")

@@ -14,7 +14,7 @@ from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadKind
 from tenaz.core.machine import Machine
 from tenaz.core.reach import Reach, least_usual
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.core.timings.clocks import Family
 from tenaz.core.tolerance import TOLERANCE, Tolerance
 
@@ -101,6 +101,12 @@ GUARANTEED = Purpose(
     module_ceiling_c=(70.0, 80.0),
     tolerance=Tolerance(1, 2000, 0.95),
 )
+
+
+def stock_strain(rig: "Rig", knob: Knob) -> int | None:
+    """The strain at which the rig came; None where the firmware chooses, or nobody knows."""
+    value = rig.stock[knob.name]
+    return None if isinstance(value, Auto) or value not in knob.grid else knob.strain(value)
 
 
 def _bare(name: str) -> str:

@@ -119,6 +119,8 @@ class Ground:
     load: LoadPlan
     costs: Costs
     purpose: Purpose = OWN
+    stock: int | None = None
+    """The strain of the first knob that the rig came with; None where that is no number."""
 
     @property
     def knob(self) -> Knob:

@@ -7,7 +7,7 @@ from tenaz.core.errors import Refused
 from tenaz.core.events import Logged
 from tenaz.core.outcomes import Verdict
 from tenaz.core.ports import Clock, Journal, Publish
-from tenaz.core.rigs import Rig
+from tenaz.core.rigs import Rig, stock_strain
 from tenaz.core.searches import Advice, Ground, Proposal, SearchPlan, facts_of, search_limit
 from tenaz.core.setpoints import AUTO, UNKNOWN
 from tenaz.core.trial_index import TrialIndex
@@ -52,7 +52,8 @@ def standing(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Proposal | Advic
     """The search's next proposal, or its advice, by the trials on its line."""
     knobs = tuple(rig.knob(name) for name in plan.knobs)
     limits = tuple(search_limit(knob, plan.reason) for knob in knobs)
-    ground = Ground(knobs, limits, plan.base, plan.load, costs_of(trials.latest(MOST_LOOKED_AT)), rig.purpose)
+    costs, stock = costs_of(trials.latest(MOST_LOOKED_AT)), stock_strain(rig, knobs[0])
+    ground = Ground(knobs, limits, plan.base, plan.load, costs, rig.purpose, stock)
     strategy = strategy_of(plan.strategy).begin(ground, plan.parameters)
     return position(strategy, [facts_of(trial) for trial in on_line(trials, plan)])
 

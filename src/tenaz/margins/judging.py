@@ -58,10 +58,15 @@ class Judgement:
 
 
 def judge(
-    knob: Knob, purpose: Purpose, trials: Sequence[TrialFacts], kind: LoadKind, limit: int | None = None
+    knob: Knob,
+    purpose: Purpose,
+    trials: Sequence[TrialFacts],
+    kind: LoadKind,
+    limit: int | None = None,
+    stock: int | None = None,
 ) -> Judgement | None:
     """Judge the trials on a line under one kind of load; None without any that says something. ``limit`` is the hardest
-    strain that may be advised.
+    strain that may be advised, ``stock`` that of what the rig came with.
     """
     kinds = (kind, *sorted({k for one in trials for k in one.kinds if k is not kind}, key=str))
     seen = {k: sightings_of(knob, trials, k, purpose.least_reach(k)) for k in kinds}
@@ -73,7 +78,7 @@ def judge(
     worst = edge_of(posterior, judged_kinds(posterior, kind), purpose.tolerance)
     least = purpose.least_reach(kind)
     places = (k for k, one in enumerate(trials) if sighting_of(knob, one, kind, least) is not None)
-    stand = to_stand_at(posterior, worst, purpose, limit)
+    stand = to_stand_at(posterior, worst, purpose, limit, stock)
     return Judgement(knob, kind, purpose, prior, posterior, edge, stand, seen[kind], tuple(places))
 
 
@@ -83,13 +88,17 @@ def judged_kinds(posterior: Posterior, own: LoadKind) -> tuple[LoadKind, ...]:
     return (own, *others)
 
 
-def to_stand_at(posterior: Posterior, edge: EdgeEstimate, purpose: Purpose, limit: int | None = None) -> int | None:
+def to_stand_at(
+    posterior: Posterior, edge: EdgeEstimate, purpose: Purpose, limit: int | None = None, stock: int | None = None
+) -> int | None:
     """The hardest strain that can be advised: tolerated with the confidence asked, within the limit, below every
-    failure by the least guard band; None where not even the easiest value is.
+    failure by the least guard band; None where not even the easiest value is. What the rig came with, ``stock``, is
+    left alone unless it, or something easier, failed: who made it vouched for that.
     """
     knob = posterior.knob
     ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
     found = min(edge.hardest(purpose.tolerance.confidence), ends[1] if limit is None else limit)
+    found = found if stock is None else max(found, stock)
     for failed in (*(one.failed for one in posterior.strands.values()), posterior.stopped_at):
         if failed is not None:
             found = min(found, int(failed) - 1 - purpose.guard_band_steps)

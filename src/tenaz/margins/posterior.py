@@ -20,6 +20,9 @@ from tenaz.margins.lattice import Lattice, lattice_for
 from tenaz.margins.priors import EdgePrior
 from tenaz.margins.sightings import Sighting
 
+RETRAINS_WITHIN, RETRAINS_NEAR = 2.0, 0.3
+"""A start comes up on a second training only so many cells from the wall with this chance; elsewhere hardly ever."""
+
 LEAST_WARMTH_SPREAD_K = 4.0
 """Less than that, and nothing can be learnt of what warmth does."""
 
@@ -102,7 +105,7 @@ class Posterior:
                 found += np.log(np.maximum(-np.expm1(-rate * (by - at)), 1e-300))
         return found
 
-    def _of_starts(self, seen: Iterable[Sighting]) -> Numbers:
+    def _of_starts(self, seen: Sequence[Sighting]) -> Numbers:
         beyond_up, beyond_down = np.log(self.lattice.lucky_start), np.log1p(-self.lattice.lucky_start)
         below_up, below_down = np.log1p(-self.lattice.stray_start), np.log(self.lattice.stray_start)
         counts: dict[float, tuple[int, int]] = {}
@@ -113,6 +116,9 @@ class Posterior:
         for strain, (up, down) in sorted(counts.items()):
             beyond = strain / self.lattice.width >= middles
             found += np.where(beyond, up * beyond_up + down * beyond_down, up * below_up + down * below_down)
+        for strain in sorted(one.strain for one in seen if one.retrained):
+            near = np.abs(strain / self.lattice.width - middles) <= RETRAINS_WITHIN
+            found += np.log(np.where(near, RETRAINS_NEAR, self.lattice.stray_start))
         return found
 
     # -- believing ----------------------------------------

@@ -23,8 +23,9 @@ class Sighting:
     """One trial along a knob: its strain in grid steps, and what happened there under one kind of load.
 
     ``clean_h`` are hours without a failure; ``failed_by_h`` is when it had failed (None: it did not), equal to
-    ``clean_h`` where the time is known exactly. ``up`` and ``down`` count starts that came up and that did not.
-    ``warm_c`` is how warm it was on average, where that was measured.
+    ``clean_h`` where the time is known exactly. ``up`` and ``down`` count starts that came up and that did not;
+    ``retrained`` says that it came up on a second training only, as near the wall. ``warm_c`` is how warm it was on
+    average, where that was measured.
     """
 
     strain: float
@@ -33,6 +34,7 @@ class Sighting:
     up: int = 1
     down: int = 0
     warm_c: float | None = None
+    retrained: bool = False
 
     @property
     def failed(self) -> bool:
@@ -58,7 +60,8 @@ def sighting_of(knob: Knob, seen: TrialFacts, kind: LoadKind, least: Reach | Non
     stopped = seen.outcome is Outcome.STOPPED and seen.elapsed_s > 0
     if isinstance(value, Auto) or (seen.verdict is Verdict.VOID and not stopped):
         return None
-    starts = Sighting(knob.strain(value), up=int(seen.booted), down=max(0, seen.boots - seen.booted))
+    down, retrained = max(0, seen.boots - seen.booted), seen.retrained and seen.booted
+    starts = Sighting(knob.strain(value), up=int(seen.booted), down=down, retrained=retrained)
     if not seen.booted or kind not in seen.kinds:
         return starts
     fact, warm_c = seen.facts.of(kind), _warm_c(seen)

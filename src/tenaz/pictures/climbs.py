@@ -9,7 +9,7 @@ from tenaz.core.costs import spent_h
 from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.outcomes import Outcome
-from tenaz.core.rigs import Rig
+from tenaz.core.rigs import Rig, stock_strain
 from tenaz.core.searches import Advice, Proposal, SearchPlan, TrialFacts, facts_of, search_limit
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.core.trial_index import TrialIndex
@@ -55,7 +55,7 @@ def _picture(
     others = dict.fromkeys(other for trial in trials for other in trial.plan.kinds if other is not kind)
     closed = [facts_of(trial) for trial in trials if trial.outcome is not None]
     limit = search_limit(knob, reason)
-    judged = judge(knob, rig.purpose, closed, kind, knob.strain(limit))
+    judged = judge(knob, rig.purpose, closed, kind, knob.strain(limit), stock_strain(rig, knob))
     return climb_picture(
         rig=rig.name,
         knob=knob,

@@ -9,7 +9,7 @@ from tenaz.core.evidence import evidence_at
 from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.rigs import Rig
+from tenaz.core.rigs import Rig, stock_strain
 from tenaz.core.searches import TrialFacts, facts_of
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.core.trial_index import TrialIndex
@@ -44,7 +44,7 @@ def _nearest(rig: Rig, knob: Knob, facts: Sequence[TrialFacts]) -> Judgement | N
     """Under the kind of load that ran most; under another one that failed, where its edge is nearer."""
     found: Judgement | None = None
     for kind in _kinds(facts):
-        judged = judge(knob, rig.purpose, facts, kind)
+        judged = judge(knob, rig.purpose, facts, kind, stock=stock_strain(rig, knob))
         if judged is None:
             continue
         failed = judged.posterior.strands[kind].failed is not None

@@ -62,7 +62,7 @@ class Belief:
     def to_stand_at(self, edge: EdgeEstimate) -> int | None:
         """The hardest strain that can be advised; None where not even the easiest value can."""
         limit = self.ground.knob.strain(self.ground.limits[0])
-        return to_stand_at(self.posterior, edge, self.ground.purpose, limit)
+        return to_stand_at(self.posterior, edge, self.ground.purpose, limit, self.ground.stock)
 
     def contradiction(self) -> Misfit | None:
         """A failure that hardly had a chance, and was not repeated."""

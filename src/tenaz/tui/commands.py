@@ -14,6 +14,7 @@ class Need(StrEnum):
     PARTS = "parts can be worked on from here"
     SEARCHING = "a climb is under way"
     TRIALS = "there are trials"
+    CLIMBS = "the knob in hand was climbed"
     TIME = "the canvas has a time axis"
     SCROLLS = "the canvas can be moved over"
     SAVED = "setpoints are saved"
@@ -155,6 +156,7 @@ COMMANDS = (
     _key("zoom_time(50)", "plus", "+", "canvas", "load: show half the time", Need.TIME),
     _key("zoom_time(200)", "minus", "-", "canvas", "load: show twice the time", Need.TIME),
     Command("filter_lines", "slash", "/", "filter", "show only log lines and sensors that hold a text", (), "canvas"),
+    _key("look_back", "H", "H", "book", "look at a climb of before along the knob in hand", Need.CLIMBS),
     _key("point_at(-1)", "comma", ",", "book", "point at the trial before", Need.TRIALS),
     _key("point_at(1)", "full_stop", ".", "book", "point at the trial after", Need.TRIALS),
     Command(

@@ -13,7 +13,7 @@ from tenaz.core.errors import TenazError
 if TYPE_CHECKING:
     from tenaz.charts.climb import ClimbPicture
     from tenaz.pictures.loads import KnownOfLoad
-    from tenaz.workshop.orders import BringLine, BringLoad, Order
+    from tenaz.workshop.orders import BringLine, BringLoad, BringSearch, Order
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
 
@@ -49,7 +49,7 @@ class Done(Message):
 class Brought(Message):
     """What was asked for came: of a trial's load, or the picture of a line."""
 
-    def __init__(self, order: "BringLoad | BringLine", came: "KnownOfLoad | ClimbPicture | None") -> None:
+    def __init__(self, order: "BringLoad | BringLine | BringSearch", came: "KnownOfLoad | ClimbPicture | None") -> None:
         super().__init__()
         self.order = order
         self.came = came
@@ -97,13 +97,13 @@ class Desk:
         except Exception as error:
             self._post(Troubled(_words(error, "No book is open."), fatal=True))
             return
-        from tenaz.workshop.orders import BringLine, BringLoad, SetPace  # noqa: PLC0415 - it is there by now
+        from tenaz.workshop.orders import BringLine, BringLoad, BringSearch, SetPace  # noqa: PLC0415 - it is there by now
 
         self._look(workshop)
         while (order := self._orders.get()) is not None:
             if not isinstance(order, _Look):
                 self._carry_out(workshop, order)
-                if isinstance(order, BringLoad | BringLine | SetPace):
+                if isinstance(order, BringLoad | BringLine | BringSearch | SetPace):
                     continue
             self._look(workshop)
         with suppress(TenazError):
@@ -116,9 +116,9 @@ class Desk:
             words = _words(error, "What runs goes on, and what is in the book stays.")
             self._post(Troubled(words, order=order))
             return
-        from tenaz.workshop.orders import BringLine, BringLoad  # noqa: PLC0415 - it is there by now
+        from tenaz.workshop.orders import BringLine, BringLoad, BringSearch  # noqa: PLC0415 - it is there by now
 
-        if isinstance(order, BringLoad | BringLine):
+        if isinstance(order, BringLoad | BringLine | BringSearch):
             self._post(Brought(order, cast("KnownOfLoad | ClimbPicture | None", came)))
         elif isinstance(came, str) and came:
             self._post(Done(came))

@@ -1,5 +1,6 @@
 """What is asked for as a line of text, with what can be taken."""
 
+from collections.abc import Sequence
 from contextlib import suppress
 
 from tenaz.core.errors import Refused
@@ -9,6 +10,7 @@ from tenaz.core.parsing import parse_elapsed_s, parse_load
 from tenaz.core.ports import HowLong
 from tenaz.core.rigs import Rig
 from tenaz.core.routines import ROUTINES, parse_routine
+from tenaz.core.searches import SearchPlan
 from tenaz.core.setpoints import UNKNOWN, Setpoint, Value
 from tenaz.core.trials import Trial
 from tenaz.search.registry import all_strategies, strategy_of
@@ -45,6 +47,22 @@ def load_prompt(plan: LoadPlan) -> Prompt:
         "",
         lambda text: parse_load(text, plan),
     )
+
+
+def past_prompt(climbs: Sequence[SearchPlan]) -> Prompt:
+    """Which climb of before is looked at."""
+    newest = climbs[-MOST_CLIMBS:]
+    lines = [f"{one.id}: by {one.strategy} from {one.base[one.knob]}, {one.load.show()}" for one in newest]
+    known = {str(one.id) for one in climbs}
+
+    def check(text: str) -> None:
+        if text.strip() and text.strip() not in known:
+            raise Refused(f"{text.strip()!r} is none of its climbs; there are: {', '.join(sorted(known, key=int))}.")
+
+    return Prompt("look at which climb? empty: the newest again", "\n".join(lines), "", check)
+
+
+MOST_CLIMBS = 8
 
 
 def strategy_prompt(now: str) -> Prompt:

@@ -12,7 +12,7 @@ from tenaz.tui.controllers.sheet import SheetController
 from tenaz.tui.hands import Hands
 from tenaz.tui.needs import why_not
 from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import BringLine, BringLoad
+from tenaz.workshop.orders import BringLine, BringLoad, BringSearch
 
 if TYPE_CHECKING:
     from tenaz.workshop.view import View
@@ -81,10 +81,12 @@ class Session:
             self._hands.show_question(None if view.read_only else view.unfinished_question)
         self._hands.show()
 
-    def take_brought(self, order: BringLoad | BringLine, came: Any) -> None:
+    def take_brought(self, order: BringLoad | BringLine | BringSearch, came: Any) -> None:
         """What was asked for came; where something else is dialled or shown by now, nobody waits for it any more."""
         if isinstance(order, BringLoad):
             self._canvas.take_load(order.trial_id, came)
+        elif isinstance(order, BringSearch):
+            self._canvas.take_past(came)
         else:
             self._work.take_line(order, came)
             self._hands.show()

@@ -47,6 +47,8 @@ class Workspace:
     carried_from: Setpoint | None = None
     suggestion: Suggestion = NOTHING_YET
     line_wanted: BringLine | None = None
+    past: ClimbPicture | None = None
+    """A climb of before that is looked at, until another knob is taken in hand or something runs."""
     _line_of: tuple[BringLine, int] | None = None
     _line: ClimbPicture | None = None
 
@@ -81,6 +83,8 @@ class Workspace:
     def picture(self) -> ClimbPicture | None:
         """The climb under way along the knob in hand, else its line through the dialled values, else its last climb."""
         view, knob = self.view, self.dial.knob
+        if self.past is not None and self.past.knob.name == knob.name and not self.busy:
+            return self.past
         newest = view.pictures.get(knob.name)
         if newest is not None and (newest.advice is None or self.busy):
             return newest

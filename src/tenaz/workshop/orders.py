@@ -267,11 +267,19 @@ class BringLine:
     prefer: LoadKind
 
 
+@dataclass(frozen=True, slots=True)
+class BringSearch:
+    """Draw the picture of a search of the rig, however long ago, as its trials stand now."""
+
+    search_id: int
+
+
 Order = (
     StartTrial | StartRoutine | BeginSearch | GoOn | EndSearch | TakeUp | GiveAnswer | Stop | SetPace
     | WorkOnParts | SetFaults | NewSimulated | Reveal
     | ChooseRig | ChooseBench | TakeIn | KeepRig | Know | CorrectGrid | KeepGoldens
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
+    | BringSearch
 )  # fmt: skip
 
 STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp)

@@ -68,6 +68,7 @@ class Workshop:
             o.WritePaper: _write,
             o.BringLoad: lambda x: self.load_of(x.trial_id),
             o.BringLine: self._line,
+            o.BringSearch: self._past_search,
         }
 
     def do(self, order: o.Order) -> object:
@@ -145,6 +146,12 @@ class Workshop:
     def _line(self, order: o.BringLine) -> ClimbPicture | None:
         rig, index = self._at.rig, self._at.trials
         return picture_of_line(rig, rig.knob(order.knob), order.through, index, order.prefer)
+
+    def _past_search(self, order: o.BringSearch) -> ClimbPicture:
+        plan = self.store.searches.one(order.search_id)
+        if plan is None or plan.rig != self._at.rig.name or plan.bench.real is not self._at.bench.real:
+            raise Refused(f"There is no search {order.search_id} of {self._at.rig.name} on this bench.")
+        return self._at.shelf.picture(plan)
 
     def question_about(self, trial: Trial) -> Question:
         """What to ask about an unfinished trial."""

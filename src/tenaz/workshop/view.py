@@ -25,7 +25,8 @@ class View:
 
     ``index`` finds trials by setpoint and line. ``in_force`` is what the rig was last set to. ``unfinished`` is a trial
     that nothing runs and nobody has judged. ``differing`` are values that read otherwise than asked when the newest
-    trial was confirmed. ``pictures`` holds the newest climb along each knob, ``saved`` the setpoints kept by name,
+    trial was confirmed. ``pictures`` holds the newest climb along each knob, ``climbs`` are all,
+    the oldest first, ``saved`` the setpoints kept by name,
     ``notes`` those on values, ``unread`` rows of the book that are damaged and were passed over. ``change`` is the
     newest change of a trial that is in it.
     """
@@ -45,6 +46,7 @@ class View:
     search: SearchPlan | None
     standing: Proposal | Advice | None
     pictures: dict[str, ClimbPicture]
+    climbs: tuple[SearchPlan, ...]
     saved: tuple[SavedSetpoint, ...]
     notes: tuple[ValueNote, ...]
     log: tuple[tuple[str, str, str], ...]
@@ -77,6 +79,7 @@ def take_view(at: AtWork, running: bool, clock: Clock) -> View:
         search=search,
         standing=shelf.standing(search) if search else None,
         pictures={knob: shelf.picture(plan) for knob, plan in newest_along.items() if knob in known},
+        climbs=tuple(one for one in store.searches.of(rig.name) if one.bench.real is at.bench.real),
         saved=store.sheets.saved(rig.name),
         notes=store.sheets.notes(rig.name),
         log=shown_log(store.log.lines(rig.name, LOG_LINES_SHOWN)),

@@ -11,11 +11,13 @@ from hypothesis import strategies as st
 
 from tenaz.core.knobs import Grid, Harder, Knob
 from tenaz.core.load_kinds import LoadKind
+from tenaz.core.rigs import OWN
 from tenaz.core.tolerance import Tolerance
 from tenaz.margins.bounds import share_bounds
 from tenaz.margins.doubts import doubts_of, misfits
 from tenaz.margins.edge import edge_of
 from tenaz.margins.hazard import folds_below, log_rate
+from tenaz.margins.judging import to_stand_at
 from tenaz.margins.posterior import Posterior, posterior_of
 from tenaz.margins.priors import prior_for, shipped_priors, usual_prior
 from tenaz.margins.rates import rates_along
@@ -122,6 +124,19 @@ def test_an_edge_that_one_kind_of_load_alone_sees_is_its_own_and_the_wall_is_sha
     assert copy.high <= 25, "it did not start there, whatever was to be run"
     together = edge_of(both, (MARCH, COPY), TOLERANCE)
     assert together.hardest(0.95) <= min(march.hardest(0.95), copy.hardest(0.95))
+
+
+def test_a_second_training_says_that_the_wall_is_near_and_what_it_came_with_is_left_alone_unless_it_failed() -> None:
+    plain, near = (after(held(15, 1.0), replace(held(22, 0.1), retrained=again)) for again in (False, True))
+    walls = [float(np.exp(one.log_wall - one.log_wall.max()) @ one.lattice.wall) for one in (plain, near)]
+    spread = [float((np.exp(one.log_wall - one.log_wall.max()) > 0.1).sum()) for one in (plain, near)]
+    assert spread[1] < spread[0], walls
+    known, purpose = after(*typical(20.0, 1.0, 2)), replace(OWN, tolerance=TOLERANCE)
+    edge = edge_of(known, (MARCH,), TOLERANCE)
+    sure = to_stand_at(known, edge, purpose)
+    assert sure is not None
+    assert to_stand_at(known, edge, purpose, stock=sure + 3) == sure + 3
+    assert to_stand_at(known, edge, purpose, stock=30) == 17, "18 failed"
 
 
 def test_warmth_is_learnt_where_it_was_measured() -> None:

@@ -84,7 +84,7 @@ def _standing(belief: Belief, shown: Shown, parameters: Parameters, least_gain: 
         easiest = ground.knob.show(ground.knob.at_strain(_easiest(ground.knob)))
         words = f"not even {easiest} is tolerated: {edge.tolerated(_easiest(ground.knob)):.0%} sure"
         return Advice(None, words)
-    if proven is not None:
+    if proven is not None and (stand - proven) < least_gain * owed_h:
         return Advice(ground.at(proven), _advice(belief, edge, proven))
     owing = shown.owed(stand) if parameters.prove else ()
     if owing:

@@ -4,11 +4,12 @@ from typing import TYPE_CHECKING
 
 from tenaz.catalogues.outside import typed_path
 from tenaz.tui.hands import Hands
-from tenaz.tui.prompts import filter_prompt
+from tenaz.tui.prompts import filter_prompt, past_prompt
 from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import BringLoad, WritePaper
+from tenaz.workshop.orders import BringLoad, BringSearch, WritePaper
 
 if TYPE_CHECKING:
+    from tenaz.charts.climb import ClimbPicture
     from tenaz.pictures.loads import KnownOfLoad
     from tenaz.tui.exporting import Export
 
@@ -49,6 +50,27 @@ class CanvasController:
                 self._hands.show()
 
         self._hands.ask(filter_prompt(self._work.filter), take)
+
+    def look_back(self) -> None:
+        """Look at a climb of before along the knob in hand."""
+        name = self._work.dial.knob.name
+        climbs = [one for one in self._work.view.climbs if one.knobs == (name,)]
+
+        def take(text: str | None) -> None:
+            if text is None:
+                return
+            self._work.past = None
+            if text.strip():
+                self._hands.give(BringSearch(int(text)))
+            self._work.canvases.show("climb")
+            self._hands.show()
+
+        self._hands.ask(past_prompt(climbs), take)
+
+    def take_past(self, picture: "ClimbPicture") -> None:
+        """A climb of before was drawn up."""
+        self._work.past, self._work.cursor = picture, None
+        self._hands.show()
 
     def point_at(self, step: int) -> None:
         """Point at another trial."""
