@@ -140,7 +140,7 @@ def show_hours_between(rate: RateEstimate) -> str:
 def figure(value: float) -> str:
     """Two figures, without a power of ten; past a million only that."""
     if value >= 1e6:
-        return "over a million"
+        return "over 1M"
     if value >= 100:
         digits = len(str(int(value))) - 2
         return f"{round(value, -digits):,.0f}"

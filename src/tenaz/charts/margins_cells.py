@@ -1,7 +1,7 @@
 """The Margins picture in terminal cells: a way a knob, each on its own scale, and under it what it comes to."""
 
 from tenaz.charts.cells import Cells, clipped, wrapped
-from tenaz.charts.margins import MarginRow, MarginsPicture, figure, show_hours_between
+from tenaz.charts.margins import MOST_RESERVE_K, MarginRow, MarginsPicture, figure, show_hours_between
 from tenaz.charts.marks import Role
 from tenaz.core.knobs import show_steps
 
@@ -84,6 +84,12 @@ def _way(cells: Cells, one: MarginRow, row: int, left: int) -> None:
     cells.put(column(one.strain), row, "│", Role.HELD if one.sure >= edge.tolerance.confidence else Role.FAILED)
 
 
+def warmth_words(reserve_k: float) -> str:
+    """How much warmer it may get."""
+    most = "over " if abs(reserve_k) >= MOST_RESERVE_K else ""
+    return f"{most}{abs(reserve_k):.0f} K {'left' if reserve_k >= 0 else 'too warm'}"
+
+
 def margin_words(one: MarginRow) -> tuple[str, str, str]:
     """A margin in three lines: how far, what that means in hours, and what lies between."""
     low, middle, high = one.steps
@@ -95,7 +101,7 @@ def margin_words(one: MarginRow) -> tuple[str, str, str]:
     guard = (
         "nothing failed yet" if failed is None else f"{show_steps(one.guard_steps or 0)} before {failed}{unit} failed"
     )
-    warm = "warmth not measured" if one.reserve_k is None else f"{one.reserve_k:+.0f} K left"
+    warm = "warmth not measured" if one.reserve_k is None else warmth_words(one.reserve_k)
     shown = f"shown ≥ {figure(one.shown_h)} h" if one.shown_h else "nothing shown here"
     hours = f"to a failure: {shown}, model {show_hours_between(one.rate)}"
     stand = "" if one.stand is None else f" · advised {one.knob.show(one.stand)}"

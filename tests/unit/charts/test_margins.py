@@ -91,7 +91,7 @@ def test_a_warm_bench_tells_the_reserve() -> None:
 
 
 @pytest.mark.parametrize(
-    ("value", "words"), [(0.123, "0.12"), (9.6, "9.6"), (42.4, "42"), (1234, "1,200"), (5e7, "over a million")]
+    ("value", "words"), [(0.123, "0.12"), (9.6, "9.6"), (42.4, "42"), (1234, "1,200"), (5e7, "over 1M")]
 )
 def test_figures_have_two_places(value: float, words: str) -> None:
     assert figure(value) == words

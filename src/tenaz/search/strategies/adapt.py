@@ -69,8 +69,10 @@ def _standing(belief: Belief, shown: Shown, parameters: Parameters, least_gain: 
     stand = belief.to_stand_at(edge)
     proven = _proven(shown, stand) if parameters.prove else None
     owed_h = sum(hours for _, hours in ground.purpose.hours_asked) if parameters.prove else 0.0
-    # What was proven already would have to be proven anew at a harder value: that is part of the price.
-    gain_per_h = best.gain_steps / (best.cost_h + (owed_h if proven is not None else 0.0))
+    # What was proven already would have to be proven anew at a harder value: that is part of the price. Not so where it
+    # all began: that was proven for other reasons, and nobody climbs to stay there.
+    again = proven is not None and proven != ground.knob.strain(ground.base.number(ground.knob.name))
+    gain_per_h = best.gain_steps / (best.cost_h + (owed_h if again else 0.0))
     if gain_per_h >= least_gain:
         trials = _trials_to_come(gain_per_h, least_gain)
         return Proposal(
@@ -84,7 +86,7 @@ def _standing(belief: Belief, shown: Shown, parameters: Parameters, least_gain: 
         easiest = ground.knob.show(ground.knob.at_strain(_easiest(ground.knob)))
         words = f"not even {easiest} is tolerated: {edge.tolerated(_easiest(ground.knob)):.0%} sure"
         return Advice(None, words)
-    if proven is not None and (stand - proven) < least_gain * owed_h:
+    if proven is not None and (stand <= proven or (again and stand - proven < least_gain * owed_h)):
         return Advice(ground.at(proven), _advice(belief, edge, proven))
     owing = shown.owed(stand) if parameters.prove else ()
     if owing:
