@@ -7,6 +7,7 @@ from collections.abc import Callable
 import numpy as np
 
 from tenaz.core.load_kinds import LoadKind
+from tenaz.core.loading import LoadPlan
 from tenaz.core.rigs import Purpose
 from tenaz.core.searches import Proposal
 from tenaz.core.tolerance import TOLERANCE
@@ -15,7 +16,7 @@ from tenaz.margins.priors import usual_prior
 from tenaz.margins.sightings import Sighting, failed_at
 from tenaz.search.registry import strategy_of
 from tenaz.study.cells import hidden_rig
-from tenaz.study.hidden import try_there
+from tenaz.study.hidden import Hidden, try_there
 from tenaz.study.playing import facts_of_try, ground_of
 from tenaz.study.populations import read_population
 
@@ -31,6 +32,12 @@ def median_ms(work: Callable[[], object]) -> float:
         work()
         taken.append(1000 * (time.perf_counter() - begun))
     return statistics.median(taken)
+
+
+def stands_at(rig: Hidden, strain: int) -> Proposal:
+    """A trial of an hour there."""
+    at = rig.base.replacing(rig.knob.name, rig.knob.at_strain(int(strain)))
+    return Proposal(at, LoadPlan(rig.load, 3600.0), "")
 
 
 def report() -> None:
@@ -53,5 +60,11 @@ def report() -> None:
         begun = time.perf_counter()
         stands = running.send([facts_of_try(stands, tried)])
         taken.append(1000 * (time.perf_counter() - begun))
+    long = [facts_of_try(stands_at(rig, one), try_there(rig, one, 1.0, 0.0)) for one in rng.integers(20, 50, HISTORY)]
+    old = strategy_of("adapt").begin(ground, {})
+    next(old)
+    old.send(long)
+    goes_on = median_ms(lambda: old.send(long[:1]))
+    print(f"judging: a proposal after {HISTORY} trials: {goes_on:.1f} ms (50 allowed)")
     print(f"judging: one more trial after {HISTORY}: {learns:.1f} ms (10 allowed)")
     print(f"judging: a proposal with all that it rests on: {statistics.median(taken):.1f} ms (50 allowed)")

@@ -7,6 +7,7 @@ from typing import Annotated
 import typer
 
 from tenaz.cli.options import STOPPED_BY_HAND, errors_told, leave, say
+from tenaz.core.errors import Refused
 
 USUAL = (
     "p", "rig-data-rate", "rig-tcl", "rig-core-ratio", "flat-tail", "flat-slope", "steep-tail", "early", "late",
@@ -100,6 +101,8 @@ def _learn(folder: Path, told: _Teller) -> None:
     from tenaz.charts.paper import write_whole
     from tenaz.study.learning import KINDS, LEARNT_FROM, as_toml, learnt
 
+    if not folder.is_dir():
+        raise Refused(f"there is no folder {folder}; make it first, or name another.")
     for kind in KINDS:
         prior = learnt(kind, LEARNT_FROM, told)
         if prior is None:

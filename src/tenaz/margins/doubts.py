@@ -1,5 +1,6 @@
 """What does not fit: one stray failure, a rig that drifts, a slope unlike what is usual. Noticed and told."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -33,13 +34,15 @@ class Misfit:
 def misfits(posterior: Posterior, kind: LoadKind, seen: Sequence[Sighting]) -> list[Misfit]:
     """Sightings whose outcome had hardly a chance, and that nobody has repeated."""
     samples = samples_of(posterior, kind, 0.0, SAMPLES)
+    newest = {one.strain: place for place, one in enumerate(seen)}
+    counts = Counter((one.strain, one.failed) for one in seen)
     found = []
-    for place, one in enumerate(seen):
-        chance = _chance(posterior, samples, one)
-        later = any(other.strain == one.strain for other in seen[place + 1 :])
-        before = any(other.strain == one.strain and other.failed == one.failed for other in seen[:place])
-        if chance < RARELY and not later and not before:
-            found.append(Misfit(place, one.strain, chance, one.failed))
+    for place in sorted(newest.values()):
+        one = seen[place]
+        if counts[one.strain, one.failed] == 1:
+            chance = _chance(posterior, samples, one)
+            if chance < RARELY:
+                found.append(Misfit(place, one.strain, chance, one.failed))
     return found
 
 

@@ -1,6 +1,5 @@
 """The grid on which beliefs about an edge live: x*, slope, and the manner of the tail; beside it the wall."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
 
@@ -166,7 +165,3 @@ def lattice_for(prior: EdgePrior, knob: Knob, measured_warmth: bool = False) -> 
         prior = prior.model_copy(update={"warmths": prior.warmths[:1]})
     ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
     return _lattice(prior, prior.units_a_step(knob), ends[0], ends[1])
-
-
-Beliefs = Mapping[str, Numbers]
-"""Logarithms of likelihoods over (x*, slope, manner), by what they are about."""

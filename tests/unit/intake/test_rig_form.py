@@ -11,6 +11,7 @@ from tenaz.core.machine import MemoryModule
 from tenaz.core.rigs import GUARANTEED, OWN, BenchKind
 from tenaz.core.setpoints import AUTO, UNKNOWN
 from tenaz.core.slots import parse_slots, show_slots
+from tenaz.core.tolerance import Tolerance
 from tenaz.demo.ridge import ridge
 from tenaz.intake.rig_form import WrongEntry, blank_rig, filled_in, texts_of
 
@@ -27,10 +28,13 @@ def test_a_blank_rig_is_filled_in_line_by_line() -> None:
         "owner": "the notary", "by_eye": "a bent contact in A2", "guarantee_months": "24",
         "purpose": GUARANTEED.name, "processor_ceiling": "80/90", "cores": "8", "memory": "31.9",
         "slots": "A1 empty; A2 16 GiB DDR4 LQ-16, rated 3200, runs 2400 MT/s, 2 ranks",
-        "sensors_watched": "processor, fan", "sample_period_s": "0.5",
+        "sensors_watched": "processor, fan", "sample_period_s": "0.5", "tolerated": "2 failures in 500 h, 90 %",
     }  # fmt: skip
     rig = filled_in(rig, {**texts_of(rig), **typed})
-    assert rig.purpose == replace(GUARANTEED, processor_ceiling_c=(80.0, 90.0)), "a known purpose brings its own along"
+    tolerated = Tolerance(2, 500, 0.9)
+    known = replace(GUARANTEED, processor_ceiling_c=(80.0, 90.0), tolerance=tolerated)
+    assert rig.purpose == known, "a known purpose brings its own along"
+    assert texts_of(rig)["tolerated"] == "2 in 500, 90 %"
     assert (rig.owner, rig.guarantee_months, rig.cores, rig.sample_period_s) == ("the notary", 24, 8, 0.5)
     assert rig.sensors_watched == ("processor", "fan")
     assert rig.machine is not None
@@ -46,6 +50,8 @@ def test_a_blank_rig_is_filled_in_line_by_line() -> None:
     [
         ("purpose", "", "own machine"),
         ("guarantee_months", "long", "number of months"),
+        ("tolerated", "seldom", "like 1 in 1000, 95 %"),
+        ("tolerated", "1 in 1000, 20 %", "confidence in percent"),
         ("processor_ceiling", "95", "warning / stop"),
         ("module_ceiling", "85 / 80", "below the stop"),
         ("hours_march", "-1", "number of hours"),

@@ -25,6 +25,8 @@ OTHER_SIGNS = (
     ("▴", "dialled"),
     ("│", "in force"),
     ("▒", "guard band; on the row cycle: data on the bus"),
+    ("╴ ▾", "on a track: where the edge of the purpose lies, and the hardest value that can be advised"),
+    ("┊ •", "hours to a failure: what the purpose tolerates, and a value's own"),
     ("┄", "between what held and what failed; on the row cycle: without effect, or too low"),
     ("↑", "chances stand at the easier value: the edge lies from there to the next row up"),
     ("╎", "advised ceiling; on the row cycle: least that the other timings ask for"),
