@@ -167,8 +167,17 @@ class ClimbPicture:
         return tuple(
             f"{one.load}: {one.bracket.show(self.knob)}"
             + (f" · edge {_stretch_words(self.knob, one.edge)} ({one.edge.confidence:.0%})" if one.edge else "")
+            + self._seen_alone(one)
             for one in self.strands
         )
+
+    def _seen_alone(self, other: Strand) -> str:
+        """Whether one of the two kinds sees an edge that the other does not."""
+        if self.edge is None or other.edge is None:
+            return ""
+        if other.edge.high < self.edge.low:
+            return f": {other.load} alone sees it"
+        return f": {self.kind} alone sees the nearer one" if self.edge.high < other.edge.low else ""
 
 
 def _stretch_words(knob: Knob, edge: EdgeEstimate) -> str:

@@ -238,3 +238,15 @@ def test_a_row_that_stands_for_several_values_says_which_and_bounds_say_what_the
     vdd = RIG.knob("memory_vdd_mv")
     down = climb_picture("ridge", vdd, 1100, 1100, 950, [], None, None, "march")
     assert (picture(tall).limit_word, down.limit_word) == ("advised ceiling", "end of the grid")
+
+
+def test_an_edge_that_one_kind_of_load_alone_sees_is_said_to_be() -> None:
+    copy = LoadPlan(LoadKind.COPY, duration_s=3600)
+    steps = [(value, Outcome.ERRED) for value in (5200, 5200, 5400, 5400)]
+    fails = [
+        replace(one, plan=copy, failed_after_s=60.0 / (1 + k), number=20 + k) for k, one in enumerate(along(*steps))
+    ]
+    holds = along(*[(value, Outcome.HELD) for value in (6000, 6200, 6400, 6400, 6600, 6600)], (6800, Outcome.ERRED))
+    shown = picture_of_line(RIG, RATE, RIG.stock, indexed([*holds, *fails]), LoadKind.MARCH)
+    assert shown is not None
+    assert shown.strand_texts()[0].endswith("copy alone sees it")
