@@ -66,7 +66,7 @@ class Workspace:
             return False
         self.dial = Dial(view.rig, view.in_force, view.in_force)
         self.cursor, self.plan = None, USUAL_LOAD
-        self.canvases = Canvases(view.rig, self.canvases.name)
+        self.canvases, self.past = Canvases(view.rig, self.canvases.name), None
         return True
 
     def know(self, knob: str, value: int) -> None:
