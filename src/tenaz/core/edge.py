@@ -11,9 +11,10 @@ class EdgeEstimate:
     """The posterior of an edge for what a purpose tolerates, in grid steps of strain.
 
     ``low`` and ``high`` bound it with probability ``confidence`` (the shortest such stretch) and ``median`` halves it,
-    if failures die out before it as is usual; the chances allow for a flatter tail, and lie a little lower. ``chance`` is the probability of the edge lying in cells of ``width`` grid steps, the first of which begins at
-    strain ``first``; a cell is one step, but for knobs with very many values. ``before`` are the same chances before
-    anything was tried. ``beyond`` is the chance that it lies past the grid's hardest value, where nothing can be tried.
+    if failures die out before it as is usual; the chances allow for a flatter tail, and lie a little lower. ``chance``
+    is the probability of the edge lying in cells of ``width`` grid steps, the first of which begins at strain
+    ``first``; a cell is one step, but for knobs with very many values. ``before`` are the same chances before anything
+    was tried. ``beyond`` is the chance that it lies past the grid's hardest value, where nothing can be tried.
     """
 
     low: float
