@@ -17,7 +17,7 @@ from tenaz.core.load_kinds import LoadKind
 from tenaz.core.tolerance import Tolerance
 from tenaz.margins.hazard import Numbers, log_tolerated
 from tenaz.margins.posterior import Posterior
-from tenaz.margins.samples import Samples, samples_of
+from tenaz.margins.samples import samples_of
 
 SAMPLES = 400
 SPANS_H = np.array([4 / 3600, 10 / 3600, 25 / 3600, 1 / 60, 2.5 / 60, 4 / 60, 10 / 60, 24 / 60, 1.0, 2.0, 4.0, 8.0])
@@ -61,12 +61,18 @@ def prospects(
     rates = np.exp(np.minimum(samples.log_rates(at), 50.0))
     ends = _ends(tuple(hours))
     survive = np.exp(-rates[:, :, None] * ends)
+    # Of every outcome only its chance and the edge's first two moments under it are needed, and these are linear: what
+    # fails within a span is what survived until then, less what survived it.
+    edge = samples.edge - samples.edge.mean()
+    moments = np.stack([np.ones_like(edge), edge, edge * edge]) / edge.size
+    up = 1.0 - down
+    starts_not, starts, survives = (np.tensordot(moments, one, 1) for one in (down, up, up[:, :, None] * survive))
+    failing = np.concatenate([starts[:, :, None], survives[:, :, :-1]], axis=2) - survives
     found = []
     for one in hours:
-        spans = int(np.searchsorted(ends, one)) + 1
-        found += _prospects(
-            samples, strains, ends[:spans], down, survive[:, :, :spans], tolerance, costs, lattice.width
-        )
+        n = int(np.searchsorted(ends, one)) + 1
+        outcomes = np.concatenate([starts_not[:, :, None], failing[:, :, :n], survives[:, :, n - 1 : n]], axis=2)
+        found += _prospects(outcomes, float(edge.std()), strains, ends[:n], tolerance, costs, lattice.width)
     return found
 
 
@@ -77,32 +83,25 @@ def _ends(hours: tuple[float, ...]) -> Numbers:
 
 
 def _prospects(
-    samples: Samples,
+    outcomes: Numbers,
+    spread: float,
     strains: Sequence[int],
     ends: Numbers,
-    down: Numbers,
-    survive: Numbers,
     tolerance: Tolerance,
     costs: Costs,
     width: int,
 ) -> list[Prospect]:
-    up = 1.0 - down
+    """Of one duration: ``outcomes`` are (chance, edge, edge squared) by strain and outcome: no start, a failure within
+    each span, a pass.
+    """
     hours = float(ends[-1])
     about = np.concatenate([ends[:1] / 2, np.sqrt(ends[1:] * ends[:-1])])
-    failing = np.concatenate([1.0 - survive[:, :, :1], survive[:, :, :-1] - survive[:, :, 1:]], axis=2)
-    chances = np.concatenate([down[:, :, None], up[:, :, None] * failing, (up * survive[:, :, -1])[:, :, None]], axis=2)
-    of_all = chances.mean(axis=0)
-    edge = samples.edge - samples.edge.mean()
-    sums = np.tensordot(np.stack([edge, edge * edge]), chances, axes=(1, 0)) / edge.size
-    mean, square = sums / np.maximum(of_all, 1e-12)
-    left = (of_all * np.sqrt(np.maximum(square - mean * mean, 0.0))).sum(axis=1)
-    gain = np.maximum(edge.std() - left, 0.0) * NormalDist().inv_cdf(tolerance.confidence) * width
-    fails = of_all[:, 1:-1]
-    cost_s = of_all[:, 0] * costs.failed_boot_s + (1 - of_all[:, 0]) * (costs.enter_s + costs.boot_s)
-    cost_h = cost_s / 3600 + fails @ (about + costs.crash_s / 3600) + of_all[:, -1] * hours
-    return [
-        Prospect(strain, hours, *(float(x) for x in numbers))
-        for strain, numbers in zip(
-            strains, zip(gain, cost_h, of_all[:, 0], fails.sum(axis=1), strict=True), strict=True
-        )
-    ]
+    chance = np.maximum(outcomes[0], 0.0)
+    mean, square = outcomes[1:] / np.maximum(chance, 1e-12)
+    left = (chance * np.sqrt(np.maximum(square - mean * mean, 0.0))).sum(axis=1)
+    gain = np.maximum(spread - left, 0.0) * NormalDist().inv_cdf(tolerance.confidence) * width
+    fails = chance[:, 1:-1]
+    cost_s = chance[:, 0] * costs.failed_boot_s + (1 - chance[:, 0]) * (costs.enter_s + costs.boot_s)
+    cost_h = cost_s / 3600 + fails @ (about + costs.crash_s / 3600) + chance[:, -1] * hours
+    numbers = np.stack([gain, cost_h, chance[:, 0], fails.sum(axis=1)], axis=1).tolist()
+    return [Prospect(strain, hours, *row) for strain, row in zip(strains, numbers, strict=True)]

@@ -52,6 +52,8 @@ class Posterior:
     usual_c: float | None = None
     stopped_at: float | None = None
     """The easiest strain at which it did not start."""
+    drawn: dict[tuple[LoadKind, int], object] = field(default_factory=dict, init=False, compare=False, repr=False)
+    """Samples that were drawn of it; see :mod:`tenaz.margins.samples`."""
     _weights: dict[LoadKind, Numbers] = field(default_factory=dict, init=False, compare=False, repr=False)
 
     # -- learning ----------------------------------------

@@ -1,6 +1,6 @@
 """A few hundred beliefs that stand for all, evenly through the posterior; the same ones for the same evidence."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -30,7 +30,17 @@ class Samples:
 
 
 def samples_of(posterior: Posterior, kind: LoadKind, log_tolerated: float, count: int) -> Samples:
-    """So many beliefs about one kind of load, spread evenly over the posterior."""
+    """So many beliefs about one kind of load, spread evenly over the posterior; drawn once for each."""
+    known = posterior.drawn.get((kind, count))
+    if known is None or not isinstance(known, Samples):
+        known = posterior.drawn[kind, count] = _drawn(posterior, kind, count)
+    bends, which = np.unique(known.curvature, return_inverse=True)
+    below = np.array([folds_below(log_tolerated, float(bend)) for bend in bends])
+    return replace(known, edge=known.x_star - known.slope * below[which])
+
+
+def _drawn(posterior: Posterior, kind: LoadKind, count: int) -> Samples:
+    """Without their edges, which depend on what is tolerated."""
     lattice = posterior.lattice
     known = np.cumsum(posterior.weights(kind).ravel())
     at = np.searchsorted(known, (np.arange(count) + 0.5) / count * known[-1])
@@ -38,5 +48,4 @@ def samples_of(posterior: Posterior, kind: LoadKind, log_tolerated: float, count
     x_star, slope = lattice.x_star[x], lattice.slope[s]
     parts: Numbers = (np.arange(count, dtype=np.float64) * GOLDEN) % 1.0
     walls = lattice.sampled_walls(posterior.log_wall_for(kind), x_star, slope, parts)
-    below = np.array([folds_below(log_tolerated, float(bend)) for bend in lattice.curvature])
-    return Samples(x_star, slope, lattice.curvature[m], lattice.warmth_per_k[m], walls, x_star - slope * below[m])
+    return Samples(x_star, slope, lattice.curvature[m], lattice.warmth_per_k[m], walls, x_star)
