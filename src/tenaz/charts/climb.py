@@ -74,8 +74,6 @@ class ClimbPicture:
     """What all its trials took at the bench."""
     to_come_h: float | None = None
     """About what the search will still cost; None where none is under way."""
-    why: str = ""
-    """Why the next trial, and not the obvious other one."""
 
     @property
     def edge(self) -> EdgeEstimate | None:
@@ -253,5 +251,4 @@ def climb_picture(
         strands=tuple(strands),
         spent_h=spent_h,
         to_come_h=standing.to_come_h if isinstance(standing, Proposal) else None,
-        why=standing.reason if isinstance(standing, Proposal) and not under_way else "",
     )

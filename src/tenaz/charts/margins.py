@@ -6,7 +6,7 @@ from functools import cached_property
 from math import log
 
 from tenaz.core.bracket import Bracket
-from tenaz.core.evidence import KindEvidence, poisson_limit
+from tenaz.core.evidence import KindEvidence
 from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.tolerance import Tolerance
@@ -14,7 +14,6 @@ from tenaz.margins.judging import Judgement
 from tenaz.margins.rates import RateEstimate
 from tenaz.margins.worth import Hour, advice, next_hour
 
-SHOWN_CONFIDENCE = 0.95
 MOST_RESERVE_K = 60.0
 """No machine gets warmer by more than that and still runs."""
 
@@ -86,10 +85,7 @@ class MarginRow:
     @property
     def shown_h(self) -> float:
         """What the evidence shows directly: at least so many hours between failures, 95 % sure; 0: nothing ran here."""
-        if self.evidence is None:
-            return 0.0
-        exposed = self.evidence.exposed_hours + self.evidence.harder_hours
-        return exposed / poisson_limit(self.evidence.failed, SHOWN_CONFIDENCE)
+        return 0.0 if self.evidence is None else self.evidence.shown_h()
 
     @cached_property
     def reserve_k(self) -> float | None:

@@ -28,11 +28,6 @@ class EdgeEstimate:
     tolerance: Tolerance = TOLERANCE
     beyond: float = 0.0
 
-    def chance_above(self, strain: int) -> float:
-        """Chance that the edge lies between this strain and the next harder one; even within a cell."""
-        k = (strain - self.first) // self.width
-        return self.chance[k] / self.width if 0 <= k < len(self.chance) else 0.0
-
     def tolerated(self, strain: float) -> float:
         """Chance that a value's rate is tolerated: that the edge lies no lower."""
         part = (strain - self.first) / self.width

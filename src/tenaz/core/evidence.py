@@ -71,6 +71,10 @@ class KindEvidence:
             return None
         return poisson_limit(self.failed, confidence) / (self.exposed_hours + self.harder_hours)
 
+    def shown_h(self, more_h: float = 0.0, confidence: float = 0.95) -> float:
+        """At least so many hours between failures are shown directly, or would be after some more clean ones."""
+        return (self.exposed_hours + self.harder_hours + more_h) / poisson_limit(self.failed, confidence)
+
 
 def poisson_limit(events: int, confidence: float = 0.95) -> float:
     """The largest mean of a Poisson distribution under which so few events still have the chance 1 − confidence:

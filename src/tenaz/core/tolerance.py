@@ -27,11 +27,6 @@ class Tolerance:
         """The failure rate that is just tolerated."""
         return self.failures / self.hours
 
-    @property
-    def doubt(self) -> float:
-        """The chance of being wrong that is accepted."""
-        return 1.0 - self.confidence
-
     def show(self) -> str:
         """Like ``1 failure in 1,000 h, 95 % sure``."""
         return f"{self.in_use()}, {self.confidence * 100:.3g} % sure"

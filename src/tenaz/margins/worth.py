@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tenaz.core.evidence import KindEvidence, poisson_limit
+from tenaz.core.evidence import KindEvidence
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.tolerance import Tolerance
 from tenaz.margins.hazard import log_tolerated
@@ -15,7 +15,6 @@ from tenaz.margins.samples import samples_of
 SAMPLES = 2000
 SURER = 0.002
 """A chance of being right that rises by less than this has not risen."""
-SHOWN_CONFIDENCE = 0.95
 LIKELIER_NOT = 0.5
 
 
@@ -47,17 +46,15 @@ def next_hour(
     at = strain / posterior.lattice.width
     rates = np.exp(np.minimum(samples.log_rates(np.array([at]))[:, 0], 50.0))
     tolerated, holds = rates <= tolerance.rate_per_h, np.exp(-rates)
-    exposed = 0.0 if evidence is None else evidence.exposed_hours + evidence.harder_hours
-    failed = 0 if evidence is None else evidence.failed
-    limit = poisson_limit(failed, SHOWN_CONFIDENCE)
+    shown = evidence or KindEvidence(kind, passed=0, failed=0, hours=0.0, hours_asked=0.0)
     return Hour(
         kind,
-        exposed / limit,
-        (exposed + 1.0) / limit,
+        shown.shown_h(),
+        shown.shown_h(more_h=1.0),
         float(tolerated.mean()),
         float((tolerated * holds).sum() / holds.sum()),
         float(1.0 - holds.mean()),
-        0.0 if evidence is None else evidence.hours_owed,
+        shown.hours_owed,
     )
 
 

@@ -46,8 +46,8 @@ class Belief:
         self._sightings += sightings_of(knob, seen, own, self.ground.purpose.least_reach(own))
         others = {kind for one in self._seen for kind in one.kinds if kind is not own}
         least = self.ground.purpose.least_reach
-        if others or any(one.facts.sensors for one in seen) or self._warm:
-            self._warm = self._warm or any(one.facts.sensors for one in self._seen)
+        self._warm = self._warm or any(one.facts.sensors for one in seen)
+        if others or self._warm:
             found = {
                 kind: sightings_of(knob, self._seen, kind, least(kind)) for kind in (own, *sorted(others, key=str))
             }

@@ -8,9 +8,7 @@ from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import LoadPlan
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.searches import Ground, TrialFacts
-
-NEARLY = 0.99
-"""Hours count as so many from this part of them on: clocks are read twice."""
+from tenaz.search.tally import NEARLY
 
 
 class Shown:

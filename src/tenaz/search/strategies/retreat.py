@@ -32,7 +32,6 @@ def retreat(ground: Ground, parameters: Parameters) -> Strategy:
     """Cut from the base, which failed; creep back one step at a time, up to below it."""
     tally = Tally(ground)
     tally.failed = min(tally.failed, tally.first)
-    tally.holds.clear()
     while True:
         for seen in (yield _standing(ground, tally, parameters)):
             tally.take(seen)
@@ -47,7 +46,7 @@ def _standing(ground: Ground, tally: Tally, parameters: Parameters) -> Proposal 
         cut = parameters.cut_steps or max(2, (tally.first - tally.easiest) // USUAL_CUT)
         lost = tally.first - failed
         # Every cut goes twice as far as all before it, so that few fail.
-        value = max(tally.easiest, tally.first - max(cut, 2 * lost) if lost else tally.first - cut)
+        value = max(tally.easiest, tally.first - max(cut, 2 * lost))
         value = min(value, failed - 1)
         down = f"{tally.show(failed)} fails: {show_steps(failed - value)} down in one go"
         reason = f"{down}, since each step that still fails costs a start and a load"
