@@ -103,7 +103,7 @@ class ClimbPicture:
             known += [int(self.edge.low) - 1, int(self.edge.high) + 1]
         if self.judged is not None and self.judged.stand is not None:
             known.append(self.judged.stand)
-        ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
+        ends = knob.ends
         low, high = max(ends[0], min(known) - 1), min(ends[1], max(known) + 1)
         while high - low < 7 and (low > ends[0] or high < ends[1]):
             low, high = max(ends[0], low - 1), min(ends[1], high + 1)
@@ -146,7 +146,7 @@ class ClimbPicture:
         if without is None:
             return f"{trial} says nothing of this edge"
         stand = without.hardest(without.tolerance.confidence)
-        ends = sorted((self.knob.strain(self.knob.grid.first), self.knob.strain(self.knob.grid.last)))
+        ends = self.knob.ends
         at = self.knob.show(self.knob.at_strain(max(ends[0], min(ends[1], stand))))
         return f"without {trial} the edge would lie at {_stretch_words(self.knob, without)}, and {at} be advised"
 

@@ -104,7 +104,7 @@ def _track(
         if bracket.failed is not None and bracket.closed(knob):
             guard = tuple(map(knob.at_strain, range(judged.stand + 1, knob.strain(bracket.failed))))
     if judged is not None:
-        ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
+        ends = knob.ends
         low, high = (min(max(round(one), ends[0]), ends[1]) for one in (judged.edge.low, judged.edge.high))
         edge = knob.at_strain(low), knob.at_strain(high)
     return Track(

@@ -84,6 +84,12 @@ class Knob:
             raise OffGrid(f"{self.label} has no value there; its grid is {self.grid.show()} {self.unit}.")
         return value
 
+    @property
+    def ends(self) -> tuple[int, int]:
+        """The strains of the easiest and of the hardest value of its grid."""
+        first, last = self.strain(self.grid.first), self.strain(self.grid.last)
+        return min(first, last), max(first, last)
+
     def between(self, strain: float) -> float:
         """The number at a strain between grid values, in the knob's unit; beyond an end, that end."""
         place = max(0.0, min(len(self.grid) - 1.0, self.harder.sign * strain))

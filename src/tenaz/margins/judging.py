@@ -96,7 +96,7 @@ def to_stand_at(
     left alone unless it, or something easier, failed: who made it vouched for that.
     """
     knob = posterior.knob
-    ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
+    ends = knob.ends
     found = min(edge.hardest(purpose.tolerance.confidence), ends[1] if limit is None else limit)
     found = found if stock is None else max(found, stock)
     for failed in (*(one.failed for one in posterior.strands.values()), posterior.stopped_at):

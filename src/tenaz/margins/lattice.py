@@ -163,5 +163,5 @@ def lattice_for(prior: EdgePrior, knob: Knob, measured_warmth: bool = False) -> 
     """The grid for a knob. Where nobody measured how warm it was, how the rate rises with warmth is left out."""
     if not measured_warmth:
         prior = prior.model_copy(update={"warmths": prior.warmths[:1]})
-    ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
+    ends = knob.ends
     return _lattice(prior, prior.units_a_step(knob), ends[0], ends[1])

@@ -74,7 +74,7 @@ class Belief:
         knob, lattice = self.ground.knob, self.posterior.lattice
         tolerance = self.ground.purpose.tolerance
         found = samples_of(self.posterior, self.kinds[0], log_tolerated(tolerance.failures, tolerance.hours), 200)
-        easiest = min(knob.strain(knob.grid.first), knob.strain(knob.grid.last))
+        easiest = knob.ends[0]
         most = knob.strain(self.ground.limits[0])
         low = int(np.floor((np.quantile(found.x_star, LIKELY) - BELOW_STEPS) * lattice.width))
         high = int(np.ceil((np.quantile(found.wall, 1 - LIKELY) + 1) * lattice.width))

@@ -16,7 +16,7 @@ class Tally:
         self._ground = ground
         self.top = ground.knob.strain(ground.limits[0])
         self.first = ground.knob.strain(ground.base.number(ground.knob.name))
-        self.easiest = min(ground.knob.strain(end) for end in (ground.knob.grid.first, ground.knob.grid.last))
+        self.easiest = ground.knob.ends[0]
         self.failed = self.top + 1
         self.holds: dict[int, int] = {}
 

@@ -51,7 +51,7 @@ class Truth:
 
     def window(self, setpoint: Setpoint, knob: Knob, tolerated_per_h: float = 1.0, strain: Strain = MARCH) -> Window:
         """The edges along a knob, the others as in the setpoint, around the value at which it stands."""
-        ends = sorted((knob.strain(knob.grid.first), knob.strain(knob.grid.last)))
+        ends = knob.ends
         stride = max(1, (ends[1] - ends[0]) // MOST_LOOKED_AT + 1)
         here = knob.strain(setpoint.number(knob.name))
         strains = sorted({*range(ends[0], ends[1] + 1, stride), here})
@@ -64,7 +64,7 @@ class Truth:
     def edge(self, setpoint: Setpoint, knob: Knob, tolerated_per_h: float = 1.0, strain: Strain = MARCH) -> float:
         """The strain of the edge in the harder direction; the grid's end where there is none within it."""
         high = self.window(setpoint, knob, tolerated_per_h, strain).high
-        return float(max(knob.strain(knob.grid.first), knob.strain(knob.grid.last))) if high is None else high
+        return float(knob.ends[1]) if high is None else high
 
     def _beyond(
         self, setpoint: Setpoint, knob: Knob, strains: list[int], tolerated_per_h: float, strain: Strain

@@ -110,7 +110,7 @@ def _short(number: float) -> float:
 def _edge_shape(truth: Truth, setpoint: Setpoint, knob: Knob, load: LoadKind) -> tuple[float, float | None] | None:
     """Slope in the knob's unit and the wall in slopes past x*, on the way from stock to the grid's end."""
     begin = knob.strain(setpoint.number(knob.name))
-    end = max(knob.strain(knob.grid.first), knob.strain(knob.grid.last))
+    end = knob.ends[1]
     if end - begin < 2:
         return None
     strains = np.arange(begin, end + 1, max(1, (end - begin) // MOST_LOOKED_AT), dtype=float)

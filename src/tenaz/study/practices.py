@@ -64,7 +64,7 @@ PRACTICES: dict[str, Callable[[Hidden], Found]] = {
 
 def _ends(rig: Hidden) -> tuple[int, int, float]:
     knob = rig.knob
-    top = max(knob.strain(knob.grid.first), knob.strain(knob.grid.last))
+    top = knob.ends[1]
     return knob.strain(rig.base.number(knob.name)), top + 1, 0.0
 
 
@@ -80,7 +80,7 @@ def _climbed(rig: Hidden, load_h: float) -> Found:
 
 
 def _soaked(rig: Hidden, strain: int, hours: float) -> Found:
-    easiest = min(rig.knob.strain(rig.knob.grid.first), rig.knob.strain(rig.knob.grid.last))
+    easiest = rig.knob.ends[0]
     while strain >= easiest:
         tried = try_there(rig, strain, SOAK_H, hours)
         hours += tried.cost_h

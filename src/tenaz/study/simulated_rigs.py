@@ -41,7 +41,7 @@ class SimulatedHidden:
 
     @cached_property
     def _line(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        ends = sorted((self.knob.strain(self.knob.grid.first), self.knob.strain(self.knob.grid.last)))
+        ends = self.knob.ends
         strains = np.arange(ends[0], ends[1] + 1, max(1, (ends[1] - ends[0]) // MOST_LOOKED_AT))
         rates, chances = self._truth.along(self.base, self.knob, [int(one) for one in strains], self._strain)
         return strains, rates, chances

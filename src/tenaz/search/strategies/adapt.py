@@ -83,8 +83,9 @@ def _standing(belief: Belief, shown: Shown, parameters: Parameters, least_gain: 
             best.cost_h * trials + owed_h,
         )
     if stand is None:
-        easiest = ground.knob.show(ground.knob.at_strain(_easiest(ground.knob)))
-        words = f"not even {easiest} is tolerated: {edge.tolerated(_easiest(ground.knob)):.0%} sure"
+        easiest = ground.knob.ends[0]
+        here = ground.knob.show(ground.knob.at_strain(easiest))
+        words = f"not even {here} is tolerated: {edge.tolerated(easiest):.0%} sure"
         return Advice(None, words)
     if proven is not None and (stand <= proven or (again and stand - proven < least_gain * owed_h)):
         return Advice(ground.at(proven), _advice(belief, edge, proven))
@@ -121,10 +122,6 @@ def _trials_to_come(gain_per_h: float, least_gain: float) -> float:
         gain_per_h *= SHRINKS
         count += 1
     return count
-
-
-def _easiest(knob: Knob) -> int:
-    return min(knob.strain(knob.grid.first), knob.strain(knob.grid.last))
 
 
 def _reason(knob: Knob, best: Prospect, obvious: Prospect) -> str:
