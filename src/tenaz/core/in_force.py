@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Outcome
+from tenaz.core.past_trials import ENTERED_LATER
 from tenaz.core.rigs import BenchKind
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
@@ -26,11 +27,16 @@ def setpoint_in_force(trials: Sequence[Trial], stock: Setpoint) -> Setpoint:
 def set_by(trials: Sequence[Trial]) -> Trial | None:
     """The trial whose values are in the rig now; None: those of stock are."""
     for trial in reversed(trials):
-        if trial.outcome is Outcome.NO_BOOT:
+        if cleared(trial):
             return None
         if left_values(trial):
             return trial
     return None
+
+
+def cleared(trial: Trial) -> bool:
+    """Whether the rig stood at stock after a trial: it did not come up with what was entered."""
+    return trial.outcome is Outcome.NO_BOOT and trial.seen_by != ENTERED_LATER
 
 
 def left_values(trial: Trial) -> bool:

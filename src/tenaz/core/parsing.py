@@ -120,6 +120,10 @@ def parse_load(text: str, before: LoadPlan | None = None, usual_s: float | None 
         raise Refused(f"{len(words)} letters are too long for a load; type it {EXAMPLES}.")
     if not words and before is not None:
         return before
+    from tenaz.core.programs import names_program, parse_program  # noqa: PLC0415 - it reads durations by this module
+
+    if names_program(words):
+        return parse_program(words, usual_s)
     if len(in_turn(words)) > 1:
         raise Refused(
             "these are several loads in turn: they are a routine. In the workbench T runs them, on the command line "

@@ -1,5 +1,6 @@
 """Routines: loads in turn at one setpoint, quick ones first, so that what is plainly unstable is found soon."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from tenaz.core.errors import Refused
@@ -75,9 +76,9 @@ ROUTINES = {
 """What is tried in which order, and for how long, is ours; loads of one's own can be named instead."""
 
 
-def parse_routine(text: str, usual_s: float | None = USUAL_DURATION_S) -> Routine:
+def parse_routine(text: str, usual_s: float | None = USUAL_DURATION_S, own: Mapping[str, str] | None = None) -> Routine:
     """A routine by its name, or loads of one's own in turn, like ``march 10m; permute 5m``; each is as long as usual
-    where it does not say how long.
+    where it does not say how long. ``own`` are the lines of those that the workshop keeps, by name.
 
     Raises:
         Refused: neither; names the routines, or the word that is not understood.
@@ -85,6 +86,9 @@ def parse_routine(text: str, usual_s: float | None = USUAL_DURATION_S) -> Routin
     wanted = text.strip().lower()
     if wanted in ROUTINES:
         return ROUTINES[wanted]
+    for name, line in (own or {}).items():
+        if name.lower() == wanted:
+            return replace(parse_routine(line, usual_s), name=name, about="the workshop's own")
     if not wanted:
         raise Refused(f"name a routine ({', '.join(ROUTINES)}), or loads in turn, like: march 10m; permute 5m.")
     if len(text) > MOST_TEXT_LETTERS:

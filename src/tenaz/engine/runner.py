@@ -6,6 +6,7 @@ from dataclasses import replace
 from tenaz.core.errors import Refused
 from tenaz.core.events import Logged, TrialMoved
 from tenaz.core.facts import LoadFacts
+from tenaz.core.in_force import cleared
 from tenaz.core.loading import LoadPlan, LoadReport, show_duration
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
@@ -135,7 +136,7 @@ class TrialRunner:
     def _before(self, trial: Trial) -> Setpoint:
         """What the rig was set to when the trial began."""
         earlier = self._journal.trials.before(trial)
-        if earlier is None or earlier.outcome is Outcome.NO_BOOT:
+        if earlier is None or cleared(earlier):
             return self._rig.stock
         return earlier.setpoint.knowing(self._rig.stock)
 

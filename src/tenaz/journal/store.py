@@ -2,11 +2,14 @@
 
 from sqlalchemy import Engine
 
+from tenaz.journal.afterwards import Afterwards
 from tenaz.journal.database import Database
 from tenaz.journal.goldens import KeptGoldens
 from tenaz.journal.log import Log
 from tenaz.journal.machines import Machines
+from tenaz.journal.plans import Plans
 from tenaz.journal.rigs import Rigs
+from tenaz.journal.routines import Routines
 from tenaz.journal.searches import Searches
 from tenaz.journal.sheets import Sheets
 from tenaz.journal.trials import Trials
@@ -21,12 +24,15 @@ class Store:
         self.place, self.read_only = place, read_only
         self.rigs = Rigs(self._database)
         self.trials = Trials(self._database)
+        self.afterwards = Afterwards(self._database)
         self.searches = Searches(self._database)
         self.load = UnderLoad(self._database)
         self.log = Log(self._database)
         self.sheets = Sheets(self._database)
         self.goldens = KeptGoldens(self._database)
         self.machines = Machines(self._database)
+        self.routines = Routines(self._database)
+        self.plans = Plans(self._database)
 
     @property
     def unread(self) -> dict[str, str]:

@@ -235,6 +235,49 @@ value_notes = Table(
     _instant("at_utc"),
 )
 
+# Loads in turn under a name, as they are typed; the workshop's, whatever the rig.
+routines = Table(
+    "routines",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("name", String(MOST_NAME), nullable=False),
+    Column("text", Text, nullable=False),
+    _instant("at_utc"),
+    UniqueConstraint("name"),
+)
+
+# Trials to come, in the order of their places; what was made or skipped stays.
+planned = Table(
+    "planned",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("bench", String(16), nullable=False),
+    Column("place", Integer, nullable=False),
+    _setpoint("setpoint"),
+    _load("load"),
+    Column("why", Text, nullable=False, default=""),
+    Column("state", String(16), nullable=False),
+    # Where it stands for a whole search: all trials that this still takes.
+    Column("search_id", ForeignKey("searches.id"), nullable=True),
+    Column("trial_id", ForeignKey("trials.id"), nullable=True),
+    _instant("at_utc"),
+)
+
+# Each time the plan was run: from which number on its trials count, by which rule it was to end, and why it did.
+plan_runs = Table(
+    "plan_runs",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("bench", String(16), nullable=False),
+    Column("from_number", Integer, nullable=False),
+    Column("rule", Text, nullable=False),
+    _instant("begun_utc"),
+    _instant("ended_utc", nullable=True),
+    Column("ended_why", Text, nullable=False, default=""),
+)
+
 snapshots = Table(
     "snapshots",
     metadata,

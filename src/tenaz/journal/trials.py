@@ -2,11 +2,10 @@
 
 from collections.abc import Iterator, Sequence
 
-from sqlalchemy import Connection, func, insert, select, update
+from sqlalchemy import func, insert, select, update
 
-from tenaz.core.errors import BookError
-from tenaz.core.facts import NO_FACTS, LoadFacts, StationFact
-from tenaz.core.in_force import left_values
+from tenaz.core.facts import NO_FACTS, LoadFacts
+from tenaz.core.in_force import cleared, left_values
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import REOPENED_AT, Move, Station, after
 from tenaz.core.outcomes import Outcome
@@ -18,6 +17,7 @@ from tenaz.core.trials import Trial
 from tenaz.journal import tables as t
 from tenaz.journal.database import Database
 from tenaz.journal.gathering import gather
+from tenaz.journal.moving import changed, moved, one_of
 from tenaz.journal.trial_rows import needed
 
 PAGE = 500
@@ -68,8 +68,8 @@ class Trials:
                 )
             ).inserted_primary_key
             assert trial_id is not None
-            self._changed(connection, int(trial_id[0]))
-            return self._one(connection, int(trial_id[0]))
+            changed(connection, int(trial_id[0]))
+            return one_of(self._database, connection, int(trial_id[0]))
 
     def move(self, trial: Trial, report: StationReport, clock: Clock, readings: Sequence[Reading] = ()) -> Trial:
         """Commit a move along the loop, with what was read where it was looked; refuses a move that the table does not
@@ -90,32 +90,8 @@ class Trials:
                         sources=sources_of(readings),
                     )
                 )
-            self._move(connection, trial, report, station, clock)
-            return self._one(connection, trial.id)
-
-    def _move(self, connection: Connection, trial: Trial, report: StationReport, to: Station, clock: Clock) -> None:
-        connection.execute(
-            insert(t.moves).values(
-                trial_id=trial.id,
-                station=trial.station.value,
-                move=report.move.value,
-                detail=report.detail,
-                monotonic_s=clock.monotonic_s(),
-                at_utc=clock.utc(),
-            )
-        )
-        values: dict[str, object] = {"station": to.value}
-        if trial.station in (Station.SET, Station.BOOT):
-            fact = StationFact(trial.station, report.move, report.seconds, report.by_hand)
-            values["stations"] = (*trial.stations, fact)
-        connection.execute(update(t.trials).where(t.trials.c.id == trial.id).values(**values))
-        self._changed(connection, trial.id)
-
-    @staticmethod
-    def _changed(connection: Connection, trial_id: int) -> None:
-        """Say that a trial is no longer as it was."""
-        of_rig = select(t.trials.c.rig_id).where(t.trials.c.id == trial_id).scalar_subquery()
-        connection.execute(insert(t.changes).values(rig_id=of_rig, trial_id=trial_id))
+            moved(connection, trial, report, station, clock)
+            return one_of(self._database, connection, trial.id)
 
     def record(
         self,
@@ -145,8 +121,8 @@ class Trials:
                     at_utc=clock.utc(),
                 )
             )
-            self._move(connection, trial, StationReport(Move.JUDGED, outcome.value), closed, clock)
-            return self._one(connection, trial.id)
+            moved(connection, trial, StationReport(Move.JUDGED, outcome.value), closed, clock)
+            return one_of(self._database, connection, trial.id)
 
     def undo(self, trial: Trial, clock: Clock) -> Trial:
         """Take back the record of a closed trial; the record stays in the book, marked undone, and so does its time.
@@ -171,14 +147,14 @@ class Trials:
                 .where(t.records.c.trial_id == trial.id, t.records.c.undone_utc.is_(None))
                 .values(undone_utc=clock.utc())
             )
-            self._move(connection, trial, StationReport(move), after(trial.station, move), clock)
-            return self._one(connection, trial.id)
+            moved(connection, trial, StationReport(move), after(trial.station, move), clock)
+            return one_of(self._database, connection, trial.id)
 
     def note(self, trial_id: int, text: str) -> None:
         """Put a note on a trial, in place of the one it had."""
         with self._database.writing() as connection:
             connection.execute(update(t.trials).where(t.trials.c.id == trial_id).values(note=text))
-            self._changed(connection, trial_id)
+            changed(connection, trial_id)
 
     # -- read ----------------------------------------
 
@@ -212,7 +188,7 @@ class Trials:
     def one(self, trial_id: int) -> Trial:
         """One trial as it stands in the book now."""
         with self._database.reading() as connection:
-            return self._one(connection, trial_id)
+            return one_of(self._database, connection, trial_id)
 
     def unfinished(self) -> tuple[Trial, ...]:
         """Trials of all rigs that were never judged, oldest first."""
@@ -253,7 +229,7 @@ class Trials:
                 if not numbers:
                     return None
                 for found in reversed(gather(self._database, connection, of_rig & t.trials.c.number.in_(numbers))):
-                    if found.outcome is Outcome.NO_BOOT or left_values(found):
+                    if cleared(found) or left_values(found):
                         return found
                 number = numbers[-1]
 
@@ -269,10 +245,3 @@ class Trials:
         with self._database.reading() as connection:
             rows = connection.execute(query).mappings()
             return self._database.readable("reading", rows, lambda row: needed(row["data"]))
-
-    def _one(self, connection: Connection, trial_id: int) -> Trial:
-        found = gather(self._database, connection, t.trials.c.id == trial_id)
-        if not found:
-            place = self._database.place
-            raise BookError(f"Trial {trial_id} of the book {place} cannot be read: {self._database.unread}.")
-        return found[0]

@@ -16,8 +16,8 @@ from tenaz.charts.rig_cells import draw_rig, pointed_out
 from tenaz.charts.sheet import SheetPicture, sheet_picture
 from tenaz.charts.sheet_cells import Ticks, draw_sheet
 from tenaz.core.clock_tree import best_stand, clocks_in_brief, clocks_in_words, stand
+from tenaz.core.in_force import cleared
 from tenaz.core.loop import Station
-from tenaz.core.outcomes import Outcome
 from tenaz.core.readings import show_sources
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
@@ -210,10 +210,10 @@ def entering(view: "View") -> Trial | None:
 def lines_to_type(view: "View", trial: Trial) -> tuple[str, ...]:
     """What is to be typed in: what changes; after settings were cleared, every line that is no longer at auto."""
     before = view.trials[-2] if len(view.trials) > 1 else None
-    cleared = before is not None and before.outcome is Outcome.NO_BOOT
+    was_cleared = before is not None and cleared(before)
     changed = {change.knob for change in trial.asked.changes_from(view.in_force)}
     numbers = trial.asked.numbers()
-    return tuple(knob.name for knob in view.rig.knobs if knob.name in changed or (cleared and knob.name in numbers))
+    return tuple(knob.name for knob in view.rig.knobs if knob.name in changed or (was_cleared and knob.name in numbers))
 
 
 CLOCK_KNOBS = ("data_rate_mts", "controller_ratio", "fabric_mhz")

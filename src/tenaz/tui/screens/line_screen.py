@@ -41,6 +41,10 @@ class LineScreen(ModalScreen[Result]):
             self.entered(line.value)
         else:
             await line.typed(key)
+            self.typed(line.value)
+
+    def typed(self, value: str) -> None:
+        """What stands in the line in hand may have changed."""
 
     def line_in_hand(self) -> Line:
         """The line that is typed into."""

@@ -1,6 +1,6 @@
-"""A line to type; what is wrong with it is said beside it, and what was typed stays."""
+"""A line to type, perhaps with a list to pick from; what is wrong is said beside it, and what was typed stays."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from textual.app import ComposeResult
 from textual.containers import Vertical
@@ -9,35 +9,61 @@ from textual.widgets import Static
 from tenaz.core.errors import TenazError
 from tenaz.core.plain_text import plain, plain_lines
 from tenaz.tui.screens.line_screen import LineScreen
+from tenaz.tui.screens.picks import ABOUT_ROWS, Pick, draw_picks, narrowed
 from tenaz.tui.widgets.line import Line
+from tenaz.tui.widgets.panel import Panel
+
+MOST_ROWS = 16
+ROWS_BESIDE = 15
+"""What the frame, the line, the hint and what is wrong take of the screen."""
 
 
 class Prompt(LineScreen[str | None]):
-    """Asks for one line. ``check`` raises TenazError for what cannot be taken; dismissed with None by escape."""
+    """Asks for one line. ``check`` raises TenazError for what cannot be taken; dismissed with None by escape.
+
+    With ``picks``, up and down put one after the other into the line; Enter takes the line as it stands, or, where that
+    cannot be taken, the first pick that it begins.
+    """
 
     DEFAULT_CSS = """
     Prompt { align: center middle; background: $background 60%; }
     Prompt > Vertical { width: 76; height: auto; padding: 1 2; background: $background; border: solid $primary; }
+    Prompt > Vertical.wide { width: 112; max-width: 100%; }
     Prompt Static { width: 1fr; height: auto; }
     Prompt .title { color: $primary; text-style: bold; }
     Prompt .hint { color: $faint; }
     Prompt .trouble { color: $error; }
     Prompt Input { margin: 1 0; border: solid $frame; background: $background; }
     Prompt Input:focus { border: solid $primary; }
+    Prompt Panel { padding: 0; margin: 0 0 1 0; }
     """
 
-    def __init__(self, title: str, hint: str, value: str, check: Callable[[str], object], select: bool = True) -> None:
+    def __init__(
+        self,
+        title: str,
+        hint: str,
+        value: str,
+        check: Callable[[str], object],
+        select: bool = True,
+        picks: Sequence[Pick] = (),
+        at: int | None = None,
+    ) -> None:
         super().__init__()
         self._title, self._hint, self._value, self._check, self._select = title, hint, value, check, select
+        self._picks, self._at = tuple(picks), at
+        self._shown = self._picks
 
     def compose(self) -> ComposeResult:
-        """Title, line, what is wrong, hint."""
-        with Vertical():
+        """Title, line, list, what is wrong, hint."""
+        with Vertical(classes="wide" if self._picks else ""):
             yield Static(plain(self._title), classes="title", markup=False)
             yield Line(plain(self._value))
+            if self._picks:
+                yield Panel("picks")
             yield Static("", classes="trouble", markup=False)
+            moves = "↑ ↓ puts one into the line, " if self._picks else ""
             yield Static(
-                f"{plain_lines(self._hint)}\nEnter takes it, Escape leaves everything as it was.",
+                f"{plain_lines(self._hint)}\n{moves}Enter takes it, Escape leaves everything as it was.".lstrip(),
                 classes="hint",
                 markup=False,
             )
@@ -48,14 +74,64 @@ class Prompt(LineScreen[str | None]):
         self.set_focus(line)
         if self._select:
             line.select_whole()
+        if self._picks:
+            panel = self.query_one("#picks", Panel)
+            most = max(3, min(MOST_ROWS, self.app.size.height - ROWS_BESIDE - ABOUT_ROWS))
+            panel.styles.height = min(len(self._picks), most) + ABOUT_ROWS + 1
+            self._draw()
+
+    def walk(self, step: int) -> None:
+        """The next pick, or the one before, into the line."""
+        if not self._shown:
+            return
+        before = -1 if self._at is None and step > 0 else self._at or 0
+        self._take_pick((before + step) % len(self._shown))
+
+    def _take_pick(self, at: int) -> None:
+        self._at = at
+        line = self.query_one(Line)
+        line.value = plain(self._shown[at].text)
+        line.select_whole()
+        self._draw()
+
+    def typed(self, value: str) -> None:
+        """Narrow the list to what was typed."""
+        if self._picks:
+            self._shown = narrowed(self._picks, value)
+            self._at = 0 if value.strip() and len(self._shown) < len(self._picks) else None
+            self._draw()
+
+    def on_panel_picked(self, message: Panel.Picked) -> None:
+        """A row was clicked: it is put into the line; clicked again, it is taken."""
+        message.stop()
+        at = int(message.target[1])
+        if at == self._at:
+            self.entered(self.query_one(Line).value)
+        else:
+            self._take_pick(at)
+
+    def _draw(self) -> None:
+        picks, at = self._shown, self._at
+        self.query_one("#picks", Panel).show(lambda width, height: draw_picks(picks, at, width, height))
 
     def entered(self, value: str) -> None:
-        """Take the line when it can be taken."""
+        """Take the line when it can be taken; else what it begins."""
+        trouble = self._trouble(value)
+        if self._at is not None and (trouble or not value.strip()):
+            picked = self._shown[self._at].text
+            if not self._trouble(picked):
+                value, trouble = picked, ""
+        if trouble:
+            self.query_one(".trouble", Static).update(plain_lines(trouble))
+        else:
+            self.dismiss(value)
+
+    def _trouble(self, value: str) -> str:
+        """Why a line cannot be taken; empty: it can. What is typed is kept, whatever it led to."""
         try:
             self._check(value)
+        except TenazError as error:
+            return str(error)
         except Exception as error:
-            # What is typed is kept, whatever it led to.
-            words = str(error) if isinstance(error, TenazError) else f"that cannot be taken ({type(error).__name__})"
-            self.query_one(".trouble", Static).update(plain_lines(words))
-            return
-        self.dismiss(value)
+            return f"that cannot be taken ({type(error).__name__})"
+        return ""

@@ -1,0 +1,36 @@
+"""Trials that were made elsewhere or before: as they are told, with what nobody knows left open."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Final
+
+from tenaz.core.loading import LoadPlan
+from tenaz.core.record_text import SeenRecord
+from tenaz.core.setpoints import Setpoint
+
+ENTERED_LATER: Final = "entered later"
+"""Who saw a trial that was entered afterwards: it left no values in the rig that it stands at now."""
+
+
+@dataclass(frozen=True, slots=True)
+class PastTrial:
+    """A trial told afterwards. ``at_utc`` is when it was, None where nobody knows; ``day_only`` that the hour is not"""
+
+    setpoint: Setpoint
+    plan: LoadPlan
+    record: SeenRecord
+    at_utc: datetime | None = None
+    day_only: bool = False
+    note: str = ""
+
+    @property
+    def uncertain(self) -> str:
+        """What about it nobody knows exactly, in words; empty where all is known."""
+        words = []
+        if self.at_utc is None:
+            words.append("when it was is not known")
+        elif self.day_only:
+            words.append("of its time only the day is known")
+        if self.record.about:
+            words.append("how long it ran is a guess")
+        return ", ".join(words)

@@ -1,0 +1,50 @@
+"""What every change of a trial has in common, within one transaction."""
+
+from sqlalchemy import Connection, insert, select, update
+
+from tenaz.core.errors import BookError
+from tenaz.core.facts import StationFact
+from tenaz.core.loop import Station
+from tenaz.core.ports import Clock, StationReport
+from tenaz.core.trials import Trial
+from tenaz.journal import tables as t
+from tenaz.journal.database import Database
+from tenaz.journal.gathering import gather
+
+
+def moved(connection: Connection, trial: Trial, report: StationReport, to: Station, clock: Clock) -> None:
+    """Write down a move along the loop."""
+    connection.execute(
+        insert(t.moves).values(
+            trial_id=trial.id,
+            station=trial.station.value,
+            move=report.move.value,
+            detail=report.detail,
+            monotonic_s=clock.monotonic_s(),
+            at_utc=clock.utc(),
+        )
+    )
+    values: dict[str, object] = {"station": to.value}
+    if trial.station in (Station.SET, Station.BOOT):
+        fact = StationFact(trial.station, report.move, report.seconds, report.by_hand)
+        values["stations"] = (*trial.stations, fact)
+    connection.execute(update(t.trials).where(t.trials.c.id == trial.id).values(**values))
+    changed(connection, trial.id)
+
+
+def changed(connection: Connection, trial_id: int) -> None:
+    """Say that a trial is no longer as it was."""
+    of_rig = select(t.trials.c.rig_id).where(t.trials.c.id == trial_id).scalar_subquery()
+    connection.execute(insert(t.changes).values(rig_id=of_rig, trial_id=trial_id))
+
+
+def one_of(database: Database, connection: Connection, trial_id: int) -> Trial:
+    """A trial as it stands within the transaction.
+
+    Raises:
+        BookError: its row cannot be read.
+    """
+    found = gather(database, connection, t.trials.c.id == trial_id)
+    if not found:
+        raise BookError(f"Trial {trial_id} of the book {database.place} cannot be read: {database.unread}.")
+    return found[0]
