@@ -44,14 +44,14 @@ def read_bytes(path: Path, most: int = limits.MOST_FILE_BYTES) -> bytes:
     return raw
 
 
-def read_text(path: Path) -> str:
+def read_text(path: Path, most: int = limits.MOST_TEXT_BYTES) -> str:
     """The text of a file.
 
     Raises:
         Refused: it cannot be read, is no text, or is far too large.
     """
     try:
-        return read_bytes(path, limits.MOST_TEXT_BYTES).decode("utf-8-sig")
+        return read_bytes(path, most).decode("utf-8-sig")
     except UnicodeDecodeError as error:
         raise Refused(f"{path} is no text in UTF-8; save it as that.") from error
 

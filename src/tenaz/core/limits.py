@@ -12,6 +12,8 @@ MOST_GRID_VALUES = 200_000
 MOST_KNOBS = 1_000
 MOST_FILE_BYTES, MOST_TEXT_BYTES = 4 * 2**20, 2**20
 """Of a rig's file, and of a sheet's or a catalogue's."""
+MOST_LIST_BYTES = 64 * 2**20
+"""Of a list of trials."""
 MOST_LINE_LETTERS = 20_000
 MOST_DOTS_IN_A_KEY = 20
 MOST_DEPTH = 40

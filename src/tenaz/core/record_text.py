@@ -46,6 +46,13 @@ class SeenRecord:
         """The time to failure; None where it did not fail."""
         return self.elapsed_s if self.outcome.verdict is Verdict.FAIL else None
 
+    def exact(self) -> str:
+        """The line with its time to the hundredth of a second, for files."""
+        words = self.show().split()
+        if self.elapsed_s:
+            words[words.index(show_duration(self.elapsed_s))] = f"{self.elapsed_s:.2f}s"
+        return " ".join(words)
+
     def show(self) -> str:
         """The line that :func:`parse_record` reads as this."""
         words = [self.outcome.value]

@@ -76,10 +76,10 @@ class Sheets:
                 ),
             )
 
-    def note(self, rig: str, note: ValueNote, clock: Clock) -> None:
-        """Keep a note on a value."""
+    def note(self, rig: str, note: ValueNote, clock: Clock) -> int:
+        """Keep a note on a value; gives its id."""
         with self._database.writing() as connection:
-            connection.execute(
+            key = connection.execute(
                 insert(t.value_notes).values(
                     rig_id=self._database.rig_id(connection, rig),
                     knob=note.knob,
@@ -89,12 +89,19 @@ class Sheets:
                     settled=note.settled,
                     at_utc=clock.utc(),
                 )
-            )
+            ).inserted_primary_key
+            assert key is not None
+            return int(key[0])
 
-    def settle(self, note_id: int) -> None:
-        """It needs no coming back to any more; it stays in the book."""
+    def settle(self, note_id: int, settled: bool = True) -> None:
+        """It needs no coming back to any more, or does after all; it stays in the book."""
         with self._database.writing() as connection:
-            connection.execute(update(t.value_notes).where(t.value_notes.c.id == note_id).values(settled=True))
+            connection.execute(update(t.value_notes).where(t.value_notes.c.id == note_id).values(settled=settled))
+
+    def drop_note(self, note_id: int) -> None:
+        """Forget a note, as if it had never been put there."""
+        with self._database.writing() as connection:
+            connection.execute(delete(t.value_notes).where(t.value_notes.c.id == note_id))
 
     def notes(self, rig: str) -> tuple[ValueNote, ...]:
         """Notes on values of a rig, oldest first."""

@@ -11,6 +11,7 @@ from tenaz.core.trials import Trial
 from tenaz.journal.opening import OpenBook
 from tenaz.journal.store import Store
 from tenaz.workshop.shelf import Shelf
+from tenaz.workshop.undoing import Undoing
 
 
 class AtWork:
@@ -23,6 +24,7 @@ class AtWork:
         self.bench = BenchKind.SIM
         self._clock = clock
         self._shelf: Shelf | None = None
+        self.undoing = Undoing()
 
     def publish(self, event: object) -> None:
         """Send an event to whoever listens now."""

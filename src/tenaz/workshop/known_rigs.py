@@ -51,6 +51,7 @@ class KnownRigs:
         from tenaz.intake.new_rigs import this_machine  # noqa: PLC0415 - catalogues are read where they are needed
 
         fresh = this_machine()
+        self._remember(rig, "taken in anew")
         tried = self._at.store.trials.newest_of(rig.name) is not None
         self._put(
             replace(
@@ -75,6 +76,8 @@ class KnownRigs:
         """
         self._running.refuse_while("change a rig")
         fresh = rig.name not in self._at.store.rigs.names()
+        if not fresh:
+            self._remember(self._at.store.rigs.one(rig.name), "changed")
         self._at.store.rigs.put(rig)
         if fresh:
             self.choose_rig(rig.name)
@@ -95,7 +98,9 @@ class KnownRigs:
             Refused: stock stands there.
         """
         self._running.refuse_while("change a grid")
+        before = self._at.rig
         self._put(self._at.rig.without_values(knob, values))
+        self._remember(before, "without some values of a grid")
         known = self._at.rig.knob(knob)
         gone = ", ".join(known.show(value) for value in values)
         self._at.log("rig", f"{known.label} has no {gone} any more: the firmware makes another value of it")
@@ -104,6 +109,16 @@ class KnownRigs:
     def keep_goldens(self, goldens: Goldens) -> None:
         """Keep goldens of the rig."""
         self._at.store.goldens.put(self._at.rig.name, goldens, self._clock)
+
+    def _remember(self, before: Rig, what: str) -> None:
+        """A rig as it was before it was changed can be put back."""
+
+        def back() -> None:
+            self._at.store.rigs.put(before)
+            if before.name == self._at.rig.name:
+                self._at.rig = before
+
+        self._at.undoing.push(f"{before.name} {what}", back)
 
     def _put(self, rig: Rig) -> None:
         self._at.rig = rig

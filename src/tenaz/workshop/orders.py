@@ -10,8 +10,12 @@ from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import LoadPlan
 from tenaz.core.notes import ValueNote
 from tenaz.core.outcomes import Outcome
+from tenaz.core.past_trials import PastTrial
+from tenaz.core.plans import Planned, StopRule
+from tenaz.core.querying import Query
+from tenaz.core.record_text import SeenRecord
 from tenaz.core.rigs import BenchKind, Rig
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.setpoints import Setpoint, Value
 from tenaz.workshop.relay import Answer
 
 # -- what runs ----------------------------------------
@@ -65,6 +69,13 @@ class GoOn:
     """Go on with the search under way."""
 
     steps: Steps = ALL_STEPS
+
+
+@dataclass(frozen=True, slots=True)
+class RunPlan:
+    """Make what is planned, one trial after the other, until the plan or the rule ends it."""
+
+    rule: StopRule
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,7 +209,66 @@ class Explain:
 
 @dataclass(frozen=True, slots=True)
 class Undo:
-    """Take back the newest record on this bench; the trial then waits for another one."""
+    """Take back what was done last; after that what was done before. Where nothing was done yet since the book was
+    opened, it is the newest record on this bench: the trial then waits for another one.
+    """
+
+
+@dataclass(frozen=True, slots=True)
+class Correct:
+    """Another record in place of a trial's, and values that it really ran at (by knob), where those were others."""
+
+    trial_id: int
+    record: SeenRecord
+    values: Mapping[str, Value] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class EnterPast:
+    """Trials that were made elsewhere or before."""
+
+    trials: tuple[PastTrial, ...]
+    rig: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class SaveRoutine:
+    """Keep loads in turn under a name, as they are typed."""
+
+    name: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class DropRoutine:
+    """Forget a routine of one's own."""
+
+    name: str
+
+
+# -- what is planned ----------------------------------------
+
+
+@dataclass(frozen=True, slots=True)
+class AddPlanned:
+    """Trials at the plan's end."""
+
+    trials: tuple[Planned, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class MovePlanned:
+    """A planned trial earlier (−1) or later (1)."""
+
+    planned_id: int
+    step: int
+
+
+@dataclass(frozen=True, slots=True)
+class SkipPlanned:
+    """A planned trial is not made after all."""
+
+    planned_id: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -252,6 +322,25 @@ class WritePaper:
 
 
 @dataclass(frozen=True, slots=True)
+class BringRigs:
+    """Fetch the list of rigs, with where each stands."""
+
+
+@dataclass(frozen=True, slots=True)
+class BringFound:
+    """Fetch the trials, of whatever rig, that are looked for."""
+
+    query: Query
+
+
+@dataclass(frozen=True, slots=True)
+class BringTrial:
+    """Fetch all that the book keeps of a trial."""
+
+    trial_id: int
+
+
+@dataclass(frozen=True, slots=True)
 class BringLoad:
     """Fetch what the book kept of a trial's load."""
 
@@ -278,9 +367,16 @@ Order = (
     StartTrial | StartRoutine | BeginSearch | GoOn | EndSearch | TakeUp | GiveAnswer | Stop | SetPace
     | WorkOnParts | SetFaults | NewSimulated | Reveal
     | ChooseRig | ChooseBench | TakeIn | KeepRig | Know | CorrectGrid | KeepGoldens
+    | RunPlan | Correct | EnterPast | SaveRoutine | DropRoutine | AddPlanned | MovePlanned | SkipPlanned
+    | BringRigs | BringFound | BringTrial
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
     | BringSearch
 )  # fmt: skip
 
-STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp)
+STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan)
 """Orders after which something runs."""
+
+BRINGS = (BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial)
+"""Orders that change nothing: what they ask for comes."""
+
+Bring = BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial

@@ -4,6 +4,7 @@ import threading
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
+from functools import partial
 
 from tenaz.announcing.hooks import Hooks
 from tenaz.core.errors import Refused, TenazError
@@ -45,6 +46,8 @@ class Running:
         self._hooks = Hooks.from_environment()
         self._run: UnderWay | None = None
         self._pace = Pace(pace)
+        self.take_back: Callable[[int], object] = lambda _: None
+        """How the record of a trial that ended is taken back."""
 
     @property
     def pace(self) -> float | None:
@@ -69,13 +72,13 @@ class Running:
 
     def start_trial(self, setpoint: Setpoint, load: LoadPlan, reason: str = "") -> None:
         """One trial at a setpoint; it counts for every search on whose line it lies."""
-        run = self._ready("start a trial", attended=True)
+        run = self.ready("start a trial", attended=True)
         trial = run.runner.begin(setpoint, load, self._search_for(setpoint, load), reason)
-        self._go(run, lambda: run.runner.run(trial))
+        self.go(run, lambda: run.runner.run(trial))
 
     def start_routine(self, setpoint: Setpoint, plans: Sequence[LoadPlan], reason: str = "") -> None:
         """Trials at one setpoint with one load after the other, until one of them does not hold."""
-        run = self._ready("start a routine")
+        run = self.ready("start a routine")
         for plan in plans:
             run.runner.check(setpoint, plan, reason)
         first = run.runner.begin(setpoint, plans[0], None, reason)
@@ -88,7 +91,7 @@ class Running:
                 ended = run.runner.run(run.runner.begin(setpoint, plan, None, reason))
             return ended
 
-        self._go(run, work)
+        self.go(run, work)
 
     def take_up(self, trial_id: int) -> None:
         """Go on with an unfinished trial where it stands."""
@@ -99,7 +102,7 @@ class Running:
             report = recovery.restarted_with_sheet()
             trial = self._at.store.trials.move(trial, report, self._clock)
             self._at.log("loop", f"set: {report.detail}", trial.id)
-        self._go(run, lambda: run.runner.run(trial))
+        self.go(run, lambda: run.runner.run(trial))
 
     # -- searches ----------------------------------------
 
@@ -128,11 +131,11 @@ class Running:
         plan = plan or self._at.search()
         if plan is None:
             raise Refused(f"No climb is under way on {self._at.rig.name}; begin one along a knob.")
-        run = self._ready("start a climb")
+        run = self.ready("start a climb")
         searching = SearchRunner(
             self._at.rig, plan, run.runner, self._at.store, run.clock, self._at.publish, self._at.standing
         )
-        self._go(run, searching.step if steps.one else searching.run)
+        self.go(run, searching.step if steps.one else searching.run)
 
     def end_search(self) -> None:
         """End the search under way where it stands; its trials stay."""
@@ -140,6 +143,7 @@ class Running:
         plan = self._at.search()
         if plan is not None:
             self._at.store.searches.end(plan.id, "ended by hand", self._clock)
+            self._at.undoing.push("end of the climb", partial(self._at.store.searches.reopen, plan.id))
             self._at.log("climb", f"climb of {labels(self._at.rig, plan.knobs)} ended by hand")
 
     def _search_for(self, setpoint: Setpoint, load: LoadPlan) -> int | None:
@@ -179,7 +183,12 @@ class Running:
 
     # -- inside ----------------------------------------
 
-    def _ready(self, what: str, attended: bool = False) -> UnderWay:
+    def ready(self, what: str, attended: bool = False) -> UnderWay:
+        """A runner for something that is about to begin.
+
+        Raises:
+            Refused: something runs, or an earlier trial was never judged.
+        """
         self.refuse_while(what)
         self.refuse_while_unexplained()
         return self._prepare(attended)
@@ -196,6 +205,7 @@ class Running:
     def _hear(self, event: object) -> None:
         """Pass the engine's events on; with the end of a trial its picture is kept, and it is announced."""
         if isinstance(event, TrialMoved) and not event.trial.open:
+            self._at.undoing.push(f"record of trial {event.trial.number}", partial(self.take_back, event.trial.id))
             self._at.keep_snapshot(event.trial)
             self._hooks.tell(event.trial, self._complain)
         self._at.publish(event)
@@ -205,7 +215,9 @@ class Running:
         with suppress(TenazError):
             self._at.log("announce", text)
 
-    def _go(self, run: UnderWay, work: Callable[[], Trial | Advice]) -> None:
+    def go(self, run: UnderWay, work: Callable[[], Trial | Advice]) -> None:
+        """Let it run, on a thread of its own."""
+
         def body() -> None:
             ended = RunEnded()
             try:

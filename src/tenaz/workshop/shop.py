@@ -20,11 +20,16 @@ from tenaz.journal.store import Store
 from tenaz.pictures.climbs import picture_of_line
 from tenaz.pictures.loads import KnownOfLoad, kept_load
 from tenaz.workshop import orders as o
+from tenaz.workshop.afterwards import Afterwards
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.known_rigs import KnownRigs
+from tenaz.workshop.own_routines import OwnRoutines
+from tenaz.workshop.planning import Planning
 from tenaz.workshop.recording import Recording
+from tenaz.workshop.rig_list import rig_lines
 from tenaz.workshop.running import Running
 from tenaz.workshop.simulated import SimulatedRigs
+from tenaz.workshop.trial_page import found_everywhere, trial_page
 from tenaz.workshop.view import View, take_view
 
 
@@ -38,11 +43,16 @@ class Workshop:
         self.rigs = KnownRigs(self._at, self.running, self._clock)
         self.simulated = SimulatedRigs(self._at, self.running, self._clock)
         self.recording = Recording(self._at, self.running, self._clock)
+        self.running.take_back = self.recording.undo_record
+        self.afterwards = Afterwards(self._at, self.running, self._clock)
+        self.own_routines = OwnRoutines(self._at, self._clock)
+        self.planning = Planning(self._at, self.running, self._clock)
         self._doors: dict[type, Callable[[Any], object]] = {
             o.StartTrial: lambda x: self.running.start_trial(x.setpoint, x.load, x.reason),
             o.StartRoutine: lambda x: self.running.start_routine(x.setpoint, x.loads, x.reason),
             o.BeginSearch: self.running.begin_search,
             o.GoOn: lambda x: self.running.go_on(x.steps),
+            o.RunPlan: lambda x: self.planning.run(x.rule),
             o.EndSearch: lambda _: self.running.end_search(),
             o.TakeUp: lambda x: self.running.take_up(x.trial_id),
             o.GiveAnswer: self.running.answer,
@@ -61,6 +71,16 @@ class Workshop:
             o.KeepGoldens: lambda x: self.rigs.keep_goldens(x.goldens),
             o.Explain: lambda x: self.recording.explain(x.trial_id, x.outcome, x.elapsed_s),
             o.Undo: lambda _: self.recording.undo(),
+            o.Correct: self.afterwards.correct,
+            o.EnterPast: self.afterwards.enter_past,
+            o.SaveRoutine: self.own_routines.save,
+            o.DropRoutine: self.own_routines.drop,
+            o.AddPlanned: self.planning.add,
+            o.MovePlanned: self.planning.move,
+            o.SkipPlanned: self.planning.skip,
+            o.BringRigs: lambda _: rig_lines(self.store),
+            o.BringFound: lambda x: found_everywhere(self.store, x.query),
+            o.BringTrial: lambda x: trial_page(self.store, x.trial_id),
             o.NoteTrial: lambda x: self.recording.note(x.trial_id, x.text),
             o.NoteValues: lambda x: self.recording.note_values(x.notes),
             o.SettleNote: lambda x: self.recording.settle(x.note_id),
@@ -114,6 +134,7 @@ class Workshop:
             self._at.book.close()
             self._at.book = None
             self._at.put_away()
+            self._at.undoing.forget()
 
     # -- what there is to see ----------------------------------------
 
@@ -137,7 +158,7 @@ class Workshop:
 
     def view(self) -> View:
         """Everything that is shown, now."""
-        return take_view(self._at, self.running.now, self._clock)
+        return take_view(self._at, self.running.now, self._clock, self.planning.newest_run())
 
     def load_of(self, trial_id: int) -> KnownOfLoad:
         """What the book kept of a trial's load."""

@@ -1,9 +1,11 @@
 """Everything that the workbench shows at one moment."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.notes import ValueNote
+from tenaz.core.plans import Planned, PlanRun
 from tenaz.core.ports import Clock, Question
 from tenaz.core.readings import Reading
 from tenaz.core.rigs import BenchKind, Rig
@@ -15,6 +17,7 @@ from tenaz.engine import recovery
 from tenaz.journal.sheets import SavedSetpoint
 from tenaz.pictures.log import shown_log
 from tenaz.workshop.at_work import AtWork
+from tenaz.workshop.rig_list import story_of
 
 LOG_LINES_SHOWN = 300
 
@@ -25,10 +28,11 @@ class View:
 
     ``index`` finds trials by setpoint and line. ``in_force`` is what the rig was last set to. ``unfinished`` is a trial
     that nothing runs and nobody has judged. ``differing`` are values that read otherwise than asked when the newest
-    trial was confirmed. ``pictures`` holds the newest climb along each knob, ``climbs`` are all,
-    the oldest first, ``saved`` the setpoints kept by name,
-    ``notes`` those on values, ``unread`` rows of the book that are damaged and were passed over. ``change`` is the
-    newest change of a trial that is in it.
+    trial was confirmed. ``pictures`` holds the newest climb along each knob, ``climbs`` are all, the oldest first,
+    ``saved`` the setpoints kept by name, ``notes`` those on values, ``routines`` the workshop's own as lines by name.
+    ``planned`` is what is to come, ``plan_run`` the newest run of that. ``undo`` is what would be taken back next,
+    ``story`` what brought the rig here. ``unread`` are rows of the book that are damaged and were passed over,
+    ``change`` is the newest change of a trial that is in it.
     """
 
     rigs: tuple[str, ...]
@@ -50,11 +54,16 @@ class View:
     saved: tuple[SavedSetpoint, ...]
     notes: tuple[ValueNote, ...]
     log: tuple[tuple[str, str, str], ...]
+    routines: Mapping[str, str] = field(default_factory=dict)
+    planned: tuple[Planned, ...] = ()
+    plan_run: PlanRun | None = None
+    undo: str = ""
+    story: str = ""
     unread: tuple[str, ...] = ()
     change: int = 0
 
 
-def take_view(at: AtWork, running: bool, clock: Clock) -> View:
+def take_view(at: AtWork, running: bool, clock: Clock, plan_run: PlanRun | None = None) -> View:
     """Take everything that is shown, from the book and from what is at hand."""
     store, rig, index = at.store, at.rig, at.trials
     search, shelf = at.search(), at.shelf
@@ -83,6 +92,11 @@ def take_view(at: AtWork, running: bool, clock: Clock) -> View:
         saved=store.sheets.saved(rig.name),
         notes=store.sheets.notes(rig.name),
         log=shown_log(store.log.lines(rig.name, LOG_LINES_SHOWN)),
+        routines=store.routines.saved(),
+        planned=store.plans.waiting(rig.name, at.bench),
+        plan_run=plan_run,
+        undo=at.undoing.next,
+        story=story_of(store, rig),
         unread=tuple(f"{what}: {why}" for what, why in store.unread.items()),
         change=shelf.newest_change,
     )

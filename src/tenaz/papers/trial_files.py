@@ -1,0 +1,195 @@
+"""Trials as CSV and as JSON Lines: written, and read again; also lists that people keep, with columns of their own."""
+
+import csv
+import io
+import json
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from tenaz.catalogues.outside import read_text
+from tenaz.charts.paper import check_path, write_whole
+from tenaz.core.errors import Refused
+from tenaz.core.limits import MOST_LIST_BYTES
+from tenaz.core.load_text import load_text
+from tenaz.core.loading import LoadPlan
+from tenaz.core.parsing import parse_load
+from tenaz.core.past_trials import PastTrial
+from tenaz.core.record_text import parse_record, record_of
+from tenaz.core.rigs import Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+from tenaz.papers.paper_lists import read_when, trial_of_line
+
+ENDINGS = (".csv", ".jsonl")
+LIST_ENDINGS = (".csv", ".jsonl", ".txt")
+MOST_TRIALS = 20_000
+
+OWN_COLUMNS = ("rig", "number", "when", "bench", "load", "outcome", "seen_by", "reason", "note")
+"""Columns that are no knobs."""
+
+ALSO_CALLED = {
+    "date": "when", "begun": "when", "time": "ran", "duration": "ran", "ran_for": "ran", "program": "load",
+    "result": "outcome", "remark": "note", "comment": "note", "trial": "number",
+}  # fmt: skip
+"""What people write above such a column."""
+
+
+@dataclass(frozen=True, slots=True)
+class TrialsPaper:
+    """Trials with their rigs, to be written to a file."""
+
+    trials: tuple[tuple[Trial, Rig], ...]
+
+    def write(self, path: Path) -> None:
+        """Write them in the form that the file's ending says."""
+        check_path(path, ENDINGS)
+        rows = [trial_row(trial) for trial, _ in self.trials]
+        write_whole(path, as_csv(rows) if path.suffix.lower() == ".csv" else as_json_lines(rows))
+
+
+def trial_row(trial: Trial) -> dict[str, Any]:
+    """A trial as flat values: what was in force by knob, the load and the record as they are typed."""
+    record = record_of(trial)
+    return {
+        "rig": trial.rig,
+        "number": trial.number,
+        "when": trial.begun_utc.isoformat(timespec="seconds"),
+        "bench": trial.bench.value,
+        "load": load_text(trial.plan),
+        "outcome": "" if record is None else record.exact(),
+        "seen_by": trial.seen_by,
+        "reason": trial.reason,
+        "note": trial.note,
+        "setpoint": {name: value if isinstance(value, int) else value.value for name, value in trial.setpoint.items()},
+    }
+
+
+def as_csv(rows: Sequence[Mapping[str, Any]]) -> str:
+    """Rows with a column a knob; what a spreadsheet would take for a formula is kept from being one."""
+    knobs = list(dict.fromkeys(name for row in rows for name in row["setpoint"]))
+    text = io.StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerow([*OWN_COLUMNS, *knobs])
+    for row in rows:
+        own = (_harmless(str(row[name])) for name in OWN_COLUMNS)
+        writer.writerow([*own, *(row["setpoint"].get(name, "") for name in knobs)])
+    return text.getvalue()
+
+
+def _harmless(text: str) -> str:
+    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+
+
+def as_json_lines(rows: Sequence[Mapping[str, Any]]) -> str:
+    """A row a line."""
+    return "".join(f"{json.dumps(row, ensure_ascii=False)}\n" for row in rows)
+
+
+# -- read ----------------------------------------
+
+
+def read_trials(path: Path, rig: Rig, base: Setpoint, usual: LoadPlan) -> tuple[PastTrial, ...]:
+    """Trials from a file; values that it does not name are as in ``base``, a load that it does not name is ``usual``.
+    Rows of another rig are passed over.
+
+    Raises:
+        Refused: naming the line, what is wrong there, and what would do.
+    """
+    check_path(path, LIST_ENDINGS)
+    text = read_text(path, MOST_LIST_BYTES)
+    match path.suffix.lower():
+        case ".csv":
+            rows = _csv_rows(text, rig)
+        case ".jsonl":
+            rows = _json_rows(text)
+        case _:
+            lines = [(number, line) for number, line in enumerate(text.splitlines(), 1) if line.strip()]
+            return _all(lines, lambda line: trial_of_line(line, rig, base, usual), path)
+    return _all(rows, lambda row: _past(row, rig, base, usual), path)
+
+
+def _all(rows: Iterable[tuple[int, Any]], read: Callable[[Any], PastTrial | None], path: Path) -> tuple[PastTrial, ...]:
+    found = []
+    for number, row in rows:
+        try:
+            past = read(row)
+        except Refused as refused:
+            raise Refused(f"{path.name}, line {number}: {refused} Nothing was entered.") from refused
+        if past is not None:
+            found.append(past)
+        if len(found) > MOST_TRIALS:
+            raise Refused(f"{path.name} holds more than {MOST_TRIALS} trials; divide it.")
+    if not found:
+        raise Refused(f"{path.name} holds no trial that could be entered.")
+    return tuple(found)
+
+
+def _csv_rows(text: str, rig: Rig) -> list[tuple[int, dict[str, Any]]]:
+    """Rows by line; what is no column of ours is a knob, by any name that it goes by."""
+    first = text.partition("\n")[0]
+    divider = max((";", "\t", ","), key=first.count)
+    reader = csv.reader(io.StringIO(text), delimiter=divider)
+    try:
+        heading = [_column(name, rig) for name in next(reader, [])]
+        rows = []
+        for values in reader:
+            if any(value.strip() for value in values):
+                row: dict[str, Any] = {"setpoint": {}}
+                for name, value in zip(heading, values, strict=False):
+                    if name in (*OWN_COLUMNS, "ran", "errors"):
+                        row[name] = value.strip().removeprefix("'")
+                    elif value.strip():
+                        row["setpoint"][name] = value.strip()
+                rows.append((reader.line_num, row))
+    except csv.Error as error:
+        raise Refused(f"line {reader.line_num} is no CSV: {error}.") from error
+    return rows
+
+
+def _column(name: str, rig: Rig) -> str:
+    known = name.strip().lower().replace(" ", "_")
+    known = ALSO_CALLED.get(known, known)
+    if known in (*OWN_COLUMNS, "ran", "errors"):
+        return known
+    try:
+        return rig.knob(name.strip()).name
+    except Refused as refused:
+        columns = ", ".join((*OWN_COLUMNS, "ran", "errors"))
+        raise Refused(f"column {name.strip()[:40]!r} is neither a knob ({refused}) nor one of {columns}.") from refused
+
+
+def _json_rows(text: str) -> list[tuple[int, dict[str, Any]]]:
+    rows = []
+    for number, line in enumerate(text.splitlines(), 1):
+        if line.strip():
+            try:
+                row = json.loads(line)
+            except ValueError as error:
+                raise Refused(f"line {number} is no JSON: {error}.") from error
+            if not isinstance(row, dict) or not isinstance(row.setdefault("setpoint", {}), dict):
+                raise Refused(f"line {number} is no trial: an object with a setpoint is needed.")
+            rows.append((number, row))
+    return rows
+
+
+def _past(row: Mapping[str, Any], rig: Rig, base: Setpoint, usual: LoadPlan) -> PastTrial | None:
+    """A trial of a row; None where it is another rig's, or was never judged."""
+    if str(row.get("rig") or rig.name) != rig.name or ("number" in row and "seen_by" in row and not row.get("outcome")):
+        return None
+    setpoint = base
+    for name, value in row["setpoint"].items():
+        knob = rig.knob(str(name))
+        setpoint = setpoint.replacing(knob.name, knob.parse(str(value)) if str(value) != "unknown" else base[knob.name])
+    rig.check(setpoint, "as it was")
+    words = " ".join(str(row.get(key) or "") for key in ("outcome", "ran"))
+    errors = str(row.get("errors") or "").strip()
+    record = parse_record(f"{words} {f'{errors} errors' if errors.isdigit() else errors}")
+    when: datetime | None
+    when, day_only = read_when(str(row.get("when") or ""))
+    load = str(row.get("load") or "").strip()
+    return PastTrial(
+        setpoint, parse_load(load) if load else usual, record, when, day_only, str(row.get("note") or "").strip()
+    )

@@ -1,0 +1,93 @@
+"""What is told when a trial is over: a record corrected, and trials that were made elsewhere or before."""
+
+from dataclasses import replace
+
+from tenaz.core.errors import Refused
+from tenaz.core.events import TrialMoved
+from tenaz.core.facts import LoadFacts, facts_by_lanes
+from tenaz.core.ports import Clock
+from tenaz.core.record_text import SeenRecord, record_of
+from tenaz.core.rigs import Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+from tenaz.engine.runner import BY_TECHNICIAN
+from tenaz.workshop.at_work import AtWork
+from tenaz.workshop.orders import Correct, EnterPast
+from tenaz.workshop.running import Running
+
+
+class Afterwards:
+    """Every call is in the book when it returns, and can be taken back."""
+
+    def __init__(self, at_work: AtWork, running: Running, clock: Clock) -> None:
+        self._at = at_work
+        self._running = running
+        self._clock = clock
+
+    def correct(self, order: Correct) -> str:
+        """Another record in place of a closed trial's; the one before stays in the book.
+
+        Raises:
+            Refused: the trial is open, or a value is none of its knob's.
+        """
+        store, trial = self._at.store, self._at.store.trials.one(order.trial_id)
+        before = record_of(trial)
+        if before is None or trial.open:
+            raise Refused(f"Trial {trial.number} has no record yet to correct: say first what was seen of it.")
+        rig = self._at.rig if trial.rig == self._at.rig.name else store.rigs.one(trial.rig)
+        in_force = trial.setpoint
+        for name, value in order.values.items():
+            in_force = in_force.replacing(rig.knob(name).name, value)
+        self._rewrite(trial, order.record, in_force, rig)
+        words = f"trial {trial.number}: corrected from '{before.show()}' to '{order.record.show()}'"
+        moved = [
+            f"{rig.knob(one.knob).label} {one.before} to {one.after}" for one in in_force.changes_from(trial.setpoint)
+        ]
+        words += f", {', '.join(moved)}" if moved else ""
+        self._at.log("loop", words, trial.id)
+
+        def back() -> None:
+            now = store.trials.one(trial.id)
+            self._rewrite(now, before, trial.setpoint, rig, trial.facts)
+            self._at.log("loop", f"trial {trial.number}: correction taken back", trial.id)
+
+        self._at.undoing.push(f"correction of trial {trial.number}", back)
+        return words
+
+    def _rewrite(
+        self, trial: Trial, record: SeenRecord, in_force: Setpoint, rig: Rig, facts: LoadFacts | None = None
+    ) -> None:
+        """The record anew; what the load really did is told by hand, unless it only ended otherwise."""
+        if facts is None:
+            facts = trial.facts
+            if record.elapsed_s != trial.elapsed_s or not facts.loads:
+                cores, memory = rig.cores or 0, rig.memory_bytes
+                loads = facts_by_lanes(trial.plan, record.elapsed_s, (), cores, memory, by_hand=True)
+                facts = replace(facts, loads=loads if record.elapsed_s else ())
+        written = self._at.store.afterwards.correct(trial, record, in_force, facts, BY_TECHNICIAN, self._clock)
+        if trial.search_id is not None:
+            self._at.store.searches.reopen(trial.search_id)
+        self._at.publish(TrialMoved(written))
+
+    def enter_past(self, order: EnterPast) -> str:
+        """Trials that were made elsewhere or before, all or none.
+
+        Raises:
+            Refused: something runs, or a value may not be set at all.
+        """
+        self._running.refuse_while("enter other trials")
+        store = self._at.store
+        rig = self._at.rig if order.rig in ("", self._at.rig.name) else store.rigs.one(order.rig)
+        bench = self._at.bench if rig is self._at.rig else rig.benches[0]
+        entered = store.afterwards.enter(rig, bench, order.trials, self._clock)
+        numbers = (
+            f"trial {entered[0].number}" if len(entered) == 1 else f"trials {entered[0].number} to {entered[-1].number}"
+        )
+        store.log.write(rig.name, None, "book", f"{numbers} entered later", self._clock)
+
+        def back() -> None:
+            store.afterwards.take_out(entered)
+            self._at.put_away()
+
+        self._at.undoing.push(f"{numbers} entered", back)
+        return f"{numbers} entered"

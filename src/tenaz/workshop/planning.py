@@ -1,0 +1,117 @@
+"""The plan of the rig at work: trials put on it, moved, skipped, and made one after the other with nobody there."""
+
+from tenaz.core.errors import Refused
+from tenaz.core.plans import MOST_PLANNED, Planned, PlanRun, PlanState, StopRule
+from tenaz.core.ports import Clock
+from tenaz.core.searches import Advice
+from tenaz.core.trials import Trial
+from tenaz.engine.search import SearchRunner
+from tenaz.workshop.at_work import AtWork
+from tenaz.workshop.orders import AddPlanned, MovePlanned, SkipPlanned
+from tenaz.workshop.running import Running, UnderWay
+
+CUT_SHORT = "cut short: Tenaz or the machine under it went down"
+EMPTY = "all that was planned was made"
+
+
+class Planning:
+    """Orders about the plan; each change can be taken back."""
+
+    def __init__(self, at_work: AtWork, running: Running, clock: Clock) -> None:
+        self._at = at_work
+        self._running = running
+        self._clock = clock
+
+    def add(self, order: AddPlanned) -> str:
+        """Trials at the plan's end.
+
+        Raises:
+            Refused: one that could not be made, or more than a plan holds.
+        """
+        rig, plans = self._at.rig, self._at.store.plans
+        for one in order.trials:
+            rig.check(one.setpoint, one.why)
+        if len(self.waiting()) + len(order.trials) > MOST_PLANNED:
+            raise Refused(f"A plan holds {MOST_PLANNED} trials; make some of them, or skip some, first.")
+        ids = plans.add(rig.name, self._at.bench, order.trials, self._clock)
+        words = "a trial" if len(ids) == 1 else f"{len(ids)} trials"
+        self._at.undoing.push(f"{words} put on the plan", lambda: plans.take_out(ids))
+        return f"{words} on the plan; {len(self.waiting())} waiting"
+
+    def waiting(self) -> tuple[Planned, ...]:
+        """What is still to come."""
+        return self._at.store.plans.waiting(self._at.rig.name, self._at.bench)
+
+    def move(self, order: MovePlanned) -> None:
+        """A planned trial earlier or later."""
+        name, bench, plans = self._at.rig.name, self._at.bench, self._at.store.plans
+        plans.move(name, bench, order.planned_id, order.step)
+        self._at.undoing.push("a planned trial moved", lambda: plans.move(name, bench, order.planned_id, -order.step))
+
+    def skip(self, order: SkipPlanned) -> str:
+        """A planned trial is not made after all; it stays in the book as skipped."""
+        plans = self._at.store.plans
+        plans.becomes(order.planned_id, PlanState.SKIPPED)
+        self._at.undoing.push("a planned trial skipped", lambda: plans.becomes(order.planned_id, PlanState.WAITING))
+        return "skipped"
+
+    def newest_run(self) -> PlanRun | None:
+        """The run of the plan that was begun last; one that nobody ended and that no longer runs was cut short."""
+        run = self._at.store.plans.newest_run(self._at.rig.name, self._at.bench)
+        if run is not None and run.open and not self._running.now and not self._at.store.read_only:
+            self._at.store.plans.end_run(run.id, CUT_SHORT, self._clock.utc())
+            return self._at.store.plans.newest_run(self._at.rig.name, self._at.bench)
+        return run
+
+    def run(self, rule: StopRule) -> None:
+        """Make what is planned, one trial after the other, until the plan or the rule ends it.
+
+        Raises:
+            Refused: something runs, an earlier trial was never judged, or nothing is planned.
+        """
+        under_way = self._running.ready("run the plan")
+        waiting = self.waiting()
+        if not waiting:
+            raise Refused("Nothing is planned: Q puts what is dialled, or the climb under way, on the plan.")
+        for one in waiting:
+            under_way.runner.check(one.setpoint, one.load, one.why)
+        self.newest_run()
+        run = self._at.store.plans.begin_run(self._at.rig.name, self._at.bench, rule, under_way.clock)
+        self._running.go(under_way, lambda: self._work(under_way, run))
+
+    def _work(self, under_way: UnderWay, run: PlanRun) -> Advice:
+        begun_s, made, why = under_way.clock.monotonic_s(), tuple[Trial, ...](), ""
+        while not why:
+            coming = next(iter(self.waiting()), None)
+            if under_way.runner.stopping:
+                why = "stopped by hand"
+            elif coming is None:
+                why = EMPTY
+            else:
+                spent_s = under_way.clock.monotonic_s() - begun_s
+                why = run.rule.why_end(made, spent_s, None if coming.search_id is not None else coming.load)
+                if not why:
+                    made += self._make(under_way, coming)
+        self._at.store.plans.end_run(run.id, why, under_way.clock.utc())
+        text = f"plan: {len(made)} trial{'s' if len(made) != 1 else ''} made, then {why}"
+        self._at.store.log.write(self._at.rig.name, None, "plan", text, under_way.clock)
+        return Advice(None, text)
+
+    def _make(self, under_way: UnderWay, coming: Planned) -> tuple[Trial, ...]:
+        """The next trial of the plan: of a search, its next one; done, it is off the plan."""
+        plans, runner = self._at.store.plans, under_way.runner
+        if coming.search_id is None:
+            trial = runner.begin(coming.setpoint, coming.load, None, coming.why)
+            plans.becomes(coming.id, PlanState.MADE, trial.id)
+            return (runner.run(trial),)
+        search = self._at.store.searches.one(coming.search_id)
+        if search is None or search.ended:
+            plans.becomes(coming.id, PlanState.MADE)
+            return ()
+        came = SearchRunner(
+            self._at.rig, search, runner, self._at.store, under_way.clock, self._at.publish, self._at.standing
+        ).step()
+        if isinstance(came, Advice):
+            plans.becomes(coming.id, PlanState.MADE)
+            return ()
+        return (came,)

@@ -1,0 +1,94 @@
+"""Trials written to files and read again, and lists as people keep them."""
+
+from pathlib import Path
+
+import pytest
+
+from tenaz.core.errors import TenazError
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.outcomes import Outcome
+from tenaz.demo.ridge import ridge
+from tenaz.papers.trial_files import TrialsPaper, read_trials
+from tenaz.workshop import orders as o
+from tenaz.workshop.shop import Workshop
+
+RIG = ridge()
+HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
+
+
+def _read(tmp_path: Path, name: str, text: str) -> "tuple[object, ...]":
+    (tmp_path / name).write_text(text, encoding="utf-8")
+    return read_trials(tmp_path / name, RIG, RIG.stock, HOUR)
+
+
+@pytest.mark.parametrize("ending", [".csv", ".jsonl"])
+def test_what_is_exported_can_be_entered_elsewhere(tmp_path: Path, ending: str) -> None:
+    here, there = Workshop(), Workshop()
+    here.open(tmp_path / "here.db")
+    here.do(o.ChooseRig("ridge"))
+    for rate in (4800, 7000):
+        here.do(o.StartTrial(RIG.stock.replacing("data_rate_mts", rate), HOUR))
+        here.running.wait()
+    here.do(o.NoteTrial(here.trials()[-1].id, '=1+1, "far" too far; ünd'))
+    here.do(o.WritePaper(TrialsPaper(tuple((trial, RIG) for trial in here.trials())), tmp_path / f"out{ending}"))
+    past = read_trials(tmp_path / f"out{ending}", RIG, RIG.stock, HOUR)
+    there.open(tmp_path / "there.db")
+    there.do(o.ChooseRig("ridge"))
+    assert there.do(o.EnterPast(past)) == "trials 1 to 2 entered"
+    known = [
+        (one.setpoint, one.plan, one.outcome, one.note, one.begun_utc.replace(microsecond=0)) for one in here.trials()
+    ]
+    assert [(one.setpoint, one.plan, one.outcome, one.note, one.begun_utc) for one in there.trials()] == known
+    assert there.in_force() == RIG.stock, "what was tried elsewhere is not what stands here now"
+    assert there.do(o.Undo()) == "taken back: trials 1 to 2 entered"
+    assert there.trials() == ()
+    here.close()
+    there.close()
+
+
+def test_a_list_of_ones_own_is_understood(tmp_path: Path) -> None:
+    first, second = _read(
+        tmp_path,
+        "list.csv",
+        "Date;Data rate;CL;Program;Result;Time;Errors;Remark\n"
+        "2026-11-20;6200 MT/s;38;march ss 30m;errors;12m;3;warm\n"
+        ";;;;held;~1h;;\n",
+    )
+    assert (first.setpoint["data_rate_mts"], first.setpoint["t_cl_nck"], first.plan.test) == (6200, 38, "SS")
+    assert (first.record.outcome, first.record.elapsed_s, first.record.errors) == (Outcome.ERRED, 720.0, 3)
+    assert (first.day_only, first.note, first.uncertain) == (True, "warm", "of its time only the day is known")
+    assert (second.setpoint, second.plan) == (RIG.stock, HOUR)
+    assert second.uncertain == "when it was is not known, how long it ran is a guess"
+
+
+def test_a_line_a_trial(tmp_path: Path) -> None:
+    (one, two) = _read(
+        tmp_path,
+        "paper.txt",
+        "6200, tCL 38 | program: descent in winter | froze about 2h | 2026-11-20 14:30 | on the way down\n\n"
+        "no boot | 6400\n",
+    )
+    assert one.setpoint["data_rate_mts"] == 6200
+    assert one.plan.command == ("descent", "in", "winter")
+    assert (one.record.outcome, one.record.about, one.note) == (Outcome.FROZE, True, "on the way down")
+    assert two.record.outcome is Outcome.NO_BOOT
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "why"),
+    [
+        ("a.csv", "when,colour\n", "column 'colour' is neither a knob"),
+        ("a.csv", "outcome\nfine\n", "line 2: .*names no outcome"),
+        ("a.csv", "outcome,data rate\nheld 1h,6050\n", "line 2: .*not on its grid"),
+        ("a.csv", "outcome,when\nheld 1h,soon\n", "'soon' is no date"),
+        ("a.csv", "outcome\n", "holds no trial"),
+        ("a.jsonl", "{", "line 1 is no JSON"),
+        ("a.jsonl", "[1]", "line 1 is no trial"),
+        ("a.txt", "6200 | march 1h\n", "does not say how it ended"),
+        ("a.txt", "colour 7 | held 1h\n", "no knob 'colour'"),
+        ("a.pdf", "", "cannot be exported|ending in"),
+    ],
+)
+def test_what_cannot_be_entered_is_told_with_its_line(tmp_path: Path, name: str, text: str, why: str) -> None:
+    with pytest.raises(TenazError, match=why):
+        _read(tmp_path, name, text)
