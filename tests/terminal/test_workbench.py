@@ -48,7 +48,7 @@ def test_set_start_fail_record_undo_quit_reopen(book: Path) -> None:
     with tenaz(book) as screen:
         screen.until("ridge on hand")
         screen.until("trial 1: fan header loose")
-        screen.press("?").until("take back the newest record")
+        screen.press("?").until("take back what was done last")
     opened = open_book(book, read_only=True)
     (trial,) = opened.store.trials.of("ridge")
     opened.close()
@@ -96,8 +96,8 @@ def test_canvases_of_a_load_live_and_past_and_of_the_rig(book: Path) -> None:
         screen.press("s").until(r"nothing runs(.*\n)+.*trial 1: stopped")
         screen.press("p", "p", "p", "t").until(r"trial 2: held")
         screen.press("w", "w").until("off stock: A2 and B2 run at 4800 MT/s, rated 6400 MT/s")
-        screen.press("w").until("held 4800")
-        screen.press("w", "w", "w", "w", ".").until(r"trial 2: march for 1h")
+        screen.press("w", "w", "w", "w").until("held 4800")
+        screen.press("W", "W", "W", "W", "W", "W", ".").until(r"trial 2: march for 1h")
         screen.press("[", "[", "[", "[").until(r"at 00:5[0-9]:")
         screen.press(",").until("trial 1: march for 1h")
         screen.press("/").until("show only what holds")
@@ -123,15 +123,17 @@ def test_a_rig_is_taken_in_by_key_and_by_hand(book: Path) -> None:
         screen.type("soon").until("'soon' is no number of months")
         screen.press("C-u")
         screen.type("24").until("ridge kept")
-        screen.press("W").until("guarantee +24 months")
+        screen.press("w", "w", "w", "w", "w", "w").until("guarantee +24 months")
         screen.press("n").until("a new rig: its name")
         screen.type("hut").until("kind of memory too, like: hut DDR5")
         screen.press("C-u")
         screen.type("hut DDR4").until("hut: what is known of it")
         screen.type("the shepherd").until("hut on hand")
         screen.until(r"owner +the shepherd")
-        screen.press("g").until("ridge on sim")
-        screen.press("g").until("this machine on here")
+        screen.press("g").until("work on which rig")
+        screen.type("ri").until("ridge on sim")
+        screen.press("g", "Down").until("work on which rig")
+        screen.press("Enter").until("this machine on here")
         screen.press("i").until("this machine taken in")
     opened = open_book(book, read_only=True)
     assert opened.store.rigs.one("ridge").guarantee_months == 24
@@ -141,7 +143,7 @@ def test_a_rig_is_taken_in_by_key_and_by_hand(book: Path) -> None:
 
 def test_a_climb_can_be_stopped_and_goes_on(book: Path) -> None:
     with tenaz(book) as screen:
-        screen.press("C", "C-u").until("adapt: the value and duration that teach most")
+        screen.press("C", "C-u").until(r"adapt +the value and duration that teach most")
         screen.type("luck").until("no strategy here")
         screen.press("C-u")
         screen.type("stride").until("climbs by stride")
@@ -156,7 +158,8 @@ def test_a_climb_can_be_stopped_and_goes_on(book: Path) -> None:
 
 def test_a_kill_in_the_middle_of_a_load_is_told_right_at_the_next_start(book: Path) -> None:
     with tenaz(book) as screen:
-        screen.press("g").until("this machine on here")
+        screen.press("g").until("work on which rig")
+        screen.type("this").until("this machine on here")
         screen.press("l").until("load, now")
         screen.type("transform 10m L1")
         screen.until("transform for 10m, in L1")
@@ -290,9 +293,14 @@ def test_a_sheet_is_dialled_on_the_cycle_carried_saved_compared_noted_and_restor
 def test_a_routine_runs_load_after_load_and_an_error_leaves_a_print(book: Path) -> None:
     with tenaz(book) as screen:
         screen.press("p", "p", "p", "T").until("loads in turn at the dialled values")
+        screen.press("n").until("begin with which routine")
+        screen.type("march 30m; solo 10m").until("in all 40m")
+        screen.press("a").until("a load, and how long")
         screen.press("C-u")
-        screen.type("march 30m; solo 10m; copy 20m").until(r"trial 3: held \(pass\)")
-        screen.until_gone("loads in turn")
+        screen.type("copy 20m").until("in all 1h")
+        screen.press("S").until("keep it under which name")
+        screen.type("an hour of three").until_gone("keep it under which name")
+        screen.press("Enter").until(r"trial 3: held \(pass\)")
         screen.press("f").until("which knob")
         screen.type("data rate").until_gone("which knob")
         screen.press("v").until("data rate, now")

@@ -35,7 +35,7 @@ def trial_of_line(line: str, rig: Rig, base: Setpoint, usual: LoadPlan) -> PastT
         elif when is None and (found := read_when(part, lenient=True))[0] is not None:
             when, day_only = found
         elif record is None:
-            setpoint = _moved(part, rig, setpoint)
+            setpoint = moved_values(part, rig, setpoint)
         else:
             note = part
     if record is None:
@@ -44,8 +44,12 @@ def trial_of_line(line: str, rig: Rig, base: Setpoint, usual: LoadPlan) -> PastT
     return PastTrial(setpoint, plan, record, when, day_only, note)
 
 
-def _moved(part: str, rig: Rig, setpoint: Setpoint) -> Setpoint:
-    """Values like ``data rate 6200, tCL=38``; a number alone is a data rate."""
+def moved_values(part: str, rig: Rig, setpoint: Setpoint) -> Setpoint:
+    """A setpoint with values like ``data rate 6200, tCL=38``; a number alone is a data rate.
+
+    Raises:
+        Refused: naming the piece that is no value.
+    """
     for piece in (one.strip() for one in part.split(",")):
         found = re.fullmatch(r"(?:(.*?)[\s=:]+)?(auto|[-+]?\d[\d.]*\s*[A-Za-z/%°µ]*)", piece)
         if not found:

@@ -1,28 +1,37 @@
 """The canvases in the middle: which one is shown, what it points at, and how it is drawn."""
 
 from collections.abc import Callable
+from datetime import UTC, datetime
+from functools import partial
 from typing import TYPE_CHECKING
 
+from tenaz.charts.book_cells import draw_book
 from tenaz.charts.cells import Cells
 from tenaz.charts.climb import ClimbPicture
 from tenaz.charts.climb_cells import draw_climb, draw_no_climb
 from tenaz.charts.cycle import CyclePicture, cycle_picture
 from tenaz.charts.cycle_cells import draw_cycle
+from tenaz.charts.day_cells import draw_day
 from tenaz.charts.load_cells import draw_load
 from tenaz.charts.margins import MarginsPicture
 from tenaz.charts.margins_cells import draw_margins
+from tenaz.charts.plan_cells import PlanPicture, draw_plan
 from tenaz.charts.prints_cells import draw_prints
 from tenaz.charts.rig_cells import draw_rig, pointed_out
 from tenaz.charts.sheet import SheetPicture, sheet_picture
 from tenaz.charts.sheet_cells import Ticks, draw_sheet
 from tenaz.core.clock_tree import best_stand, clocks_in_brief, clocks_in_words, stand
+from tenaz.core.costs import MOST_LOOKED_AT, costs_of
 from tenaz.core.in_force import cleared
 from tenaz.core.loop import Station
+from tenaz.core.plans import MOST_PLANNED, Planned, over_at
 from tenaz.core.readings import show_sources
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
+from tenaz.pictures.day import DayGround, day_picture
 from tenaz.pictures.margins import margins_picture
+from tenaz.tui.book_view import BookView
 from tenaz.tui.load_view import LoadView
 
 if TYPE_CHECKING:
@@ -31,7 +40,7 @@ if TYPE_CHECKING:
 
 Drawing = Callable[[int, int], Cells]
 
-NAMES = ("climb", "margins", "cycle", "sheet", "load", "prints", "rig")
+NAMES = ("climb", "margins", "cycle", "sheet", "load", "prints", "rig", "plan", "book", "day")
 OF_A_TRIAL = ("load", "prints")
 """Canvases that show what the book kept of one trial's load."""
 SCROLL_LINES = 3
@@ -50,6 +59,8 @@ class Canvases:
         self._ticked: list[str] = []
         self._ticking: int | None = None
         self._margins: tuple[object, MarginsPicture] | None = None
+        self.book = BookView()
+        self.plan_at = 0
 
     @property
     def name(self) -> str:
@@ -132,26 +143,20 @@ class Canvases:
 
     def drawing(self, view: "View", dial: "Dial", climb: ClimbPicture | None, cursor: int | None) -> Drawing:
         """What the canvas shows now."""
-        rig, knob = view.rig, dial.knob
-        match self.name:
-            case "margins":
-                margins, skip = self.margins(view), self._skipped
-                return lambda width, height: draw_margins(margins, width, height, knob.name, skip)
-            case "cycle":
-                cycle, words = self.cycle(view, dial), clocks_line(rig, dial.setpoint)
-                return lambda width, height: draw_cycle(cycle, width, height, words)
-            case "sheet":
-                sheet, ticks = self.sheet(view, dial), self._ticks(view)
-                return lambda width, height: draw_sheet(sheet, width, height, knob.name, ticks)
-            case "load" | "prints":
-                return self._of_trial(view)
-            case "rig":
-                skip = self._skipped
-                return lambda width, height: draw_rig(rig, width, height, skip)
-            case _:
-                return lambda width, height: (
-                    draw_climb(climb, width, height, cursor) if climb else draw_no_climb(knob, width, height)
-                )
+        rig, knob, skip = view.rig, dial.knob, self._skipped
+        drawings: dict[str, Callable[[], Drawing]] = {
+            "climb": lambda: partial(draw_climb, climb, cursor=cursor) if climb else partial(draw_no_climb, knob),
+            "margins": lambda: partial(draw_margins, self.margins(view), in_hand=knob.name, skip=skip),
+            "cycle": lambda: partial(draw_cycle, self.cycle(view, dial), clocks_line=clocks_line(rig, dial.setpoint)),
+            "sheet": lambda: partial(draw_sheet, self.sheet(view, dial), selected=knob.name, ticks=self._ticks(view)),
+            "load": lambda: self._of_trial(view),
+            "prints": lambda: self._of_trial(view),
+            "rig": lambda: partial(draw_rig, rig, skip=skip),
+            "plan": lambda: partial(draw_plan, self.plan(view)),
+            "book": lambda: partial(draw_book, self.book.picture(view)),
+            "day": lambda: partial(draw_day, day_picture(day_ground(view))),
+        }
+        return drawings[self.name]()
 
     def _of_trial(self, view: "View") -> Drawing:
         """The load of a trial, or the print of what was wrong in it."""
@@ -169,6 +174,30 @@ class Canvases:
         if self._margins is None or self._margins[0] != known:
             self._margins = known, margins_picture(view.rig, view.in_force, view.index)
         return self._margins[1]
+
+    def plan(self, view: "View") -> PlanPicture:
+        """The Plan picture, with the account of the newest run."""
+        waiting, run = view.planned, view.plan_run
+        climbs = tuple((one.id, ", ".join(view.rig.knob(name).label for name in one.knobs)) for one in view.climbs)
+        first = run.from_number if run is not None else 0
+        made = tuple(one for one in view.index.latest(MOST_PLANNED) if run is not None and one.number >= first)
+        boot_s = costs_of(view.index.latest(MOST_LOOKED_AT)).boot_s
+        return PlanPicture(
+            view.rig,
+            view.in_force,
+            waiting,
+            min(self.plan_at, max(0, len(waiting) - 1)),
+            climbs,
+            over_at(datetime.now(UTC), waiting, boot_s),
+            run,
+            made,
+            tuple(note for note in view.notes if note.open),
+            view.running,
+        )
+
+    def planned_at(self, view: "View") -> Planned | None:
+        """The planned trial pointed at."""
+        return view.planned[min(self.plan_at, len(view.planned) - 1)] if view.planned else None
 
     def cycle(self, view: "View", dial: "Dial") -> CyclePicture | None:
         """The Cycle picture of what is dialled."""
@@ -190,6 +219,21 @@ class Canvases:
         if self._only_differing:
             return picture.only([row.name for row in picture.rows if row.changed or row.differs])
         return picture
+
+
+def day_ground(view: "View") -> DayGround:
+    """What the day is drawn from."""
+    return DayGround(
+        view.rig,
+        view.index,
+        view.in_force,
+        view.pictures,
+        view.planned,
+        view.plan_run,
+        view.notes,
+        view.story,
+        view.unfinished,
+    )
 
 
 def _known(view: "View") -> str:

@@ -14,6 +14,7 @@ class Need(StrEnum):
     PARTS = "parts can be worked on from here"
     SEARCHING = "a climb is under way"
     TRIALS = "there are trials"
+    PLANNED = "something is planned"
     CLIMBS = "the knob in hand was climbed"
     TIME = "the canvas has a time axis"
     SCROLLS = "the canvas can be moved over"
@@ -75,6 +76,8 @@ COMMANDS = (
     ),
     Command("keep_in_force", "k", "k", "keep", "dial everything back to what is in force", (), "knobs"),
     _key("dial_stock", "0", "0", "knobs", "dial everything to stock"),
+    _key("dial_back", "z", "z", "knobs", "what was dialled before, several steps back"),
+    _key("dial_forth", "Z", "Z", "knobs", "what was dialled before going back"),
     Command("carry_sheet", "r", "r", "carry", "carry the whole sheet to another data rate, times kept", (), "sheet"),
     _key("compare_next", "equals_sign", "=", "sheet", "compare with the next saved setpoint", Need.SAVED),
     _key("show_differing", "d", "d", "sheet", "the sheet: all lines, or only those that differ"),
@@ -98,9 +101,7 @@ COMMANDS = (
     Command("climb", "c", "c", "climb", "begin a climb along the selected knob, or go on with the one begun"),
     Command("start_trial", "t", "t", "trial", "start one trial at the dialled values"),
     _key("follow_next", "enter", "⏎", "loop", "do what the line next says", *STARTS),
-    _key(
-        "run_routine", "T", "T", "loop", "loads in turn at the dialled values: sift, prove, soak, or your own", *STARTS
-    ),
+    _key("run_routine", "T", "T", "loop", "a routine at the dialled values: loads in turn, composed in place", *STARTS),
     _key("end_climb", "a", "a", "loop", "end the climb under way; its trials stay", *STARTS, Need.SEARCHING),
     Command("stop_run", "s", "s", "stop", "stop what runs; it is recorded as stopped by hand", (Need.RUNNING,)),
     Command("choose_load", "l", "l", "load", "choose the load of the next trial or climb", ()),
@@ -116,7 +117,7 @@ COMMANDS = (
         Need.PARTS,
     ),
     Command("next_bench", "b", "b", "bench", "reach the rig another way", (Need.IDLE,), "bench"),
-    Command("next_rig", "g", "g", "rig", "work on the next rig of the book", (Need.IDLE,), "bench"),
+    Command("choose_rig", "g", "g", "rig", "the list of rigs: whose, what for, where it stands", (Need.IDLE,), "bench"),
     _key("take_in", "i", "i", "bench", "fill the rig in anew from this machine (bench here)", *STARTS),
     Command(
         "edit_rig",
@@ -132,7 +133,7 @@ COMMANDS = (
         "w",
         "w",
         "canvas",
-        "the next canvas: climb, margins, cycle, sheet, load …",
+        "the next canvas: climb, margins, cycle, sheet, load … plan, book, day",
         (),
         "canvas",
     ),
@@ -156,6 +157,16 @@ COMMANDS = (
     _key("zoom_time(50)", "plus", "+", "canvas", "load: show half the time", Need.TIME),
     _key("zoom_time(200)", "minus", "-", "canvas", "load: show twice the time", Need.TIME),
     Command("filter_lines", "slash", "/", "filter", "show only log lines and sensors that hold a text", (), "canvas"),
+    Command("show_day", "D", "D", "day", "the day: how far the work has come, where all stands", (), "canvas"),
+    _key("put_on_plan", "Q", "Q", "plan", "put the dialled values, or the climb under way, on the plan", Need.WRITABLE),
+    _key("run_plan", "N", "N", "plan", "make all that is planned, by itself", *STARTS, Need.PLANNED),
+    _key("move_planned(-1)", "less_than_sign", "<", "plan", "the planned trial pointed at: earlier", Need.PLANNED),
+    _key("move_planned(1)", "greater_than_sign", ">", "plan", "the planned trial pointed at: later", Need.PLANNED),
+    _key("skip_planned", "delete", "⌦", "plan", "the planned trial pointed at is skipped", Need.WRITABLE, Need.PLANNED),
+    _key("search_book", "B", "B", "book", "look for trials by rig, knob, value, outcome, date, note"),
+    _key("mark_trial", "M", "M", "book", "compare other trials with the opened one"),
+    _key("correct_trial", "X", "X", "book", "correct how the trial pointed at ended, or what it ran at", *STARTS),
+    _key("enter_past", "E", "E", "book", "enter trials made elsewhere or before: a line, or a whole file", *STARTS),
     _key("look_back", "H", "H", "book", "look at a climb of before along the knob in hand", Need.CLIMBS),
     _key("point_at(-1)", "comma", ",", "book", "point at the trial before", Need.TRIALS),
     _key("point_at(1)", "full_stop", ".", "book", "point at the trial after", Need.TRIALS),
@@ -164,7 +175,7 @@ COMMANDS = (
         "u",
         "u",
         "undo",
-        "take back the newest record; the trial then waits for another",
+        "take back what was done last, step by step: records, notes, rigs …",
         group="book",
     ),
     Command("note_trial", "m", "m", "note", "put a note on the trial pointed at", (Need.WRITABLE, Need.TRIALS), "book"),

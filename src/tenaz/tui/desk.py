@@ -4,16 +4,14 @@ import queue
 import threading
 from collections.abc import Callable
 from contextlib import suppress
-from typing import TYPE_CHECKING, cast
+from typing import TYPE_CHECKING
 
 from textual.message import Message
 
 from tenaz.core.errors import TenazError
 
 if TYPE_CHECKING:
-    from tenaz.charts.climb import ClimbPicture
-    from tenaz.pictures.loads import KnownOfLoad
-    from tenaz.workshop.orders import BringLine, BringLoad, BringSearch, Order
+    from tenaz.workshop.orders import Bring, Order
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
 
@@ -47,9 +45,9 @@ class Done(Message):
 
 
 class Brought(Message):
-    """What was asked for came: of a trial's load, or the picture of a line."""
+    """What was asked for came: of a trial, of its load, the picture of a line, the list of rigs …"""
 
-    def __init__(self, order: "BringLoad | BringLine | BringSearch", came: "KnownOfLoad | ClimbPicture | None") -> None:
+    def __init__(self, order: "Bring", came: object) -> None:
         super().__init__()
         self.order = order
         self.came = came
@@ -97,13 +95,13 @@ class Desk:
         except Exception as error:
             self._post(Troubled(_words(error, "No book is open."), fatal=True))
             return
-        from tenaz.workshop.orders import BringLine, BringLoad, BringSearch, SetPace  # noqa: PLC0415 - it is there by now
+        from tenaz.workshop.orders import BRINGS, SetPace  # noqa: PLC0415 - it is there by now
 
         self._look(workshop)
         while (order := self._orders.get()) is not None:
             if not isinstance(order, _Look):
                 self._carry_out(workshop, order)
-                if isinstance(order, BringLoad | BringLine | BringSearch | SetPace):
+                if isinstance(order, (*BRINGS, SetPace)):
                     continue
             self._look(workshop)
         with suppress(TenazError):
@@ -116,10 +114,10 @@ class Desk:
             words = _words(error, "What runs goes on, and what is in the book stays.")
             self._post(Troubled(words, order=order))
             return
-        from tenaz.workshop.orders import BringLine, BringLoad, BringSearch  # noqa: PLC0415 - it is there by now
+        from tenaz.workshop.orders import BRINGS  # noqa: PLC0415 - it is there by now
 
-        if isinstance(order, BringLoad | BringLine | BringSearch):
-            self._post(Brought(order, cast("KnownOfLoad | ClimbPicture | None", came)))
+        if isinstance(order, BRINGS):
+            self._post(Brought(order, came))
         elif isinstance(came, str) and came:
             self._post(Done(came))
 

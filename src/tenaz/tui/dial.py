@@ -1,24 +1,53 @@
 """What is dialled on the tracks: nothing is set by it until a trial begins."""
 
-from dataclasses import dataclass
-
 from tenaz.core.carried import Carried
 from tenaz.core.knobs import Knob
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Auto, Setpoint, Value
 from tenaz.core.timings.minima import Remark
 
+MOST_STEPS_BACK = 200
 
-@dataclass(slots=True)
+
 class Dial:
-    """The dialled setpoint of a rig and the knob in hand."""
+    """The dialled setpoint of a rig and the knob in hand. What was dialled before is still there to go back to."""
 
-    rig: Rig
-    setpoint: Setpoint
-    in_force: Setpoint
-    selected: int = 0
-    carried: Carried | None = None
-    """The last sheet that was carried, with what it could not keep."""
+    def __init__(self, rig: Rig, setpoint: Setpoint, in_force: Setpoint, selected: int = 0) -> None:
+        self.rig, self.in_force, self.selected = rig, in_force, selected
+        self._setpoint = setpoint
+        self._before: list[Setpoint] = []
+        self._after: list[Setpoint] = []
+        self.carried: Carried | None = None
+        """The last sheet that was carried, with what it could not keep."""
+
+    @property
+    def setpoint(self) -> Setpoint:
+        """What is dialled."""
+        return self._setpoint
+
+    @setpoint.setter
+    def setpoint(self, setpoint: Setpoint) -> None:
+        if setpoint != self._setpoint:
+            self._before.append(self._setpoint)
+            del self._before[:-MOST_STEPS_BACK]
+            self._after.clear()
+        self._setpoint = setpoint
+
+    def back(self) -> bool:
+        """What was dialled before; False where nothing was."""
+        if self._before:
+            self._after.append(self._setpoint)
+            self._setpoint = self._before.pop()
+            return True
+        return False
+
+    def forth(self) -> bool:
+        """What was dialled before going back; False where nobody went back."""
+        if self._after:
+            self._before.append(self._setpoint)
+            self._setpoint = self._after.pop()
+            return True
+        return False
 
     @property
     def out_of_reach(self) -> tuple[Remark, ...]:
@@ -80,10 +109,10 @@ class Dial:
     def know(self, name: str, value: int) -> None:
         """A value of the rig that was not known is known now; nothing is moved by that."""
         self.rig = self.rig.knowing(name, value)
-        self.setpoint, self.in_force = self.setpoint.knowing(self.rig.stock), self.in_force.knowing(self.rig.stock)
+        self._setpoint, self.in_force = self._setpoint.knowing(self.rig.stock), self.in_force.knowing(self.rig.stock)
 
     def follow(self, in_force: Setpoint) -> None:
         """Other values are in force now: whoever has dialled nothing sees those, what was dialled stays."""
-        if self.setpoint == self.in_force:
-            self.setpoint = in_force
+        if self._setpoint == self.in_force:
+            self._setpoint = in_force
         self.in_force = in_force

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from tenaz.charts.marks import Role
 from tenaz.core.load_text import load_text
 from tenaz.core.loading import LoadKind, LoadPlan, Strains, show_duration
-from tenaz.core.outcomes import Verdict
+from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.parsing import USUAL_DURATION_S, in_turn
 from tenaz.core.programs import PROGRAM_EXAMPLE
 from tenaz.core.rigs import BenchKind
@@ -22,7 +22,8 @@ def found_by_kind(trials: Sequence[Trial]) -> dict[LoadKind, str]:
     for trial in trials:
         for kind in trial.plan.kinds:
             hours[kind] = hours.get(kind, 0.0) + trial.elapsed_s / 3600
-            failed[kind] = failed.get(kind, 0) + (trial.verdict is Verdict.FAIL)
+            found = trial.verdict is Verdict.FAIL and trial.outcome is not Outcome.NO_BOOT
+            failed[kind] = failed.get(kind, 0) + found
     words = {}
     for kind, ran in hours.items():
         count = failed[kind]

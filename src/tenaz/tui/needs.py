@@ -37,6 +37,10 @@ _TOLD: dict[Need, tuple[Callable[["Workspace"], bool], Callable[["Workspace"], s
         lambda _: "No climb is under way here: c begins one along the knob in hand.",
     ),
     Need.TRIALS: (lambda w: bool(w.view.trials), lambda _: "There is no trial to point at yet."),
+    Need.PLANNED: (
+        lambda w: bool(w.view.planned),
+        lambda _: "Nothing is planned yet: Q puts the dialled values, or the climb under way, on the plan.",
+    ),
     Need.CLIMBS: (
         lambda w: any(one.knobs == (w.dial.knob.name,) for one in w.view.climbs),
         lambda w: f"{w.dial.knob.label} was not climbed on this bench yet: c begins.",

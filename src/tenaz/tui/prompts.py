@@ -5,15 +5,15 @@ from contextlib import suppress
 
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob, NeedsReason
-from tenaz.core.loading import LoadKind, LoadPlan, Strains, show_duration
+from tenaz.core.loading import LoadPlan, show_duration
 from tenaz.core.parsing import parse_elapsed_s, parse_load
 from tenaz.core.ports import HowLong
 from tenaz.core.rigs import Rig
-from tenaz.core.routines import ROUTINES, parse_routine
 from tenaz.core.searches import SearchPlan
 from tenaz.core.setpoints import UNKNOWN, Setpoint, Value
 from tenaz.core.trials import Trial
 from tenaz.search.registry import all_strategies, strategy_of
+from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 
 
@@ -33,42 +33,48 @@ def value_prompt(knob: Knob, value: Value, typed: str) -> Prompt:
 
 LOAD_HINT = (
     "like: march 30m 50%  ·  march ss blocks 2 laps  ·  transform L1-L3 1h  ·  retain wait 10m  ·  "
-    "solo 10m beside checker 25%  ·  go on, until stopped, 2 workers, cores 0,2\n"
-    f"memory: {', '.join(kind for kind in LoadKind if kind.strains is Strains.MEMORY)}  ·  "
-    f"CPU: {', '.join(kind for kind in LoadKind if kind.strains is Strains.CPU)}"
+    "solo 10m beside checker 25%  ·  go on, until stopped, 2 workers, cores 0,2"
 )
 
 
-def load_prompt(plan: LoadPlan) -> Prompt:
-    """The load of the next trials."""
+def load_prompt(plan: LoadPlan, picks: Sequence[Pick]) -> Prompt:
+    """The load of the next trials, typed or picked."""
     return Prompt(
         f"load, now {plan.show()}",
         f"{LOAD_HINT}\nwhat is not said is as usual; begin with but to change the load as it is now, like: but 25%",
         "",
         lambda text: parse_load(text, plan),
+        picks=picks,
     )
 
 
 def past_prompt(climbs: Sequence[SearchPlan]) -> Prompt:
     """Which climb of before is looked at."""
-    newest = climbs[-MOST_CLIMBS:]
-    lines = [f"{one.id}: by {one.strategy} from {one.base[one.knob]}, {one.load.show()}" for one in newest]
+    picks = [
+        Pick(str(one.id), f"by {one.strategy} from {one.base[one.knob]}, {one.load.show()}", one.reason)
+        for one in reversed(climbs)
+    ]
     known = {str(one.id) for one in climbs}
 
     def check(text: str) -> None:
         if text.strip() and text.strip() not in known:
             raise Refused(f"{text.strip()!r} is none of its climbs; there are: {', '.join(sorted(known, key=int))}.")
 
-    return Prompt("look at which climb? empty: the newest again", "\n".join(lines), "", check)
-
-
-MOST_CLIMBS = 8
+    return Prompt("look at which climb? empty: the newest again", "", "", check, picks=picks)
 
 
 def strategy_prompt(now: str) -> Prompt:
     """How the next climb searches."""
-    kinds = "\n".join(f"{kind.name}: {kind.about}" for kind in all_strategies().values())
-    return Prompt(f"how the next climb searches, now {now}", kinds, now, lambda text: strategy_of(text.strip().lower()))
+    names = list(all_strategies())
+    picks = [Pick(kind.name, kind.about) for kind in all_strategies().values()]
+    return Prompt(
+        f"how the next climb searches, now {now}",
+        "",
+        now,
+        lambda text: strategy_of(text.strip().lower()),
+        picks=picks,
+        at=names.index(now) if now in names else None,
+    )
 
 
 def typed_or_unknown(knob: Knob, text: str) -> int | None:
@@ -106,21 +112,6 @@ def how_long_prompt(question: HowLong) -> Prompt:
             raise Refused("nothing can have held for no time at all; type how long it ran, or leave with Escape.")
 
     return Prompt(question.prompt, hint, show_duration(question.suggested_s), check)
-
-
-def routine_prompt() -> Prompt:
-    """Which loads in turn."""
-    lengths = [
-        f"{one.name} ({show_duration(one.length_s)}): {one.about}"
-        for one in ROUTINES.values()
-        if one.length_s is not None
-    ]
-    return Prompt(
-        "loads in turn at the dialled values, until one does not hold",
-        "\n".join([*lengths, "or your own, like: march 10m; permute 5m; transform L1-L3 10m"]),
-        "sift",
-        parse_routine,
-    )
 
 
 def reason_prompt(rig: Rig, setpoint: Setpoint, why: NeedsReason) -> Prompt:

@@ -7,12 +7,14 @@ from tenaz.tui.commands import BY_ACTION, Need
 from tenaz.tui.controllers.book import BookController
 from tenaz.tui.controllers.canvas import CanvasController
 from tenaz.tui.controllers.dialling import DialController
+from tenaz.tui.controllers.plan import PlanController
 from tenaz.tui.controllers.running import RunController
 from tenaz.tui.controllers.sheet import SheetController
 from tenaz.tui.hands import Hands
 from tenaz.tui.needs import why_not
+from tenaz.tui.starting import Starting
 from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import BringLine, BringLoad, BringSearch
+from tenaz.workshop.orders import Bring, BringFound, BringLine, BringLoad, BringRigs, BringSearch, BringTrial
 
 if TYPE_CHECKING:
     from tenaz.workshop.view import View
@@ -26,15 +28,32 @@ class Session:
         self._hands = hands
         self._held: list[tuple[str, tuple[object, ...]]] = []
         """Given once the record stood there, before the run had ended: carried out as soon as it has."""
+        starting = Starting(work, hands)
         self._dialling = DialController(work, hands)
         self._canvas = CanvasController(work, hands)
-        self.running = RunController(work, hands)
-        controllers = (self._dialling, SheetController(work, hands), self.running, self._canvas)
+        self._book = BookController(work, hands)
+        self.running = RunController(work, hands, starting)
+        controllers = (
+            self._dialling,
+            SheetController(work, hands),
+            self.running,
+            self._canvas,
+            self._book,
+            PlanController(work, hands, starting),
+        )
         self._actions: dict[str, Callable[..., Any]] = {
             name: getattr(controller, name)
-            for controller in (*controllers, BookController(work, hands))
+            for controller in controllers
             for name in BY_ACTION
             if hasattr(controller, name)
+        }
+        self._brought: dict[type, Callable[[Any, Any], None]] = {
+            BringLoad: lambda order, came: self._canvas.take_load(order.trial_id, came),
+            BringSearch: lambda _, came: self._canvas.take_past(came),
+            BringLine: self._take_line,
+            BringRigs: lambda _, came: self._book.tell_of(came),
+            BringFound: lambda _, came: self._canvas.take_found(came),
+            BringTrial: lambda _, came: self._canvas.take_page(came),
         }
 
     @property
@@ -72,6 +91,8 @@ class Session:
             self._dialling.take_value(which)
         elif kind == "trial":
             self._canvas.take_trial(which)
+        elif kind in ("found", "planned"):
+            self._canvas.take_place(which)
 
     def take_view(self, view: "View") -> None:
         """Show a fresh view."""
@@ -80,13 +101,12 @@ class Session:
             self._hands.show_trial(None)
             self._hands.show_question(None if view.read_only else view.unfinished_question)
         self._hands.show()
+        self._canvas.bring_page()
 
-    def take_brought(self, order: BringLoad | BringLine | BringSearch, came: Any) -> None:
+    def take_brought(self, order: Bring, came: Any) -> None:
         """What was asked for came; where something else is dialled or shown by now, nobody waits for it any more."""
-        if isinstance(order, BringLoad):
-            self._canvas.take_load(order.trial_id, came)
-        elif isinstance(order, BringSearch):
-            self._canvas.take_past(came)
-        else:
-            self._work.take_line(order, came)
-            self._hands.show()
+        self._brought[type(order)](order, came)
+
+    def _take_line(self, order: BringLine, came: Any) -> None:
+        self._work.take_line(order, came)
+        self._hands.show()

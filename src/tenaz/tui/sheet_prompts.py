@@ -16,6 +16,7 @@ from tenaz.core.timings.clocks import Rounding
 from tenaz.journal.sheets import SavedSetpoint
 from tenaz.papers.setpoint_files import Sheet, read_sheet
 from tenaz.tui.dial import Dial
+from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 
 MOST_NAMES = 6
@@ -23,7 +24,13 @@ MOST_NAMES = 6
 
 def find_prompt(dial: Dial) -> Prompt:
     """The name of the knob to take in hand."""
-    return Prompt("which knob", "the beginning of its name, or a part of it, like: trfc", "", dial.place_of)
+    picks = [
+        Pick(knob.label, f"{knob.show(dial.setpoint[knob.name]):>14}   {knob.group or knob.domain}", knob.affects)
+        for knob in dial.rig.knobs
+    ]
+    return Prompt(
+        "which knob", "the beginning of its name, or a part of it, like: trfc", "", dial.place_of, picks=picks
+    )
 
 
 def carried_from_text(rig: Rig, setpoint: Setpoint, text: str) -> Carried:
@@ -108,6 +115,7 @@ def restore_prompt(saved: Sequence[SavedSetpoint], rig: Rig) -> Prompt:
         f"{hint} ending in .toml or .csv",
         names[-1] if names else "",
         lambda text: restored(text, saved, rig),
+        picks=[Pick(one.name, f"{one.at_utc:%d %b %Y}  {one.text}") for one in reversed(saved)],
     )
 
 

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field, replace
 
 from tenaz.charts.climb import ClimbPicture
+from tenaz.core.composing import Draft
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.notes import ValueNote
 from tenaz.core.parsing import USUAL_DURATION_S
@@ -47,6 +48,8 @@ class Workspace:
     carried_from: Setpoint | None = None
     suggestion: Suggestion = NOTHING_YET
     line_wanted: BringLine | None = None
+    routine: Draft | None = None
+    """The routine that was composed last."""
     past: ClimbPicture | None = None
     """A climb of before that is looked at, until another knob is taken in hand or something runs."""
     _line_of: tuple[BringLine, int] | None = None
@@ -65,7 +68,7 @@ class Workspace:
             self.dial.rig = view.rig
             return False
         self.dial = Dial(view.rig, view.in_force, view.in_force)
-        self.cursor, self.plan = None, USUAL_LOAD
+        self.cursor, self.plan, self.routine = None, USUAL_LOAD, None
         self.canvases, self.past = Canvases(view.rig, self.canvases.name), None
         return True
 

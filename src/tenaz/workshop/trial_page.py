@@ -1,11 +1,9 @@
 """All that the book keeps of one trial, and trials found across rigs."""
 
 from dataclasses import dataclass
-from datetime import datetime
 
-from tenaz.core.loading import Mismatch
+from tenaz.charts.trial_page import TrialPage
 from tenaz.core.querying import Query, found_in
-from tenaz.core.readings import Reading
 from tenaz.core.rigs import Rig
 from tenaz.core.trials import Trial
 from tenaz.journal.store import Store
@@ -14,18 +12,6 @@ MOST_FOUND = 500
 """Trials that are looked at; whoever finds more looks more closely."""
 MOST_WRONG = 200
 MOST_LINES = 60
-
-
-@dataclass(frozen=True, slots=True)
-class TrialPage:
-    """A trial with its rig, what was read at its last confirmation, what was wrong, and what was said."""
-
-    trial: Trial
-    rig: Rig
-    readings: tuple[Reading, ...]
-    wrong: tuple[Mismatch, ...]
-    lines: tuple[tuple[datetime, str, str], ...]
-    picture: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -236,7 +236,7 @@ def test_the_book_and_its_rigs_are_worked_on_by_orders(
     session.order("note_value")
     work.canvases.show("sheet")
     session.order("export_canvas")
-    for action in ("undo_record", "next_bench", "next_rig", "take_in"):
+    for action in ("undo_record", "next_bench", "choose_rig", "take_in"):
         session.order(action)
     note, save, value, write, *rest = hands.orders
     assert (note, save) == (o.NoteTrial(3, "fan header loose"), o.SaveSetpoint("winter", work.dial.setpoint))
@@ -244,7 +244,7 @@ def test_the_book_and_its_rigs_are_worked_on_by_orders(
     assert isinstance(write, o.WritePaper)
     write.paper.write(write.path)
     assert "data_rate_mts,4800,MT/s" in (tmp_path / "sheet.csv").read_text()
-    assert rest == [o.Undo(), o.ChooseBench(), o.ChooseRig(), o.TakeIn()]
+    assert rest == [o.Undo(), o.ChooseBench(), o.BringRigs(), o.TakeIn()]
     hash(save)
 
 

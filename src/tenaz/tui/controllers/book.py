@@ -1,10 +1,30 @@
 """Keys of the book and of its rigs: taking back, noting, choosing and filling in."""
 
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
 from tenaz.core.rigs import Rig
+from tenaz.core.trials import Trial
+from tenaz.tui.book_prompts import correct_prompt, corrected, past_trials, past_trials_prompt, rig_picks, rigs_prompt
 from tenaz.tui.hands import Hands
 from tenaz.tui.prompts import note_prompt
+from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import ChooseBench, ChooseRig, KeepRig, NoteTrial, TakeIn, Undo, WorkOnParts
+from tenaz.workshop.orders import (
+    BringRigs,
+    ChooseBench,
+    ChooseRig,
+    Correct,
+    EnterPast,
+    KeepRig,
+    NoteTrial,
+    TakeIn,
+    Undo,
+    WorkOnParts,
+)
+
+if TYPE_CHECKING:
+    from tenaz.workshop.rig_list import RigLine
 
 
 class BookController:
@@ -13,6 +33,8 @@ class BookController:
     def __init__(self, work: Workspace, hands: Hands) -> None:
         self._work = work
         self._hands = hands
+        self._list: Prompt | None = None
+        """The list of rigs, while it is open."""
 
     def undo_record(self) -> None:
         """Take back the newest record."""
@@ -20,7 +42,7 @@ class BookController:
 
     def note_trial(self) -> None:
         """Note on the trial pointed at, or the newest."""
-        trial = self._work.pointed_at()
+        trial = self._pointed_at()
         if trial is None:
             return
         number = trial.id
@@ -31,13 +53,60 @@ class BookController:
 
         self._hands.ask(note_prompt(trial), take)
 
+    def correct_trial(self) -> None:
+        """Say how the trial pointed at really ended, or what it really ran at."""
+        trial, view = self._pointed_at(), self._work.view
+        if trial is None or trial.rig != view.rig.name:
+            self._hands.complain("Point at a trial of the rig at work first: , and . or a click.")
+            return
+        if trial.outcome is None:
+            self._hands.complain(f"Trial {trial.number} has no record yet to correct: say first what was seen of it.")
+            return
+        rig = view.rig
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                record, values = corrected(text, rig, trial)
+                self._hands.give(Correct(trial.id, record, values))
+
+        self._hands.ask(correct_prompt(trial, rig), take)
+
+    def _pointed_at(self) -> Trial | None:
+        work = self._work
+        return work.canvases.book.pointed_at(work.view) if work.canvases.name == "book" else work.pointed_at()
+
+    def enter_past(self) -> None:
+        """Enter trials that were made elsewhere or before."""
+        work = self._work
+        rig, base, plan = work.view.rig, work.dial.setpoint, work.plan
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._hands.give(EnterPast(past_trials(text, rig, base, plan)))
+
+        self._hands.ask(past_trials_prompt(rig, base, plan), take)
+
     def next_bench(self) -> None:
         """The next bench."""
         self._hands.give(ChooseBench())
 
-    def next_rig(self) -> None:
-        """The next rig."""
-        self._hands.give(ChooseRig())
+    def choose_rig(self) -> None:
+        """Which rig to work on: the list is there at once, what is known of each a moment later."""
+
+        def take(text: str | None) -> None:
+            self._list = None
+            if text is not None:
+                self._hands.give(ChooseRig(text.strip()))
+
+        view = self._work.view
+        self._list = rigs_prompt(view.rigs, view.rig.name)
+        self._hands.ask(self._list, take)
+        self._hands.give(BringRigs())
+
+    def tell_of(self, rigs: "Sequence[RigLine]") -> None:
+        """What is known of each rig came."""
+        if self._list is not None:
+            self._list.take_picks(rig_picks(rigs))
 
     def take_in(self) -> None:
         """Fill the rig in anew from this machine."""

@@ -3,6 +3,7 @@
 from typing import TYPE_CHECKING
 
 from tenaz.catalogues.outside import typed_path
+from tenaz.tui.book_prompts import query_prompt
 from tenaz.tui.hands import Hands
 from tenaz.tui.prompts import filter_prompt, past_prompt
 from tenaz.tui.workspace import Workspace
@@ -10,8 +11,10 @@ from tenaz.workshop.orders import BringLoad, BringSearch, WritePaper
 
 if TYPE_CHECKING:
     from tenaz.charts.climb import ClimbPicture
+    from tenaz.charts.trial_page import TrialPage
     from tenaz.pictures.loads import KnownOfLoad
     from tenaz.tui.exporting import Export
+    from tenaz.workshop.trial_page import Found
 
 
 class CanvasController:
@@ -26,6 +29,7 @@ class CanvasController:
         self._work.canvases.turn(step)
         self._hands.bring_canvas_forward()
         self.bring_load()
+        self.bring_page()
         self._hands.show()
 
     def move_time(self, step: int) -> None:
@@ -73,11 +77,74 @@ class CanvasController:
         self._hands.show()
 
     def point_at(self, step: int) -> None:
-        """Point at another trial."""
-        trials = self._work.pointable()
-        at = len(trials) - 1 if self._work.cursor is None else self._work.cursor + step
-        self._work.cursor = max(0, min(len(trials) - 1, at))
-        self.bring_load()
+        """Point at another trial; on the plan, at another one to come."""
+        canvases, view = self._work.canvases, self._work.view
+        if canvases.name == "plan":
+            canvases.plan_at = max(0, min(len(view.planned) - 1, canvases.plan_at + step))
+        elif canvases.name == "book":
+            canvases.book.walk(step, view)
+            self.bring_page()
+        else:
+            trials = self._work.pointable()
+            at = len(trials) - 1 if self._work.cursor is None else self._work.cursor + step
+            self._work.cursor = max(0, min(len(trials) - 1, at))
+            self.bring_load()
+        self._hands.show()
+
+    def take_place(self, at: int) -> None:
+        """A row of the book, or of the plan, was clicked."""
+        if self._work.canvases.name == "plan":
+            self._work.canvases.plan_at = at
+        else:
+            self._work.canvases.book.at = at
+            self.bring_page()
+        self._hands.show()
+
+    def search_book(self) -> None:
+        """Look for trials in words."""
+        book = self._work.canvases.book
+
+        def take(text: str | None) -> None:
+            if text is None:
+                return
+            order = book.look_for(text)
+            if order is not None:
+                self._hands.give(order)
+            self._work.canvases.show("book")
+            self._hands.bring_canvas_forward()
+            self.bring_page()
+            self._hands.show()
+
+        self._hands.ask(query_prompt(book.query.text), take)
+
+    def mark_trial(self) -> None:
+        """Compare with the opened trial from now on."""
+        words = self._work.canvases.book.mark()
+        self._hands.tell(words) if words else self._hands.complain("No trial is opened: B opens the book.")
+        self._hands.show()
+
+    def show_day(self) -> None:
+        """How far the work has come, and where everything stands."""
+        self._work.canvases.show("day")
+        self._hands.bring_canvas_forward()
+        self._hands.show()
+
+    def bring_page(self) -> None:
+        """Open the trial pointed at in the book, where that is in sight."""
+        if self._work.canvases.name == "book":
+            order = self._work.canvases.book.to_bring(self._work.view)
+            if order is not None:
+                self._hands.give(order)
+
+    def take_found(self, found: "Found") -> None:
+        """Trials of all rigs came."""
+        self._work.canvases.book.take_found(found)
+        self.bring_page()
+        self._hands.show()
+
+    def take_page(self, page: "TrialPage") -> None:
+        """A trial came, opened."""
+        self._work.canvases.book.take_page(page)
         self._hands.show()
 
     def take_trial(self, number: int) -> None:

@@ -76,6 +76,18 @@ class DialController:
         self._work.dial.setpoint = self._work.dial.in_force
         self._hands.show()
 
+    def dial_back(self) -> None:
+        """What was dialled before."""
+        if not self._work.dial.back():
+            self._hands.complain("Nothing was dialled before that.")
+        self._hands.show()
+
+    def dial_forth(self) -> None:
+        """What was dialled before going back."""
+        if not self._work.dial.forth():
+            self._hands.complain("There is nothing to go forward to: z goes back first.")
+        self._hands.show()
+
     def dial_stock(self) -> None:
         """Back to stock."""
         self._work.dial.setpoint = self._work.dial.rig.stock

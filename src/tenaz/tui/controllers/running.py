@@ -3,32 +3,26 @@
 from collections.abc import Callable
 from dataclasses import replace
 
-from tenaz.core.errors import Refused
+from tenaz.core.composing import Draft
 from tenaz.core.events import Asked, Happened, LoadProgressed, Mismatched, RunEnded, Sampled, TrialMoved
-from tenaz.core.knobs import NeedsReason
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
 from tenaz.core.parsing import parse_elapsed_s, parse_load
 from tenaz.core.plain_text import plain
 from tenaz.core.ports import HowLong, Question
-from tenaz.core.routines import parse_routine
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.steps import step_between
+from tenaz.core.routines import ROUTINES
 from tenaz.core.trials import Trial
 from tenaz.engine.recovery import asks_how_long
 from tenaz.tui.hands import Hands
+from tenaz.tui.load_picks import heat_by_kind, load_picks, routine_picks
 from tenaz.tui.prompts import (
     how_long_prompt,
     load_prompt,
-    reason_prompt,
-    routine_prompt,
     strategy_prompt,
-    typed_or_unknown,
-    unknown_prompt,
 )
 from tenaz.tui.screens.confirm import Confirm
-from tenaz.tui.sheet_prompts import step_prompt
+from tenaz.tui.starting import Starting
 from tenaz.tui.suggestions import Follow
 from tenaz.tui.workspace import PACES, Workspace
 from tenaz.workshop.orders import (
@@ -38,8 +32,8 @@ from tenaz.workshop.orders import (
     Explain,
     GiveAnswer,
     GoOn,
-    Know,
     Order,
+    SaveRoutine,
     SetPace,
     StartRoutine,
     StartTrial,
@@ -55,9 +49,10 @@ MOST_LINES_ASKED = 8
 class RunController:
     """Starts, answers, stops."""
 
-    def __init__(self, work: Workspace, hands: Hands) -> None:
+    def __init__(self, work: Workspace, hands: Hands, starting: Starting) -> None:
         self._work = work
         self._hands = hands
+        self._starting = starting
 
     # -- what is heard ----------------------------------------
 
@@ -121,7 +116,7 @@ class RunController:
         elif unfinished is not None:
             self._hands.show_question(None)
             if not isinstance(answer, Outcome):
-                self._start(TakeUp(unfinished.id))
+                self._starting.start(TakeUp(unfinished.id))
             elif (question := asks_how_long(unfinished, answer)) is not None:
                 self._ask_how_long(question, lambda ran_s: self._explain(unfinished, answer, ran_s))
             else:
@@ -148,9 +143,9 @@ class RunController:
 
         def go() -> None:
             setpoint = self._work.dial.setpoint
-            self._with_reason(lambda reason: self._start(StartTrial(setpoint, plan, reason)))
+            self._starting.with_reason(lambda reason: self._starting.start(StartTrial(setpoint, plan, reason)))
 
-        self._known_first(go)
+        self._starting.known_first(go)
 
     def follow_next(self) -> None:
         """Do what the line next says."""
@@ -162,35 +157,49 @@ class RunController:
                 self.climb()
             case Follow.STAND if suggestion.stand is not None:
                 self._work.dial.setpoint, plans = suggestion.stand, suggestion.owed
-                self._known_first(lambda: self._run_loads(plans))
+                self._starting.known_first(lambda: self._run_loads(plans))
             case _:
                 self._hands.complain("There is nothing for Enter to do: choose a key below, or ? for all of them.")
 
     def run_routine(self) -> None:
-        """Loads in turn at the dialled values, until one does not hold."""
+        """Loads in turn at the dialled values, until one does not hold: composed in place."""
+        from tenaz.tui.screens.compose import Compose  # noqa: PLC0415 - the first picture does not wait for it
 
-        def take(text: str | None) -> None:
-            if text is not None:
-                plans = parse_routine(text).plans
-                self._known_first(lambda: self._run_loads(plans))
+        work = self._work
+        view, own = work.view, work.view.routines
 
-        self._hands.ask(routine_prompt(), take)
+        def take(draft: Draft | None) -> None:
+            if draft is not None:
+                work.routine = draft
+                self._starting.known_first(lambda: self._run_loads(draft.steps))
+
+        screen = Compose(
+            work.routine or Draft(ROUTINES["sift"].plans),
+            heat_by_kind(view.trials),
+            load_picks(view.trials, own, view.bench),
+            routine_picks(own),
+            own,
+            lambda name, text: self._hands.give(SaveRoutine(name, text)),
+        )
+        self._hands.ask(screen, take)
 
     def climb(self) -> None:
         """Begin a climb along the knob in hand, or go on with the one begun."""
         view, plan = self._work.view, self._work.plan
         steps = Steps(one=view.bench.real)
         if view.search is not None:
-            self._start(GoOn(steps))
+            self._starting.start(GoOn(steps))
             return
         knob = self._work.dial.knob.name
 
         def begin() -> None:
             base = self._work.dial.setpoint
             how = self._work.strategy
-            self._with_reason(lambda reason: self._start(BeginSearch((knob,), base, plan, reason, how, steps=steps)))
+            self._starting.with_reason(
+                lambda reason: self._starting.start(BeginSearch((knob,), base, plan, reason, how, steps=steps))
+            )
 
-        self._known_first(begin)
+        self._starting.known_first(begin)
 
     def end_climb(self) -> None:
         """End the climb under way where it stands."""
@@ -211,7 +220,9 @@ class RunController:
                 self._work.plan = parse_load(text, self._work.plan)
                 self._hands.show()
 
-        self._hands.ask(load_prompt(self._work.plan), take)
+        view = self._work.view
+        picks = load_picks(view.trials, view.routines, view.bench)
+        self._hands.ask(load_prompt(self._work.plan, picks), take)
 
     def choose_strategy(self) -> None:
         """Choose how climbs search."""
@@ -231,66 +242,9 @@ class RunController:
         if self._work.busy:
             self._hands.tell(f"pace: {PACES[self._work.pace][1]}")
 
-    # -- before it starts ----------------------------------------
-
     def _run_loads(self, plans: tuple[LoadPlan, ...]) -> None:
         setpoint = self._work.dial.setpoint
-        self._with_reason(lambda reason: self._start(StartRoutine(setpoint, plans, reason)))
-
-    def _known_first(self, go: Callable[[], None]) -> None:
-        """Go on once everything that a trial's record must say is known: what nobody could read is asked for, once."""
-        work = self._work
-        unknown = [name for name in work.dial.setpoint.unknown() if name not in work.left_unknown]
-        if not unknown:
-            go()
-            return
-        knob = work.dial.rig.knob(unknown[0])
-
-        def take(text: str | None) -> None:
-            if text is None:
-                return
-            value = typed_or_unknown(knob, text)
-            if value is None:
-                work.left_unknown.add(knob.name)
-            else:
-                work.know(knob.name, value)
-                self._hands.give(Know(knob.name, value))
-            self._known_first(go)
-
-        self._hands.ask(unknown_prompt(knob), take)
-
-    def _with_reason(self, go: Callable[[str], None]) -> None:
-        """Go on with the dialled values, once what is above an advised ceiling or moves much at once is explained."""
-        rig, setpoint = self._work.dial.rig, self._work.dial.setpoint
-        step = step_between(rig, self._work.view.in_force, setpoint)
-        try:
-            rig.check(setpoint)
-        except NeedsReason as needed:
-            prompt = reason_prompt(rig, setpoint, needed)
-        except Refused as refused:
-            self._hands.complain(str(refused))
-            return
-        else:
-            if not step.warning:
-                go("")
-                return
-            prompt = step_prompt(step, self._carried_words(setpoint))
-        self._hands.ask(prompt, lambda reason: go(reason) if reason is not None else None)
-
-    def _carried_words(self, setpoint: Setpoint) -> str:
-        """Where the sheet was carried from, as a reason for moving it all; empty when it was not."""
-        before = self._work.carried_from
-        if before is None or before["data_rate_mts"] == setpoint["data_rate_mts"]:
-            return ""
-        return f"carried from {before['data_rate_mts']} MT/s"
-
-    def _start(self, order: Order) -> None:
-        """Give an order after which something runs."""
-        assert isinstance(order, STARTS)
-        self._work.busy, self._work.winding_up, self._work.past = True, False, None
-        self._hands.give(SetPace(PACES[self._work.pace][0]))
-        self._hands.give(order)
-        self._hands.show()
+        self._starting.with_reason(lambda reason: self._starting.start(StartRoutine(setpoint, plans, reason)))
 
     def could_not(self, order: Order) -> None:
         """An order was not carried out: where it was to start something, nothing runs after all."""

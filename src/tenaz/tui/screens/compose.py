@@ -23,6 +23,7 @@ from tenaz.tui.widgets.panel import Panel
 KEYS = "a add   e change   r repeat   - drop   < > earlier, later   b beside, apart   n known ones   z back   S keep"
 
 
+MOST_ROWS, ROWS_BESIDE = 24, 12
 CHANGES: dict[str, Callable[[Draft], Draft]] = {
     "less_than_sign": lambda draft: draft.move(-1),
     "shift+up": lambda draft: draft.move(-1),
@@ -83,12 +84,13 @@ class Compose(ModalScreen[Draft | None]):
 
     def on_mount(self) -> None:
         """Draw it."""
-        self.query_one("#steps", Panel).styles.height = max(6, min(20, self.app.size.height - 12))
         self._show()
 
     def _show(self, trouble: str = "") -> None:
         draft, heat = self._draft, self._heat
-        self.query_one("#steps", Panel).show(lambda width, height: draw_routine(draft, heat, width, height))
+        panel = self.query_one("#steps", Panel)
+        panel.styles.height = max(6, min(len(draft.steps) + 5, MOST_ROWS, self.app.size.height - ROWS_BESIDE))
+        panel.show(lambda width, height: draw_routine(draft, heat, width, height))
         self.query_one(".trouble", Static).update(plain_lines(trouble))
 
     def _take(self, draft: Draft) -> None:
@@ -139,7 +141,8 @@ class Compose(ModalScreen[Draft | None]):
 
     def _ask_routine(self) -> None:
         def take(text: str) -> None:
-            self._take(Draft(parse_routine(text, own=self._own).plans))
+            plans = parse_routine(text, own=self._own).plans
+            self._take(Draft(plans, len(plans) - 1))
 
         prompt = Prompt(
             "begin with which routine",

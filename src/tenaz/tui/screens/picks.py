@@ -21,13 +21,16 @@ class Pick:
 
 
 def narrowed(picks: Sequence[Pick], typed: str) -> tuple[Pick, ...]:
-    """Those that begin with what was typed, then those that hold it; all where none does, or nothing was typed."""
+    """Those whose text begins with what was typed, then those whose text holds it; else those that hold it at all; all
+    where none does, or nothing was typed.
+    """
     wanted = typed.strip().lower()
     if not wanted:
         return tuple(picks)
     begin = [pick for pick in picks if pick.text.lower().startswith(wanted)]
-    hold = [pick for pick in picks if pick not in begin and wanted in f"{pick.text} {pick.beside}".lower()]
-    return tuple(begin + hold) or tuple(picks)
+    hold = [pick for pick in picks if pick not in begin and wanted in pick.text.lower()]
+    beside = [pick for pick in picks if wanted in pick.beside.lower()]
+    return tuple(begin + hold) or tuple(beside) or tuple(picks)
 
 
 def draw_picks(picks: Sequence[Pick], at: int | None, width: int, height: int) -> Cells:

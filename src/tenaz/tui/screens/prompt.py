@@ -75,9 +75,13 @@ class Prompt(LineScreen[str | None]):
         if self._select:
             line.select_whole()
         if self._picks:
-            panel = self.query_one("#picks", Panel)
-            most = max(3, min(MOST_ROWS, self.app.size.height - ROWS_BESIDE - ABOUT_ROWS))
-            panel.styles.height = min(len(self._picks), most) + ABOUT_ROWS + 1
+            self._draw()
+
+    def take_picks(self, picks: Sequence[Pick]) -> None:
+        """More is known of what can be picked; what is typed, and which is in hand, stays."""
+        self._picks = tuple(picks)
+        if self.is_mounted:
+            self._shown = narrowed(self._picks, self.query_one(Line).value)
             self._draw()
 
     def walk(self, step: int) -> None:
@@ -112,7 +116,10 @@ class Prompt(LineScreen[str | None]):
 
     def _draw(self) -> None:
         picks, at = self._shown, self._at
-        self.query_one("#picks", Panel).show(lambda width, height: draw_picks(picks, at, width, height))
+        panel = self.query_one("#picks", Panel)
+        most = max(3, min(MOST_ROWS, self.app.size.height - ROWS_BESIDE - ABOUT_ROWS))
+        panel.styles.height = min(len(self._picks), most) + ABOUT_ROWS + 1
+        panel.show(lambda width, height: draw_picks(picks, at, width, height))
 
     def entered(self, value: str) -> None:
         """Take the line when it can be taken; else what it begins."""
