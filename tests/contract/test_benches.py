@@ -18,7 +18,7 @@ from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, LoadReport
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.pace import Pace
-from tenaz.core.ports import Bench, HowLong, LoadWatch, Question, StationReport
+from tenaz.core.ports import Bench, HowLong, LoadWatch, Question, Ran, StationReport
 from tenaz.core.readings import Reading, Source, reading_of
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
@@ -54,9 +54,10 @@ class Scripted:
         self.stopped.wait()
         raise Interrupted("stopped by hand")
 
-    def how_long(self, question: HowLong) -> float | None:
+    def how_long(self, question: HowLong) -> Ran | None:
         self.asked_how_long.append(question)
-        return self.times_s.pop(0) if self.times_s else question.suggested_s
+        told_s = self.times_s.pop(0) if self.times_s else question.suggested_s
+        return None if told_s is None else Ran(told_s)
 
 
 ALL_WELL: dict[Station, Move | Outcome] = {

@@ -246,7 +246,7 @@ def test_a_small_window_folds_and_a_tiny_one_says_so(book: Path) -> None:
         screen.until("Tenaz needs 80×24 cells; this window has 60×15")
         screen.resize(80, 24)
         screen.until("No climb along data rate")
-        for shown in ("4000 to 8000 · harder", "evidence at", "next +c", "No climb along data rate"):
+        for shown in ("4000 to 8000 · harder", "evidence at", "next +⏎ +baseline first", "No climb along data rate"):
             screen.press("Tab").until(shown)
             assert "nothing runs" in screen.text
         screen.resize(158, 48)

@@ -8,7 +8,7 @@ from tenaz.core.errors import Interrupted
 from tenaz.core.facts import facts_by_lanes
 from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Bench, Clock, LoadWatch, StationReport, Technician
+from tenaz.core.ports import Bench, Clock, LoadWatch, Ran, StationReport, Technician
 from tenaz.core.readings import Reading, reading_of
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
@@ -49,36 +49,36 @@ class ByHand:
         ticking = threading.Thread(target=self._tick, args=(plan, watch, started, over), daemon=True)
         ticking.start()
         try:
-            outcome, elapsed = self._seen(plan, started)
+            outcome, ran = self._seen(plan, started)
         except Interrupted:
-            outcome, elapsed = Outcome.STOPPED, self._clock.monotonic_s() - started
+            outcome, ran = Outcome.STOPPED, Ran(self._clock.monotonic_s() - started)
         finally:
             over.set()
             ticking.join()
-        failed = outcome.verdict is Verdict.FAIL
+        failed, elapsed = outcome.verdict is Verdict.FAIL, ran.elapsed_s
         return LoadReport(
             plan,
             outcome,
             elapsed,
             laps=0.0,
             rate=0.0,
-            errors=1 if outcome is Outcome.ERRED else 0,
+            errors=ran.errors if ran.errors is not None else int(outcome is Outcome.ERRED),
             failed_after_s=elapsed if failed else None,
             detail="as the technician saw it",
             loads=facts_by_lanes(plan, elapsed, (), self._rig.cores or 0, self._rig.memory_bytes, by_hand=True),
         )
 
-    def _seen(self, plan: LoadPlan, started: float) -> tuple[Outcome, float]:
+    def _seen(self, plan: LoadPlan, started: float) -> tuple[Outcome, Ran]:
         """What was seen, and how long it really ran: who answers in the morning did not watch all night."""
         while True:
             answer = self._technician.ask(questions.watching(self._rig, plan))
             outcome = answer if isinstance(answer, Outcome) else Outcome.STOPPED
             by_the_clock = self._clock.monotonic_s() - started
-            elapsed = self._technician.how_long(questions.really_ran(plan, outcome, by_the_clock))
-            if elapsed is None:
+            ran = self._technician.how_long(questions.really_ran(plan, outcome, by_the_clock))
+            if ran is None:
                 continue
-            if outcome is not Outcome.HELD or elapsed > 0:
-                return outcome, elapsed
+            if outcome is not Outcome.HELD or ran.elapsed_s > 0:
+                return outcome, ran
 
     def stop(self) -> None:
         """Nothing runs here; a question is taken back by who asks it."""

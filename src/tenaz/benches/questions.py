@@ -61,11 +61,18 @@ def booting(rig: Rig) -> Question:
 def really_ran(plan: LoadPlan, outcome: Outcome, by_the_clock_s: float) -> HowLong:
     """Load: how long it ran, whenever the answer came. The clock is the guess, but for a planned time that is over."""
     planned = plan.duration_s if outcome is Outcome.HELD else None
+    counted = " And how many errors?" if outcome is Outcome.ERRED else ""
+    passed = f"By the clock {show_duration(by_the_clock_s)} have passed."
     return HowLong(
-        f"{outcome}: how long did {plan.kind} run? By the clock {show_duration(by_the_clock_s)} have passed.",
+        f"{outcome}: how long did {named(plan)} run?{counted} {passed}",
         by_the_clock_s if planned is None else min(planned, by_the_clock_s),
         may_be_none=outcome is not Outcome.HELD,
     )
+
+
+def named(plan: LoadPlan) -> str:
+    """A load as one speaks of it: a program of one's own by its name."""
+    return " ".join(plan.command)[:40] if plan.command else plan.kind.value
 
 
 def watching(rig: Rig, plan: LoadPlan) -> Question:

@@ -10,8 +10,8 @@ from tenaz.cli.progress import ProgressTeller
 from tenaz.core.errors import Refused
 from tenaz.core.events import Asked, RunEnded
 from tenaz.core.loading import show_duration
-from tenaz.core.parsing import parse_elapsed_s
-from tenaz.core.ports import HowLong, Question
+from tenaz.core.parsing import parse_ran
+from tenaz.core.ports import HowLong, Question, Ran
 
 if TYPE_CHECKING:
     from tenaz.workshop.shop import Workshop
@@ -58,13 +58,14 @@ class Terminal:
         return keys[typed].answer
 
 
-def _time(question: HowLong) -> float:
+def _time(question: HowLong) -> Ran:
     """A time, asked for until it can be read."""
     while True:
         typed = typer.prompt(question.prompt, default=show_duration(question.suggested_s))
         try:
-            if (ran_s := parse_elapsed_s(typed)) > 0 or question.may_be_none:
-                return ran_s
+            ran_s, errors = parse_ran(typed)
+            if ran_s > 0 or question.may_be_none:
+                return Ran(ran_s, errors)
             say("Nothing can have held for no time at all; type how long it ran.")
         except Refused as refused:
             say(str(refused))

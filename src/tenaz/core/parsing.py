@@ -47,6 +47,16 @@ def parse_elapsed_s(text: str) -> float:
     return 0.0 if re.fullmatch(r"0+(\.0*)?\s*[dhms]?", text.strip().lower()) else parse_duration_s(text)
 
 
+def parse_ran(text: str) -> "tuple[float, int | None]":
+    """Read a time like :func:`parse_elapsed_s`, and perhaps a count: ``12m 3 errors``; None where nobody counted.
+
+    Raises:
+        Refused: for anything else.
+    """
+    found = re.fullmatch(r"(.*?)[\s,]+(\d{1,9})\s*(?:errors?|wrong|e)", text.strip().lower())
+    return (parse_elapsed_s(found[1]), int(found[2])) if found else (parse_elapsed_s(text), None)
+
+
 def parse_share(text: str) -> float:
     """Read ``50%`` or ``0.5`` as a share of memory, 0 to 1.
 

@@ -61,6 +61,14 @@ class HowLong:
     may_be_none: bool = True
 
 
+@dataclass(frozen=True, slots=True)
+class Ran:
+    """How long a load really ran, in seconds, and how many errors it had; None where nobody counted."""
+
+    elapsed_s: float
+    errors: int | None = None
+
+
 class Technician(Protocol):
     """Who is asked. Raises Interrupted when asked to stop instead."""
 
@@ -68,8 +76,8 @@ class Technician(Protocol):
         """Block until answered with one of the choices."""
         ...
 
-    def how_long(self, question: HowLong) -> float | None:
-        """Block until a time in seconds is given; None: what was answered before was a slip."""
+    def how_long(self, question: HowLong) -> Ran | None:
+        """Block until it is told; None: what was answered before was a slip."""
         ...
 
 

@@ -86,6 +86,7 @@ def explain(
     clock: Clock,
     elapsed_s: float | None = None,
     rig: Rig | None = None,
+    errors: int | None = None,
 ) -> Trial:
     """Record what the technician saw of an unfinished trial; without a time, that of its last heartbeat.
 
@@ -114,7 +115,7 @@ def explain(
         clock,
         ran_s,
         ran_s if failed else None,
-        1 if outcome is Outcome.ERRED else 0,
+        errors if errors is not None else int(outcome is Outcome.ERRED),
         "explained afterwards",
         LoadFacts(loads if ran_s else (), room_c=rig.room_c if rig else None),
     )

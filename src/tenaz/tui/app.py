@@ -44,11 +44,14 @@ LOOK_EVERY_S = 2.0
 PANELS = ("canvas", "tracks", "evidence", "log")
 
 
+DEMO = "demo"
+"""What the workbench is left with when the demo is to be opened."""
+
 IN_TURN = ("0", "enter")
 """Keys that must not overtake the digits typed before them: a binding acts at once, what is typed takes its turn."""
 
 
-class Workbench(App[None]):
+class Workbench(App[str]):
     """The application. ``opening`` is called in the desk's thread with where to send events; ``book`` is the file that
     it opens, where that is one.
     """
@@ -66,6 +69,7 @@ class Workbench(App[None]):
         opening: Callable[[Callable[[object], None]], "Workshop"],
         clean_up: Callable[[], None] = lambda: None,
         book: Path | None = None,
+        demo: bool = False,
     ) -> None:
         super().__init__()
         self.register_theme(SOOT)
@@ -79,6 +83,7 @@ class Workbench(App[None]):
         self._early: list[tuple[str, tuple[object, ...]]] = []
         """Orders given before the book was open; carried out as soon as it is."""
         self._panel = 0
+        self._demo = demo
 
     def get_theme_variable_defaults(self) -> dict[str, str]:
         """Our own variables, for themes that do not have them."""
@@ -111,6 +116,8 @@ class Workbench(App[None]):
         self.screen.set_class(too_small, "small")
         self.screen.set_class(folded, "folded")
         self.query_one(KeyBar).fold(folded)
+        if self._session is not None:
+            self._session.fold()
         self.query_one("#small", Static).update(
             f"Tenaz needs {SMALLEST[0]}×{SMALLEST[1]} cells; this window has {width}×{height}.\n"
             f"Make it larger, or its letters smaller. Nothing is lost, and what runs goes on."
@@ -162,9 +169,24 @@ class Workbench(App[None]):
                 f"{len(view.unread)} damaged row{'s' if len(view.unread) != 1 else ''} of the book cannot be read and "
                 f"were passed over, like {view.unread[0]}. All others are here; tenaz book names each."
             )
+        if view.fresh and not self._demo:
+            self._welcome(session, view.place)
+        elif self._demo:
+            session.tell_story()
         if view.read_only:
             self.set_interval(LOOK_EVERY_S, self._desk.look)
         return session
+
+    def _welcome(self, session: "Session", place: str) -> None:
+        from tenaz.tui.screens.welcome import Welcome  # noqa: PLC0415 - once in the life of a book
+
+        def take(choice: str | None) -> None:
+            if choice == DEMO:
+                self._leaving.leave(self, then=DEMO)
+            elif choice is not None:
+                session.begin_with(choice)
+
+        self.push_screen(Welcome(place), take)
 
     def on_troubled(self, message: Troubled) -> None:
         """Say what went wrong."""
@@ -252,10 +274,10 @@ class Workbench(App[None]):
         self.theme = CHALK.name if self.theme == SOOT.name else SOOT.name
 
     def action_help(self) -> None:
-        """All keys."""
+        """What the canvas in sight shows, and all keys."""
         from tenaz.tui.screens.help import Help  # noqa: PLC0415 - the first picture does not wait for it
 
-        self.push_screen(Help())
+        self.push_screen(Help(self._session.canvas if self._session is not None else "climb"))
 
     def get_system_commands(self, screen: Screen[object]) -> Iterable[SystemCommand]:
         """Every command, for the palette."""

@@ -162,7 +162,7 @@ COMMANDS = (
     _key("run_plan", "N", "N", "plan", "make all that is planned, by itself", *STARTS, Need.PLANNED),
     _key("move_planned(-1)", "less_than_sign", "<", "plan", "the planned trial pointed at: earlier", Need.PLANNED),
     _key("move_planned(1)", "greater_than_sign", ">", "plan", "the planned trial pointed at: later", Need.PLANNED),
-    _key("skip_planned", "delete", "⌦", "plan", "the planned trial pointed at is skipped", Need.WRITABLE, Need.PLANNED),
+    _key("skip_planned", "delete", "Del", "plan", "the planned trial pointed at: skip it", Need.WRITABLE, Need.PLANNED),
     _key("search_book", "B", "B", "book", "look for trials by rig, knob, value, outcome, date, note"),
     _key("mark_trial", "M", "M", "book", "compare other trials with the opened one"),
     _key("correct_trial", "X", "X", "book", "correct how the trial pointed at ended, or what it ran at", *STARTS),
@@ -190,7 +190,9 @@ COMMANDS = (
     ),
     Command("fold", "tab", "⇥", "panel", "show the next panel (small screen)", (), "screen", False, of_app=True),
     Command("theme", "f2", "F2", "light", "soot or chalk: the dark and the light theme", (), "screen", False, True),
-    Command("help", "question_mark", "?", "help", "all keys", (), "screen", of_app=True),
+    Command(
+        "help", "question_mark", "?", "help", "what the canvas in sight shows, and all keys", (), "screen", of_app=True
+    ),
     Command("quit", "q", "q", "quit", "leave; asks while something runs", (), "screen", of_app=True),
 )
 

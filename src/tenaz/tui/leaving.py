@@ -40,15 +40,15 @@ class Leaving:
             asyncio.get_running_loop().add_signal_handler(number, self._end_for, app, number)
         app.set_interval(TERMINAL_LOOKED_AT_S, lambda: self._look_at_terminal(app))
 
-    def leave(self, app: "App[Any]", running: bool = False) -> None:
+    def leave(self, app: "App[Any]", running: bool = False, then: str = "") -> None:
         """Leave by a key; what runs is stopped, and then nobody knows yet what the book will show."""
-        threading.Thread(target=self._leave, args=(app, running), name="leave", daemon=True).start()
+        threading.Thread(target=self._leave, args=(app, running, then), name="leave", daemon=True).start()
 
-    def _leave(self, app: "App[Any]", running: bool) -> None:
+    def _leave(self, app: "App[Any]", running: bool, then: str) -> None:
         self._desk.close()
         if not running:
             app.call_from_thread(self._glance.take, app, self._desk)
-        app.call_from_thread(app.exit)
+        app.call_from_thread(app.exit, then)
 
     def _end_for(self, app: "App[Any]", number: int) -> None:
         """Asked from outside to end: what runs is stopped and recorded, the book closed, the terminal restored."""

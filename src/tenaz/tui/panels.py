@@ -34,7 +34,7 @@ Answer = TypeVar("Answer")
 class Panels:
     """The hands of the workbench: they draw, ask, tell, and give orders to the desk."""
 
-    def __init__(self, app: "App[None]", desk: "Desk", work: Workspace, to_canvas: Callable[[], None]) -> None:
+    def __init__(self, app: "App[Any]", desk: "Desk", work: Workspace, to_canvas: Callable[[], None]) -> None:
         self._app = app
         self._desk = desk
         self._work = work
@@ -115,6 +115,7 @@ class Panels:
         self._show_evidence()
         log = tuple(line for line in view.log if work.filter.lower() in " ".join(line).lower())
         self._panel("log").show(lambda width, height: draw_log(log, width, height))
+        fit_log(self._app, len(log))
         work.suggestion = next_step(view, dial.setpoint, dial.knob, work.busy)
         self._next.suggest(work.suggestion.headline, work.suggestion.reason)
         self._rail.show_idle(self.idle_words())
@@ -160,6 +161,24 @@ class Panels:
 
     def _panel(self, name: str) -> Panel:
         return self._app.query_one(f"#{name}", Panel)
+
+
+ROWS_A_LOG_LINE = 7
+"""Of the screen: so much higher it must be for one more line of the log."""
+
+
+def fit_log(app: "App[Any]", lines: int | None = None) -> None:
+    """Give the log as many rows as it has lines, up to a part of the screen; what is left is the canvas's. On a small
+    screen it has a panel of its own.
+    """
+    panel = app.query_one("#log", Panel)
+    if lines is not None:
+        panel.lines = lines
+    folded = app.screen_stack[0].has_class("folded")
+    panel.display = folded is True or panel.lines > 0
+    panel.styles.height = None if folded else 1 + min(panel.lines, max(3, app.size.height // ROWS_A_LOG_LINE))
+    if folded:
+        panel.styles.clear_rule("display")
 
 
 def edges_on(view: "View", dialled: Setpoint) -> dict[str, Judgement]:

@@ -6,7 +6,7 @@ from contextlib import suppress
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob, NeedsReason
 from tenaz.core.loading import LoadPlan, show_duration
-from tenaz.core.parsing import parse_elapsed_s, parse_load
+from tenaz.core.parsing import parse_load, parse_ran
 from tenaz.core.ports import HowLong
 from tenaz.core.rigs import Rig
 from tenaz.core.searches import SearchPlan
@@ -105,10 +105,10 @@ def unknown_prompt(knob: Knob) -> Prompt:
 
 def how_long_prompt(question: HowLong) -> Prompt:
     """How long a load by hand really ran."""
-    hint = "like: 45s, 30m, 8h · what the screen of the rig said counts, not when you came back"
+    hint = "like: 45s, 30m, 8h, 12m 3 errors · what the screen of the rig said counts, not when you came back"
 
     def check(text: str) -> None:
-        if parse_elapsed_s(text) == 0 and not question.may_be_none:
+        if parse_ran(text)[0] == 0 and not question.may_be_none:
             raise Refused("nothing can have held for no time at all; type how long it ran, or leave with Escape.")
 
     return Prompt(question.prompt, hint, show_duration(question.suggested_s), check)

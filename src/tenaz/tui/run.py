@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from tenaz.journal.places import file_of
-from tenaz.tui.app import Workbench
+from tenaz.tui.app import DEMO, Workbench
 
 COULD_NOT_RUN = 2
 
@@ -45,14 +45,18 @@ def run_workbench(book: str | None = None) -> None:
         workshop.open(book)
         return workshop
 
-    _run(Workbench(opening, book=file_of(book)))
+    if _run(Workbench(opening, book=file_of(book))) == DEMO:
+        run_demo()
 
 
-def _run(workbench: Workbench) -> None:
-    """Until it is left; a start that failed, or an end from outside, is an exit status of its own."""
-    workbench.run()
+def _run(workbench: Workbench) -> str | None:
+    """Until it is left, with what it is left for; a start that failed, or an end from outside, is an exit status of its
+    own.
+    """
+    left_for = workbench.run()
     if workbench.return_code:
         sys.exit(workbench.return_code)
+    return left_for
 
 
 def run_demo(rig: str = "") -> None:
@@ -75,4 +79,4 @@ def run_demo(rig: str = "") -> None:
                 workshop.do(ChooseRig(rig))
             return workshop
 
-        _run(Workbench(opening, throw_away.cleanup))
+        _run(Workbench(opening, throw_away.cleanup, demo=True))

@@ -14,7 +14,7 @@ from tenaz.tui.hands import Hands
 from tenaz.tui.needs import why_not
 from tenaz.tui.starting import Starting
 from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import Bring, BringFound, BringLine, BringLoad, BringRigs, BringSearch, BringTrial
+from tenaz.workshop.orders import Bring, BringFound, BringLine, BringLoad, BringRigs, BringSearch, BringTrial, ChooseRig
 
 if TYPE_CHECKING:
     from tenaz.workshop.view import View
@@ -61,6 +61,11 @@ class Session:
         """Whether something runs."""
         return self._work.busy
 
+    @property
+    def canvas(self) -> str:
+        """The name of the canvas in sight."""
+        return self._work.canvases.name
+
     def why_not(self, action: str) -> str:
         """Why a command makes no sense now; empty where it does."""
         return why_not(action, self._work)
@@ -83,6 +88,10 @@ class Session:
             for action, arguments in held:
                 self.order(action, *arguments)
 
+    def fold(self) -> None:
+        """The window has another size."""
+        self._hands.show()
+
     def pick(self, kind: str, which: int) -> None:
         """A knob, a place on the track in hand, or a trial was clicked."""
         if kind == "knob":
@@ -94,9 +103,24 @@ class Session:
         elif kind in ("found", "planned"):
             self._canvas.take_place(which)
 
+    def begin_with(self, choice: str) -> None:
+        """What a new book is begun with: this machine, a rig that stands beside, or one to practise on."""
+        if choice == "new":
+            self.order("new_rig")
+        else:
+            practised = next((name for name in self._work.view.rigs if name != self._work.view.rigs[0]), "")
+            self._hands.give(ChooseRig(practised if choice == "practise" else self._work.view.rigs[0]))
+
+    def tell_story(self) -> None:
+        """What brought the rig here, and what is to be done with it."""
+        view = self._work.view
+        if view.story:
+            self._hands.tell(view.story, view.rig.name)
+
     def take_view(self, view: "View") -> None:
-        """Show a fresh view."""
-        self._work.take(view)
+        """Show a fresh view; a rig on which nothing was tried yet opens with its story."""
+        if self._work.take(view) and not view.trials:
+            self.tell_story()
         if not self._work.busy:
             self._hands.show_trial(None)
             self._hands.show_question(None if view.read_only else view.unfinished_question)

@@ -8,6 +8,7 @@ from tenaz.charts.climb import ClimbPicture
 from tenaz.core.evidence import Evidence, evidence_at
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadPlan, show_duration
+from tenaz.core.routines import ROUTINES
 from tenaz.core.searches import Advice, Proposal
 from tenaz.core.setpoints import Setpoint
 
@@ -82,7 +83,17 @@ def _rounded(view: "View") -> Suggestion:
 
 
 def _before_climb(view: "View") -> Suggestion:
-    """Where nothing was climbed yet; from values that failed, a climb would only find that failure again."""
+    """Where nothing was climbed yet: stock comes first. From values that failed, a climb would only find that again."""
+    at_stock = evidence_at(view.rig.stock, view.index, view.rig)
+    if not at_stock.failed and not any(kind.passed for kind in at_stock.kinds):
+        sift = ROUTINES["sift"]
+        return Suggestion(
+            f"⏎   baseline first: the routine {sift.name} at stock, {show_duration(sift.length_s or 0)}",
+            "a machine that fails as it came has a fault, and is no candidate for tuning; or c climbs at once",
+            Follow.STAND,
+            view.rig.stock,
+            sift.plans,
+        )
     if not evidence_at(view.in_force, view.index, view.rig).failed:
         return Suggestion("c   climb along the selected knob", "or dial with ← → and try with t", Follow.CLIMB)
     if view.in_force == view.rig.stock:

@@ -200,11 +200,14 @@ class Reveal:
 
 @dataclass(frozen=True, slots=True)
 class Explain:
-    """What was seen of a trial that nothing runs; without a time, its last heartbeat's."""
+    """What was seen of a trial that nothing runs; without a time, its last heartbeat's. ``errors`` None: nobody counted
+    them.
+    """
 
     trial_id: int
     outcome: Outcome
     elapsed_s: float | None = None
+    errors: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

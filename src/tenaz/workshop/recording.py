@@ -23,7 +23,9 @@ class Recording:
         self._running = running
         self._clock = clock
 
-    def explain(self, trial_id: int, outcome: Outcome, elapsed_s: float | None = None) -> Trial:
+    def explain(
+        self, trial_id: int, outcome: Outcome, elapsed_s: float | None = None, errors: int | None = None
+    ) -> Trial:
         """Record what was seen of a trial that nothing runs; without a time, its last heartbeat's.
 
         Raises:
@@ -31,7 +33,7 @@ class Recording:
         """
         trial, store = self._at.store.trials.one(trial_id), self._at.store
         rig = self._at.rig if trial.rig == self._at.rig.name else store.rigs.one(trial.rig)
-        explained = recovery.explain(trial, outcome, store, self._clock, elapsed_s, rig)
+        explained = recovery.explain(trial, outcome, store, self._clock, elapsed_s, rig, errors)
         if rig.name == self._at.rig.name:
             self._at.keep_snapshot(explained)
         self._at.undoing.push(f"record of trial {explained.number}", partial(self.undo_record, explained.id))

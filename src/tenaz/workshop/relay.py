@@ -9,7 +9,7 @@ from tenaz.core.errors import Interrupted
 from tenaz.core.events import Asked
 from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import HowLong, Publish, Question
+from tenaz.core.ports import HowLong, Publish, Question, Ran
 
 
 class Reply(Enum):
@@ -19,7 +19,7 @@ class Reply(Enum):
     A_SLIP = "a slip"
 
 
-Answer = Move | Outcome | float | Reply
+Answer = Move | Outcome | Ran | Reply
 
 
 class Relay:
@@ -36,9 +36,9 @@ class Relay:
             pass
         return answer
 
-    def how_long(self, question: HowLong) -> float | None:
+    def how_long(self, question: HowLong) -> Ran | None:
         """Publish the question and wait; None when the answer before was a slip."""
-        while not isinstance(answer := self._wait_for(question), float):
+        while not isinstance(answer := self._wait_for(question), Ran):
             if answer is Reply.A_SLIP:
                 return None
         return answer

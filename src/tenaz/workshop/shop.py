@@ -43,6 +43,8 @@ class Workshop:
         self.rigs = KnownRigs(self._at, self.running, self._clock)
         self.simulated = SimulatedRigs(self._at, self.running, self._clock)
         self.recording = Recording(self._at, self.running, self._clock)
+        self._fresh = False
+        """Whether the book was made just now."""
         self.running.take_back = self.recording.undo_record
         self.afterwards = Afterwards(self._at, self.running, self._clock)
         self.own_routines = OwnRoutines(self._at, self._clock)
@@ -69,7 +71,7 @@ class Workshop:
             o.Know: lambda x: self.rigs.know(x.knob, x.value),
             o.CorrectGrid: lambda x: self.rigs.correct_grid(x.knob, x.values),
             o.KeepGoldens: lambda x: self.rigs.keep_goldens(x.goldens),
-            o.Explain: lambda x: self.recording.explain(x.trial_id, x.outcome, x.elapsed_s),
+            o.Explain: lambda x: self.recording.explain(x.trial_id, x.outcome, x.elapsed_s, x.errors),
             o.Undo: lambda _: self.recording.undo(),
             o.Correct: self.afterwards.correct,
             o.EnterPast: self.afterwards.enter_past,
@@ -110,7 +112,8 @@ class Workshop:
         """Open the book where work was left; put the first two rigs into a new one."""
         self._at.book = open_book(place, read_only)
         store = self.store
-        if not store.rigs.names() and not store.read_only:
+        self._fresh = not store.rigs.names() and not store.read_only
+        if self._fresh:
             _first_rigs(store)
         names = store.rigs.names()
         if not names:
@@ -158,7 +161,7 @@ class Workshop:
 
     def view(self) -> View:
         """Everything that is shown, now."""
-        return take_view(self._at, self.running.now, self._clock, self.planning.newest_run())
+        return take_view(self._at, self.running.now, self._clock, self.planning.newest_run(), self._fresh)
 
     def load_of(self, trial_id: int) -> KnownOfLoad:
         """What the book kept of a trial's load."""

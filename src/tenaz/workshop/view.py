@@ -31,8 +31,8 @@ class View:
     trial was confirmed. ``pictures`` holds the newest climb along each knob, ``climbs`` are all, the oldest first,
     ``saved`` the setpoints kept by name, ``notes`` those on values, ``routines`` the workshop's own as lines by name.
     ``planned`` is what is to come, ``plan_run`` the newest run of that. ``undo`` is what would be taken back next,
-    ``story`` what brought the rig here. ``unread`` are rows of the book that are damaged and were passed over,
-    ``change`` is the newest change of a trial that is in it.
+    ``story`` what brought the rig here, ``fresh`` whether the book was made just now. ``unread`` are rows of the book
+    that are damaged and were passed over, ``change`` is the newest change of a trial that is in it.
     """
 
     rigs: tuple[str, ...]
@@ -59,11 +59,12 @@ class View:
     plan_run: PlanRun | None = None
     undo: str = ""
     story: str = ""
+    fresh: bool = False
     unread: tuple[str, ...] = ()
     change: int = 0
 
 
-def take_view(at: AtWork, running: bool, clock: Clock, plan_run: PlanRun | None = None) -> View:
+def take_view(at: AtWork, running: bool, clock: Clock, plan_run: PlanRun | None = None, fresh: bool = False) -> View:
     """Take everything that is shown, from the book and from what is at hand."""
     store, rig, index = at.store, at.rig, at.trials
     search, shelf = at.search(), at.shelf
@@ -97,6 +98,7 @@ def take_view(at: AtWork, running: bool, clock: Clock, plan_run: PlanRun | None 
         plan_run=plan_run,
         undo=at.undoing.next,
         story=story_of(store, rig),
+        fresh=fresh,
         unread=tuple(f"{what}: {why}" for what, why in store.unread.items()),
         change=shelf.newest_change,
     )

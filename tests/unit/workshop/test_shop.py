@@ -15,7 +15,7 @@ from tenaz.core.guard import Alarm
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import HowLong
+from tenaz.core.ports import HowLong, Ran
 from tenaz.core.rigs import BenchKind
 from tenaz.core.searches import Advice, Proposal
 from tenaz.core.telemetry import SensorKind
@@ -44,7 +44,7 @@ def answering(workshop: Workshop, *answers: Move | Outcome) -> list[RunEnded]:
 
     def hear(event: object) -> None:
         if isinstance(event, Asked) and isinstance(event.question, HowLong):
-            workshop.do(o.GiveAnswer(event.question.suggested_s))
+            workshop.do(o.GiveAnswer(Ran(event.question.suggested_s)))
         elif isinstance(event, Asked) and event.question is not None:
             workshop.do(o.GiveAnswer(left.pop(0)))
         elif isinstance(event, RunEnded):

@@ -8,9 +8,9 @@ from tenaz.core.events import Asked, Happened, LoadProgressed, Mismatched, RunEn
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
-from tenaz.core.parsing import parse_elapsed_s, parse_load
+from tenaz.core.parsing import parse_load, parse_ran
 from tenaz.core.plain_text import plain
-from tenaz.core.ports import HowLong, Question
+from tenaz.core.ports import HowLong, Question, Ran
 from tenaz.core.routines import ROUTINES
 from tenaz.core.trials import Trial
 from tenaz.engine.recovery import asks_how_long
@@ -118,22 +118,24 @@ class RunController:
             if not isinstance(answer, Outcome):
                 self._starting.start(TakeUp(unfinished.id))
             elif (question := asks_how_long(unfinished, answer)) is not None:
-                self._ask_how_long(question, lambda ran_s: self._explain(unfinished, answer, ran_s))
+                self._ask_how_long(question, lambda ran: self._explain(unfinished, answer, ran))
             else:
                 self._explain(unfinished, answer, None)
 
-    def _ask_how_long(self, question: HowLong, take: Callable[[float | Reply], None]) -> None:
+    def _ask_how_long(self, question: HowLong, take: Callable[[Ran | Reply], None]) -> None:
         """Ask for a time; leaving the prompt takes the answer before it back."""
         self._hands.ask(
             how_long_prompt(question),
-            lambda text: take(Reply.A_SLIP if text is None else parse_elapsed_s(text)),
+            lambda text: take(Reply.A_SLIP if text is None else Ran(*parse_ran(text))),
         )
 
-    def _explain(self, trial: Trial, outcome: Outcome, ran_s: float | Reply | None) -> None:
-        if isinstance(ran_s, Reply):
+    def _explain(self, trial: Trial, outcome: Outcome, ran: Ran | Reply | None) -> None:
+        if isinstance(ran, Reply):
             self._hands.look()
             return
-        self._hands.give(Explain(trial.id, outcome, ran_s))
+        self._hands.give(
+            Explain(trial.id, outcome) if ran is None else Explain(trial.id, outcome, ran.elapsed_s, ran.errors)
+        )
 
     # -- what is started ----------------------------------------
 

@@ -1,4 +1,4 @@
-"""All keys and all signs, made from the commands and the marks."""
+"""Help: what the canvas in sight shows, then all keys; made from the commands and the marks."""
 
 from collections.abc import Mapping
 from itertools import groupby
@@ -6,30 +6,29 @@ from itertools import groupby
 from rich.console import Group
 from rich.style import Style
 from rich.table import Table
+from rich.text import Text
 from textual import events
 from textual.app import ComposeResult
 from textual.containers import VerticalScroll
 from textual.screen import ModalScreen
 from textual.widgets import Static
 
-from tenaz.charts.marks import MARKS, NEXT, RUNNING, Role
-from tenaz.tui.commands import COMMANDS
+from tenaz.charts.marks import ALARM_MARKS, MARKS, NEXT, RUNNING, Role
+from tenaz.tui.canvas_help import HELP
+from tenaz.tui.commands import BY_ACTION, COMMANDS
 from tenaz.tui.theme import role_styles
 
 TWO_COLUMNS_FROM = 140
 """Terminal width in columns."""
 LONGEST_KEY = max(len(command.shown) for command in COMMANDS)
 
-OTHER_SIGNS = (
+TRACK_SIGNS = (
     ("s", "stock"),
     ("▴", "dialled"),
     ("│", "in force"),
-    ("▒", "guard band; on the row cycle: data on the bus"),
-    ("╴ ▾", "on a track: where the edge of the purpose lies, and the hardest value that can be advised"),
-    ("┊ •", "hours to a failure: what the purpose tolerates, and a value's own"),
-    ("┄", "between what held and what failed; on the row cycle: without effect, or too low"),
-    ("↑", "chances stand at the easier value: the edge lies from there to the next row up"),
-    ("╎", "advised ceiling; on the row cycle: least that the other timings ask for"),
+    ("╴ ▾", "where the edge of the purpose lies, and the hardest value that can be advised"),
+    ("┄", "between what held and what failed"),
+    ("╎", "advised ceiling"),
     ("▓", "above the hard ceiling"),
 )
 
@@ -53,36 +52,75 @@ def _keys() -> list[Table]:
     return blocks
 
 
-def _signs(styles: Mapping[Role, Style]) -> Table:
-    block = _block("signs")
-    for mark in (*MARKS.values(), RUNNING, NEXT):
-        block.add_row(f"[{styles[mark.role].color.name}]{mark.sign}[/]", mark.word)  # type: ignore[union-attr]
-    for sign, meaning in OTHER_SIGNS:
+def _canvas(name: str, styles: Mapping[Role, Style], width: int) -> Group:
+    """What the canvas in sight tells of itself."""
+    told = HELP[name]
+    colours = {mark.sign: styles[mark.role].color for mark in (*MARKS.values(), *ALARM_MARKS.values(), RUNNING, NEXT)}
+    marks = Table.grid(padding=(0, 2))
+    pairs = [
+        (Text(sign, style=Style(color=colours.get(sign.strip()), bold=True)), Text(words)) for sign, words in told.marks
+    ]
+    if width >= TWO_COLUMNS_FROM:
+        half = (len(pairs) + 1) // 2
+        for left, right in zip(pairs[:half], [*pairs[half:], (Text(""), Text(""))], strict=False):
+            marks.add_row(*left, *right)
+    else:
+        for pair in pairs:
+            marks.add_row(*pair)
+    keys = "   ".join(
+        f"[bold]{' '.join(command.shown for command in COMMANDS if command.action.partition('(')[0] == action)}[/] "
+        f"{BY_ACTION[action].help}"
+        for action in told.keys
+    )
+    return Group(
+        Text.from_markup(f"[bold]the canvas {name}[/]"),
+        Text(told.shows),
+        Text(""),
+        marks,
+        Text(""),
+        Text.from_markup(keys),
+        *((Text(""), Text(told.sums, style="italic")) if told.sums else ()),
+        Text(""),
+    )
+
+
+def _signs() -> Table:
+    block = _block("signs on the tracks")
+    for sign, meaning in TRACK_SIGNS:
         block.add_row(sign, meaning)
     return block
 
 
 class Help(ModalScreen[None]):
-    """A page over the workbench; any key closes it."""
+    """A page over the workbench: the canvas in sight first, then all keys. Any key closes it."""
 
     DEFAULT_CSS = """
     Help { align: center middle; background: $background 60%; }
     Help > VerticalScroll { width: 150; max-width: 100%; height: 96%; padding: 1 2; }
     Help > VerticalScroll { background: $background; border: solid $primary; }
+    Help > VerticalScroll { scrollbar-color: $frame; scrollbar-background: $background; scrollbar-size-vertical: 1; }
     Help Static { width: 1fr; height: auto; }
     """
 
+    def __init__(self, canvas: str = "climb") -> None:
+        super().__init__()
+        self._canvas = canvas
+
     def compose(self) -> ComposeResult:
-        """Keys by group, then signs."""
-        blocks = [*_keys(), _signs(role_styles(self.app.theme))]
+        """The canvas in sight, keys by group, signs of the tracks."""
+        width = self.app.size.width
+        blocks = [*_keys(), _signs()]
         page = Table.grid(padding=(0, 2))
-        if self.app.size.width < TWO_COLUMNS_FROM:
+        if width < TWO_COLUMNS_FROM:
             page.add_row(Group(*blocks))
         else:
             rows = [block.row_count for block in blocks]
             left = min(range(1, len(rows)), key=lambda count: max(sum(rows[:count]), sum(rows[count:])))
             page.add_row(Group(*blocks[:left]), Group(*blocks[left:]))
         with VerticalScroll():
+            yield Static(_canvas(self._canvas, role_styles(self.app.theme), width))
+            yield Static("↑ ↓ scroll to all keys; any other key closes this", classes="hint", markup=False)
+            yield Static("")
             yield Static(page)
 
     def on_key(self, event: events.Key) -> None:

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from tenaz.core.outcomes import Outcome
     from tenaz.core.ports import Question
 
-LEAST_ROWS, MOST_ROWS = 6, 14
+LEAST_ROWS, MOST_ROWS = 3, 14
 LEAST_WIDTH = 78
 """Taken before the panel has been laid out."""
 

@@ -1,0 +1,123 @@
+"""What each canvas tells of itself: what it shows, its marks, its keys, its arithmetic and where that comes from."""
+
+from dataclasses import dataclass
+
+from tenaz.charts.marks import ALARM_MARKS, MARKS, NEXT, RUNNING
+
+OUTCOMES = tuple((mark.sign, mark.word) for mark in (*MARKS.values(), RUNNING, NEXT))
+ALARMS = tuple((mark.sign, mark.word) for mark in ALARM_MARKS.values())
+
+
+@dataclass(frozen=True, slots=True)
+class CanvasHelp:
+    """``keys`` are actions of :mod:`tenaz.tui.commands`; ``sums`` says how figures come about, and by whose work."""
+
+    shows: str
+    marks: tuple[tuple[str, str], ...]
+    keys: tuple[str, ...]
+    sums: str = ""
+
+
+HELP = {
+    "climb": CanvasHelp(
+        "Trials from left to right against the value of the knob in hand, harder is up. Lines behind the "
+        "marks are what is known after each: the hardest value that held, the easiest that failed. At the"
+        " right, where the edge of the purpose lies and with what chance, and how many hours each value "
+        "runs to a failure.",
+        (
+            *OUTCOMES,
+            ("▒", "guard band: past what can be advised, before what failed"),
+            ("·· ", "what would be believed had nothing been tried"),
+            ("┊", "hours to a failure that the purpose tolerates"),
+            ("•", "a value's own hours to a failure, with its interval of 90 %"),
+            ("↑", "a bar stands for the edge from its value to the next row up"),
+            ("!", "something that does not fit: a stray failure, a drift, an odd slope"),
+        ),
+        ("climb", "follow_next", "choose_load", "choose_strategy", "point_at", "look_back", "note_trial", "end_climb"),
+        "Failures come at a rate that grows e-fold over so many steps (the slope); the posterior over "
+        "edge, slope and tail is exact on a grid, from failure times, clean times and starts (right-"
+        "censored lifetimes). Its prior is learnt from simulated rigs. Advised is the hardest value that "
+        "is tolerated as surely as the purpose asks.",
+    ),
+    "margins": CanvasHelp(
+        "For every knob that was moved from what is in use: the way from there to its edge, on a scale of its own.",
+        (
+            ("│", "in use"),
+            ("▾", "the hardest value that can be advised"),
+            ("━", "where the edge lies, 95 %"),
+            ("●", "held"),
+            ("✗", "failed"),
+        ),
+        ("move_time", "choose_load"),
+        "Shown: an exact bound for n failures in T hours, χ²(95 %; 2n + 2) / 2T (Garwood 1936). Model: "
+        "what the posterior extends it to. Next hour: by how much another clean one would raise what can "
+        "be advised.",
+    ),
+    "cycle": CanvasHelp(
+        "What the timings make of one row, to scale in ns: activate, read, precharge, next activate; a "
+        "write with its recovery; four activates and the window; refresh with the share of time that it "
+        "costs.",
+        (
+            ("━", "a timing that decides; ┄ one that has no effect, or is too low"),
+            ("╎ ╢", "the least that the other timings ask for"),
+            ("▒", "data on the bus"),
+        ),
+        ("find_knob", "carry_sheet", "compare_next", "note_value"),
+        "Clocks to ns by the data rate: two transfers a clock. Minima and what carries as a time: the "
+        "tables of timing parameters in JESD79-4 (DDR4) and JESD79-5 (DDR5); the rules round up by them, "
+        "or carefully above them.",
+    ),
+    "sheet": CanvasHelp(
+        "The whole setpoint by pages of the firmware: what changes with its old value, what that is in ns, notes.",
+        (("▸", "changes, or is in hand"), ("[x]", "typed in"), ("[ ]", "to be typed in")),
+        ("tick_line", "untick_line", "show_differing", "save_setpoint", "restore_setpoint", "correct_grid"),
+        "ns are clocks × 2000 / data rate. What did not fit when it was carried says why, and what was asked.",
+    ),
+    "load": CanvasHelp(
+        "A lane a worker: its core, lap, rate, the clock that core was measured to reach, when it last "
+        "verified, errors. Under it every sensor on one time axis, with its ceilings, and what happened.",
+        ALARMS,
+        ("move_time", "zoom_time", "filter_lines", "point_at", "stop_run"),
+        "A clock is measured by timed chains of dependent additions, not asked for. A curve's band is the"
+        " lowest and highest reading of its stretch.",
+    ),
+    "prints": CanvasHelp(
+        "Where wrong values lay: bit lanes across, regions of addresses down, which way they were wrong, "
+        "and in words what that points to.",
+        (("·", "one wrong bit in that lane and region"), ("+", "a few"), ("#", "many"), ("┄", "none")),
+        ("point_at", "turn_canvas"),
+        "Each wrong value is read once more: stored wrong if it stays, wrong on the way if not. Suspects "
+        "are weighed by how each kind of fault scatters over lanes, rows and time.",
+    ),
+    "rig": CanvasHelp(
+        "The machine as one sees it with its side panel off: slots by channel, cores as tiles, and what "
+        "was pointed out.",
+        (("?", "not known"),),
+        ("edit_rig", "take_in", "work_on_parts", "move_time"),
+        "Off stock is told by the firmware's tables (SMBIOS) and the modules' own (SPD): rated and "
+        "present rate, widths, ranks, checksums.",
+    ),
+    "plan": CanvasHelp(
+        "Trials to come, each as long as its load; under it the account of the newest run for whoever "
+        "comes back to it, and what was noted to come back to.",
+        (("▸", "pointed at"), ("━", "how long its load runs"), ("┈", "a whole climb"), *OUTCOMES[:4]),
+        ("put_on_plan", "run_plan", "move_planned", "skip_planned", "point_at"),
+        "A run ends after so many failures in a row, within its time, when anything gets too hot, or by s.",
+    ),
+    "book": CanvasHelp(
+        "Everything that was done, the newest first; the trial pointed at is opened beneath: asked and in"
+        " force, what ran, how warm, what was wrong, what was noted. With another marked, both stand side"
+        " by side.",
+        (("▸", "pointed at"), ("=", "compared with"), ("≠", "in force otherwise than asked"), *OUTCOMES),
+        ("search_book", "point_at", "mark_trial", "correct_trial", "note_trial", "enter_past", "undo_record"),
+        "Words must all hold: failed 2026-11 · data rate>=6000 march · moved:tcl · 'fan header' · #12 · "
+        "all looks at every rig of the book.",
+    ),
+    "day": CanvasHelp(
+        "How far the work on this rig has come, from taking it in to handing it over, and where everything stands.",
+        (("●", "done"), ("◐", "begun"), ("✗", "failed"), ("·", "to come"), ("▸", "where to go on")),
+        ("follow_next", "run_routine", "climb", "run_plan", "choose_rig"),
+        "A stage is done when its evidence is in the book: the baseline when each kind of load that the "
+        "purpose asks for held at stock, the proof when all its hours were shown at what is in force.",
+    ),
+}

@@ -1,0 +1,15 @@
+"""Each canvas explains itself, and only by keys that there are."""
+
+from tenaz.tui.canvas_help import HELP
+from tenaz.tui.canvases import NAMES
+from tenaz.tui.commands import BY_ACTION
+
+
+def test_every_canvas_tells_what_it_shows_by_which_marks_and_keys() -> None:
+    assert tuple(HELP) == NAMES
+    for name, told in HELP.items():
+        assert told.shows.endswith("."), name
+        assert told.marks, name
+        assert told.keys, name
+        assert set(told.keys) <= set(BY_ACTION), name
+        assert told.sums.endswith("."), name
