@@ -196,7 +196,7 @@ def test_a_burst_of_digits_is_all_taken_and_what_is_clicked_is_meant(book: Path)
 def test_a_terminal_that_goes_away_ends_it_and_leaves_nothing(book: Path) -> None:
     with Screen("demo") as screen:
         screen.until("PARTLY SHOWN")
-        (process,) = screen.processes()
+        *_, process = screen.processes()
         folder = Path(process.open_files()[0].path).parent
         assert folder.name.startswith("tenaz-demo-")
     gone, _ = psutil.wait_procs([process], timeout=10)
@@ -315,3 +315,33 @@ def test_a_routine_runs_load_after_load_and_an_error_leaves_a_print(book: Path) 
     trials = opened.store.trials.of("ridge")
     opened.close()
     assert [trial.plan.kind.value for trial in trials] == ["march", "solo", "copy", "permute"]
+
+
+def test_what_runs_goes_on_without_its_workbench_and_is_joined_again(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("t").until(r"\[ +LOAD +\].*trial 1")
+        screen.press("q").until("leave it running in the background")
+        screen.press("b").until("goes on in the background")
+        screen.until("LEFT WITH 0")
+    with tenaz(book) as screen:
+        screen.until(r"\[ +LOAD +\].*trial 1")
+        running = screen.processes()
+    # The terminal is closed: that is no request to stop either.
+    with tenaz(book) as screen:
+        screen.until(r"\[ +LOAD +\].*trial 1")
+        screen.press("s").until(r"trial 1: stopped \(void\)")
+        screen.press("Right", "t").until(r"\[ +LOAD +\].*trial 2")
+        screen.press("q", "y").until("LEFT WITH 0")
+    gone, _ = psutil.wait_procs(running, timeout=10)
+    assert len(gone) == len(running)
+    with tenaz(book) as screen:
+        screen.until(r"trial 2: stopped \(void\)")
+        screen.press("u").until(r"trial 2 on ridge has no record|record of trial 2 taken back")
+
+
+def test_a_terminal_that_dies_under_a_load_does_not_end_it(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("t").until(r"\[ +LOAD +\].*trial 1")
+    with tenaz(book) as screen:
+        screen.until(r"\[ +LOAD +\].*trial 1")
+        screen.press("q", "y").until("LEFT WITH 0")

@@ -4,6 +4,7 @@ The first picture needs little; what works on a view (:mod:`tenaz.tui.session`) 
 """
 
 from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -51,6 +52,16 @@ IN_TURN = ("0", "enter")
 """Keys that must not overtake the digits typed before them: a binding acts at once, what is typed takes its turn."""
 
 
+@dataclass(frozen=True, slots=True)
+class Staying:
+    """How what runs goes on without its workbench: ``serve`` is called in the desk's thread until it has ended,
+    ``detach`` lets go of the terminal.
+    """
+
+    serve: Callable[["Workshop"], None]
+    detach: Callable[[], None]
+
+
 class Workbench(App[str]):
     """The application. ``opening`` is called in the desk's thread with where to send events; ``book`` is the file that
     it opens, where that is one.
@@ -70,15 +81,17 @@ class Workbench(App[str]):
         clean_up: Callable[[], None] = lambda: None,
         book: Path | None = None,
         demo: bool = False,
+        staying: "Staying | None" = None,
     ) -> None:
         super().__init__()
         self.register_theme(SOOT)
         self.register_theme(CHALK)
         self.theme = SOOT.name
         bridge = Bridge(self.post_message)
-        self._desk = Desk(self.post_message, lambda: opening(bridge))
+        self.desk = Desk(self.post_message, lambda: opening(bridge), staying.serve if staying else lambda _: None)
         self._glance = Glance(book)
-        self._leaving = Leaving(self._desk, self._glance, clean_up)
+        self._leaving = Leaving(self.desk, self._glance, clean_up, staying.detach if staying else None)
+        self._leaving.busy = lambda: self._session is not None and self._session.busy
         self._session: Session | None = None
         self._early: list[tuple[str, tuple[object, ...]]] = []
         """Orders given before the book was open; carried out as soon as it is."""
@@ -106,7 +119,7 @@ class Workbench(App[str]):
         self.query_one(NextStep).focus()
         self._leaving.watch(self)
         self._glance.show(self)
-        self.call_after_refresh(self._desk.start)
+        self.call_after_refresh(self.desk.start)
 
     def on_resize(self, event: events.Resize) -> None:
         """Fold on a small screen; say so on one that is too small."""
@@ -139,12 +152,21 @@ class Workbench(App[str]):
         if self._session is None or not self._session.busy:
             self._leaving.leave(self)
             return
-        from tenaz.tui.screens.confirm import Confirm  # noqa: PLC0415 - the first picture does not wait for it
+        from tenaz.tui.screens.confirm import Ask  # noqa: PLC0415 - the first picture does not wait for it
 
-        self.push_screen(
-            Confirm("A trial is under way. Leave and record it as stopped by hand?", "stop it and leave", "stay"),
-            lambda leave: self._leaving.leave(self, running=True) if leave else None,
-        )
+        goes_on = {"b": "leave it running in the background; tenaz joins it again"} if self._leaving.can_stay else {}
+        answers = {**goes_on, "y": "stop it, record it as stopped by hand, and leave", "n": "stay here"}
+        self.push_screen(Ask("A trial is under way.", answers), self._take_leave)
+
+    def _take_leave(self, answer: str | None) -> None:
+        if answer == "y":
+            from tenaz.workshop.orders import Stop  # noqa: PLC0415 - it is there by now
+
+            # What was joined is not closed with the desk.
+            self.desk.order(Stop())
+            self._leaving.leave(self, running=True)
+        elif answer == "b":
+            self._leaving.leave_running(self)
 
     def on_viewed(self, message: Viewed) -> None:
         """Show a fresh view; the first one begins the session."""
@@ -162,7 +184,7 @@ class Workbench(App[str]):
         from tenaz.tui.workspace import Workspace  # noqa: PLC0415
 
         work = Workspace.on(view)
-        session = Session(work, Panels(self, self._desk, work, self.show_canvas))
+        session = Session(work, Panels(self, self.desk, work, self.show_canvas))
         session.take_view(view)
         if view.unread:
             self.query_one(NextStep).complain(
@@ -174,7 +196,7 @@ class Workbench(App[str]):
         elif self._demo:
             session.tell_story()
         if view.read_only:
-            self.set_interval(LOOK_EVERY_S, self._desk.look)
+            self.set_interval(LOOK_EVERY_S, self.desk.look)
         return session
 
     def _welcome(self, session: "Session", place: str) -> None:

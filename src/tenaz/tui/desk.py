@@ -57,13 +57,23 @@ class _Look:
     """No order: only a fresh view is wanted."""
 
 
+class _Stay:
+    """No order: nobody looks any more, and what runs goes on."""
+
+
 class Desk:
     """Takes orders in turn. After each, and when told to look, it takes a fresh view."""
 
-    def __init__(self, post: Callable[[Message], object], opening: Callable[[], "Workshop"]) -> None:
+    def __init__(
+        self,
+        post: Callable[[Message], object],
+        opening: Callable[[], "Workshop"],
+        serve: Callable[["Workshop"], None] = lambda _: None,
+    ) -> None:
         self._post = post
         self._opening = opening
-        self._orders: queue.Queue[Order | _Look | None] = queue.Queue()
+        self._serve = serve
+        self._orders: queue.Queue[Order | _Look | _Stay | None] = queue.Queue()
         self._looks = threading.Event()
         """A look is in the queue, and was not begun."""
         self._thread = threading.Thread(target=self._work, name="desk", daemon=True)
@@ -84,6 +94,15 @@ class Desk:
             self._looks.set()
             self._orders.put(_Look())
 
+    def stay(self) -> None:
+        """Nobody looks any more: what runs goes on, whoever comes may join it, and then the book is closed."""
+        self._post = lambda _: None
+        self._orders.put(_Stay())
+
+    def wait(self) -> None:
+        """Until the book is closed."""
+        self._thread.join()
+
     def close(self, timeout_s: float = 5.0) -> None:
         """Carry out what was ordered, end what runs, close the book."""
         self._orders.put(None)
@@ -99,6 +118,9 @@ class Desk:
 
         self._look(workshop)
         while (order := self._orders.get()) is not None:
+            if isinstance(order, _Stay):
+                self._serve(workshop)
+                break
             if not isinstance(order, _Look):
                 self._carry_out(workshop, order)
                 if isinstance(order, (*BRINGS, SetPace)):

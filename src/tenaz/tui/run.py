@@ -3,11 +3,14 @@
 import sys
 import tempfile
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from tenaz.journal.places import file_of
-from tenaz.tui.app import DEMO, Workbench
+from tenaz.tui.apart import Apart, detach, run_apart
+from tenaz.tui.app import DEMO, Staying, Workbench
+from tenaz.tui.leaving import STAY
 
 COULD_NOT_RUN = 2
 
@@ -35,18 +38,45 @@ def refuse_unknown(rig: str) -> None:
 
 
 def run_workbench(book: str | None = None) -> None:
-    """Open the workbench on the book at this place (None: the usual one)."""
+    """Open the workbench on the book at this place (None: the usual one); where something was left running on it, join
+    that.
+    """
     refuse_without_terminal()
+    status = run_apart(partial(_work_on, book))
+    if status:
+        sys.exit(status)
+
+
+def _work_on(book: str | None, apart: Apart) -> int:
+    file = file_of(book)
 
     def opening(publish: Callable[[object], None]) -> "Workshop":
-        from tenaz.workshop.shop import Workshop  # noqa: PLC0415 - the first picture must not wait for the database
+        from tenaz.workshop.joining import join  # noqa: PLC0415 - the first picture must not wait for the database
+        from tenaz.workshop.shop import Workshop  # noqa: PLC0415
 
+        joined = join(file, publish) if file is not None else None
+        if joined is not None:
+            return cast("Workshop", joined)
         workshop = Workshop(publish)
         workshop.open(book)
         return workshop
 
-    if _run(Workbench(opening, book=file_of(book))) == DEMO:
+    def serve(workshop: "Workshop") -> None:
+        from tenaz.workshop.staying import stay_on  # noqa: PLC0415 - only what is left running needs it
+
+        if file is not None and hasattr(workshop, "running"):
+            stay_on(file)(workshop)
+
+    staying = None if file is None else Staying(serve, detach)
+    workbench = Workbench(opening, book=file, staying=staying)
+    left_for = _run(workbench)
+    if left_for == DEMO:
         run_demo()
+    elif left_for == STAY:
+        apart.let_go("What runs goes on in the background; start tenaz again to join it.")
+        workbench.desk.stay()
+        workbench.desk.wait()
+    return 0
 
 
 def _run(workbench: Workbench) -> str | None:

@@ -121,6 +121,9 @@ class Session:
         """Show a fresh view; a rig on which nothing was tried yet opens with its story."""
         if self._work.take(view) and not view.trials:
             self.tell_story()
+        newest = view.index.newest
+        if view.running and newest is not None and newest.open:
+            self._hands.show_trial(newest)
         if not self._work.busy:
             self._hands.show_trial(None)
             self._hands.show_question(None if view.read_only else view.unfinished_question)

@@ -58,7 +58,7 @@ class Workspace:
     @classmethod
     def on(cls, view: View) -> "Workspace":
         """A fresh one on a view."""
-        return cls(view, Dial(view.rig, view.in_force, view.in_force), Canvases(view.rig))
+        return cls(view, Dial(view.rig, view.in_force, view.in_force), Canvases(view.rig), busy=view.running)
 
     def take(self, view: View) -> bool:
         """Take a fresh view; whether it is of another rig or bench. What was dialled on the same one stays."""

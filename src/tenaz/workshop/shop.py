@@ -163,6 +163,10 @@ class Workshop:
         """Everything that is shown, now."""
         return take_view(self._at, self.running.now, self._clock, self.planning.newest_run(), self._fresh)
 
+    def next_back(self) -> str:
+        """What would be taken back next."""
+        return self._at.undoing.next
+
     def load_of(self, trial_id: int) -> KnownOfLoad:
         """What the book kept of a trial's load."""
         return kept_load(self.store, trial_id)

@@ -9,6 +9,37 @@ from textual.widgets import Static
 from tenaz.core.plain_text import plain
 
 
+class Ask(ModalScreen[str]):
+    """A question answered by one of some keys; dismissed with that key, or an empty text for leaving all as it is."""
+
+    DEFAULT_CSS = """
+    Ask { align: center middle; background: $background 60%; }
+    Ask > Vertical { width: 72; height: auto; padding: 1 2; background: $background; border: solid $primary; }
+    Ask Static { width: 1fr; height: auto; }
+    Ask .keys { color: $primary; margin-top: 1; text-style: bold; }
+    """
+
+    def __init__(self, question: str, answers: dict[str, str]) -> None:
+        super().__init__()
+        self._question, self._answers = question, answers
+
+    def compose(self) -> ComposeResult:
+        """The question and its keys."""
+        with Vertical():
+            yield Static(plain(self._question), markup=False)
+            yield Static(
+                "\n".join(f"{key}  {words}" for key, words in self._answers.items()), classes="keys", markup=False
+            )
+
+    def on_key(self, event: events.Key) -> None:
+        """Answer."""
+        event.stop()
+        if event.key == "escape":
+            self.dismiss("")
+        elif event.key in self._answers:
+            self.dismiss(event.key)
+
+
 class Confirm(ModalScreen[bool]):
     """A question answered with y or n."""
 

@@ -1,0 +1,94 @@
+"""The workbench in a process of its own, so that the shell gets its terminal back while what runs goes on.
+
+The process that was started waits; the one that works may let go of the terminal and live on without it.
+"""
+
+import ctypes
+import os
+import signal
+import sys
+from collections.abc import Callable
+from contextlib import suppress
+from types import FrameType
+
+PR_SET_PDEATHSIG = 1
+LEFT = b"L"
+PASSED_ON = (signal.SIGTERM, signal.SIGHUP, signal.SIGINT, signal.SIGQUIT)
+
+
+class Apart:
+    """In the process that works: its way to let go of the one that waits."""
+
+    def __init__(self, writer: int) -> None:
+        self._writer = writer
+
+    def let_go(self, words: str) -> None:
+        """Go on without terminal: the one that waits says these words and gives the terminal back."""
+        _die_with_parent(0)
+        detach()
+        with suppress(OSError):
+            os.write(self._writer, LEFT + words.encode())
+            os.close(self._writer)
+
+
+def detach() -> None:
+    """No terminal any more: nothing is read from it, nothing goes to it, its end means nothing."""
+    for number in (signal.SIGHUP, signal.SIGINT, signal.SIGQUIT, signal.SIGTSTP, signal.SIGWINCH):
+        signal.signal(number, signal.SIG_IGN)
+    with suppress(OSError):
+        os.setsid()
+    nowhere = os.open(os.devnull, os.O_RDWR)
+    for handle in (0, 1, 2):
+        os.dup2(nowhere, handle)
+    os.close(nowhere)
+
+
+def run_apart(work: Callable[[Apart], int]) -> int:
+    """Do the work in a process of its own; gives its exit status, or 0 when it went on by itself."""
+    reader, writer = os.pipe()
+    sys.stdout.flush()
+    sys.stderr.flush()
+    child = os.fork()
+    if child == 0:
+        os.close(reader)
+        _die_with_parent(signal.SIGHUP)
+        status = 1
+        try:
+            status = work(Apart(writer))
+        except SystemExit as leaving:
+            status = leaving.code if isinstance(leaving.code, int) else int(leaving.code is not None)
+        except BaseException:
+            sys.excepthook(*sys.exc_info())
+        finally:
+            with suppress(Exception):
+                sys.stdout.flush()
+                sys.stderr.flush()
+            os._exit(status)
+    os.close(writer)
+    return _wait(child, reader)
+
+
+def _die_with_parent(number: int) -> None:
+    """Which signal the kernel sends when the process that waits is gone; 0: none."""
+    with suppress(OSError, AttributeError):
+        ctypes.CDLL(None, use_errno=True).prctl(PR_SET_PDEATHSIG, int(number), 0, 0, 0)
+
+
+def _wait(child: int, reader: int) -> int:
+    """Until the child ends or lets go; meanwhile what is sent here is passed on to it."""
+
+    def pass_on(number: int, _frame: FrameType | None) -> None:
+        with suppress(ProcessLookupError):
+            os.kill(child, number)
+
+    for number in PASSED_ON:
+        signal.signal(number, pass_on)
+    told = b""
+    while chunk := os.read(reader, 4096):
+        told += chunk
+    os.close(reader)
+    if told.startswith(LEFT):
+        sys.stdout.write(f"{told[1:].decode()}\n")
+        return 0
+    _, status = os.waitpid(child, 0)
+    return os.waitstatus_to_exitcode(status) if os.WIFEXITED(status) else 128 + os.WTERMSIG(status)
