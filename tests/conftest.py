@@ -33,6 +33,12 @@ class SteppedClock:
         return self.boot
 
 
+@pytest.fixture(autouse=True)
+def _settings(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Nobody's own settings."""
+    monkeypatch.setenv("TENAZ_SETTINGS", str(tmp_path / "settings.toml"))
+
+
 @pytest.fixture
 def clock() -> SteppedClock:
     return SteppedClock()

@@ -15,9 +15,10 @@ from tenaz.announcing.hooks import Hooks
 from tenaz.catalogues.format import CatalogueFile
 from tenaz.catalogues.outside import read_text, typed_path
 from tenaz.catalogues.reading import parse_toml, read_catalogue
+from tenaz.catalogues.writing import write_whole
 from tenaz.charts.cells import Cells
 from tenaz.charts.cells_svg import cells_to_svg
-from tenaz.charts.paper import check_path, write_whole
+from tenaz.charts.paper import check_path
 from tenaz.core.errors import TenazError
 from tenaz.core.notes import parse_note
 from tenaz.core.parsing import parse_bytes, parse_cores, parse_duration_s, parse_elapsed_s, parse_load, parse_share

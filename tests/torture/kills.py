@@ -44,7 +44,7 @@ while True:
 EXPORTING = """
 import sys
 from pathlib import Path
-from tenaz.charts.paper import write_whole
+from tenaz.catalogues.writing import write_whole
 print("begun", flush=True)
 while True:
     for sign in "ab":

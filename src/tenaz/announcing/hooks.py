@@ -33,6 +33,22 @@ class Hooks:
             raise Refused(f"TENAZ_HOOK cannot be split into words: {error}. Check its quotes.") from error
         return cls(command, address)
 
+    @classmethod
+    def known(cls, environment: Mapping[str, str] = os.environ) -> "Hooks":
+        """Of the environment; what that does not say is as in the settings, where those can be read.
+
+        Raises:
+            Refused: the environment says what cannot be.
+        """
+        from tenaz.settings.files import read_settings  # noqa: PLC0415 - only who works needs them
+
+        said = cls.from_environment(environment)
+        try:
+            telling = read_settings().telling
+        except Refused:
+            return said
+        return cls(said.command or tuple(shlex.split(telling.command)), said.address or telling.address)
+
     def tell(self, trial: Trial, on_trouble: Callable[[str], None]) -> threading.Thread | None:
         """Tell of a trial that ended, on a thread of its own; what goes wrong is said and stops nothing."""
         if not self.command and not self.address:

@@ -2,10 +2,11 @@
 
 from pathlib import Path
 
+from tenaz.catalogues.writing import write_whole
 from tenaz.charts.cells import Cells
 from tenaz.charts.cells_svg import cells_to_svg
 from tenaz.charts.marks import Role
-from tenaz.charts.paper import check_path, figure_to, write_whole
+from tenaz.charts.paper import check_path, figure_to
 from tenaz.charts.paper_head import PaperHead
 from tenaz.charts.roles import LIGHT as INK
 

@@ -30,5 +30,29 @@ LIGHT = {
     Role.GUARD: "#b79a4a",
 }
 
+DARK_16 = {
+    Role.TEXT: "#ffffff",
+    Role.FAINT: "#aaaaaa",
+    Role.FRAME: "#555555",
+    Role.LIT: "#ffff55",
+    Role.HELD: "#55ff55",
+    Role.FAILED: "#ff5555",
+    Role.UNKNOWN: "#aaaaaa",
+    Role.MEASURED: "#55ffff",
+    Role.GUARD: "#aa5500",
+}
+LIGHT_16 = {
+    Role.TEXT: "#000000",
+    Role.FAINT: "#555555",
+    Role.FRAME: "#aaaaaa",
+    Role.LIT: "#aa5500",
+    Role.HELD: "#00aa00",
+    Role.FAILED: "#aa0000",
+    Role.UNKNOWN: "#555555",
+    Role.MEASURED: "#0000aa",
+    Role.GUARD: "#aa5500",
+}
+"""For a terminal of sixteen colours: just those that it has, so that none falls together with another."""
+
 READ_AS_TEXT = tuple(role for role in Role if role not in (Role.FRAME, Role.GUARD))
 """Roles that carry words; the others only draw lines and shade."""

@@ -77,7 +77,7 @@ def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | No
     if svg is None:
         say(text)
         return
-    from tenaz.charts.paper import write_whole
+    from tenaz.catalogues.writing import write_whole
 
     write_whole(svg, picture)
     say(f"written: {svg.absolute()}")

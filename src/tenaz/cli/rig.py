@@ -27,7 +27,7 @@ def probe(save: SaveOption = None, as_json: JsonOption = False) -> None:
 
     What could not be read is listed with its reason.
     """
-    from tenaz.charts.paper import write_whole
+    from tenaz.catalogues.writing import write_whole
     from tenaz.papers.rig_files import machine_to_text
     from tenaz.probe.here import read_machine
 
@@ -71,7 +71,7 @@ def rig(
     A file is checked as it is read in; one that is no rig changes nothing.
     """
     from tenaz.catalogues.reading import read_catalogue
-    from tenaz.charts.paper import write_whole
+    from tenaz.catalogues.writing import write_whole
     from tenaz.intake.rig_knobs import with_catalogue
     from tenaz.papers.rig_files import read_rig, rig_to_text
     from tenaz.workshop.orders import KeepRig

@@ -98,7 +98,7 @@ def study(
 
 def _learn(folder: Path, told: _Teller) -> None:
     """Write a prior for each kind of knob."""
-    from tenaz.charts.paper import write_whole
+    from tenaz.catalogues.writing import write_whole
     from tenaz.study.learning import KINDS, LEARNT_FROM, as_toml, learnt
 
     if not folder.is_dir():

@@ -4,9 +4,14 @@ from pathlib import Path
 
 from platformdirs import user_data_path
 
+from tenaz.settings.glimpse import glimpse
+
 
 def default_book() -> Path:
-    """Where the book is when nothing else is said."""
+    """Where the book is when nothing else is said: as set, else in the user's folder for such files."""
+    place = glimpse().get("book", {}).get("place")
+    if isinstance(place, str) and place.strip():
+        return Path(place.strip()).expanduser()
     return user_data_path("tenaz", appauthor=False) / "book.db"
 
 

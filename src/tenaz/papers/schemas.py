@@ -6,6 +6,7 @@ from pydantic import BaseModel
 
 from tenaz.catalogues.format import CatalogueFile
 from tenaz.papers.setpoint_files import SetpointFile
+from tenaz.settings.model import Settings
 from tenaz.simulated.populations import Population
 from tenaz.simulated.scenarios import Scenario
 
@@ -14,6 +15,7 @@ SCHEMAS: dict[str, type[BaseModel]] = {
     "setpoint": SetpointFile,
     "scenario": Scenario,
     "population": Population,
+    "settings": Settings,
 }
 
 

@@ -5,7 +5,7 @@ from pathlib import Path
 from textwrap import wrap
 
 from tenaz.catalogues.reading import built_in, knobs_of
-from tenaz.charts.paper import write_whole
+from tenaz.catalogues.writing import write_whole
 from tenaz.charts.sheet import sheet_lines, sheet_picture
 from tenaz.core.errors import Refused
 from tenaz.core.plain_text import plain_lines

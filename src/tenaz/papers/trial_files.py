@@ -10,7 +10,8 @@ from pathlib import Path
 from typing import Any
 
 from tenaz.catalogues.outside import read_text
-from tenaz.charts.paper import check_path, write_whole
+from tenaz.catalogues.writing import write_whole
+from tenaz.charts.paper import check_path
 from tenaz.core.errors import Refused
 from tenaz.core.limits import MOST_LIST_BYTES
 from tenaz.core.load_text import load_text

@@ -7,8 +7,9 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from tenaz.catalogues.writing import write_whole
 from tenaz.charts.marks import Role
-from tenaz.charts.paper import check_path, figure_to, plain, write_whole
+from tenaz.charts.paper import check_path, figure_to, plain
 from tenaz.charts.roles import LIGHT as INK
 from tenaz.core.errors import Refused
 from tenaz.study.cells import Study

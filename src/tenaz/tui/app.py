@@ -3,7 +3,7 @@
 The first picture needs little; what works on a view (:mod:`tenaz.tui.session`) is imported when the book is open.
 """
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -11,26 +11,31 @@ from typing import TYPE_CHECKING
 
 from textual import events
 from textual.app import App, ComposeResult, SystemCommand
-from textual.binding import Binding
+from textual.binding import Binding, BindingsMap
 from textual.containers import Horizontal
 from textual.screen import Screen
 from textual.widgets import Static
 
 from tenaz.core.errors import TenazError
 from tenaz.core.plain_text import plain
+from tenaz.settings.glimpse import glimpse
 from tenaz.tui.bridge import Bridge, Told
-from tenaz.tui.commands import COMMANDS
+from tenaz.tui.commands import COMMANDS, rebind
 from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
 from tenaz.tui.glance import Glance
 from tenaz.tui.leaving import Leaving
+from tenaz.tui.signs import StandIns, plain_meant
 from tenaz.tui.taking_keys import TakesKeys
-from tenaz.tui.theme import CHALK, SOOT
+from tenaz.tui.theme import SOOT, THEMES, other, theme_for
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
 from tenaz.tui.widgets.panel import Panel
 from tenaz.tui.widgets.rail import Rail
 
 if TYPE_CHECKING:
+    from textual.filter import LineFilter
+
+    from tenaz.settings.model import Settings
     from tenaz.tui.session import Session
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
@@ -69,11 +74,7 @@ class Workbench(App[str]):
 
     CSS_PATH = "app.tcss"
     TITLE = "Tenaz"
-    BINDINGS = [  # noqa: RUF012 - Textual reads it from the class
-        Binding(command.key, command.binding, command.help, show=False, priority=command.key == "tab")
-        for command in COMMANDS
-        if command.key not in IN_TURN
-    ]
+    BINDINGS = [Binding("tab", "fold", show=False, priority=True)]  # noqa: RUF012 - Textual reads it from the class
 
     def __init__(
         self,
@@ -84,10 +85,15 @@ class Workbench(App[str]):
         staying: "Staying | None" = None,
     ) -> None:
         super().__init__()
-        self.register_theme(SOOT)
-        self.register_theme(CHALK)
-        self.theme = SOOT.name
-        bridge = Bridge(self.post_message)
+        seen = glimpse()
+        look = seen.get("screen", {})
+        for theme in THEMES:
+            self.register_theme(theme)
+        self.theme = theme_for(str(look.get("theme")), self.console.color_system)
+        self._stand_ins = StandIns(plain_meant(look.get("signs")))
+        self.bind_keys(seen.get("keys", {}))
+        bridge = self._bridge = Bridge(self.post_message, self._backlog)
+        bridge.take_rate(look.get("updates_hz"))
         self.desk = Desk(self.post_message, lambda: opening(bridge), staying.serve if staying else lambda _: None)
         self._glance = Glance(book)
         self._leaving = Leaving(self.desk, self._glance, clean_up, staying.detach if staying else None)
@@ -97,6 +103,33 @@ class Workbench(App[str]):
         """Orders given before the book was open; carried out as soon as it is."""
         self._panel = 0
         self._demo = demo
+
+    def bind_keys(self, keys: Mapping[str, str]) -> None:
+        """Each command by its key, as it is usual or was set."""
+        rebind(keys)
+        self._bindings = BindingsMap([Binding("tab", "fold", show=False, priority=True)])
+        for command in COMMANDS:
+            if command.key not in (*IN_TURN, "tab"):
+                self.bind(command.key, command.binding, description=command.help, show=False)
+
+    def take_settings(self, settings: "Settings") -> None:
+        """Look and answer as was set."""
+        self.theme = theme_for(settings.screen.theme, self.console.color_system)
+        self._stand_ins.enabled = plain_meant(settings.screen.signs)
+        self._bridge.take_rate(settings.screen.updates_hz)
+        self.bind_keys(settings.keys)
+        self.refresh(layout=True)
+        for panel in self.query(Panel):
+            panel.refresh()
+
+    def get_line_filters(self) -> "Sequence[LineFilter]":
+        """What every line goes through on its way to the terminal."""
+        return [*super().get_line_filters(), *([self._stand_ins] if self._stand_ins.enabled else [])]
+
+    def _backlog(self) -> int:
+        """How much was drawn that the terminal has not taken yet."""
+        writer = getattr(self._driver, "_writer_thread", None)
+        return writer._queue.qsize() if writer is not None else 0
 
     def get_theme_variable_defaults(self) -> dict[str, str]:
         """Our own variables, for themes that do not have them."""
@@ -181,11 +214,13 @@ class Workbench(App[str]):
         """Begin to work on what was opened."""
         from tenaz.tui.panels import Panels  # noqa: PLC0415 - the first picture does not wait for it
         from tenaz.tui.session import Session  # noqa: PLC0415
+        from tenaz.tui.settings_known import known_settings  # noqa: PLC0415
         from tenaz.tui.workspace import Workspace  # noqa: PLC0415
 
         work = Workspace.on(view)
-        session = Session(work, Panels(self, self.desk, work, self.show_canvas))
+        session = Session(work, Panels(self, self.desk, work, self.show_canvas, self.take_settings))
         session.take_view(view)
+        session.take_settings(*known_settings())
         if view.unread:
             self.query_one(NextStep).complain(
                 f"{len(view.unread)} damaged row{'s' if len(view.unread) != 1 else ''} of the book cannot be read and "
@@ -293,7 +328,7 @@ class Workbench(App[str]):
 
     def action_theme(self) -> None:
         """The other theme."""
-        self.theme = CHALK.name if self.theme == SOOT.name else SOOT.name
+        self.theme = other(self.theme)
 
     def action_help(self) -> None:
         """What the canvas in sight shows, and all keys."""

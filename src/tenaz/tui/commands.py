@@ -1,6 +1,7 @@
 """Every action, declared once: keys, footer, palette and help are all made from this list."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 
@@ -41,6 +42,18 @@ class Command:
     group: str = "loop"
     footer: bool = True
     of_app: bool = False
+    usual: str = ""
+    """Its key where another one was set; empty: it is as usual."""
+
+    @property
+    def name(self) -> str:
+        """What it is called where another key is set for it."""
+        return self.action
+
+    @property
+    def usual_key(self) -> str:
+        """Its key when nothing else was set."""
+        return self.usual or self.key
 
     @property
     def binding(self) -> str:
@@ -61,7 +74,7 @@ def _key(action: str, key: str, shown: str, group: str, help: str, *needs: Need)
     return Command(action, key, shown, "", help, needs, group, footer=False)
 
 
-COMMANDS = (
+_USUAL = (
     _key("turn_knob(-1)", "left", "←", "knobs", "dial the selected knob one grid step down"),
     _key("turn_knob(1)", "right", "→", "knobs", "dial the selected knob one grid step up"),
     _key("turn_knob(-5)", "shift+left", "⇧←", "knobs", "dial five steps down"),
@@ -189,6 +202,7 @@ COMMANDS = (
         "book",
     ),
     Command("fold", "tab", "⇥", "panel", "show the next panel (small screen)", (), "screen", False, of_app=True),
+    _key("edit_settings", "Y", "Y", "screen", "settings: how it looks, what is usual, who is told, which keys"),
     Command("theme", "f2", "F2", "light", "soot or chalk: the dark and the light theme", (), "screen", False, True),
     Command(
         "help", "question_mark", "?", "help", "what the canvas in sight shows, and all keys", (), "screen", of_app=True
@@ -196,5 +210,50 @@ COMMANDS = (
     Command("quit", "q", "q", "quit", "leave; asks while something runs", (), "screen", of_app=True),
 )
 
+COMMANDS = list(_USUAL)
+"""All of them, with their keys as they are now."""
+
 BY_ACTION = {command.action.partition("(")[0]: command for command in COMMANDS}
 """One command an action; those that differ only in how far they step have the same needs."""
+
+FIXED = ("fold", "follow_next", "dial_stock")
+"""Commands whose keys mean something in every line that is typed."""
+
+
+def rebindable() -> list[Command]:
+    """Commands that may have another key: those without steps, and not those whose keys also belong to typing."""
+    return [command for command in COMMANDS if "(" not in command.action and command.action not in FIXED]
+
+
+def keys_clash(commands: Sequence[Command], keys: Mapping[str, str]) -> Command | None:
+    """A command whose key one of these would take away; None where none would."""
+    for name, key in keys.items():
+        for command in commands:
+            bound = keys.get(command.name, command.key)
+            if command.name != name and bound in (key, CALLED.get(key, key)):
+                return command
+    return None
+
+
+CALLED = {
+    "?": "question_mark", "=": "equals_sign", "/": "slash", ",": "comma", ".": "full_stop", "+": "plus", "-": "minus",
+    "[": "left_square_bracket", "]": "right_square_bracket", "<": "less_than_sign", ">": "greater_than_sign",
+}  # fmt: skip
+"""Keys as the terminal's driver calls them, by the sign on them."""
+
+
+def rebind(keys: Mapping[str, str]) -> None:
+    """Give commands other keys, by their names; those that are not named have their usual ones. What clashes, or is no
+    command, is left out.
+    """
+    known = {command.name for command in rebindable()}
+    taken = {name: str(key) for name, key in keys.items() if name in known and isinstance(key, str) and key}
+    if keys_clash(_USUAL, taken) is not None:
+        taken = {}
+    for place, command in enumerate(_USUAL):
+        if command.name in taken:
+            key = taken[command.name]
+            COMMANDS[place] = replace(command, key=CALLED.get(key, key), shown=key, usual=command.key)
+        else:
+            COMMANDS[place] = command
+    BY_ACTION.update({command.action.partition("(")[0]: command for command in COMMANDS})

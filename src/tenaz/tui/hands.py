@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any, Protocol, TypeVar
 if TYPE_CHECKING:
     from textual.screen import ModalScreen
 
+    from tenaz.settings.model import Settings
     from tenaz.workshop.orders import Order
 
 Answer = TypeVar("Answer")
@@ -67,5 +68,9 @@ class Hands(Protocol):
         ...
 
     def ring(self) -> None:
-        """Ring the bell."""
+        """Ring the bell, where that is wanted."""
+        ...
+
+    def apply_settings(self, settings: "Settings") -> None:
+        """Look and answer as was set."""
         ...

@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from textual.app import App
     from textual.screen import ModalScreen
 
+    from tenaz.settings.model import Settings
     from tenaz.tui.desk import Desk
     from tenaz.workshop.orders import Order
     from tenaz.workshop.view import View
@@ -34,8 +35,16 @@ Answer = TypeVar("Answer")
 class Panels:
     """The hands of the workbench: they draw, ask, tell, and give orders to the desk."""
 
-    def __init__(self, app: "App[Any]", desk: "Desk", work: Workspace, to_canvas: Callable[[], None]) -> None:
+    def __init__(
+        self,
+        app: "App[Any]",
+        desk: "Desk",
+        work: Workspace,
+        to_canvas: Callable[[], None],
+        apply: Callable[["Settings"], None] = lambda _: None,
+    ) -> None:
         self._app = app
+        self._apply = apply
         self._desk = desk
         self._work = work
         self._to_canvas = to_canvas
@@ -85,8 +94,13 @@ class Panels:
             driver.write(f"\x1b]2;{plain(text)}\x07")
 
     def ring(self) -> None:
-        """Ring the bell."""
-        self._app.bell()
+        """Ring the bell, where that is wanted."""
+        if self._work.settings.screen.bell:
+            self._app.bell()
+
+    def apply_settings(self, settings: "Settings") -> None:
+        """Look and answer as was set."""
+        self._apply(settings)
 
     def bring_canvas_forward(self) -> None:
         """On a small screen: the panel of the canvases, because something was done there."""

@@ -10,7 +10,7 @@ if TYPE_CHECKING:
     from tenaz.workshop.view import View
 
 
-def rule_prompt(view: "View") -> Prompt:
+def rule_prompt(view: "View", usual: str = USUAL_RULE.show()) -> Prompt:
     """When an unattended run ends before its end."""
     lasts = lasts_s(view.planned)
     length = "" if lasts is None else f", {show_duration(lasts)} under load"
@@ -21,6 +21,6 @@ def rule_prompt(view: "View") -> Prompt:
         f"make {len(view.planned)} planned trial{'s' if len(view.planned) != 1 else ''}{length}",
         f"{hands}It ends after so many failures in a row, within a time, or when anything gets too hot (processor "
         f"{processor:g} °C, modules {modules:g} °C). Like: 2 failures, 9h",
-        USUAL_RULE.show(),
+        usual,
         parse_rule,
     )

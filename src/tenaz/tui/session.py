@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
+from tenaz.settings.model import Settings
 from tenaz.tui.commands import BY_ACTION, Need
 from tenaz.tui.controllers.book import BookController
 from tenaz.tui.controllers.canvas import CanvasController
@@ -14,7 +15,17 @@ from tenaz.tui.hands import Hands
 from tenaz.tui.needs import why_not
 from tenaz.tui.starting import Starting
 from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import Bring, BringFound, BringLine, BringLoad, BringRigs, BringSearch, BringTrial, ChooseRig
+from tenaz.workshop.orders import (
+    Bring,
+    BringFound,
+    BringLine,
+    BringLoad,
+    BringRigs,
+    BringSearch,
+    BringTrial,
+    ChangeSetting,
+    ChooseRig,
+)
 
 if TYPE_CHECKING:
     from tenaz.workshop.view import View
@@ -53,6 +64,7 @@ class Session:
             BringLine: self._take_line,
             BringRigs: lambda _, came: self._book.tell_of(came),
             BringFound: lambda _, came: self._canvas.take_found(came),
+            ChangeSetting: lambda _, came: self.take_settings(came),
             BringTrial: lambda _, came: self._canvas.take_page(came),
         }
 
@@ -110,6 +122,14 @@ class Session:
         else:
             practised = next((name for name in self._work.view.rigs if name != self._work.view.rigs[0]), "")
             self._hands.give(ChooseRig(practised if choice == "practise" else self._work.view.rigs[0]))
+
+    def take_settings(self, settings: Settings, trouble: str = "") -> None:
+        """What was set; ``trouble`` says what cannot be read of it."""
+        self._work.take_settings(settings)
+        self._hands.apply_settings(settings)
+        self._hands.show()
+        if trouble:
+            self._hands.complain(trouble)
 
     def tell_story(self) -> None:
         """What brought the rig here, and what is to be done with it."""

@@ -6,9 +6,10 @@ from tenaz.charts.climb import ClimbPicture
 from tenaz.core.composing import Draft
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.notes import ValueNote
-from tenaz.core.parsing import USUAL_DURATION_S
+from tenaz.core.parsing import USUAL_DURATION_S, parse_load
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
+from tenaz.settings.model import Settings
 from tenaz.tui.canvases import OF_A_TRIAL, Canvases
 from tenaz.tui.dial import Dial
 from tenaz.tui.suggestions import NOTHING_YET, Suggestion
@@ -47,6 +48,7 @@ class Workspace:
     left_unknown: set[str] = field(default_factory=set)
     carried_from: Setpoint | None = None
     suggestion: Suggestion = NOTHING_YET
+    settings: Settings = field(default_factory=Settings)
     line_wanted: BringLine | None = None
     routine: Draft | None = None
     """The routine that was composed last."""
@@ -68,9 +70,22 @@ class Workspace:
             self.dial.rig = view.rig
             return False
         self.dial = Dial(view.rig, view.in_force, view.in_force)
-        self.cursor, self.plan, self.routine = None, USUAL_LOAD, None
+        self.cursor, self.plan, self.routine = None, self.usual_load, None
         self.canvases, self.past = Canvases(view.rig, self.canvases.name), None
         return True
+
+    @property
+    def usual_load(self) -> LoadPlan:
+        """The load of a rig or bench on which none was chosen yet."""
+        return parse_load(self.settings.work.load)
+
+    def take_settings(self, settings: Settings) -> None:
+        """What is usual from now on; what was chosen meanwhile stays."""
+        if self.plan == self.usual_load:
+            self.plan = parse_load(settings.work.load)
+        if self.strategy == self.settings.work.strategy:
+            self.strategy = settings.work.strategy
+        self.settings = settings
 
     def know(self, knob: str, value: int) -> None:
         """A value of the rig that was not known is known now."""

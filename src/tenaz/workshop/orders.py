@@ -366,12 +366,20 @@ class BringSearch:
     search_id: int
 
 
+@dataclass(frozen=True, slots=True)
+class ChangeSetting:
+    """Change one setting of Tenaz itself (None: as usual again); the settings come."""
+
+    name: str
+    value: object = None
+
+
 Order = (
     StartTrial | StartRoutine | BeginSearch | GoOn | EndSearch | TakeUp | GiveAnswer | Stop | SetPace
     | WorkOnParts | SetFaults | NewSimulated | Reveal
     | ChooseRig | ChooseBench | TakeIn | KeepRig | Know | CorrectGrid | KeepGoldens
     | RunPlan | Correct | EnterPast | SaveRoutine | DropRoutine | AddPlanned | MovePlanned | SkipPlanned
-    | BringRigs | BringFound | BringTrial
+    | BringRigs | BringFound | BringTrial | ChangeSetting
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
     | BringSearch
 )  # fmt: skip
@@ -379,7 +387,7 @@ Order = (
 STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan)
 """Orders after which something runs."""
 
-BRINGS = (BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial)
-"""Orders that change nothing: what they ask for comes."""
+BRINGS = (BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, ChangeSetting)
+"""Orders that change nothing in the book: what they ask for comes."""
 
-Bring = BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial
+Bring = BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial | ChangeSetting

@@ -43,7 +43,7 @@ class Running:
     def __init__(self, at_work: AtWork, clock: Clock, pace: float | None = None) -> None:
         self._at = at_work
         self._clock = clock
-        self._hooks = Hooks.from_environment()
+        self._hooks = Hooks.known()
         self._run: UnderWay | None = None
         self._pace = Pace(pace)
         self.take_back: Callable[[int], object] = lambda _: None

@@ -19,6 +19,7 @@ from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
 from tenaz.pictures.climbs import picture_of_line
 from tenaz.pictures.loads import KnownOfLoad, kept_load
+from tenaz.settings.files import change
 from tenaz.workshop import orders as o
 from tenaz.workshop.afterwards import Afterwards
 from tenaz.workshop.at_work import AtWork
@@ -82,6 +83,7 @@ class Workshop:
             o.SkipPlanned: self.planning.skip,
             o.BringRigs: lambda _: rig_lines(self.store),
             o.BringFound: lambda x: found_everywhere(self.store, x.query),
+            o.ChangeSetting: lambda x: change(x.name, x.value),
             o.BringTrial: lambda x: trial_page(self.store, x.trial_id),
             o.NoteTrial: lambda x: self.recording.note(x.trial_id, x.text),
             o.NoteValues: lambda x: self.recording.note_values(x.notes),

@@ -8,9 +8,9 @@ from pathlib import Path
 
 import pytest
 
+from tenaz.catalogues.writing import write_whole
 from tenaz.charts.cells import Cells
 from tenaz.charts.cells_paper import export_cells
-from tenaz.charts.paper import write_whole
 from tenaz.charts.paper_head import paper_head
 from tenaz.core.errors import TenazError
 from tenaz.core.evidence import evidence_at

@@ -3,7 +3,7 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.charts.paper import write_whole
+from tenaz.catalogues.writing import write_whole
 from tenaz.core.errors import Refused, TenazError
 from tenaz.core.rigs import BenchKind
 from tenaz.demo.ridge import ridge

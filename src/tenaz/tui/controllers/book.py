@@ -12,6 +12,7 @@ from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.workspace import Workspace
 from tenaz.workshop.orders import (
     BringRigs,
+    ChangeSetting,
     ChooseBench,
     ChooseRig,
     Correct,
@@ -35,6 +36,17 @@ class BookController:
         self._hands = hands
         self._list: Prompt | None = None
         """The list of rigs, while it is open."""
+
+    def edit_settings(self) -> None:
+        """Every setting, changed in place."""
+        from tenaz.settings.listing import typed  # noqa: PLC0415 - the first picture does not wait for it
+        from tenaz.tui.settings_prompt import settings_prompt  # noqa: PLC0415
+
+        def take(line: str | None) -> None:
+            if line is not None:
+                self._hands.give(ChangeSetting(*typed(line)))
+
+        self._hands.ask(settings_prompt(self._work.settings), take)
 
     def undo_record(self) -> None:
         """Take back the newest record."""

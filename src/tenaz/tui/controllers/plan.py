@@ -58,7 +58,7 @@ class PlanController:
                 self._starting.start(RunPlan(parse_rule(text)))
                 self._show()
 
-        self._hands.ask(rule_prompt(self._work.view), take)
+        self._hands.ask(rule_prompt(self._work.view, self._work.settings.work.plan_rule), take)
 
     def _show(self) -> None:
         self._work.canvases.show("plan")

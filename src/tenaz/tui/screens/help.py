@@ -20,7 +20,7 @@ from tenaz.tui.theme import role_styles
 
 TWO_COLUMNS_FROM = 140
 """Terminal width in columns."""
-LONGEST_KEY = max(len(command.shown) for command in COMMANDS)
+LONGEST_KEY = 5
 
 TRACK_SIGNS = (
     ("s", "stock"),

@@ -1,0 +1,35 @@
+"""Files that are written whole, or not at all."""
+
+import os
+import tempfile
+from contextlib import suppress
+from pathlib import Path
+
+from tenaz.core.errors import TenazError
+
+
+def write_whole(path: Path, content: str | bytes) -> None:
+    """Write a file whole or not at all, readable by its owner only. Beside it first, under a name that nobody can have
+    laid there; a link at ``path`` is replaced, not followed.
+
+    Raises:
+        TenazError: it cannot be written; says why.
+    """
+    data = content.encode() if isinstance(content, str) else content
+    beside: Path | None = None
+    try:
+        if path.exists() and not path.is_file():
+            raise TenazError(f"{path} is no file that could be written over; name another.")
+        handle, name = tempfile.mkstemp(dir=path.absolute().parent, prefix=f".{path.name[:40]}.")
+        beside = Path(name)
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        beside.replace(path)
+    except (OSError, ValueError) as error:
+        if beside is not None:
+            with suppress(OSError):
+                beside.unlink()
+        why = error.strerror if isinstance(error, OSError) else str(error)
+        raise TenazError(f"{path} could not be written: {why}. Choose another place.") from error

@@ -1,0 +1,23 @@
+"""The few settings that the first picture needs, read without checking: what cannot be read is as usual, and is told
+once everything is open.
+"""
+
+import tomllib
+from typing import Any
+
+from tenaz.settings.place import settings_path
+
+MOST_BYTES = 2**18
+
+
+def glimpse() -> dict[str, dict[str, Any]]:
+    """Settings by part, as they stand in the file; nothing where it cannot be read."""
+    try:
+        path = settings_path()
+        if path.stat().st_size > MOST_BYTES:
+            return {}
+        with path.open("rb") as file:
+            parts = tomllib.load(file)
+    except (OSError, ValueError, RecursionError):
+        return {}
+    return {name: part for name, part in parts.items() if isinstance(part, dict)}

@@ -1,0 +1,97 @@
+"""The settings: what there is to set, what may stand there, and what it is when nothing was said."""
+
+import shlex
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, field_validator
+
+from tenaz.core.errors import Refused
+from tenaz.core.parsing import parse_load
+from tenaz.core.plans import USUAL_RULE, parse_rule
+
+Text = Annotated[str, Field(max_length=400)]
+Key = Annotated[str, Field(pattern=r"^[a-z0-9_+]{1,40}$|^.$", description="a key as it is called: q, Q, f5, ctrl+q")]
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class ScreenPart(_Part):
+    """How it looks."""
+
+    theme: Literal["soot", "chalk"] = Field(
+        default="soot", description="soot is dark, chalk is light; F2 changes it for now"
+    )
+    signs: Literal["auto", "full", "plain"] = Field(
+        default="auto",
+        description="plain: only signs that the Linux console's own font has; auto: plain where that is meant",
+    )
+    updates_hz: Annotated[float, Field(ge=0.2, le=30)] = Field(
+        default=10.0, description="how often what runs is drawn anew; fewer on a slow link"
+    )
+    bell: bool = Field(default=True, description="ring when something that ran has ended")
+
+
+class WorkPart(_Part):
+    """What is proposed while nothing else was chosen."""
+
+    load: Text = Field(default="march 1h", description="the load of a trial, as one types it")
+    strategy: Annotated[str, Field(pattern=r"^[a-z]{1,20}$")] = Field(
+        default="adapt", description="how a climb searches: adapt, stride, halve, retreat, hold"
+    )
+    plan_rule: Text = Field(default=USUAL_RULE.show(), description="when an unattended run ends before its end")
+
+    @field_validator("load")
+    @classmethod
+    def _is_load(cls, text: str) -> str:
+        try:
+            parse_load(text)
+        except Refused as refused:
+            raise ValueError(str(refused)) from refused
+        return text
+
+    @field_validator("plan_rule")
+    @classmethod
+    def _is_rule(cls, text: str) -> str:
+        try:
+            parse_rule(text)
+        except Refused as refused:
+            raise ValueError(str(refused)) from refused
+        return text
+
+
+class TellingPart(_Part):
+    """Who is told that a trial has ended; what stands in the environment comes first."""
+
+    command: Text = Field(
+        default="", description="a command that is run with the trial as JSON on its input; empty: none"
+    )
+    address: Annotated[str, Field(pattern=r"^(https?://.*)?$", max_length=400)] = Field(
+        default="", description="a web address that is sent the trial as JSON; empty: none"
+    )
+
+    @field_validator("command")
+    @classmethod
+    def _is_command(cls, text: str) -> str:
+        try:
+            shlex.split(text)
+        except ValueError as error:
+            raise ValueError(f"{text[:60]!r} cannot be split into words: {error}; check its quotes") from error
+        return text
+
+
+class BookPart(_Part):
+    """Where work is kept."""
+
+    place: Text = Field(default="", description="the file of the book to open; empty: the usual one")
+
+
+class Settings(_Part):
+    """All settings of Tenaz."""
+
+    screen: ScreenPart = Field(default_factory=ScreenPart)
+    work: WorkPart = Field(default_factory=WorkPart)
+    telling: TellingPart = Field(default_factory=TellingPart)
+    book: BookPart = Field(default_factory=BookPart)
+    keys: dict[str, Key] = Field(default_factory=dict, description="other keys for commands, by the command's name")
