@@ -6,9 +6,10 @@ from datetime import datetime
 from tenaz.charts.cells import Cells, clipped, wrapped
 from tenaz.charts.marks import NEXT, Role, mark_of
 from tenaz.charts.trial_page import ended_words, values_off_stock
+from tenaz.core.loading import show_duration
 from tenaz.core.notes import ValueNote
 from tenaz.core.outcomes import Verdict
-from tenaz.core.plans import Planned, PlanRun
+from tenaz.core.plans import Planned, PlanRun, lasts_s
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.telemetry import SensorKind
@@ -67,7 +68,10 @@ def _waiting(cells: Cells, picture: PlanPicture, room: int) -> int:
         for row, line in enumerate(wrapped(NOTHING, width)):
             cells.put(0, row, line, Role.FAINT)
         return row + 1
-    total = "" if picture.over_at is None else f", through at about {picture.over_at.astimezone():%a %H:%M}"
+    lasts = lasts_s(waiting)
+    total = "" if lasts is None else f", {show_duration(lasts)} under load"
+    if picture.over_at is not None:
+        total += f", through at about {picture.over_at.astimezone():%a %H:%M}"
     cells.put(0, 0, f"{len(waiting)} to come{total}", Role.TEXT)
     cells.put_right(width, 0, "< > earlier, later   Del skip   N run", Role.FAINT)
     longest = max((one.load.duration_s or 0.0 for one in waiting if one.search_id is None), default=0.0)

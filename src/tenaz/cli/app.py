@@ -12,11 +12,14 @@ from tenaz.cli.golden import golden
 from tenaz.cli.load import load
 from tenaz.cli.margins import margins
 from tenaz.cli.options import BookOption, say
+from tenaz.cli.plan import plan
 from tenaz.cli.proof import proof
 from tenaz.cli.rig import probe, rig
+from tenaz.cli.session import session
 from tenaz.cli.sheet import sheet
 from tenaz.cli.sim import sim
 from tenaz.cli.study import study
+from tenaz.cli.trial import enter, trial
 from tenaz.cli.watch import watch
 
 app = typer.Typer(
@@ -76,6 +79,10 @@ app.command()(load)
 app.command()(climb)
 app.command()(book)
 app.command()(seen)
+app.command()(trial)
+app.command()(enter)
+app.command()(plan)
+app.command()(session)
 app.command()(chart)
 app.command()(probe)
 app.command()(rig)

@@ -17,26 +17,36 @@ from tenaz.core.plain_text import plain
 from tenaz.core.trials import Trial
 
 if TYPE_CHECKING:
+    from tenaz.core.querying import Query
     from tenaz.core.rigs import Rig
     from tenaz.journal.store import Store
 
 
 def book(
     context: typer.Context,
+    words: Annotated[
+        list[str] | None, typer.Argument(help="What is looked for: outcomes, loads, values, dates, notes.")
+    ] = None,
     rig: Annotated[str | None, typer.Option("--rig", help="Only this rig.")] = None,
+    out: Annotated[
+        Path | None, typer.Option("--out", help="Write them to a file: .csv or .jsonl.", metavar="FILE")
+    ] = None,
     as_json: Annotated[bool, typer.Option("--json", help="As JSON, one object for each trial.")] = False,
     whole: Annotated[bool, typer.Option("--all", help="Every value of a setpoint, not only what differs.")] = False,
     screen: Annotated[int | None, typer.Option("--screen", help="Show the picture kept with this trial.")] = None,
     svg: Annotated[Path | None, typer.Option("--svg", help="Write that picture as SVG.", metavar="FILE")] = None,
     book: BookOption = None,
 ) -> None:
-    """List the trials in the book, or show the picture kept with one.
+    """List the trials in the book, or those that all the words fit; or show the picture kept with one.
 
     Exit status: 0 all of it, 1 damaged rows were passed over, 2 could not be read.
 
     Examples:
 
         tenaz book
+        tenaz book failed march 2026-11      # of that month; also: since:2026-10-01, today
+        tenaz book "data rate>=6000" held --out held.csv
+        tenaz book moved:tcl "fan header"    # a knob off stock, words of a note
         tenaz book --all                     # every value, not only what differs from stock
         tenaz book --rig ridge --json
         tenaz book --rig ridge --screen 7 --svg trial-7.svg
@@ -44,6 +54,7 @@ def book(
     A picture is kept with every trial when it ends.
     """
     from tenaz.cli.trials_as_json import stream_json
+    from tenaz.core.querying import parse_query
     from tenaz.journal.opening import open_book
 
     with errors_told():
@@ -54,19 +65,43 @@ def book(
                 found = [one for each in rigs for one in opened.store.trials.of(each.name) if one.number == screen]
                 _show_screen(opened.store, found, screen, svg)
                 return
+            query = parse_query(" ".join(words or ()))
             unread = dict(opened.store.unread)
-            if not as_json:
-                trials = [trial for one in rigs for page in opened.store.trials.pages(one.name) for trial in page]
-                _print(trials, {one.name: one for one in rigs}, whole)
+            if out is not None or words or not as_json:
+                _tell(_found(opened.store, rigs, query), out, as_json, whole)
                 unread = dict(opened.store.unread)
             counts = {one.name: opened.store.trials.count(one.name) for one in rigs}
         finally:
             opened.close()
-        if as_json:
+        if as_json and not words and out is None:
             unread |= stream_json(book or context.obj, counts)
     for what, why in unread.items():
         say(f"{what} of the book is damaged and was passed over: {why}", err=True)
     raise typer.Exit(int(bool(unread)))
+
+
+def _tell(found: "list[tuple[Trial, Rig]]", out: Path | None, as_json: bool, whole: bool) -> None:
+    """Trials as a table, a line of JSON each, or a file."""
+    from tenaz.papers.trial_files import TrialsPaper, as_json_lines, trial_row
+
+    if out is not None:
+        TrialsPaper(tuple(found)).write(out)
+        say(f"{len(found)} written: {out.absolute()}")
+    elif as_json:
+        say(as_json_lines([trial_row(trial) for trial, _ in found]), nl=False)
+    else:
+        _print([trial for trial, _ in found], {rig.name: rig for _, rig in found}, whole)
+
+
+def _found(store: "Store", rigs: "list[Rig]", query: "Query") -> "list[tuple[Trial, Rig]]":
+    """Trials that all the words fit, oldest first."""
+    return [
+        (trial, one)
+        for one in rigs
+        for page in store.trials.pages(one.name)
+        for trial in page
+        if query.matches(trial, one)
+    ]
 
 
 def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | None) -> None:

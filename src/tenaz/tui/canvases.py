@@ -21,18 +21,19 @@ from tenaz.charts.rig_cells import draw_rig, pointed_out
 from tenaz.charts.sheet import SheetPicture, sheet_picture
 from tenaz.charts.sheet_cells import Ticks, draw_sheet
 from tenaz.core.clock_tree import best_stand, clocks_in_brief, clocks_in_words, stand
-from tenaz.core.costs import MOST_LOOKED_AT, costs_of
 from tenaz.core.in_force import cleared
 from tenaz.core.loop import Station
-from tenaz.core.plans import MOST_PLANNED, Planned, over_at
+from tenaz.core.plans import Planned
 from tenaz.core.readings import show_sources
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
-from tenaz.pictures.day import DayGround, day_picture
+from tenaz.pictures.day import day_picture
 from tenaz.pictures.margins import margins_picture
+from tenaz.pictures.plan import plan_picture
 from tenaz.tui.book_view import BookView
 from tenaz.tui.load_view import LoadView
+from tenaz.workshop.session_paper import day_ground, plan_ground
 
 if TYPE_CHECKING:
     from tenaz.tui.dial import Dial
@@ -177,23 +178,7 @@ class Canvases:
 
     def plan(self, view: "View") -> PlanPicture:
         """The Plan picture, with the account of the newest run."""
-        waiting, run = view.planned, view.plan_run
-        climbs = tuple((one.id, ", ".join(view.rig.knob(name).label for name in one.knobs)) for one in view.climbs)
-        first = run.from_number if run is not None else 0
-        made = tuple(one for one in view.index.latest(MOST_PLANNED) if run is not None and one.number >= first)
-        boot_s = costs_of(view.index.latest(MOST_LOOKED_AT)).boot_s
-        return PlanPicture(
-            view.rig,
-            view.in_force,
-            waiting,
-            min(self.plan_at, max(0, len(waiting) - 1)),
-            climbs,
-            over_at(datetime.now(UTC), waiting, boot_s),
-            run,
-            made,
-            tuple(note for note in view.notes if note.open),
-            view.running,
-        )
+        return plan_picture(plan_ground(view), datetime.now(UTC), self.plan_at)
 
     def planned_at(self, view: "View") -> Planned | None:
         """The planned trial pointed at."""
@@ -219,21 +204,6 @@ class Canvases:
         if self._only_differing:
             return picture.only([row.name for row in picture.rows if row.changed or row.differs])
         return picture
-
-
-def day_ground(view: "View") -> DayGround:
-    """What the day is drawn from."""
-    return DayGround(
-        view.rig,
-        view.index,
-        view.in_force,
-        view.pictures,
-        view.planned,
-        view.plan_run,
-        view.notes,
-        view.story,
-        view.unfinished,
-    )
 
 
 def _known(view: "View") -> str:

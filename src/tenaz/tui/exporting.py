@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from pathlib import Path
 
 from tenaz.catalogues.outside import typed_path
 from tenaz.charts.cells import Cells
@@ -11,13 +12,18 @@ from tenaz.charts.cycle import CyclePicture
 from tenaz.charts.paper import PICTURES, check_path
 from tenaz.charts.paper_head import PaperHead, paper_head
 from tenaz.core.evidence import evidence_at
+from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.minima import Remark
+from tenaz.core.trials import Trial
 from tenaz.papers.exports import CellsPaper, ClimbPaper, CyclePaper, SheetPaper
 from tenaz.papers.setpoint_files import Sheet
 from tenaz.papers.sheets import ENDINGS
+from tenaz.papers.trial_files import ENDINGS as TRIAL_ENDINGS
+from tenaz.papers.trial_files import TrialsPaper
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.workshop.orders import Paper
+from tenaz.workshop.session_paper import session_paper
 from tenaz.workshop.view import View
 
 PAPER_COLUMNS, PAPER_ROWS = 120, 40
@@ -71,6 +77,34 @@ def sheet_export(view: View, setpoint: Setpoint, out_of_reach: tuple[Remark, ...
     sheet = Sheet(setpoint, rig=rig.name, memory=rig.family, notes=notes, out_of_reach=out_of_reach)
     name = f"{rig.name}-sheet.toml"
     return Export("the sheet", name, ENDINGS, SheetPaper(rig, sheet, view.in_force))
+
+
+def day_export(drawing: Callable[[int, int], Cells], view: View) -> Export:
+    """The day: by itself as a picture, with all of the session as a PDF."""
+    head, name = head_of(view, "the day"), f"{view.rig.name}-session.pdf"
+    cells = drawing(PAPER_COLUMNS, PAPER_ROWS)
+    return Export("the session (.pdf: all of it, .svg: this page)", name, PICTURES, DayPaper(cells, head, view))
+
+
+@dataclass(frozen=True, slots=True)
+class DayPaper:
+    """The day, or with it the whole session."""
+
+    cells: Cells
+    head: PaperHead
+    view: View
+
+    def write(self, path: Path) -> None:
+        """Write the page as SVG, or everything as PDF."""
+        if path.suffix.lower() == ".pdf":
+            session_paper(self.view).write(path)
+        else:
+            CellsPaper(self.cells, self.head).write(path)
+
+
+def book_export(view: View, rows: tuple[tuple[Trial, Rig], ...]) -> Export:
+    """The trials that are looked for, as a table."""
+    return Export(f"{len(rows)} trials", f"{view.rig.name}-trials.csv", TRIAL_ENDINGS, TrialsPaper(rows))
 
 
 def cells_export(drawing: Callable[[int, int], Cells], what: str, view: View) -> Export:

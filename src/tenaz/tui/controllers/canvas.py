@@ -183,9 +183,11 @@ class CanvasController:
     def _export(self) -> "Export | None":
         """What the canvas can become; None, with the reason said, when it shows nothing."""
         from tenaz.tui.exporting import (  # noqa: PLC0415 - paper is needed where something is written
+            book_export,
             cells_export,
             climb_export,
             cycle_export,
+            day_export,
             sheet_export,
         )
 
@@ -203,4 +205,8 @@ class CanvasController:
             return cycle_export(cycle, view, dial.setpoint) if cycle else None
         if name == "sheet":
             return sheet_export(view, dial.setpoint, dial.out_of_reach)
+        if name == "day":
+            return day_export(work.canvases.drawing(view, dial, None, None), view)
+        if name == "book":
+            return book_export(view, work.canvases.book.rows(view)[0])
         return cells_export(work.canvases.drawing(view, dial, None, None), name, view)

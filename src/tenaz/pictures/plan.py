@@ -1,0 +1,50 @@
+"""The Plan picture of a rig, from its trials, what is planned, and the newest run of that."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from tenaz.charts.plan_cells import PlanPicture
+from tenaz.core.costs import MOST_LOOKED_AT, costs_of
+from tenaz.core.notes import ValueNote
+from tenaz.core.plans import MOST_PLANNED, Planned, PlanRun, over_at
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.searches import SearchPlan
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trial_index import TrialIndex
+
+
+@dataclass(frozen=True, slots=True)
+class PlanGround:
+    """What the plan is drawn from."""
+
+    rig: Rig
+    index: TrialIndex
+    in_force: Setpoint
+    waiting: tuple[Planned, ...]
+    climbs: Sequence[SearchPlan]
+    run: PlanRun | None
+    notes: Sequence[ValueNote]
+    bench: BenchKind
+    running: bool = False
+
+
+def plan_picture(ground: PlanGround, now: datetime, at: int = 0) -> PlanPicture:
+    """What is to come from ``now`` on, the trial at a place pointed at, and the account of the newest run."""
+    run, waiting = ground.run, ground.waiting
+    first = run.from_number if run is not None else 0
+    made = tuple(one for one in ground.index.latest(MOST_PLANNED) if run is not None and one.number >= first)
+    boot_s = costs_of(ground.index.latest(MOST_LOOKED_AT)).boot_s
+    return PlanPicture(
+        ground.rig,
+        ground.in_force,
+        waiting,
+        min(at, max(0, len(waiting) - 1)),
+        tuple((one.id, ", ".join(ground.rig.knob(name).label for name in one.knobs)) for one in ground.climbs),
+        # Simulated hours are no hours of the wall.
+        over_at(now, waiting, boot_s) if ground.bench.real else None,
+        run,
+        made,
+        tuple(note for note in ground.notes if note.open),
+        ground.running,
+    )
