@@ -54,6 +54,7 @@ def _nothing(cells: Cells) -> Cells:
 
 
 def _draw_row(cells: Cells, one: MarginRow, top: int, in_hand: bool) -> None:
+    cells.aim(0, top, cells.width, ("named", one.knob.name), height=LINES - 1)
     cells.put(0, top, "▸" if in_hand else " ", Role.LIT)
     cells.put(2, top, clipped(one.knob.label, LABEL - 3), Role.LIT if in_hand else Role.TEXT)
     cells.put(2, top + 1, clipped(one.knob.show(one.in_use), LABEL - 3), Role.TEXT)

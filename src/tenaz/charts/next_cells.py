@@ -9,6 +9,9 @@ from tenaz.charts.marks import NEXT, Role
 if TYPE_CHECKING:
     from tenaz.core.ports import Question
 
+FOLLOW = "order('follow_next')"
+"""What a click on the next step does."""
+
 REASON_AT = 8
 """Column of the suggestion, behind the word *next*."""
 
@@ -44,6 +47,7 @@ def draw_next(picture: NextPicture, width: int, height: int) -> Cells:
     if picture.headline:
         cells.put(0, row, f"{NEXT.sign} next", Role.LIT)
         cells.put(REASON_AT, row, picture.headline, Role.TEXT)
+        cells.aim(0, row, width, ("key", FOLLOW))
     for line in wrapped(picture.reason, width - REASON_AT):
         row += 1
         cells.put(REASON_AT, row, line, Role.FAINT)
@@ -67,4 +71,5 @@ def _draw_question(cells: Cells, question: "Question", top: int) -> None:
     for choice in question.choices:
         cells.put(column, cells.height - 2, f" {choice.key} ", Role.LIT)
         cells.put(column + 4, cells.height - 2, choice.label, Role.TEXT)
+        cells.aim(column, cells.height - 2, len(choice.label) + 5, ("answer", choice.key))
         column += len(choice.label) + 7

@@ -77,6 +77,7 @@ def _row(cells: Cells, row: SheetRow, at: int, selected: bool, ticks: Ticks, wid
     elif selected:
         cells.put(1, at, "▸", Role.LIT)
     role = Role.LIT if row.changed else Role.TEXT
+    cells.aim(0, at, cells.width, ("named", row.name))
     cells.put(LABEL, at, row.label[: VALUE - LABEL - 1], Role.LIT if selected else Role.TEXT)
     cells.put_right(TIME - 1, at, row.value, role)
     if row.time_ns is not None:

@@ -20,6 +20,7 @@ from tenaz.core.errors import TenazError
 from tenaz.core.plain_text import plain
 from tenaz.settings.glimpse import glimpse
 from tenaz.tui.bridge import Bridge, Told
+from tenaz.tui.canvas_names import NAMES
 from tenaz.tui.commands import COMMANDS, rebind
 from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
 from tenaz.tui.glance import Glance
@@ -41,7 +42,9 @@ if TYPE_CHECKING:
     from tenaz.workshop.view import View
 
 SMALLEST = (80, 24)
-ROOMY = (126, 36)
+ROOMY = (126, 30)
+"""Below that width the evidence takes turns with the knobs, by the key that shows the next panel."""
+NARROW = (100, 30)
 """Below that the panels fold: one at a time."""
 
 LOOK_EVERY_S = 2.0
@@ -158,7 +161,8 @@ class Workbench(App[str]):
         """Fold on a small screen; say so on one that is too small."""
         width, height = event.size
         too_small = width < SMALLEST[0] or height < SMALLEST[1]
-        folded = not too_small and (width < ROOMY[0] or height < ROOMY[1])
+        folded = not too_small and (width < NARROW[0] or height < NARROW[1])
+        self.screen.set_class(not too_small and not folded and width < ROOMY[0], "narrow")
         self.screen.set_class(too_small, "small")
         self.screen.set_class(folded, "folded")
         self.query_one(KeyBar).fold(folded)
@@ -185,7 +189,7 @@ class Workbench(App[str]):
         if self._session is None or not self._session.busy:
             self._leaving.leave(self)
             return
-        from tenaz.tui.screens.confirm import Ask  # noqa: PLC0415 - the first picture does not wait for it
+        from tenaz.tui.screens.asking import Ask  # noqa: PLC0415 - the first picture does not wait for it
 
         goes_on = {"b": "leave it running in the background; tenaz joins it again"} if self._leaving.can_stay else {}
         answers = {**goes_on, "y": "stop it, record it as stopped by hand, and leave", "n": "stay here"}
@@ -278,7 +282,7 @@ class Workbench(App[str]):
         if kind == "key":
             self.run_worker(self.run_action(str(which)))
         elif self._session is not None:
-            self._session.pick(str(kind), int(which))
+            self._session.pick(str(kind), which)
 
     async def on_event(self, event: events.Event) -> None:
         """Keys are looked at here, where they stand in the order in which they were typed."""
@@ -341,5 +345,8 @@ class Workbench(App[str]):
         del screen
         for command in COMMANDS:
             senseless = self._session is not None and self._session.why_not(command.action)
-            if command.in_palette and not senseless:
+            if not senseless:
                 yield SystemCommand(command.help, f"key {command.shown}", partial(self.run_action, command.binding))
+        for name in NAMES:
+            show = partial(self.run_action, f"order('show_canvas', '{name}')")
+            yield SystemCommand(f"the canvas {name}", "show it", show)

@@ -32,6 +32,7 @@ from tenaz.pictures.day import day_picture
 from tenaz.pictures.margins import margins_picture
 from tenaz.pictures.plan import plan_picture
 from tenaz.tui.book_view import BookView
+from tenaz.tui.canvas_names import NAMES
 from tenaz.tui.load_view import LoadView
 from tenaz.workshop.session_paper import day_ground, plan_ground
 
@@ -41,7 +42,6 @@ if TYPE_CHECKING:
 
 Drawing = Callable[[int, int], Cells]
 
-NAMES = ("climb", "margins", "cycle", "sheet", "load", "prints", "rig", "plan", "book", "day")
 OF_A_TRIAL = ("load", "prints")
 """Canvases that show what the book kept of one trial's load."""
 SCROLL_LINES = 3

@@ -74,6 +74,9 @@ def _key(action: str, key: str, shown: str, group: str, help: str, *needs: Need)
     return Command(action, key, shown, "", help, needs, group, footer=False)
 
 
+PALETTE_ONLY = ("show_canvas",)
+"""Actions without a key."""
+
 _USUAL = (
     _key("turn_knob(-1)", "left", "←", "knobs", "dial the selected knob one grid step down"),
     _key("turn_knob(1)", "right", "→", "knobs", "dial the selected knob one grid step up"),

@@ -70,13 +70,14 @@ def cycle_export(picture: CyclePicture, view: View, setpoint: Setpoint) -> Expor
     return Export("the row cycle", name, PICTURES, CyclePaper(picture, head))
 
 
-def sheet_export(view: View, setpoint: Setpoint, out_of_reach: tuple[Remark, ...] = ()) -> Export:
-    """The dialled sheet with the notes on its values, against what is in force."""
+def sheet_export(view: View, setpoint: Setpoint, drawn: Cells, out_of_reach: tuple[Remark, ...] = ()) -> Export:
+    """The dialled sheet with the notes on its values, against what is in force; ``drawn`` as the canvas shows it."""
     rig = view.rig
     notes = tuple(note for note in view.notes if note.value == setpoint[note.knob])
     sheet = Sheet(setpoint, rig=rig.name, memory=rig.family, notes=notes, out_of_reach=out_of_reach)
     name = f"{rig.name}-sheet.toml"
-    return Export("the sheet", name, ENDINGS, SheetPaper(rig, sheet, view.in_force))
+    written, head = SheetPaper(rig, sheet, view.in_force), head_of(view, "the sheet", setpoint)
+    return Export("the sheet", name, (*ENDINGS, ".svg"), PictureOr(written, ".svg", drawn, head))
 
 
 def day_export(drawing: Callable[[int, int], Cells], view: View) -> Export:
@@ -102,9 +103,29 @@ class DayPaper:
             CellsPaper(self.cells, self.head).write(path)
 
 
-def book_export(view: View, rows: tuple[tuple[Trial, Rig], ...]) -> Export:
-    """The trials that are looked for, as a table."""
-    return Export(f"{len(rows)} trials", f"{view.rig.name}-trials.csv", TRIAL_ENDINGS, TrialsPaper(rows))
+@dataclass(frozen=True, slots=True)
+class PictureOr:
+    """Something that is written otherwise, and with one ending as the picture of its canvas."""
+
+    paper: Paper
+    ending: str
+    cells: Cells
+    head: PaperHead
+
+    def write(self, path: Path) -> None:
+        """Write it as its ending says."""
+        if path.suffix.lower() == self.ending:
+            CellsPaper(self.cells, self.head).write(path)
+        else:
+            self.paper.write(path)
+
+
+def book_export(view: View, drawn: Cells, rows: tuple[tuple[Trial, Rig], ...]) -> Export:
+    """The trials that are looked for, as a table; or as the canvas shows them."""
+    head = head_of(view, "trials in the book")
+    endings = (*TRIAL_ENDINGS, *PICTURES)
+    paper = PictureOr(PictureOr(TrialsPaper(rows), ".svg", drawn, head), ".pdf", drawn, head)
+    return Export(f"{len(rows)} trials", f"{view.rig.name}-trials.csv", endings, paper)
 
 
 def cells_export(drawing: Callable[[int, int], Cells], what: str, view: View) -> Export:

@@ -36,7 +36,10 @@ _TOLD: dict[Need, tuple[Callable[["Workspace"], bool], Callable[["Workspace"], s
         lambda w: w.view.search is not None,
         lambda _: "No climb is under way here: c begins one along the knob in hand.",
     ),
-    Need.TRIALS: (lambda w: bool(w.view.trials), lambda _: "There is no trial to point at yet."),
+    Need.TRIALS: (
+        lambda w: bool(w.view.trials) or (w.canvases.name == "plan" and bool(w.view.planned)),
+        lambda _: "There is no trial to point at yet.",
+    ),
     Need.PLANNED: (
         lambda w: bool(w.view.planned),
         lambda _: "Nothing is planned yet: Q puts the dialled values, or the climb under way, on the plan.",

@@ -1,8 +1,11 @@
 """Opens the workbench on a book."""
 
+import os
+import shutil
 import sys
 import tempfile
 from collections.abc import Callable
+from contextlib import suppress
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
@@ -89,11 +92,25 @@ def _run(workbench: Workbench) -> str | None:
     return left_for
 
 
+DEMO_FOLDER = "tenaz-demo-"
+
+
+def sweep_demos() -> None:
+    """Remove demo books that were left behind by a demo that was killed."""
+    for folder in Path(tempfile.gettempdir()).glob(f"{DEMO_FOLDER}*-*"):
+        owner = folder.name.removeprefix(DEMO_FOLDER).partition("-")[0]
+        with suppress(OSError):
+            gone = owner.isdigit() and not Path(f"/proc/{owner}").exists()
+            if gone and folder.stat().st_uid == os.getuid() and not folder.is_symlink():
+                shutil.rmtree(folder)
+
+
 def run_demo(rig: str = "") -> None:
     """Open the workbench on a demo book that is thrown away afterwards, on one of its rigs."""
     refuse_unknown(rig)
     refuse_without_terminal()
-    throw_away = tempfile.TemporaryDirectory(prefix="tenaz-demo-")
+    sweep_demos()
+    throw_away = tempfile.TemporaryDirectory(prefix=f"{DEMO_FOLDER}{os.getpid()}-")
     with throw_away as folder:
         place = Path(folder) / "demo.db"
 

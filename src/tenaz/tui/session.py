@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from tenaz.settings.model import Settings
-from tenaz.tui.commands import BY_ACTION, Need
+from tenaz.tui.commands import BY_ACTION, PALETTE_ONLY, Need
 from tenaz.tui.controllers.book import BookController
 from tenaz.tui.controllers.canvas import CanvasController
 from tenaz.tui.controllers.dialling import DialController
@@ -55,7 +55,7 @@ class Session:
         self._actions: dict[str, Callable[..., Any]] = {
             name: getattr(controller, name)
             for controller in controllers
-            for name in BY_ACTION
+            for name in (*BY_ACTION, *PALETTE_ONLY)
             if hasattr(controller, name)
         }
         self._brought: dict[type, Callable[[Any, Any], None]] = {
@@ -104,16 +104,18 @@ class Session:
         """The window has another size."""
         self._hands.show()
 
-    def pick(self, kind: str, which: int) -> None:
-        """A knob, a place on the track in hand, or a trial was clicked."""
-        if kind == "knob":
-            self._dialling.take_knob(which)
-        elif kind == "value":
-            self._dialling.take_value(which)
-        elif kind == "trial":
-            self._canvas.take_trial(which)
-        elif kind in ("found", "planned"):
-            self._canvas.take_place(which)
+    def pick(self, kind: str, which: int | str) -> None:
+        """A knob, a place on the track in hand, a line of the sheet, a trial was clicked."""
+        picked: dict[str, Callable[[Any], None]] = {
+            "knob": self._dialling.take_knob,
+            "named": self._dialling.take_named,
+            "value": self._dialling.take_value,
+            "trial": self._canvas.take_trial,
+            "found": self._canvas.take_place,
+            "planned": self._canvas.take_place,
+        }
+        if kind in picked:
+            picked[kind](which)
 
     def begin_with(self, choice: str) -> None:
         """What a new book is begun with: this machine, a rig that stands beside, or one to practise on."""

@@ -1,6 +1,7 @@
 """What is worked on in front of the screen: view, dial, canvases, and what the next trial is to be."""
 
 from dataclasses import dataclass, field, replace
+from datetime import UTC, datetime
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.composing import Draft
@@ -60,7 +61,11 @@ class Workspace:
     @classmethod
     def on(cls, view: View) -> "Workspace":
         """A fresh one on a view."""
-        return cls(view, Dial(view.rig, view.in_force, view.in_force), Canvases(view.rig), busy=view.running)
+        newest = view.index.newest
+        before_today = newest is not None and newest.bench.real and newest.begun_utc.date() < datetime.now(UTC).date()
+        # Who comes back on another day is told first where everything stands.
+        canvases = Canvases(view.rig, "day") if before_today else Canvases(view.rig)
+        return cls(view, Dial(view.rig, view.in_force, view.in_force), canvases, busy=view.running)
 
     def take(self, view: View) -> bool:
         """Take a fresh view; whether it is of another rig or bench. What was dialled on the same one stays."""

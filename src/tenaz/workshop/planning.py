@@ -1,5 +1,7 @@
 """The plan of the rig at work: trials put on it, moved, skipped, and made one after the other with nobody there."""
 
+from collections.abc import Callable
+
 from tenaz.core.errors import Refused
 from tenaz.core.plans import MOST_PLANNED, Planned, PlanRun, PlanState, StopRule
 from tenaz.core.ports import Clock
@@ -80,7 +82,7 @@ class Planning:
         self._running.go(under_way, lambda: self._work(under_way, run))
 
     def _work(self, under_way: UnderWay, run: PlanRun) -> Advice:
-        begun_s, made, why = under_way.clock.monotonic_s(), tuple[Trial, ...](), ""
+        spent_s, made, why = self._stopwatch(under_way), tuple[Trial, ...](), ""
         while not why:
             coming = next(iter(self.waiting()), None)
             if under_way.runner.stopping:
@@ -88,14 +90,22 @@ class Planning:
             elif coming is None:
                 why = EMPTY
             else:
-                spent_s = under_way.clock.monotonic_s() - begun_s
-                why = run.rule.why_end(made, spent_s, None if coming.search_id is not None else coming.load)
+                why = run.rule.why_end(made, spent_s(), None if coming.search_id is not None else coming.load)
                 if not why:
                     made += self._make(under_way, coming)
         self._at.store.plans.end_run(run.id, why, under_way.clock.utc())
         text = f"plan: {len(made)} trial{'s' if len(made) != 1 else ''} made, then {why}"
         self._at.store.log.write(self._at.rig.name, None, "plan", text, under_way.clock)
         return Advice(None, text)
+
+    def _stopwatch(self, under_way: UnderWay) -> Callable[[], float]:
+        """Seconds since now: a simulated rig's by the clock on its workshop's wall, which nobody sets."""
+        clock = under_way.clock
+        if self._at.bench.traits.simulated:
+            begun = clock.utc()
+            return lambda: (clock.utc() - begun).total_seconds()  # noqa: PLW0108 - asked anew each time
+        begun_s = clock.monotonic_s()
+        return lambda: clock.monotonic_s() - begun_s
 
     def _make(self, under_way: UnderWay, coming: Planned) -> tuple[Trial, ...]:
         """The next trial of the plan: of a search, its next one; done, it is off the plan."""

@@ -137,7 +137,7 @@ class Running:
         )
         self.go(run, searching.step if steps.one else searching.run)
 
-    def end_search(self) -> None:
+    def end_search(self) -> str:
         """End the search under way where it stands; its trials stay."""
         self.refuse_while("end a climb")
         plan = self._at.search()
@@ -145,6 +145,7 @@ class Running:
             self._at.store.searches.end(plan.id, "ended by hand", self._clock)
             self._at.undoing.push("end of the climb", partial(self._at.store.searches.reopen, plan.id))
             self._at.log("climb", f"climb of {labels(self._at.rig, plan.knobs)} ended by hand")
+        return "the climb is ended; u takes that back" if plan is not None else ""
 
     def _search_for(self, setpoint: Setpoint, load: LoadPlan) -> int | None:
         """The search under way whose next trial this could be."""

@@ -1,7 +1,7 @@
 """Each canvas explains itself, and only by keys that there are."""
 
 from tenaz.tui.canvas_help import HELP
-from tenaz.tui.canvases import NAMES
+from tenaz.tui.canvas_names import NAMES
 from tenaz.tui.commands import BY_ACTION
 
 

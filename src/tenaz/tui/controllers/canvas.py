@@ -10,6 +10,7 @@ from tenaz.tui.workspace import Workspace
 from tenaz.workshop.orders import BringLoad, BringSearch, WritePaper
 
 if TYPE_CHECKING:
+    from tenaz.charts.cells import Cells
     from tenaz.charts.climb import ClimbPicture
     from tenaz.charts.trial_page import TrialPage
     from tenaz.pictures.loads import KnownOfLoad
@@ -31,6 +32,11 @@ class CanvasController:
         self.bring_load()
         self.bring_page()
         self._hands.show()
+
+    def show_canvas(self, name: str) -> None:
+        """A canvas by its name."""
+        self._work.canvases.show(name)
+        self.turn_canvas(0)
 
     def move_time(self, step: int) -> None:
         """Move the cursor of the Load canvas, or scroll what is pointed out on the Rig canvas."""
@@ -180,6 +186,13 @@ class CanvasController:
 
         self._hands.ask(export.prompt(), take)
 
+    def _drawn(self) -> "Cells":
+        """What the canvas shows, as large as on paper."""
+        from tenaz.tui.exporting import PAPER_COLUMNS, PAPER_ROWS  # noqa: PLC0415 - needed where something is written
+
+        work = self._work
+        return work.canvases.drawing(work.view, work.dial, None, None)(PAPER_COLUMNS, PAPER_ROWS)
+
     def _export(self) -> "Export | None":
         """What the canvas can become; None, with the reason said, when it shows nothing."""
         from tenaz.tui.exporting import (  # noqa: PLC0415 - paper is needed where something is written
@@ -204,9 +217,9 @@ class CanvasController:
                 self._hands.complain("The data rate is not known, or on auto: there is no cycle to export.")
             return cycle_export(cycle, view, dial.setpoint) if cycle else None
         if name == "sheet":
-            return sheet_export(view, dial.setpoint, dial.out_of_reach)
+            return sheet_export(view, dial.setpoint, self._drawn(), dial.out_of_reach)
         if name == "day":
             return day_export(work.canvases.drawing(view, dial, None, None), view)
         if name == "book":
-            return book_export(view, work.canvases.book.rows(view)[0])
+            return book_export(view, self._drawn(), work.canvases.book.rows(view)[0])
         return cells_export(work.canvases.drawing(view, dial, None, None), name, view)

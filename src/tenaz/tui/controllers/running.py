@@ -21,7 +21,6 @@ from tenaz.tui.prompts import (
     load_prompt,
     strategy_prompt,
 )
-from tenaz.tui.screens.confirm import Confirm
 from tenaz.tui.starting import Starting
 from tenaz.tui.suggestions import Follow
 from tenaz.tui.workspace import PACES, Workspace
@@ -204,11 +203,8 @@ class RunController:
         self._starting.known_first(begin)
 
     def end_climb(self) -> None:
-        """End the climb under way where it stands."""
-        self._hands.ask(
-            Confirm("End the climb here? Its trials stay in the book.", "end it", "keep it"),
-            lambda yes: self._hands.give(EndSearch()) if yes else None,
-        )
+        """End the climb under way where it stands; u takes that back."""
+        self._hands.give(EndSearch())
 
     def stop_run(self) -> None:
         """Stop what runs."""

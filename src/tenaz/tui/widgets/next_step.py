@@ -56,10 +56,21 @@ class NextStep(Panel, can_focus=True):
 
     def on_key(self, event: events.Key) -> None:
         """Give the answer whose key was pressed."""
+        if self._answer(event.key):
+            event.stop()
+            event.prevent_default()
+
+    def on_panel_picked(self, message: Panel.Picked) -> None:
+        """Give the answer that was clicked."""
+        kind, key = message.target
+        if kind == "answer":
+            message.stop()
+            self._answer(str(key))
+
+    def _answer(self, key: str) -> bool:
         question = self._picture.question
         for choice in question.choices if question else ():
-            if event.key == choice.key:
-                event.stop()
-                event.prevent_default()
+            if key == choice.key:
                 self.post_message(self.Answered(choice.answer))
-                return
+                return True
+        return False

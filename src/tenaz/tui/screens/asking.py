@@ -38,30 +38,3 @@ class Ask(ModalScreen[str]):
             self.dismiss("")
         elif event.key in self._answers:
             self.dismiss(event.key)
-
-
-class Confirm(ModalScreen[bool]):
-    """A question answered with y or n."""
-
-    DEFAULT_CSS = """
-    Confirm { align: center middle; background: $background 60%; }
-    Confirm > Vertical { width: 64; height: auto; padding: 1 2; background: $background; border: solid $primary; }
-    Confirm Static { width: 1fr; height: auto; }
-    Confirm .keys { color: $primary; margin-top: 1; text-style: bold; }
-    """
-
-    def __init__(self, question: str, yes: str, no: str) -> None:
-        super().__init__()
-        self._question, self._yes, self._no = question, yes, no
-
-    def compose(self) -> ComposeResult:
-        """The question and its two keys."""
-        with Vertical():
-            yield Static(plain(self._question), markup=False)
-            yield Static(f"y  {self._yes}     n  {self._no}", classes="keys", markup=False)
-
-    def on_key(self, event: events.Key) -> None:
-        """Answer."""
-        event.stop()
-        if event.key in ("y", "n", "escape"):
-            self.dismiss(event.key == "y")
