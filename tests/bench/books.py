@@ -156,14 +156,14 @@ def starts(book: Path) -> float:
     """Seconds until everything from the book stands, on a book that was left in order."""
     took = []
     left = Terminal(sys.executable, "-m", "tenaz", "--book", str(book))
-    left.until(b"guard band")
+    left.until(b"chance of the edge")
     time.sleep(1.0)
     left.send(b"q")
     time.sleep(2.0)
     left.end()
     for _ in range(5):
         terminal = Terminal(sys.executable, "-m", "tenaz", "--book", str(book))
-        took.append(terminal.until(b"guard band"))
+        took.append(terminal.until(b"chance of the edge"))
         terminal.end()
     return statistics.median(took)
 
@@ -173,7 +173,7 @@ def keys_and_records(book: Path) -> tuple[float, float, float]:
     the interface's memory in MB.
     """
     terminal = Terminal(sys.executable, "-m", "tenaz", "--book", str(book))
-    terminal.until(b"guard band")
+    terminal.until(b"chance of the edge")
     time.sleep(1.5)
     took, records = [], []
     for number in range(KEYS):

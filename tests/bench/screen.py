@@ -15,6 +15,8 @@ import threading
 import time
 from pathlib import Path
 
+import psutil
+
 from tenaz.benches.here import surroundings
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
 from tenaz.loads.run import LoadRun
@@ -44,8 +46,9 @@ class Terminal:
 
     @property
     def pid(self) -> int:
-        """Its process."""
-        return self._pid
+        """The process that works: the one that was started, or the one that it waits for."""
+        children = psutil.Process(self._pid).children()
+        return children[0].pid if children else self._pid
 
     def send(self, keys: bytes) -> None:
         """Type."""
@@ -67,7 +70,9 @@ class Terminal:
             os.read(self._fd, 1 << 16)
 
     def end(self) -> None:
-        """Kill it."""
+        """Kill it, and what it waits for."""
+        for child in psutil.Process(self._pid).children(recursive=True):
+            child.kill()
         os.kill(self._pid, signal.SIGKILL)
         with contextlib.suppress(OSError):
             while os.read(self._fd, 1 << 16):
@@ -93,7 +98,7 @@ def first_pictures() -> None:
                 f"from tenaz.tui.run import run_workbench; run_workbench({str(book)!r})",
             )
             workbench.append(terminal.until(b"confirm"))
-            view.append(terminal.until(b"guard band"))
+            view.append(terminal.until(b"chance of the edge"))
             terminal.end()
     ratio = statistics.median(w / e for w, e in zip(workbench, empty, strict=True))
     print(f"first picture: {statistics.median(workbench):.2f} s; an empty application {statistics.median(empty):.2f} s")
@@ -131,7 +136,7 @@ def key_answers() -> None:
 def _answers(book: Path) -> str:
     command = [sys.executable, "-m", "tenaz", "--book", str(book)]
     terminal = Terminal(*command)
-    terminal.until(b"guard band")
+    terminal.until(b"chance of the edge")
     time.sleep(2.0)
     took = []
     for number in range(KEYS):

@@ -48,7 +48,7 @@ def test_set_start_fail_record_undo_quit_reopen(book: Path) -> None:
     with tenaz(book) as screen:
         screen.until("ridge on hand")
         screen.until("trial 1: fan header loose")
-        screen.press("?").until("take back what was done last")
+        screen.press("?").until("the canvas climb")
     opened = open_book(book, read_only=True)
     (trial,) = opened.store.trials.of("ridge")
     opened.close()

@@ -1,14 +1,18 @@
 """The rail: the loop with the current station lit, and the figures that are read from a metre away."""
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from tenaz.charts.cells import Cells
 from tenaz.charts.marks import Role
-from tenaz.core.loading import LoadProgress, show_clock, show_duration
+from tenaz.core.amounts import show_clock, show_duration
 from tenaz.core.loop import RAIL, Station
-from tenaz.core.rigs import BenchKind
+
+if TYPE_CHECKING:
+    from tenaz.core.loading import LoadProgress
 
 NAME_WIDTH = 24
+SIMULATED_BENCH = "sim"
 SIMULATED = "SIMULATED"
 ROOM_TO_SAY_IT = 140
 """From that width on the word also stands beside the rig's name."""
@@ -26,7 +30,7 @@ class RailPicture:
     station: Station | None
     trial: int | None
     station_s: float
-    progress: LoadProgress | None
+    progress: "LoadProgress | None"
     waiting: bool = False
     idle: str = ""
 
@@ -38,7 +42,7 @@ def draw_rail(picture: RailPicture, width: int) -> Cells:
     """
     cells = Cells(width, 3)
     name = f"{picture.rig} on {picture.bench}"
-    told = "simulated · " if picture.bench == BenchKind.SIM else ""
+    told = "simulated · " if picture.bench == SIMULATED_BENCH else ""
     cells.put(1, 0, name, Role.TEXT)
     if told and width >= ROOM_TO_SAY_IT:
         cells.put(2 + len(name), 0, SIMULATED, Role.MEASURED)
@@ -86,12 +90,12 @@ def _figures(picture: RailPicture) -> str:
     return " · ".join(parts)
 
 
-def _bar(cells: Cells, progress: LoadProgress, width: int) -> None:
+def _bar(cells: Cells, progress: "LoadProgress", width: int) -> None:
     if progress.fraction is not None:
         cells.put(0, 1, "━" * round(progress.fraction * width), Role.MEASURED)
 
 
-def _load_line(progress: LoadProgress) -> str:
+def _load_line(progress: "LoadProgress") -> str:
     parts = [progress.plan.show()]
     if progress.rate:
         parts.append(f"{progress.rate:.1f} {progress.plan.kind.rate_unit}")
@@ -106,5 +110,5 @@ def _load_line(progress: LoadProgress) -> str:
     return " · ".join(parts)
 
 
-def _time_left(progress: LoadProgress) -> str:
+def _time_left(progress: "LoadProgress") -> str:
     return "" if progress.left_s is None else f"{show_duration(progress.left_s)} left"

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from tenaz.core.amounts import show_bytes, show_clock, show_duration
 from tenaz.core.load_facts import LoadFact
 from tenaz.core.load_kinds import CacheLevel, DataKind, LoadKind, MarchMode, Strains
 from tenaz.core.outcomes import Outcome
@@ -217,26 +218,3 @@ def part_covered(kind: LoadKind, laps: float, workers_begun: float) -> float:
     if kind.strains is Strains.MEMORY:
         return min(1.0, laps)
     return workers_begun if kind.declared.takes_turns else 1.0
-
-
-def show_duration(seconds: float) -> str:
-    """Like 45s, 12m, 1h30m: short enough for a log line, exact to the second below an hour."""
-    whole = round(seconds)
-    hours, rest = divmod(whole, 3600)
-    minutes, left = divmod(rest, 60)
-    if hours:
-        return f"{hours}h{minutes:02d}m" if minutes else f"{hours}h"
-    if minutes:
-        return f"{minutes}m{left:02d}s" if left else f"{minutes}m"
-    return f"{left}s"
-
-
-def show_clock(seconds: float) -> str:
-    """Like 00:12:40."""
-    whole = max(0, int(seconds))
-    return f"{whole // 3600:02d}:{whole // 60 % 60:02d}:{whole % 60:02d}"
-
-
-def show_bytes(count: int) -> str:
-    """Like 512 MiB or 1.5 GiB."""
-    return f"{count / 2**30:g} GiB" if count >= 2**30 else f"{count / 2**20:g} MiB"

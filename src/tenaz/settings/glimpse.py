@@ -2,7 +2,6 @@
 once everything is open.
 """
 
-import tomllib
 from typing import Any
 
 from tenaz.settings.place import settings_path
@@ -16,6 +15,8 @@ def glimpse() -> dict[str, dict[str, Any]]:
         path = settings_path()
         if path.stat().st_size > MOST_BYTES:
             return {}
+        import tomllib  # noqa: PLC0415 - who has no settings does not pay for it
+
         with path.open("rb") as file:
             parts = tomllib.load(file)
     except (OSError, ValueError, RecursionError):

@@ -3,7 +3,6 @@
 The process that was started waits; the one that works may let go of the terminal and live on without it.
 """
 
-import ctypes
 import os
 import signal
 import sys
@@ -21,6 +20,11 @@ class Apart:
 
     def __init__(self, writer: int) -> None:
         self._writer = writer
+
+    @staticmethod
+    def follow() -> None:
+        """From now on hear it when the one that waits is gone, as when the terminal is."""
+        _die_with_parent(signal.SIGHUP)
 
     def let_go(self, words: str) -> None:
         """Go on without terminal: the one that waits says these words and gives the terminal back."""
@@ -51,7 +55,6 @@ def run_apart(work: Callable[[Apart], int]) -> int:
     child = os.fork()
     if child == 0:
         os.close(reader)
-        _die_with_parent(signal.SIGHUP)
         status = 1
         try:
             status = work(Apart(writer))
@@ -70,6 +73,8 @@ def run_apart(work: Callable[[Apart], int]) -> int:
 
 def _die_with_parent(number: int) -> None:
     """Which signal the kernel sends when the process that waits is gone; 0: none."""
+    import ctypes  # noqa: PLC0415 - the first picture does not wait for it
+
     with suppress(OSError, AttributeError):
         ctypes.CDLL(None, use_errno=True).prctl(PR_SET_PDEATHSIG, int(number), 0, 0, 0)
 

@@ -1,0 +1,96 @@
+"""The workbench at work: on a book, alone or joined to what was left running there; or on a demo book."""
+
+import os
+import shutil
+import sys
+import tempfile
+from collections.abc import Callable
+from contextlib import suppress
+from pathlib import Path
+from typing import TYPE_CHECKING, cast
+
+from tenaz.journal.places import file_of
+from tenaz.tui.apart import Apart, detach
+from tenaz.tui.app import DEMO, Staying, Workbench
+from tenaz.tui.leaving import STAY
+
+if TYPE_CHECKING:
+    from tenaz.workshop.shop import Workshop
+
+DEMO_FOLDER = "tenaz-demo-"
+
+
+def work_on(book: str | None, apart: Apart) -> int:
+    """Until it is left; gives the exit status."""
+    file = file_of(book)
+
+    def opening(publish: Callable[[object], None]) -> "Workshop":
+        from tenaz.workshop.joining import join  # noqa: PLC0415 - the first picture must not wait for the database
+        from tenaz.workshop.shop import Workshop  # noqa: PLC0415
+
+        apart.follow()
+        joined = join(file, publish) if file is not None else None
+        if joined is not None:
+            return cast("Workshop", joined)
+        workshop = Workshop(publish)
+        workshop.open(book)
+        return workshop
+
+    def serve(workshop: "Workshop") -> None:
+        from tenaz.workshop.staying import stay_on  # noqa: PLC0415 - only what is left running needs it
+
+        if file is not None and hasattr(workshop, "running"):
+            stay_on(file)(workshop)
+
+    staying = None if file is None else Staying(serve, detach)
+    workbench = Workbench(opening, book=file, staying=staying)
+    left_for = _run(workbench)
+    if left_for == DEMO:
+        work_on_demo()
+    elif left_for == STAY:
+        apart.let_go("What runs goes on in the background; start tenaz again to join it.")
+        workbench.desk.stay()
+        workbench.desk.wait()
+    return 0
+
+
+def _run(workbench: Workbench) -> str | None:
+    """Until it is left, with what it is left for; a start that failed, or an end from outside, is an exit status of its
+    own.
+    """
+    left_for = workbench.run()
+    if workbench.return_code:
+        sys.exit(workbench.return_code)
+    return left_for
+
+
+def work_on_demo(rig: str = "") -> None:
+    """On a demo book that is thrown away afterwards, on one of its rigs."""
+    sweep_demos()
+    throw_away = tempfile.TemporaryDirectory(prefix=f"{DEMO_FOLDER}{os.getpid()}-")
+    with throw_away as folder:
+        place = Path(folder) / "demo.db"
+
+        def opening(publish: Callable[[object], None]) -> "Workshop":
+            from tenaz.workshop.demo_book import make_demo_book  # noqa: PLC0415
+            from tenaz.workshop.orders import ChooseRig  # noqa: PLC0415
+            from tenaz.workshop.shop import Workshop  # noqa: PLC0415
+
+            make_demo_book(place)
+            workshop = Workshop(publish)
+            workshop.open(place)
+            if rig:
+                workshop.do(ChooseRig(rig))
+            return workshop
+
+        _run(Workbench(opening, throw_away.cleanup, demo=True))
+
+
+def sweep_demos() -> None:
+    """Remove demo books that were left behind by a demo that was killed."""
+    for folder in Path(tempfile.gettempdir()).glob(f"{DEMO_FOLDER}*-*"):
+        owner = folder.name.removeprefix(DEMO_FOLDER).partition("-")[0]
+        with suppress(OSError):
+            gone = owner.isdigit() and not Path(f"/proc/{owner}").exists()
+            if gone and folder.stat().st_uid == os.getuid() and not folder.is_symlink():
+                shutil.rmtree(folder)
