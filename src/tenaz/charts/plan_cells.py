@@ -128,7 +128,8 @@ def account_lines(picture: PlanPicture) -> list[tuple[str, Role]]:
     stands = values_off_stock(picture.in_force, picture.rig)
     lines.append((f"in force now: {stands}", Role.TEXT))
     if picture.waiting and not run.open:
-        lines.append((f"{len(picture.waiting)} were not reached and still wait: N goes on", Role.LIT))
+        waits = "still waits" if len(picture.waiting) == 1 else "still wait"
+        lines.append((f"{len(picture.waiting)} {waits}: N goes on", Role.LIT))
     return lines
 
 

@@ -165,7 +165,7 @@ def draw_page(page: TrialPage, width: int, height: int) -> Cells:
 def draw_compared(one: TrialPage, other: TrialPage, width: int, height: int) -> Cells:
     """Two trials side by side; what differs is lit."""
     cells = Cells(width, height)
-    label = 18
+    label = 24 if width >= 80 else 18
     half = max(8, (width - label) // 2)
     cells.put(label, 0, clipped(f"trial {one.trial.number}", half - 2), Role.LIT)
     cells.put(label + half, 0, clipped(f"trial {other.trial.number}", half - 1), Role.LIT)
