@@ -249,6 +249,11 @@ def test_a_small_window_folds_and_a_tiny_one_says_so(book: Path) -> None:
         for shown in ("4000 to 8000 · harder", "evidence at", "next +⏎ +baseline first", "No climb along data rate"):
             screen.press("Tab").until(shown)
             assert "nothing runs" in screen.text
+        screen.resize(120, 36)
+        screen.until(r"knobs.*No climb along|data rate.*│ data rate, MT/s")
+        screen.press("Tab", "Tab").until(r"evidence at +│")
+        screen.resize(200, 60)
+        screen.until(r"knobs .* evidence at")
         screen.resize(158, 48)
         screen.until(r"knobs.*\n(.*\n)*.*evidence at|evidence at")
         assert re.search(r"knobs .* evidence at", screen.text)
@@ -337,6 +342,27 @@ def test_what_runs_goes_on_without_its_workbench_and_is_joined_again(book: Path)
     with tenaz(book) as screen:
         screen.until(r"trial 2: stopped \(void\)")
         screen.press("u").until(r"trial 2 on ridge has no record|record of trial 2 taken back")
+
+
+def test_a_new_book_says_what_to_begin_with(book: Path) -> None:
+    with Screen("--book", str(book)) as screen:
+        screen.until("a new book")
+        screen.press("p").until("ridge on sim")
+        screen.press("c", "s").until("stopped|nothing runs")
+        screen.press("q").until("A trial is under way|LEFT WITH 0")
+
+
+def test_a_question_is_asked_again_of_who_joins(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("b").until("ridge on hand")
+        screen.press("Right", "t").until("Enter these values")
+        screen.press("y").until("Did ridge come up")
+        screen.press("q").until("leave it running")
+        screen.press("b").until("LEFT WITH 0")
+    with tenaz(book) as screen:
+        screen.until("Did ridge come up")
+        screen.press("n").until(r"trial 1: no boot")
+        screen.press("q").until("LEFT WITH 0")
 
 
 def test_a_terminal_that_dies_under_a_load_does_not_end_it(book: Path) -> None:

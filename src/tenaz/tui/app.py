@@ -3,7 +3,7 @@
 The first picture needs little; what works on a view (:mod:`tenaz.tui.session`) is imported when the book is open.
 """
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -11,23 +11,22 @@ from typing import TYPE_CHECKING
 
 from textual import events
 from textual.app import App, ComposeResult, SystemCommand
-from textual.binding import Binding, BindingsMap
 from textual.containers import Horizontal
 from textual.screen import Screen
 from textual.widgets import Static
 
 from tenaz.core.errors import TenazError
 from tenaz.core.plain_text import plain
-from tenaz.settings.glimpse import glimpse
-from tenaz.tui.bridge import Bridge, Told
+from tenaz.tui.bridge import Told
 from tenaz.tui.canvas_names import NAMES
-from tenaz.tui.commands import COMMANDS, rebind
+from tenaz.tui.commands import COMMANDS
 from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
+from tenaz.tui.folding import Folding
 from tenaz.tui.glance import Glance
 from tenaz.tui.leaving import Leaving
-from tenaz.tui.signs import StandIns, plain_meant
+from tenaz.tui.looks import Looks
 from tenaz.tui.taking_keys import TakesKeys
-from tenaz.tui.theme import SOOT, THEMES, other, theme_for
+from tenaz.tui.theme import SOOT, other
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
 from tenaz.tui.widgets.panel import Panel
@@ -36,28 +35,15 @@ from tenaz.tui.widgets.rail import Rail
 if TYPE_CHECKING:
     from textual.filter import LineFilter
 
-    from tenaz.settings.model import Settings
     from tenaz.tui.session import Session
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
 
-SMALLEST = (80, 24)
-ROOMY = (126, 30)
-"""Below that width the evidence takes turns with the knobs, by the key that shows the next panel."""
-NARROW = (100, 30)
-"""Below that the panels fold: one at a time."""
-
 LOOK_EVERY_S = 2.0
 """Who may only read sees what the other writes, this often."""
 
-PANELS = ("canvas", "tracks", "evidence", "log")
-
-
 DEMO = "demo"
 """What the workbench is left with when the demo is to be opened."""
-
-IN_TURN = ("0", "enter")
-"""Keys that must not overtake the digits typed before them: a binding acts at once, what is typed takes its turn."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +63,6 @@ class Workbench(App[str]):
 
     CSS_PATH = "app.tcss"
     TITLE = "Tenaz"
-    BINDINGS = [Binding("tab", "fold", show=False, priority=True)]  # noqa: RUF012 - Textual reads it from the class
 
     def __init__(
         self,
@@ -88,15 +73,8 @@ class Workbench(App[str]):
         staying: "Staying | None" = None,
     ) -> None:
         super().__init__()
-        seen = glimpse()
-        look = seen.get("screen", {})
-        for theme in THEMES:
-            self.register_theme(theme)
-        self.theme = theme_for(str(look.get("theme")), self.console.color_system)
-        self._stand_ins = StandIns(plain_meant(look.get("signs")))
-        self.bind_keys(seen.get("keys", {}))
-        bridge = self._bridge = Bridge(self.post_message, self._backlog)
-        bridge.take_rate(look.get("updates_hz"))
+        self._looks, self._folding = Looks(self), Folding(self)
+        bridge = self._looks.bridge
         self.desk = Desk(self.post_message, lambda: opening(bridge), staying.serve if staying else lambda _: None)
         self._glance = Glance(book)
         self._leaving = Leaving(self.desk, self._glance, clean_up, staying.detach if staying else None)
@@ -104,35 +82,12 @@ class Workbench(App[str]):
         self._session: Session | None = None
         self._early: list[tuple[str, tuple[object, ...]]] = []
         """Orders given before the book was open; carried out as soon as it is."""
-        self._panel = 0
         self._demo = demo
-
-    def bind_keys(self, keys: Mapping[str, str]) -> None:
-        """Each command by its key, as it is usual or was set."""
-        rebind(keys)
-        self._bindings = BindingsMap([Binding("tab", "fold", show=False, priority=True)])
-        for command in COMMANDS:
-            if command.key not in (*IN_TURN, "tab"):
-                self.bind(command.key, command.binding, description=command.help, show=False)
-
-    def take_settings(self, settings: "Settings") -> None:
-        """Look and answer as was set."""
-        self.theme = theme_for(settings.screen.theme, self.console.color_system)
-        self._stand_ins.enabled = plain_meant(settings.screen.signs)
-        self._bridge.take_rate(settings.screen.updates_hz)
-        self.bind_keys(settings.keys)
-        self.refresh(layout=True)
-        for panel in self.query(Panel):
-            panel.refresh()
 
     def get_line_filters(self) -> "Sequence[LineFilter]":
         """What every line goes through on its way to the terminal."""
-        return [*super().get_line_filters(), *([self._stand_ins] if self._stand_ins.enabled else [])]
-
-    def _backlog(self) -> int:
-        """How much was drawn that the terminal has not taken yet."""
-        writer = getattr(self._driver, "_writer_thread", None)
-        return writer._queue.qsize() if writer is not None else 0
+        ours = self._looks.stand_ins
+        return [*super().get_line_filters(), *([ours] if ours.enabled else [])]
 
     def get_theme_variable_defaults(self) -> dict[str, str]:
         """Our own variables, for themes that do not have them."""
@@ -158,21 +113,10 @@ class Workbench(App[str]):
         self.call_after_refresh(self.desk.start)
 
     def on_resize(self, event: events.Resize) -> None:
-        """Fold on a small screen; say so on one that is too small."""
-        width, height = event.size
-        too_small = width < SMALLEST[0] or height < SMALLEST[1]
-        folded = not too_small and (width < NARROW[0] or height < NARROW[1])
-        self.screen.set_class(not too_small and not folded and width < ROOMY[0], "narrow")
-        self.screen.set_class(too_small, "small")
-        self.screen.set_class(folded, "folded")
-        self.query_one(KeyBar).fold(folded)
+        """Fit the window."""
+        self._folding.fit(event.size)
         if self._session is not None:
             self._session.fold()
-        self.query_one("#small", Static).update(
-            f"Tenaz needs {SMALLEST[0]}×{SMALLEST[1]} cells; this window has {width}×{height}.\n"
-            f"Make it larger, or its letters smaller. Nothing is lost, and what runs goes on."
-        )
-        self._show_panel()
 
     def _handle_exception(self, error: Exception) -> None:
         """Whatever a key leads to, what runs goes on; only a workbench that never came up ends with its traceback."""
@@ -222,7 +166,7 @@ class Workbench(App[str]):
         from tenaz.tui.workspace import Workspace  # noqa: PLC0415
 
         work = Workspace.on(view)
-        session = Session(work, Panels(self, self.desk, work, self.show_canvas, self.take_settings))
+        session = Session(work, Panels(self, self.desk, work, lambda: self._folding.show("canvas"), self._looks.take))
         session.take_view(view)
         session.take_settings(*known_settings())
         if view.unread:
@@ -318,17 +262,7 @@ class Workbench(App[str]):
 
     def action_fold(self) -> None:
         """The next panel, on a small screen."""
-        self._panel = (self._panel + 1) % len(PANELS)
-        self._show_panel()
-
-    def show_canvas(self) -> None:
-        """On a small screen: the panel of the canvases, because something was done there."""
-        self._panel = PANELS.index("canvas")
-        self._show_panel()
-
-    def _show_panel(self) -> None:
-        for number, panel in enumerate(PANELS):
-            self.screen.set_class(number == self._panel, f"panel-{panel}")
+        self._folding.next()
 
     def action_theme(self) -> None:
         """The other theme."""

@@ -29,6 +29,8 @@ class Relay:
         self._publish = publish
         self._answers: queue.Queue[Answer] = queue.Queue()
         self._stopped = threading.Event()
+        self.asking: Question | HowLong | None = None
+        """What it waits for an answer to."""
 
     def ask(self, question: Question) -> Move | Outcome:
         """Publish the question and wait; Interrupted when stopped instead."""
@@ -49,8 +51,10 @@ class Relay:
         with suppress(queue.Empty):
             while True:
                 self._answers.get_nowait()
+        self.asking = question
         self._publish(Asked(question))
         answer = self._answers.get()
+        self.asking = None
         self._publish(Asked(None))
         if answer is Reply.STOP:
             raise Interrupted("stopped by hand")

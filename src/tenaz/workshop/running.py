@@ -13,7 +13,7 @@ from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Verdict
 from tenaz.core.pace import Pace
-from tenaz.core.ports import Clock
+from tenaz.core.ports import Clock, HowLong, Question
 from tenaz.core.searches import Advice, SearchPlan
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
@@ -160,6 +160,12 @@ class Running:
         """Answer the question that the run has asked."""
         if self._run is not None:
             self._run.relay.answer(order.answer)
+
+    @property
+    def asking(self) -> Question | HowLong | None:
+        """The question that waits for an answer."""
+        run = self._run
+        return run.relay.asking if run is not None else None
 
     def stop(self) -> None:
         """Stop what runs; it is recorded as stopped by hand."""

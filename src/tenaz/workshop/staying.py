@@ -49,11 +49,10 @@ class Staying:
         self._place = place
         self._guest: Connection[Any, Any] | None = None
         self._sending = threading.Lock()
-        self._asked: object = None
 
     def serve(self) -> None:
         """Until the run has ended and the guest, if any, has gone."""
-        self._workshop.publish_to(self._hear)
+        self._workshop.publish_to(lambda event: self._send(("event", event)))
         with suppress(OSError):
             self._place.unlink()
         listener = Listener(str(self._place), family="AF_UNIX")
@@ -66,11 +65,6 @@ class Staying:
             with suppress(OSError):
                 self._place.unlink()
             listener.close()
-
-    def _hear(self, event: object) -> None:
-        if isinstance(event, Asked):
-            self._asked = event.question
-        self._send(("event", event))
 
     def _send(self, message: object) -> None:
         guest = self._guest
@@ -94,8 +88,8 @@ class Staying:
         """Carry out what one guest orders, until it goes."""
         workshop = self._workshop
         self._send((HELLO, workshop.rig.name, workshop.bench, os.getpid()))
-        if self._asked is not None:
-            self._send(("event", Asked(self._asked)))  # type: ignore[arg-type] # it was one
+        if workshop.running.asking is not None:
+            self._send(("event", Asked(workshop.running.asking)))
         while True:
             number, what, order = guest.recv()
             try:

@@ -1,0 +1,61 @@
+"""How the workbench looks and which keys it hears: as set, for the terminal that is there."""
+
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, Any
+
+from textual.binding import Binding, BindingsMap
+
+from tenaz.settings.glimpse import glimpse
+from tenaz.tui.bridge import Bridge
+from tenaz.tui.commands import COMMANDS, rebind
+from tenaz.tui.signs import StandIns, plain_meant
+from tenaz.tui.theme import THEMES, theme_for
+from tenaz.tui.widgets.panel import Panel
+
+if TYPE_CHECKING:
+    from textual.app import App
+
+    from tenaz.settings.model import Settings
+
+IN_TURN = ("0", "enter")
+"""Keys that must not overtake the digits typed before them: a binding acts at once, what is typed takes its turn."""
+PANEL_KEY = Binding("tab", "fold", show=False, priority=True)
+
+
+class Looks:
+    """Theme, signs, keys, and how often what runs is drawn anew."""
+
+    def __init__(self, app: "App[Any]") -> None:
+        self._app = app
+        seen = glimpse()
+        look = seen.get("screen", {})
+        for theme in THEMES:
+            app.register_theme(theme)
+        app.theme = theme_for(str(look.get("theme")), app.console.color_system)
+        self.stand_ins = StandIns(plain_meant(look.get("signs")))
+        self.bridge = Bridge(app.post_message, self._backlog)
+        self.bridge.take_rate(look.get("updates_hz"))
+        self._bind(seen.get("keys", {}))
+
+    def take(self, settings: "Settings") -> None:
+        """Look and answer as was set."""
+        self._app.theme = theme_for(settings.screen.theme, self._app.console.color_system)
+        self.stand_ins.enabled = plain_meant(settings.screen.signs)
+        self.bridge.take_rate(settings.screen.updates_hz)
+        self._bind(settings.keys)
+        self._app.refresh(layout=True)
+        for panel in self._app.query(Panel):
+            panel.refresh()
+
+    def _bind(self, keys: Mapping[str, str]) -> None:
+        """Each command by its key, as it is usual or was set."""
+        rebind(keys)
+        self._app._bindings = BindingsMap([PANEL_KEY])
+        for command in COMMANDS:
+            if command.key not in (*IN_TURN, PANEL_KEY.key):
+                self._app.bind(command.key, command.binding, description=command.help, show=False)
+
+    def _backlog(self) -> int:
+        """How much was drawn that the terminal has not taken yet."""
+        writer = getattr(self._app._driver, "_writer_thread", None)
+        return writer._queue.qsize() if writer is not None else 0

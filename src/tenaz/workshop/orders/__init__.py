@@ -1,0 +1,123 @@
+"""Orders: what a technician can want done, as frozen values. One door carries them out: :meth:`Workshop.do`."""
+
+from tenaz.workshop.orders.looking import (
+    BringFound,
+    BringLine,
+    BringLoad,
+    BringRigs,
+    BringSearch,
+    BringTrial,
+    ChangeSetting,
+)
+from tenaz.workshop.orders.planning import AddPlanned, MovePlanned, SkipPlanned
+from tenaz.workshop.orders.recording import (
+    Correct,
+    DropRoutine,
+    EnterPast,
+    Explain,
+    NoteTrial,
+    NoteValues,
+    Paper,
+    SaveRoutine,
+    SaveSetpoint,
+    SettleNote,
+    Undo,
+    WritePaper,
+)
+from tenaz.workshop.orders.rigs import (
+    ChooseBench,
+    ChooseRig,
+    CorrectGrid,
+    KeepGoldens,
+    KeepRig,
+    Know,
+    NewSimulated,
+    Reveal,
+    SetFaults,
+    TakeIn,
+    WorkOnParts,
+)
+from tenaz.workshop.orders.running import (
+    ALL_STEPS,
+    BeginSearch,
+    EndSearch,
+    GiveAnswer,
+    GoOn,
+    RunPlan,
+    SetPace,
+    StartRoutine,
+    StartTrial,
+    Steps,
+    Stop,
+    TakeUp,
+)
+
+__all__ = [
+    "ALL_STEPS",
+    "BRINGS",
+    "STARTS",
+    "AddPlanned",
+    "BeginSearch",
+    "Bring",
+    "BringFound",
+    "BringLine",
+    "BringLoad",
+    "BringRigs",
+    "BringSearch",
+    "BringTrial",
+    "ChangeSetting",
+    "ChooseBench",
+    "ChooseRig",
+    "Correct",
+    "CorrectGrid",
+    "DropRoutine",
+    "EndSearch",
+    "EnterPast",
+    "Explain",
+    "GiveAnswer",
+    "GoOn",
+    "KeepGoldens",
+    "KeepRig",
+    "Know",
+    "MovePlanned",
+    "NewSimulated",
+    "NoteTrial",
+    "NoteValues",
+    "Order",
+    "Paper",
+    "Reveal",
+    "RunPlan",
+    "SaveRoutine",
+    "SaveSetpoint",
+    "SetFaults",
+    "SetPace",
+    "SettleNote",
+    "SkipPlanned",
+    "StartRoutine",
+    "StartTrial",
+    "Steps",
+    "Stop",
+    "TakeIn",
+    "TakeUp",
+    "Undo",
+    "WorkOnParts",
+    "WritePaper",
+]
+
+Order = (
+    StartTrial | StartRoutine | BeginSearch | GoOn | EndSearch | TakeUp | GiveAnswer | Stop | SetPace
+    | WorkOnParts | SetFaults | NewSimulated | Reveal
+    | ChooseRig | ChooseBench | TakeIn | KeepRig | Know | CorrectGrid | KeepGoldens
+    | RunPlan | Correct | EnterPast | SaveRoutine | DropRoutine | AddPlanned | MovePlanned | SkipPlanned
+    | BringRigs | BringFound | BringTrial | ChangeSetting
+    | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
+    | BringSearch
+)  # fmt: skip
+
+STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan)
+"""Orders after which something runs."""
+
+BRINGS = (BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, ChangeSetting)
+"""Orders that change nothing in the book: what they ask for comes."""
+
+Bring = BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial | ChangeSetting

@@ -1,0 +1,86 @@
+"""Orders about what is known of rigs, real and simulated."""
+
+from dataclasses import dataclass
+
+from tenaz.core.goldens import Goldens
+from tenaz.core.rigs import BenchKind, Rig
+
+
+@dataclass(frozen=True, slots=True)
+class ChooseRig:
+    """Work on a rig by its name; None: the next of the book."""
+
+    name: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ChooseBench:
+    """Reach the rig in a way; None: the next that it has."""
+
+    bench: BenchKind | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class TakeIn:
+    """Fill the rig in anew from this machine."""
+
+
+@dataclass(frozen=True, slots=True)
+class KeepRig:
+    """Keep a rig as it was filled in."""
+
+    rig: Rig
+
+
+@dataclass(frozen=True, slots=True)
+class Know:
+    """A value of the rig's stock that nobody could read, as it was typed."""
+
+    knob: str
+    value: int
+
+
+@dataclass(frozen=True, slots=True)
+class CorrectGrid:
+    """Take values off a knob's grid, because the firmware makes others of them."""
+
+    knob: str
+    values: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class KeepGoldens:
+    """Keep goldens of the rig at work, in place of those made with the same instructions and libraries."""
+
+    goldens: Goldens
+
+
+@dataclass(frozen=True, slots=True)
+class WorkOnParts:
+    """Do something to the parts of a simulated rig, as typed: ``pull A2``, ``clean``."""
+
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class SetFaults:
+    """Make parts of a simulated rig faulty, as typed: ``bad-lane B2``; none: make it sound."""
+
+    faults: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class NewSimulated:
+    """Add a simulated rig: of a scenario (a name, or a file), or drawn from a ``kind`` by a seed."""
+
+    source: str = ""
+    kind: str = ""
+    seed: int | None = None
+    name: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Reveal:
+    """Tell what a simulated machine hides, and judge what was found against it."""
+
+    answer: str = ""

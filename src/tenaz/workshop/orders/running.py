@@ -1,0 +1,97 @@
+"""Orders about what runs."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from tenaz.core.loading import LoadPlan
+from tenaz.core.plans import StopRule
+from tenaz.core.setpoints import Setpoint
+from tenaz.workshop.relay import Answer
+
+
+@dataclass(frozen=True, slots=True)
+class StartTrial:
+    """One trial at a setpoint."""
+
+    setpoint: Setpoint
+    load: LoadPlan
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class StartRoutine:
+    """Trials at one setpoint with one load after the other, until one of them does not hold."""
+
+    setpoint: Setpoint
+    loads: tuple[LoadPlan, ...]
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Steps:
+    """How far a search is gone on with: one trial, or all."""
+
+    one: bool = False
+
+
+ALL_STEPS = Steps()
+
+
+@dataclass(frozen=True, slots=True)
+class BeginSearch:
+    """A search along knobs from a base: begun in the book; with ``steps`` it is also gone on with, one trial at a time
+    or all that it takes.
+    """
+
+    knobs: tuple[str, ...]
+    base: Setpoint
+    load: LoadPlan
+    reason: str = ""
+    strategy: str = "stride"
+    parameters: Mapping[str, object] = field(default_factory=dict)
+    steps: Steps | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class GoOn:
+    """Go on with the search under way."""
+
+    steps: Steps = ALL_STEPS
+
+
+@dataclass(frozen=True, slots=True)
+class TakeUp:
+    """Go on with an unfinished trial where it stands."""
+
+    trial_id: int
+
+
+@dataclass(frozen=True, slots=True)
+class RunPlan:
+    """Make what is planned, one trial after the other, until the plan or the rule ends it."""
+
+    rule: StopRule
+
+
+@dataclass(frozen=True, slots=True)
+class EndSearch:
+    """End the search under way where it stands; its trials stay."""
+
+
+@dataclass(frozen=True, slots=True)
+class GiveAnswer:
+    """Answer the question that the run has asked."""
+
+    answer: Answer
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """Stop what runs; it is recorded as stopped by hand."""
+
+
+@dataclass(frozen=True, slots=True)
+class SetPace:
+    """Simulated seconds in one real second; None: as fast as can be."""
+
+    pace: float | None
