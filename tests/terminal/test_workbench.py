@@ -250,8 +250,8 @@ def test_a_small_window_folds_and_a_tiny_one_says_so(book: Path) -> None:
             screen.press("Tab").until(shown)
             assert "nothing runs" in screen.text
         screen.resize(120, 36)
-        screen.until(r"knobs.*No climb along|data rate.*│ data rate, MT/s")
-        screen.press("Tab", "Tab").until(r"evidence at +│")
+        screen.until(r"knobs +│ data rate, MT/s")
+        screen.press("Tab").until(r"data rate, MT/s.* evidence at")
         screen.resize(200, 60)
         screen.until(r"knobs .* evidence at")
         screen.resize(158, 48)

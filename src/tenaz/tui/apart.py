@@ -26,8 +26,8 @@ class Apart:
         """From now on hear it when the one that waits is gone, as when the terminal is."""
         _die_with_parent(signal.SIGHUP)
 
-    def let_go(self, words: str) -> None:
-        """Go on without terminal: the one that waits says these words and gives the terminal back."""
+    def let_go(self, words: str = "") -> None:
+        """Go on without terminal; the one that waits says these words, and gives the terminal back."""
         _die_with_parent(0)
         detach()
         with suppress(OSError):
@@ -41,10 +41,14 @@ def detach() -> None:
         signal.signal(number, signal.SIG_IGN)
     with suppress(OSError):
         os.setsid()
+    # Whoever still waits for keys must not see an end of them over and over: nothing comes, for ever.
+    silent, _never_written = os.pipe()
+    os.dup2(silent, 0)
     nowhere = os.open(os.devnull, os.O_RDWR)
-    for handle in (0, 1, 2):
+    for handle in (1, 2):
         os.dup2(nowhere, handle)
     os.close(nowhere)
+    os.close(silent)
 
 
 def run_apart(work: Callable[[Apart], int]) -> int:
@@ -93,7 +97,9 @@ def _wait(child: int, reader: int) -> int:
         told += chunk
     os.close(reader)
     if told.startswith(LEFT):
-        sys.stdout.write(f"{told[1:].decode()}\n")
+        with suppress(OSError):
+            sys.stdout.write(f"{told[1:].decode()}\n" if told != LEFT else "")
+            sys.stdout.flush()
         return 0
     _, status = os.waitpid(child, 0)
     return os.waitstatus_to_exitcode(status) if os.WIFEXITED(status) else 128 + os.WTERMSIG(status)

@@ -168,6 +168,7 @@ class Workbench(App[str]):
         work = Workspace.on(view)
         session = Session(work, Panels(self, self.desk, work, lambda: self._folding.show("canvas"), self._looks.take))
         session.take_view(view)
+        session.join(view.asking)
         session.take_settings(*known_settings())
         if view.unread:
             self.query_one(NextStep).complain(

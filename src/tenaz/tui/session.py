@@ -3,6 +3,8 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
+from tenaz.core.events import Asked
+from tenaz.core.ports import HowLong, Question
 from tenaz.settings.model import Settings
 from tenaz.tui.commands import BY_ACTION, PALETTE_ONLY, Need
 from tenaz.tui.controllers.book import BookController
@@ -116,6 +118,11 @@ class Session:
         }
         if kind in picked:
             picked[kind](which)
+
+    def join(self, asking: object) -> None:
+        """Something ran already when it was opened: what that asks is asked here."""
+        if isinstance(asking, Question | HowLong):
+            self.hear(Asked(asking))
 
     def begin_with(self, choice: str) -> None:
         """What a new book is begun with: this machine, a rig that stands beside, or one to practise on."""

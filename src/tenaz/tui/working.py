@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from tenaz.journal.places import file_of
-from tenaz.tui.apart import Apart, detach
+from tenaz.tui.apart import Apart
 from tenaz.tui.app import DEMO, Staying, Workbench
 from tenaz.tui.leaving import STAY
 
@@ -42,7 +42,7 @@ def work_on(book: str | None, apart: Apart) -> int:
         if file is not None and hasattr(workshop, "running"):
             stay_on(file)(workshop)
 
-    staying = None if file is None else Staying(serve, detach)
+    staying = None if file is None else Staying(serve, apart.let_go)
     workbench = Workbench(opening, book=file, staying=staying)
     left_for = _run(workbench)
     if left_for == DEMO:

@@ -13,7 +13,7 @@ from tenaz.core.errors import BookError, Refused
 from tenaz.core.ports import Publish
 from tenaz.workshop import orders as o
 from tenaz.workshop.shop import Workshop
-from tenaz.workshop.staying import HELLO, socket_of
+from tenaz.workshop.staying import HELLO, State, socket_of
 from tenaz.workshop.view import View
 
 ANSWER_WITHIN_S = 20.0
@@ -82,12 +82,12 @@ class JoinedWorkshop:
 
     def view(self) -> View:
         """Everything that is shown, as the book has it now."""
-        running, rig, bench, undo = self._ask("state")
-        self._stand_at(rig, bench)
+        state: State = self._ask("state")
+        self._stand_at(state.rig, state.bench)
         view = self._looking.view()
-        if running:
+        if state.running:
             view = replace(view, unfinished=None, unfinished_question=None)
-        return replace(view, read_only="", running=running, undo=undo)
+        return replace(view, read_only="", running=state.running, asking=state.asking, undo=state.undo)
 
     def close(self) -> None:
         """Go; what runs goes on, and ends by itself."""

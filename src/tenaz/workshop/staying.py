@@ -8,6 +8,7 @@ import os
 import threading
 from collections.abc import Callable
 from contextlib import suppress
+from dataclasses import dataclass
 from hashlib import sha256
 from multiprocessing.connection import Connection, Listener
 from pathlib import Path
@@ -16,7 +17,8 @@ from typing import Any
 from platformdirs import user_runtime_path
 
 from tenaz.core.errors import BookError, TenazError
-from tenaz.core.events import Asked
+from tenaz.core.ports import HowLong, Question
+from tenaz.core.rigs import BenchKind
 from tenaz.workshop.mishaps import told
 from tenaz.workshop.shop import Workshop
 
@@ -39,6 +41,19 @@ def socket_of(book: Path) -> Path:
         raise BookError(f"{folder} cannot be made: {error.strerror}. Nothing can be left running.") from error
     name = sha256(str(book.resolve()).encode("utf-8", "surrogateescape")).hexdigest()[:24]
     return folder / f"{name}.sock"
+
+
+@dataclass(frozen=True, slots=True)
+class State:
+    """What a guest cannot read in the book: whether something runs, what is worked on, what is asked, what would be
+    taken back next.
+    """
+
+    running: bool
+    rig: str
+    bench: BenchKind
+    asking: Question | HowLong | None
+    undo: str
 
 
 class Staying:
@@ -84,20 +99,20 @@ class Staying:
             self._guest = None
             guest.close()
 
+    def _state(self) -> State:
+        running = self._workshop.running
+        return State(
+            running.now, self._workshop.rig.name, self._workshop.bench, running.asking, self._workshop.next_back()
+        )
+
     def _entertain(self, guest: "Connection[Any, Any]") -> None:
         """Carry out what one guest orders, until it goes."""
         workshop = self._workshop
         self._send((HELLO, workshop.rig.name, workshop.bench, os.getpid()))
-        if workshop.running.asking is not None:
-            self._send(("event", Asked(workshop.running.asking)))
         while True:
             number, what, order = guest.recv()
             try:
-                came: object = (
-                    (workshop.running.now, workshop.rig.name, workshop.bench, workshop.next_back())
-                    if what == "state"
-                    else workshop.do(order)
-                )
+                came: object = self._state() if what == "state" else workshop.do(order)
                 self._send(("came", number, came if _plain(came) else None))
             except TenazError as error:
                 self._send(("refused", number, str(error)))
@@ -107,7 +122,7 @@ class Staying:
 
 def _plain(came: object) -> bool:
     """Whether it can be told through the socket."""
-    return came is None or isinstance(came, str | tuple | int | float)
+    return came is None or isinstance(came, str | tuple | int | float | State)
 
 
 Serve = Callable[[Workshop], None]

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.notes import ValueNote
 from tenaz.core.plans import Planned, PlanRun
-from tenaz.core.ports import Clock, Question
+from tenaz.core.ports import Clock, HowLong, Question
 from tenaz.core.readings import Reading
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.searches import Advice, Proposal, SearchPlan
@@ -31,7 +31,8 @@ class View:
     trial was confirmed. ``pictures`` holds the newest climb along each knob, ``climbs`` are all, the oldest first,
     ``saved`` the setpoints kept by name, ``notes`` those on values, ``routines`` the workshop's own as lines by name.
     ``planned`` is what is to come, ``plan_run`` the newest run of that. ``undo`` is what would be taken back next,
-    ``story`` what brought the rig here, ``fresh`` whether the book was made just now. ``unread`` are rows of the book
+    ``story`` what brought the rig here, ``fresh`` whether the book was made just now,
+    ``asking`` the question that what runs waits for. ``unread`` are rows of the book
     that are damaged and were passed over, ``change`` is the newest change of a trial that is in it.
     """
 
@@ -60,6 +61,7 @@ class View:
     undo: str = ""
     story: str = ""
     fresh: bool = False
+    asking: Question | HowLong | None = None
     unread: tuple[str, ...] = ()
     change: int = 0
 
