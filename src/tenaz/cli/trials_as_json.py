@@ -16,7 +16,7 @@ from tenaz.core.loading import Mismatch
 from tenaz.core.trials import Trial
 from tenaz.journal.opening import OpenBook, open_book
 
-PAGE = 500
+PAGE = 300
 """Trials that are in memory at once, in each process."""
 
 WORTH_TWO = 2000

@@ -70,7 +70,7 @@ class Starting:
     def start(self, order: Order) -> None:
         """Give an order after which something runs."""
         assert isinstance(order, STARTS)
-        self._work.busy, self._work.winding_up, self._work.past = True, False, None
+        self._work.busy, self._work.winding_up, self._work.past, self._work.opened = True, False, None, None
         self._hands.give(SetPace(PACES[self._work.pace][0]))
         self._hands.give(order)
         self._hands.show()

@@ -137,7 +137,8 @@ def _after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggest
         )
     if evidence.shown:
         return Suggestion(
-            f"{at} is shown: {_shown(evidence)}", "all that the purpose asks for; sign off, or go on with another knob"
+            f"{at} is shown: {_shown(evidence)}",
+            "all that the purpose asks for; sign off, or go on with another knob (D tells all, and x there writes it)",
         )
     owed = tuple(kind.owed for kind in evidence.kinds if kind.hours_owed)
     runs = ", ".join(f"{plan.kind} {show_duration(plan.duration_s or 0)}" for plan in owed)

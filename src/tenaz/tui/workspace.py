@@ -51,6 +51,8 @@ class Workspace:
     suggestion: Suggestion = NOTHING_YET
     settings: Settings = field(default_factory=Settings)
     line_wanted: BringLine | None = None
+    opened: int | None = None
+    """The trial that was pointed at in the book: its load and its print are shown, until another one is pointed at."""
     routine: Draft | None = None
     """The routine that was composed last."""
     past: ClimbPicture | None = None
@@ -75,6 +77,7 @@ class Workspace:
             self.dial.rig = view.rig
             return False
         self.dial = Dial(view.rig, view.in_force, view.in_force)
+        self.opened = None
         self.cursor, self.plan, self.routine = None, self.usual_load, None
         self.canvases, self.past = Canvases(view.rig, self.canvases.name), None
         return True
@@ -145,7 +148,10 @@ class Workspace:
 
     def load_to_bring(self) -> Trial | None:
         """The trial whose load the canvas is about and does not show yet."""
-        trial = None if self.busy or self.canvases.name not in OF_A_TRIAL else self.pointed_at()
+        if self.busy or self.canvases.name not in OF_A_TRIAL:
+            return None
+        opened = None if self.opened is None else self.view.index.one(self.opened)
+        trial = opened or self.pointed_at()
         return trial if trial is not None and trial.id != self.canvases.load_view.trial_id else None
 
 

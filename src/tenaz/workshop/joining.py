@@ -16,7 +16,7 @@ from tenaz.workshop.shop import Workshop
 from tenaz.workshop.staying import HELLO, State, socket_of
 from tenaz.workshop.view import View
 
-ANSWER_WITHIN_S = 20.0
+ANSWER_WITHIN_S, GREETED_WITHIN_S = 20.0, 2.0
 GONE = "What ran in the background has ended and let go of the book; start Tenaz again to work on it."
 
 
@@ -106,6 +106,7 @@ def join(book: Path, publish: Publish) -> JoinedWorkshop | None:
     except (OSError, BookError):
         return None
     try:
-        return JoinedWorkshop(guest, book, publish)
+        # Who has a guest already does not answer: then the book is only looked at.
+        return JoinedWorkshop(guest, book, publish) if guest.poll(GREETED_WITHIN_S) else None
     except (OSError, EOFError):
         return None

@@ -16,13 +16,15 @@ from typing import Any
 
 from platformdirs import user_runtime_path
 
+from tenaz import __version__
 from tenaz.core.errors import BookError, TenazError
 from tenaz.core.ports import HowLong, Question
 from tenaz.core.rigs import BenchKind
 from tenaz.workshop.mishaps import told
 from tenaz.workshop.shop import Workshop
 
-HELLO = "tenaz 1"
+HELLO = f"tenaz {__version__}"
+"""Orders and views are those of one version."""
 LOOKED_AT_S = 0.5
 
 

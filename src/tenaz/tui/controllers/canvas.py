@@ -89,8 +89,9 @@ class CanvasController:
             canvases.plan_at = max(0, min(len(view.planned) - 1, canvases.plan_at + step))
         elif canvases.name == "book":
             canvases.book.walk(step, view)
-            self.bring_page()
+            self._open_pointed_at()
         else:
+            self._work.opened = None
             trials = self._work.pointable()
             at = len(trials) - 1 if self._work.cursor is None else self._work.cursor + step
             self._work.cursor = max(0, min(len(trials) - 1, at))
@@ -103,8 +104,13 @@ class CanvasController:
             self._work.canvases.plan_at = at
         else:
             self._work.canvases.book.at = at
-            self.bring_page()
+            self._open_pointed_at()
         self._hands.show()
+
+    def _open_pointed_at(self) -> None:
+        trial = self._work.canvases.book.pointed_at(self._work.view)
+        self._work.opened = None if trial is None else trial.id
+        self.bring_page()
 
     def search_book(self) -> None:
         """Look for trials in words."""
@@ -155,6 +161,7 @@ class CanvasController:
 
     def take_trial(self, number: int) -> None:
         """Point at the trial of this number."""
+        self._work.opened = None
         numbers = [trial.number for trial in self._work.pointable()]
         self._work.cursor = numbers.index(number) if number in numbers else None
         self.bring_load()

@@ -1,0 +1,128 @@
+"""Keys of a day at the bench: steps back on the dial, the plan, the book, lists, routines, settings."""
+
+from dataclasses import replace
+
+import pytest
+
+from tenaz.charts.trial_page import TrialPage
+from tenaz.core.composing import Draft
+from tenaz.core.outcomes import Outcome
+from tenaz.core.parsing import parse_load
+from tenaz.core.plans import Planned, StopRule
+from tenaz.core.record_text import SeenRecord
+from tenaz.core.rigs import BenchKind
+from tenaz.core.routines import parse_routine
+from tenaz.core.searches import SearchPlan
+from tenaz.settings.model import Settings, WorkPart
+from tenaz.tui.screens.picks import Pick, narrowed
+from tenaz.tui.session import Session
+from tenaz.tui.workspace import Workspace
+from tenaz.workshop import orders as o
+from tests.unit.core.test_values import trial
+from tests.unit.tui.test_controllers import HOUR, Recorded, hands, session, view, work
+
+__all__ = ["hands", "session", "view", "work"]
+
+
+def test_what_was_dialled_is_gone_back_through_and_forth(session: Session, hands: Recorded, work: Workspace) -> None:
+    stock = work.view.rig.stock
+    session.order("turn_knob", 1)
+    session.order("turn_knob", 1)
+    session.order("dial_stock")
+    session.order("dial_back")
+    assert work.dial.setpoint["data_rate_mts"] == 5200
+    session.order("dial_back")
+    session.order("dial_back")
+    assert work.dial.setpoint == stock
+    session.order("dial_back")
+    assert hands.trouble == "Nothing was dialled before that."
+    session.order("dial_forth")
+    assert work.dial.setpoint["data_rate_mts"] == 5000
+    session.order("turn_knob", -1)
+    session.order("dial_forth")
+    assert "nothing to go forward to" in hands.trouble
+
+
+def test_trials_and_climbs_go_on_the_plan_and_are_run_by_a_rule(
+    session: Session, hands: Recorded, work: Workspace
+) -> None:
+    session.order("run_plan")
+    assert "Nothing is planned yet" in hands.trouble
+    session.order("turn_knob", 1)
+    session.order("put_on_plan")
+    assert hands.orders == [o.AddPlanned((Planned(0, work.dial.setpoint, work.plan, ""),))]
+    session.order("dial_back")
+    climb = SearchPlan(4, "ridge", BenchKind.SIM, ("data_rate_mts",), work.view.rig.stock, HOUR)
+    work.view = replace(work.view, search=climb)
+    session.order("put_on_plan")
+    (added,) = hands.orders[-1].trials  # type: ignore[union-attr]
+    assert added.search_id == 4
+    waiting = (Planned(7, work.view.rig.stock, HOUR, ""), replace(added, id=8))
+    work.view = replace(work.view, planned=waiting)
+    session.order("put_on_plan")
+    assert "on the plan already" in hands.trouble
+    session.order("point_at", 1)
+    session.order("move_planned", -1)
+    session.order("skip_planned")
+    assert hands.orders[-2:] == [o.MovePlanned(8, -1), o.SkipPlanned(7)]
+    hands.answers = ["1 failure, 8h"]
+    session.order("run_plan")
+    assert hands.orders[-1] == o.RunPlan(StopRule(1, 8 * 3600.0))
+    assert work.busy
+
+
+def test_the_book_is_looked_through_opened_compared_and_corrected(
+    session: Session, hands: Recorded, work: Workspace
+) -> None:
+    rig = work.view.rig
+    trials = tuple(trial(Outcome.HELD, id=k, number=k, rig="ridge", elapsed_s=3600.0) for k in (1, 2, 3))
+    work.view = replace(work.view, trials=trials, change=99)
+    hands.answers = ["held"]
+    session.order("search_book")
+    assert (work.canvases.name, hands.orders[-1]) == ("book", o.BringTrial(3))
+    session.take_brought(o.BringTrial(3), TrialPage(trials[2], rig))
+    session.order("mark_trial")
+    session.order("point_at", -1)
+    assert hands.orders[-1] == o.BringTrial(2)
+    session.take_brought(o.BringTrial(2), TrialPage(trials[1], rig))
+    picture = work.canvases.book.picture(work.view)
+    assert picture.page is not None
+    assert picture.beside is not None
+    assert (picture.page.trial.number, picture.beside.trial.number) == (2, 3)
+    hands.answers = ["erred 12m 3 errors | data rate 5000"]
+    session.order("correct_trial")
+    assert hands.orders[-1] == o.Correct(2, SeenRecord(Outcome.ERRED, 720.0, 3), {"data_rate_mts": 5000})
+    hands.answers = ["all failed"]
+    session.order("search_book")
+    assert isinstance(hands.orders[-1], o.BringFound)
+
+
+def test_a_routine_is_composed_and_kept_and_usual_work_is_as_set(
+    session: Session, hands: Recorded, work: Workspace
+) -> None:
+    draft = Draft(parse_routine("march 10m; solve 5m").plans)
+    hands.answers = [draft]
+    session.order("run_routine")
+    assert hands.orders[-1] == o.StartRoutine(work.view.rig.stock, draft.steps)
+    work.busy = False
+    session.take_settings(Settings(work=WorkPart(load="march 2h 80%", strategy="halve", plan_rule="2 failures")))
+    assert (work.plan, work.strategy) == (parse_load("march 2h 80%"), "halve")
+    hands.answers = ["screen.theme = chalk", "keys.climb = t"]
+    session.order("edit_settings")
+    assert hands.orders[-1] == o.ChangeSetting("screen.theme", "chalk")
+    with pytest.raises(Exception, match="is the key of 'start one trial"):
+        session.order("edit_settings")
+
+
+def test_the_list_of_rigs_is_there_at_once_and_told_of_later(session: Session, hands: Recorded) -> None:
+    hands.answers = ["this machine"]
+    session.order("choose_rig")
+    assert [pick.text for pick in hands.asked[-1]._picks] == ["this machine", "ridge"]
+    assert hands.orders == [o.ChooseRig("this machine"), o.BringRigs()]
+
+
+def test_letters_narrow_a_list_by_its_texts_before_what_stands_beside() -> None:
+    picks = [Pick("march 1h", "memory"), Pick("marmot"), Pick("solo 1h", "one core; a march of cores")]
+    assert [pick.text for pick in narrowed(picks, "mar")] == ["march 1h", "marmot"]
+    assert [pick.text for pick in narrowed(picks, "core")] == ["solo 1h"]
+    assert narrowed(picks, "zzz") == tuple(picks)
