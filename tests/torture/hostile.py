@@ -8,6 +8,7 @@ import os
 import random
 import tempfile
 from collections.abc import Callable
+from datetime import UTC, datetime
 from pathlib import Path
 
 from tenaz.announcing.announcer import without_secrets
@@ -20,18 +21,40 @@ from tenaz.charts.cells import Cells
 from tenaz.charts.cells_svg import cells_to_svg
 from tenaz.charts.paper import check_path
 from tenaz.core.errors import TenazError
+from tenaz.core.load_text import load_text
+from tenaz.core.loop import Station
 from tenaz.core.notes import parse_note
-from tenaz.core.parsing import parse_bytes, parse_cores, parse_duration_s, parse_elapsed_s, parse_load, parse_share
+from tenaz.core.outcomes import Outcome
+from tenaz.core.parsing import (
+    parse_bytes,
+    parse_cores,
+    parse_duration_s,
+    parse_elapsed_s,
+    parse_load,
+    parse_ran,
+    parse_share,
+)
 from tenaz.core.plain_text import plain_lines
+from tenaz.core.plans import parse_rule
+from tenaz.core.programs import parse_program
+from tenaz.core.querying import parse_query
+from tenaz.core.record_text import parse_record
+from tenaz.core.rigs import BenchKind
 from tenaz.core.routines import parse_routine
 from tenaz.core.slots import parse_slots
+from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.intake.rig_form import ENTRIES, filled_in, texts_of
 from tenaz.loads.march import parse_march
+from tenaz.papers.paper_lists import trial_of_line
 from tenaz.papers.rig_files import read_rig, rig_to_text
 from tenaz.papers.setpoint_files import Sheet, read_sheet, sheet_to_csv, sheet_to_toml
+from tenaz.papers.trial_files import LIST_ENDINGS, read_trials
 from tenaz.probe.smbios import parse_smbios
 from tenaz.probe.spd import parse_spd
+from tenaz.settings.files import changed, read_settings
+from tenaz.settings.listing import typed as setting
+from tenaz.tui.book_prompts import corrected
 from tenaz.tui.dial import Dial
 from tenaz.tui.prompts import typed_or_unknown
 from tenaz.tui.rig_prompts import new_rig_from
@@ -39,6 +62,10 @@ from tenaz.tui.sheet_prompts import carried_from_text, restored
 from tests.torture.tally import Tally
 
 RIG = ridge()
+TRIAL = Trial(
+    1, 1, "ridge", BenchKind.SIM, RIG.stock, parse_load("march 1h"), Station.CLOSED, datetime(2026, 11, 26, tzinfo=UTC),
+    "boot", outcome=Outcome.HELD,
+)  # fmt: skip
 SOON_S = 1.0
 
 PIECES = (
@@ -146,7 +173,7 @@ def doors(luck: random.Random, folder: Path) -> dict[str, Callable[[], object]]:
     typed, knob = text(luck), luck.choice(RIG.knobs)
     catalogue = _catalogue(luck)
     spoiled = _spoiled(luck, catalogue.encode("utf-8", "replace"))
-    entry = luck.choice(ENTRIES)
+    entry, listed = luck.choice(ENTRIES), luck.choice(LIST_ENDINGS)
     return {
         "load": lambda: parse_load(typed, None).show(),
         "load, changed": lambda: parse_load(f"but {typed}", parse_load("march 1h")).show(),
@@ -179,8 +206,37 @@ def doors(luck: random.Random, folder: Path) -> dict[str, Callable[[], object]]:
         "address": lambda: without_secrets(typed),
         "SMBIOS": lambda: parse_smbios(luck.randbytes(luck.randrange(400))),
         "SPD": lambda: parse_spd(bytes([0, 0, luck.choice((12, 18, 0))]) + luck.randbytes(luck.randrange(1100))),
+        "program": lambda: load_text(parse_program(f"program 1h: {typed}")),
+        "program, its head": lambda: load_text(parse_program(f"program {typed}: x")),
+        "record": lambda: parse_record(f"erred {typed}").show(),
+        "looking": lambda: parse_query(typed).matches(TRIAL, RIG),
+        "comparing": lambda: parse_query(f"tcl={typed} data rate>={typed}").matches(TRIAL, RIG),
+        "rule": lambda: parse_rule(typed).show(),
+        "ran": lambda: parse_ran(typed),
+        "trial in a line": lambda: trial_of_line(f"held 1h | {typed} | {typed}", RIG, RIG.stock, TRIAL.plan).uncertain,
+        "correction": lambda: corrected(f"held 1h | {typed}", RIG, TRIAL),
+        "trials' file": lambda: read_trials(
+            _file(folder, luck, listed, _list_file(luck, listed)), RIG, RIG.stock, TRIAL.plan
+        ),
+        "setting": lambda: changed("", *setting(f"screen.theme = {typed}"), "settings.toml"),
+        "setting, named": lambda: changed("", *setting(f"{typed} = 1"), "settings.toml"),
+        "settings file": lambda: read_settings(_file(folder, luck, ".toml", _spoiled(luck, _settings(luck)))),
         "cells": lambda: _drawn(typed),
     }  # fmt: skip
+
+
+def _list_file(luck: random.Random, ending: str) -> bytes:
+    """A list of trials with something wrong in it."""
+    rows = [f"{text(luck)[:300]},held 1h,6000,{text(luck)[:300]}" for _ in range(3)]
+    words = "\n".join([luck.choice(("note,outcome,data rate,when", "outcome;tcl;errors", text(luck)[:90])), *rows])
+    if ending == ".jsonl":
+        words = json.dumps({"outcome": text(luck), "setpoint": {text(luck)[:40]: luck.choice(("1", -1, 10**30))}})
+    return _spoiled(luck, words.encode("utf-8", "surrogatepass"))
+
+
+def _settings(luck: random.Random) -> bytes:
+    words = f'[screen]\ntheme = "{text(luck)[:200]}"\n[keys]\nclimb = "{text(luck)[:60]}"\n{text(luck)[:2000]}'
+    return words.encode("utf-8", "surrogatepass")
 
 
 def _drawn(typed: str) -> str:

@@ -1,5 +1,7 @@
 """How much of anything is taken from outside: beyond that it is no rig, no sheet and no load."""
 
+from tenaz.core.errors import Refused
+
 LARGEST_NUMBER = 10**15
 """In anything that is typed or read from a file; memory in bytes is below it, and every unit of the trade."""
 
@@ -25,6 +27,21 @@ MOST_TEXT_LETTERS = 10_000
 
 MOST_LOAD_LETTERS = 2_000
 """Of one load in words."""
+
+MOST_LINE = 2_000
+"""Of a trial, a record or a search that is typed in one line."""
+
+
+def checked_line(text: str, most: int = MOST_LINE) -> str:
+    """A line of a sane length.
+
+    Raises:
+        Refused: it is longer.
+    """
+    if len(text) > most:
+        raise Refused(f"{len(text)} letters are too long for one line; give up to {most}.")
+    return text
+
 
 LOWEST_RATE_MTS, HIGHEST_RATE_MTS = 100, 100_000
 """Data rates between which clocks and nanoseconds mean anything."""

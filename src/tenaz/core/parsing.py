@@ -5,7 +5,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from tenaz.core.errors import Refused
-from tenaz.core.limits import LONGEST_LOAD_S, MOST_DIGITS, MOST_LOAD_LETTERS
+from tenaz.core.limits import LONGEST_LOAD_S, MOST_DIGITS, MOST_LOAD_LETTERS, checked_line
 from tenaz.core.load_kinds import check_fields
 from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
 
@@ -53,7 +53,8 @@ def parse_ran(text: str) -> "tuple[float, int | None]":
     Raises:
         Refused: for anything else.
     """
-    found = re.fullmatch(r"(.*?)[\s,]+(\d{1,9})\s*(?:errors?|wrong|e)", text.strip().lower())
+    line = checked_line(text).strip().lower()
+    found = re.fullmatch(r"(.*?)[\s,]+(\d{1,9})\s*(?:errors?|wrong|e)", line)
     return (parse_elapsed_s(found[1]), int(found[2])) if found else (parse_elapsed_s(text), None)
 
 

@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 from enum import StrEnum
 
 from tenaz.core.errors import Refused
+from tenaz.core.limits import checked_line
 from tenaz.core.loading import LoadPlan, show_duration
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.parsing import parse_duration_s
@@ -78,7 +79,7 @@ def parse_rule(text: str) -> StopRule:
         Refused: naming the part that is neither.
     """
     failures, within_s = USUAL_RULE.failures, USUAL_RULE.within_s
-    for part in (one.strip() for one in text.split(",")):
+    for part in (one.strip() for one in checked_line(text).split(",")):
         if not part:
             continue
         if found := re.fullmatch(r"(\d{1,3})\s*failures?", part.lower()):

@@ -4,6 +4,7 @@ import shlex
 from dataclasses import replace
 
 from tenaz.core.errors import Refused
+from tenaz.core.limits import checked_line
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.parsing import USUAL_DURATION_S, parse_duration_s
 
@@ -22,7 +23,7 @@ def parse_program(text: str, usual_s: float | None = USUAL_DURATION_S) -> LoadPl
     Raises:
         Refused: no command, or something before it that is not understood.
     """
-    head, colon, command = text.strip().partition(":")
+    head, colon, command = checked_line(text).strip().partition(":")
     try:
         words, parts = shlex.split(head)[1:], tuple(shlex.split(command))
     except ValueError as error:

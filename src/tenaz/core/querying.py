@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 
 from tenaz.core.errors import Refused
+from tenaz.core.limits import checked_line
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.rigs import Rig
@@ -54,7 +55,7 @@ def parse_query(text: str, today: date | None = None) -> Query:
     """
     now = today or datetime.now(UTC).date()
     try:
-        words = shlex.split(_joined(text))
+        words = shlex.split(_joined(checked_line(text)))
     except ValueError as error:
         raise Refused(f"a quotation mark in {text[:60]!r} is not closed.") from error
     tests: list[Test] = []

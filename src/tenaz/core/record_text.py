@@ -4,6 +4,7 @@ import re
 from dataclasses import dataclass
 
 from tenaz.core.errors import Refused
+from tenaz.core.limits import checked_line
 from tenaz.core.loading import show_duration
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.parsing import parse_elapsed_s
@@ -69,7 +70,7 @@ def parse_record(text: str) -> SeenRecord:
     Raises:
         Refused: no outcome, a word that is not understood, or a time that cannot be.
     """
-    left = " ".join(text.lower().replace(",", " ").split())
+    left = " ".join(checked_line(text).lower().replace(",", " ").split())
     outcome = None
     for word in sorted(WORDS, key=len, reverse=True):
         if re.match(rf"{re.escape(word)}\b", left):

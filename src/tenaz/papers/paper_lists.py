@@ -4,6 +4,7 @@ import re
 from datetime import UTC, datetime
 
 from tenaz.core.errors import Refused
+from tenaz.core.limits import MOST_TEXT_LETTERS, checked_line
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.parsing import parse_load
 from tenaz.core.past_trials import PastTrial
@@ -24,7 +25,7 @@ def trial_of_line(line: str, rig: Rig, base: Setpoint, usual: LoadPlan) -> PastT
     """
     setpoint, plan, record, note = base, usual, None, ""
     when, day_only = None, False
-    for part in (one.strip() for one in line.split("|")):
+    for part in (one.strip() for one in checked_line(line, MOST_TEXT_LETTERS).split("|")):
         if not part:
             continue
         first = part.lower().split()[0].strip(",;")
@@ -50,7 +51,7 @@ def moved_values(part: str, rig: Rig, setpoint: Setpoint) -> Setpoint:
     Raises:
         Refused: naming the piece that is no value.
     """
-    for piece in (one.strip() for one in part.split(",")):
+    for piece in (one.strip() for one in checked_line(part).split(",")):
         found = re.fullmatch(r"(?:(.*?)[\s=:]+)?(auto|[-+]?\d[\d.]*\s*[A-Za-z/%°µ]*)", piece)
         if not found:
             raise Refused(f"{piece[:40]!r} is no value of a knob; name it and its number, like: tCL 38.")

@@ -9,7 +9,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from tenaz.catalogues.outside import read_text
+from tenaz.catalogues.outside import parse_json, read_text
 from tenaz.catalogues.writing import write_whole
 from tenaz.charts.paper import check_path
 from tenaz.core.errors import Refused
@@ -166,10 +166,7 @@ def _json_rows(text: str) -> list[tuple[int, dict[str, Any]]]:
     rows = []
     for number, line in enumerate(text.splitlines(), 1):
         if line.strip():
-            try:
-                row = json.loads(line)
-            except ValueError as error:
-                raise Refused(f"line {number} is no JSON: {error}.") from error
+            row = parse_json(line.encode("utf-8", "replace"), f"line {number}")
             if not isinstance(row, dict) or not isinstance(row.setdefault("setpoint", {}), dict):
                 raise Refused(f"line {number} is no trial: an object with a setpoint is needed.")
             rows.append((number, row))

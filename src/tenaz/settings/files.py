@@ -42,8 +42,8 @@ def changed(text: str, name: str, value: Any, place: str) -> str:
         else:
             document[part][key] = value
         fresh = tomlkit.dumps(document)
-    except (TOMLKitError, TypeError, ValueError) as error:
-        raise Refused(f"{place}: {error}. Mend it there first; nothing was changed.") from error
+    except (TOMLKitError, TypeError, ValueError, RecursionError) as error:
+        raise Refused(f"{place}: {str(error)[:200]}. Mend it there first; nothing was changed.") from error
     parse_toml(Settings, fresh, place)
     return fresh
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from tenaz.core.errors import Refused
+from tenaz.core.limits import checked_line
 from tenaz.settings.model import Settings
 
 
@@ -47,7 +48,7 @@ def typed(line: str) -> tuple[str, Any]:
     Raises:
         Refused: no name, or no sign between name and value.
     """
-    name, sign, text = (part.strip() for part in line.partition("="))
+    name, sign, text = (part.strip() for part in checked_line(line).partition("="))
     if not sign or "." not in name:
         raise Refused("type a setting as its name, =, and its value, like: screen.theme = chalk; nothing behind = sets "
                       "it back to what is usual.")  # fmt: skip
@@ -55,5 +56,5 @@ def typed(line: str) -> tuple[str, Any]:
         return name, None
     try:
         return name, tomllib.loads(f"value = {text}")["value"]
-    except tomllib.TOMLDecodeError:
+    except (ValueError, RecursionError):
         return name, text

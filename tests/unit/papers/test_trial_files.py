@@ -82,7 +82,7 @@ def test_a_line_a_trial(tmp_path: Path) -> None:
         ("a.csv", "outcome,data rate\nheld 1h,6050\n", "line 2: .*not on its grid"),
         ("a.csv", "outcome,when\nheld 1h,soon\n", "'soon' is no date"),
         ("a.csv", "outcome\n", "holds no trial"),
-        ("a.jsonl", "{", "line 1 is no JSON"),
+        ("a.jsonl", "{", "line 1: .*Nothing was changed"),
         ("a.jsonl", "[1]", "line 1 is no trial"),
         ("a.txt", "6200 | march 1h\n", "does not say how it ended"),
         ("a.txt", "colour 7 | held 1h\n", "no knob 'colour'"),
