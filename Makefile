@@ -47,7 +47,8 @@ unit: setup-dev
 	       && DEBIAN_FRONTEND=noninteractive apt-get -qq install -y tmux postgresql >/dev/null; } \
 	  || { echo "the tests drive the real interface through tmux, and keep a book on a real PostgreSQL: install the" \
 	            "Debian packages tmux and postgresql first" >&2; exit 1; }
-	$(BIN)/pytest
+	$(BIN)/pytest -n 2 -m "not terminal"
+	$(BIN)/pytest -m terminal
 
 bench: setup-dev
 	$(BIN)/python -m tests.bench.report

@@ -10,7 +10,10 @@ from tenaz.cli.options import BookOption, errors_told, say
 from tenaz.core.errors import Refused
 
 if TYPE_CHECKING:
+    from tenaz.charts.climb import ClimbPicture
+    from tenaz.charts.paper_head import PaperHead
     from tenaz.core.searches import SearchPlan
+    from tenaz.journal.store import Store
 
 
 def chart(
@@ -36,12 +39,6 @@ def chart(
     Data and marks are those that the workbench draws.
     """
     from tenaz.charts.climb_paper import export_climb
-    from tenaz.charts.paper_head import paper_head
-    from tenaz.core.evidence import evidence_at
-    from tenaz.core.trial_index import TrialIndex
-    from tenaz.engine.clock import RealClock
-    from tenaz.engine.search import standing
-    from tenaz.pictures.climbs import picture_of_search
     from tenaz.workshop.shop import Workshop
 
     workshop = Workshop()
@@ -61,23 +58,32 @@ def chart(
             if out is None:
                 raise Refused("Name the file to write, ending in .svg or .pdf; --list tells which climbs there are.")
             if not climbs:
-                which = f" of {rig}" if rig else ""
-                which += f" along {knob}" if knob else ""
-                which += f" of number {search}" if search is not None else ""
+                meant = {" of": rig, " along": knob, " of number": search}
+                which = "".join(f"{word} {one}" for word, one in meant.items() if one is not None)
                 raise Refused(f"The book holds no climb{which} yet.")
-            newest = max(climbs, key=lambda climb: climb.id)
-            rig_of_it = store.rigs.one(newest.rig)
-            mine = (trial for trial in store.trials.of(newest.rig) if trial.bench.real is newest.bench.real)
-            trials = TrialIndex(mine, rig_of_it.fitted)
-            picture = picture_of_search(rig_of_it, newest, trials, standing(rig_of_it, newest, trials))
-            at = trials.in_force(rig_of_it.stock)
-            title = f"{picture.knob.label}, {picture.load}"
-            shown = evidence_at(at, trials, rig_of_it)
-            head = paper_head(title, rig_of_it, at, shown, RealClock().utc(), not newest.bench.real)
+            picture, head = _drawn(store, max(climbs, key=lambda climb: climb.id))
         finally:
             workshop.close()
         export_climb(picture, out, head)
     say(f"written: {out.absolute()}")
+
+
+def _drawn(store: "Store", climb: "SearchPlan") -> "tuple[ClimbPicture, PaperHead]":
+    """A climb's picture, and the head that it stands under."""
+    from tenaz.charts.paper_head import paper_head
+    from tenaz.core.evidence import evidence_at
+    from tenaz.core.trial_index import TrialIndex
+    from tenaz.engine.clock import RealClock
+    from tenaz.engine.search import standing
+    from tenaz.pictures.climbs import picture_of_search
+
+    rig = store.rigs.one(climb.rig)
+    mine = (trial for trial in store.trials.of(climb.rig) if trial.bench.real is climb.bench.real)
+    trials = TrialIndex(mine, rig.fitted)
+    picture, at = picture_of_search(rig, climb, trials, standing(rig, climb, trials)), trials.in_force(rig.stock)
+    title = f"{picture.knob.label}, {picture.load}"
+    shown = evidence_at(at, trials, rig)
+    return picture, paper_head(title, rig, at, shown, RealClock().utc(), not climb.bench.real)
 
 
 def _list(climbs: "Sequence[SearchPlan]") -> None:
