@@ -7,11 +7,13 @@ from datetime import datetime
 from tenaz.charts.plan_cells import PlanPicture
 from tenaz.core.costs import MOST_LOOKED_AT, costs_of
 from tenaz.core.notes import ValueNote
+from tenaz.core.past_trials import ENTERED_LATER
 from tenaz.core.plans import MOST_PLANNED, Planned, PlanRun, over_at
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.searches import SearchPlan
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trial_index import TrialIndex
+from tenaz.core.trials import Trial
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,11 +31,16 @@ class PlanGround:
     running: bool = False
 
 
+def _of_run(trial: Trial, run: PlanRun) -> bool:
+    """Whether a trial was made in a run: after its begin, before its end, and not entered later."""
+    before_end = run.ended_utc is None or trial.begun_utc < run.ended_utc
+    return trial.number >= run.from_number and before_end and trial.seen_by != ENTERED_LATER
+
+
 def plan_picture(ground: PlanGround, now: datetime, at: int = 0) -> PlanPicture:
     """What is to come from ``now`` on, the trial at a place pointed at, and the account of the newest run."""
     run, waiting = ground.run, ground.waiting
-    first = run.from_number if run is not None else 0
-    made = tuple(one for one in ground.index.latest(MOST_PLANNED) if run is not None and one.number >= first)
+    made = tuple(one for one in ground.index.latest(MOST_PLANNED) if run is not None and _of_run(one, run))
     boot_s = costs_of(ground.index.latest(MOST_LOOKED_AT)).boot_s
     return PlanPicture(
         ground.rig,

@@ -8,6 +8,7 @@ from tenaz.core.facts import LoadFacts, facts_by_lanes
 from tenaz.core.ports import Clock
 from tenaz.core.record_text import SeenRecord, record_of
 from tenaz.core.rigs import Rig
+from tenaz.core.searches import Proposal
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.engine.runner import BY_TECHNICIAN
@@ -65,9 +66,17 @@ class Afterwards:
                 loads = facts_by_lanes(trial.plan, record.elapsed_s, (), cores, memory, by_hand=True)
                 facts = replace(facts, loads=loads if record.elapsed_s else ())
         written = self._at.store.afterwards.correct(trial, record, in_force, facts, BY_TECHNICIAN, self._clock)
-        if trial.search_id is not None:
-            self._at.store.searches.reopen(trial.search_id)
         self._at.publish(TrialMoved(written))
+        self._reopen(trial)
+
+    def _reopen(self, trial: Trial) -> None:
+        """A climb that had come to its advice goes on where the correction takes that away, and none is under way."""
+        search = None if trial.search_id is None else self._at.store.searches.one(trial.search_id)
+        mine = search is not None and search.rig == self._at.rig.name and search.bench is self._at.bench
+        if search is None or not mine or not search.ended or self._at.search() is not None:
+            return
+        if isinstance(self._at.standing(search), Proposal):
+            self._at.store.searches.reopen(search.id)
 
     def enter_past(self, order: EnterPast) -> str:
         """Trials that were made elsewhere or before, all or none.

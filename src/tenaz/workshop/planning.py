@@ -1,6 +1,7 @@
 """The plan of the rig at work: trials put on it, moved, skipped, and made one after the other with nobody there."""
 
 from collections.abc import Callable
+from datetime import timedelta
 
 from tenaz.core.errors import Refused
 from tenaz.core.plans import MOST_PLANNED, Planned, PlanRun, PlanState, StopRule
@@ -61,7 +62,10 @@ class Planning:
         """The run of the plan that was begun last; one that nobody ended and that no longer runs was cut short."""
         run = self._at.store.plans.newest_run(self._at.rig.name, self._at.bench)
         if run is not None and run.open and not self._running.now and not self._at.store.read_only:
-            self._at.store.plans.end_run(run.id, CUT_SHORT, self._clock.utc())
+            # Whoever could have said when is gone: it got as far as its newest trial.
+            newest = self._at.trials.newest
+            reached = newest.begun_utc if newest is not None and newest.number >= run.from_number else run.begun_utc
+            self._at.store.plans.end_run(run.id, CUT_SHORT, reached + timedelta(seconds=1))
             return self._at.store.plans.newest_run(self._at.rig.name, self._at.bench)
         return run
 

@@ -1,6 +1,7 @@
 """What a day at the bench needs beside trials: the plan, corrections, steps back, trials of elsewhere, lists."""
 
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
@@ -14,9 +15,10 @@ from tenaz.core.record_text import parse_record
 from tenaz.core.routines import parse_routine
 from tenaz.core.searches import Advice
 from tenaz.pictures.day import day_picture
+from tenaz.pictures.plan import plan_picture
 from tenaz.workshop import orders as o
 from tenaz.workshop.planning import CUT_SHORT, EMPTY
-from tenaz.workshop.session_paper import day_ground, session_paper
+from tenaz.workshop.session_paper import day_ground, plan_ground, session_paper
 from tenaz.workshop.shop import Workshop
 
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
@@ -58,6 +60,10 @@ def test_a_plan_is_reordered_skipped_made_and_accounted_for(workshop: Workshop) 
     assert [trial.setpoint["data_rate_mts"] for trial in workshop.trials()] == [5400, 5200]
     assert {trial.reason for trial in workshop.trials()} == {"to see"}
     assert workshop.view().planned == ()
+    workshop.do(o.StartTrial(workshop.rig.stock, HOUR))
+    workshop.running.wait()
+    account = plan_picture(plan_ground(workshop.view()), datetime.now(UTC))
+    assert [trial.number for trial in account.made] == [1, 2], "what came after the run is none of it"
 
 
 @pytest.mark.parametrize(

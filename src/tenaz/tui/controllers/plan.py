@@ -26,7 +26,7 @@ class PlanController:
             if planned:
                 self._hands.complain("The climb under way is on the plan already; dial something else, or run it: N.")
                 return
-            self._hands.give(AddPlanned((Planned(0, search.base, search.load, "", search_id=search.id),)))
+            self._hands.give(AddPlanned((Planned(0, search.base, search.load, search.reason, search_id=search.id),)))
             return
         setpoint, plan = dial.setpoint, self._work.plan
 
