@@ -181,18 +181,17 @@ ROWS_A_LOG_LINE = 7
 """Of the screen: so much higher it must be for one more line of the log."""
 
 
-def fit_log(app: "App[Any]", lines: int | None = None) -> None:
+def fit_log(app: "App[Any]", lines: int) -> None:
     """Give the log as many rows as it has lines, up to a part of the screen; what is left is the canvas's. On a small
-    screen it has a panel of its own.
+    screen it has a panel of its own, and the style sheet says how large.
     """
     panel = app.query_one("#log", Panel)
-    if lines is not None:
-        panel.lines = lines
-    folded = app.screen_stack[0].has_class("folded")
-    panel.display = folded is True or panel.lines > 0
-    panel.styles.height = None if folded else 1 + min(panel.lines, max(3, app.size.height // ROWS_A_LOG_LINE))
-    if folded:
+    if app.screen_stack[0].has_class("folded"):
+        panel.styles.height = None
         panel.styles.clear_rule("display")
+        return
+    panel.display = lines > 0
+    panel.styles.height = 1 + min(lines, max(3, app.size.height // ROWS_A_LOG_LINE))
 
 
 def edges_on(view: "View", dialled: Setpoint) -> dict[str, Judgement]:

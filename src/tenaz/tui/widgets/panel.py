@@ -36,8 +36,6 @@ class Panel(Widget):
         self._rows: list[list[Stretch]] = []
         self._painted: list[Strip] = []
         self._painted_for: tuple[Size, str] | None = None
-        self.lines = 0
-        """How many lines there would be to show, where that decides its height."""
 
     def show(self, drawing: Drawing) -> None:
         """Show another drawing."""
