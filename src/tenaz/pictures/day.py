@@ -69,8 +69,8 @@ def _baseline(at_stock: Evidence) -> Stage:
     passed = [kind for kind in at_stock.kinds if kind.passed]
     owed = [kind.kind.value for kind in at_stock.kinds if kind.hours_asked and not kind.passed]
     if not passed:
-        return Stage("baseline at stock", StageState.TO_COME, "T runs loads at stock: a machine that fails has a fault")
-    words = ", ".join(f"{kind.kind} {kind.hours:.1f} h" for kind in passed)
+        return Stage("baseline at stock", StageState.TO_COME, "T runs loads at stock")
+    words = ", ".join(f"{kind.kind} {_ran(kind.hours)}" for kind in passed)
     if owed:
         return Stage("baseline at stock", StageState.BEGUN, f"{words}; not yet under {', '.join(owed)}")
     return Stage("baseline at stock", StageState.DONE, words)
@@ -88,10 +88,14 @@ def _climbed(name: str, domain: str, ground: DayGround) -> Stage:
         stand = "" if one.stand is None else f" advised {one.knob.show(one.stand)}"
         words.append(f"{one.knob.label}{stand if one.advice is not None else ' under way'}")
     if not climbs:
-        return Stage(name, StageState.TO_COME, f"{len(mine)} knobs to choose from: ↑ ↓ chooses, c climbs")
+        return Stage(name, StageState.TO_COME, f"{len(mine)} knobs: ↑ ↓ chooses, c climbs")
     if len(ended) == len(climbs):
         return Stage(name, StageState.DONE, ", ".join(words))
     return Stage(name, StageState.BEGUN, ", ".join(words))
+
+
+def _ran(hours: float) -> str:
+    return show_duration(hours * 3600) if hours else "0h"
 
 
 def _owed(shown: Evidence) -> str:
@@ -102,17 +106,15 @@ def _proved(ground: DayGround, shown: Evidence) -> Stage:
     if shown.failed:
         return Stage("prove", StageState.FAILED, "what is in force failed: dial easier, or stand where it is advised")
     if shown.shown:
-        return Stage("prove", StageState.DONE, "all that the purpose asks for was shown at what is in force")
+        return Stage("prove", StageState.DONE, "all that the purpose asks for was shown")
     begun = any(kind.hours for kind in shown.kinds) and ground.in_force != ground.rig.stock
-    return Stage(
-        "prove", StageState.BEGUN if begun else StageState.TO_COME, f"owed at what is in force: {_owed(shown)}"
-    )
+    return Stage("prove", StageState.BEGUN if begun else StageState.TO_COME, f"owed {_owed(shown)}")
 
 
 def _signed_off(shown: Evidence) -> Stage:
     if shown.failed or not shown.shown:
         return Stage("sign off", StageState.TO_COME, "once everything asked for was shown")
-    return Stage("sign off", StageState.DONE, "it can be handed over: x writes this page, with the session as a PDF")
+    return Stage("sign off", StageState.DONE, "it can be handed over: x writes all of it")
 
 
 def _stands(ground: DayGround, shown: Evidence) -> list[tuple[str, str, bool]]:
@@ -149,7 +151,7 @@ def _stands(ground: DayGround, shown: Evidence) -> list[tuple[str, str, bool]]:
 
 def _shown_words(shown: Evidence) -> str:
     words = [
-        f"{kind.kind} {kind.hours:.1f}{f' of {kind.hours_asked:g}' if kind.hours_asked else ''} h"
+        f"{kind.kind} {_ran(kind.hours)}{f' of {_ran(kind.hours_asked)}' if kind.hours_asked else ''}"
         for kind in shown.kinds
         if kind.hours or kind.hours_asked
     ]
