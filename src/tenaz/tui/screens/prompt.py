@@ -6,6 +6,7 @@ from textual.app import ComposeResult
 from textual.containers import Vertical
 from textual.widgets import Static
 
+from tenaz.charts.cells import wrapped
 from tenaz.core.errors import TenazError
 from tenaz.core.plain_text import plain, plain_lines
 from tenaz.tui.screens.line_screen import LineScreen
@@ -14,8 +15,11 @@ from tenaz.tui.widgets.line import Line
 from tenaz.tui.widgets.panel import Panel
 
 MOST_ROWS = 16
-ROWS_BESIDE = 15
-"""What the frame, the line, the hint and what is wrong take of the screen."""
+ROWS_BESIDE, WIDTH = 13, 112
+"""What frame, title, line and what is wrong take of the screen; and how wide a prompt with a list is at most."""
+
+TAKES = "Enter takes it, Escape leaves everything as it was."
+MOVES = f"↑ ↓ puts one into the line, {TAKES}"
 
 
 class Prompt(LineScreen[str | None]):
@@ -61,9 +65,8 @@ class Prompt(LineScreen[str | None]):
             if self._picks:
                 yield Panel("picks")
             yield Static("", classes="trouble", markup=False)
-            moves = "↑ ↓ puts one into the line, " if self._picks else ""
             yield Static(
-                f"{plain_lines(self._hint)}\n{moves}Enter takes it, Escape leaves everything as it was.".lstrip(),
+                f"{plain_lines(self._hint)}\n{MOVES if self._picks else TAKES}".lstrip(),
                 classes="hint",
                 markup=False,
             )
@@ -117,7 +120,9 @@ class Prompt(LineScreen[str | None]):
     def _draw(self) -> None:
         picks, at = self._shown, self._at
         panel = self.query_one("#picks", Panel)
-        most = max(3, min(MOST_ROWS, self.app.size.height - ROWS_BESIDE - ABOUT_ROWS))
+        width, height = self.app.size
+        told = sum(len(wrapped(line, min(width, WIDTH) - 6)) or 1 for line in (*self._hint.split("\n"), MOVES))
+        most = max(3, min(MOST_ROWS, height - ROWS_BESIDE - ABOUT_ROWS - 1 - told))
         panel.styles.height = min(len(self._picks), most) + ABOUT_ROWS + 1
         panel.show(lambda width, height: draw_picks(picks, at, width, height))
 
