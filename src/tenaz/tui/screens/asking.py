@@ -3,13 +3,13 @@
 from textual import events
 from textual.app import ComposeResult
 from textual.containers import Vertical
-from textual.screen import ModalScreen
 from textual.widgets import Static
 
 from tenaz.core.plain_text import plain
+from tenaz.tui.screens.modal import Modal
 
 
-class Ask(ModalScreen[str]):
+class Ask(Modal[str]):
     """A question answered by one of some keys; dismissed with that key, or an empty text for leaving all as it is."""
 
     DEFAULT_CSS = """
@@ -35,6 +35,6 @@ class Ask(ModalScreen[str]):
         """Answer."""
         event.stop()
         if event.key == "escape":
-            self.dismiss("")
+            self.leave("")
         elif event.key in self._answers:
-            self.dismiss(event.key)
+            self.leave(event.key)

@@ -5,7 +5,6 @@ from collections.abc import Callable, Mapping, Sequence
 from textual import events
 from textual.app import ComposeResult
 from textual.containers import Vertical
-from textual.screen import ModalScreen
 from textual.widgets import Static
 
 from tenaz.charts.routine_cells import draw_routine
@@ -16,6 +15,7 @@ from tenaz.core.loading import LoadKind
 from tenaz.core.parsing import parse_load
 from tenaz.core.plain_text import plain_lines
 from tenaz.core.routines import parse_routine
+from tenaz.tui.screens.modal import Modal
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.widgets.panel import Panel
@@ -37,7 +37,7 @@ CHANGES: dict[str, Callable[[Draft], Draft]] = {
 WALKS = {"up": -1, "down": 1}
 
 
-class Compose(ModalScreen[Draft | None]):
+class Compose(Modal[Draft | None]):
     """Dismissed with the routine that is to run, or with None by escape. ``keep`` is called with a name and a line."""
 
     DEFAULT_CSS = """
@@ -65,7 +65,7 @@ class Compose(ModalScreen[Draft | None]):
         self._loads, self._routines, self._own = tuple(loads), tuple(routines), dict(own)
         self._before: list[Draft] = []
         self._others: dict[str, Callable[[], object]] = {
-            "escape": lambda: self.dismiss(None),
+            "escape": lambda: self.leave(None),
             "enter": self._run,
             "z": self._back,
             "a": self._add,
@@ -120,7 +120,7 @@ class Compose(ModalScreen[Draft | None]):
 
     def _run(self) -> None:
         self._draft.check()
-        self.dismiss(self._draft)
+        self.leave(self._draft)
 
     def _back(self) -> None:
         if self._before:

@@ -10,12 +10,12 @@ from rich.text import Text
 from textual import events
 from textual.app import ComposeResult
 from textual.containers import VerticalScroll
-from textual.screen import ModalScreen
 from textual.widgets import Static
 
 from tenaz.charts.marks import ALARM_MARKS, MARKS, NEXT, RUNNING, Role
 from tenaz.tui.canvas_help import HELP
 from tenaz.tui.commands import BY_ACTION, COMMANDS
+from tenaz.tui.screens.modal import Modal
 from tenaz.tui.theme import role_styles
 
 TWO_COLUMNS_FROM = 140
@@ -91,7 +91,7 @@ def _signs() -> Table:
     return block
 
 
-class Help(ModalScreen[None]):
+class Help(Modal[None]):
     """A page over the workbench: the canvas in sight first, then all keys. Any key closes it."""
 
     DEFAULT_CSS = """
@@ -128,4 +128,4 @@ class Help(ModalScreen[None]):
         if event.key in ("up", "down", "pageup", "pagedown", "home", "end"):
             return
         event.stop()
-        self.dismiss(None)
+        self.leave(None)

@@ -4,8 +4,8 @@ from typing import TypeVar
 
 from textual import events
 from textual.message import Message
-from textual.screen import ModalScreen
 
+from tenaz.tui.screens.modal import Modal
 from tenaz.tui.widgets.line import EDITS, Line
 
 Result = TypeVar("Result")
@@ -13,7 +13,7 @@ WALKS = {"up": -1, "shift+tab": -1, "down": 1, "tab": 1}
 """Keys that go from line to line."""
 
 
-class LineScreen(ModalScreen[Result]):
+class LineScreen(Modal[Result]):
     """Keys come from the application before anything else has looked at them; each is done with before the next."""
 
     class Typed(Message):
@@ -34,7 +34,7 @@ class LineScreen(ModalScreen[Result]):
         """Deal with a key."""
         key, line = message.key, self.line_in_hand()
         if key.key == "escape":
-            self.dismiss(None)
+            self.leave(None)
         elif key.key in WALKS:
             self.walk(WALKS[key.key])
         elif key.key == "enter":

@@ -136,7 +136,7 @@ class Prompt(LineScreen[str | None]):
         if trouble:
             self.query_one(".trouble", Static).update(plain_lines(trouble))
         else:
-            self.dismiss(value)
+            self.leave(value)
 
     def _trouble(self, value: str) -> str:
         """Why a line cannot be taken; empty: it can. What is typed is kept, whatever it led to."""

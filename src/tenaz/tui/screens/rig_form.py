@@ -78,4 +78,4 @@ class RigForm(LineScreen[Rig | None]):
             words = str(error) if isinstance(error, TenazError) else f"that cannot be taken ({type(error).__name__})"
             self.query_one(".trouble", Static).update(plain(words))
             return
-        self.dismiss(rig)
+        self.leave(rig)

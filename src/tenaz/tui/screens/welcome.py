@@ -3,8 +3,9 @@
 from textual import events
 from textual.app import ComposeResult
 from textual.containers import Vertical
-from textual.screen import ModalScreen
 from textual.widgets import Static
+
+from tenaz.tui.screens.modal import Modal
 
 CHOICES = (
     ("d", "demo", "look around in the demo: three rigs of a workshop, a climb half done; thrown away afterwards"),
@@ -14,7 +15,7 @@ CHOICES = (
 )
 
 
-class Welcome(ModalScreen[str | None]):
+class Welcome(Modal[str | None]):
     """Dismissed with what was chosen; None by any other key."""
 
     DEFAULT_CSS = """
@@ -49,4 +50,4 @@ class Welcome(ModalScreen[str | None]):
     def on_key(self, event: events.Key) -> None:
         """One key chooses."""
         event.stop()
-        self.dismiss(next((name for key, name, _ in CHOICES if key == event.key), None))
+        self.leave(next((name for key, name, _ in CHOICES if key == event.key), None))
