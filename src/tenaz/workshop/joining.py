@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from tenaz.core.errors import BookError, Refused
+from tenaz.core.events import RunEnded
 from tenaz.core.ports import Publish
 from tenaz.workshop import orders as o
 from tenaz.workshop.shop import Workshop
@@ -29,6 +30,7 @@ class JoinedWorkshop:
         self._numbers = itertools.count(1)
         self._answers: queue.Queue[tuple[str, int, object]] = queue.Queue()
         self._gone = threading.Event()
+        self._left = False
         hello, rig, bench, self.pid = guest.recv()
         if hello != HELLO:
             raise BookError("Another version of Tenaz runs in the background; let it end, or use that version.")
@@ -47,6 +49,8 @@ class JoinedWorkshop:
                     self._answers.put(message)
         self._gone.set()
         self._answers.put(("refused", 0, GONE))
+        if not self._left:
+            self._publish(RunEnded(trouble=GONE))
 
     def _ask(self, what: str, order: object = None) -> Any:
         number = next(self._numbers)
@@ -91,6 +95,7 @@ class JoinedWorkshop:
 
     def close(self) -> None:
         """Go; what runs goes on, and ends by itself."""
+        self._left = True
         with suppress(OSError):
             self._guest.close()
         self._looking.close()
