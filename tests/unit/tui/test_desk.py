@@ -1,13 +1,15 @@
 """Whatever an order raises becomes a message, and the desk goes on."""
 
 import queue
+import threading
 
 import pytest
 from textual.message import Message
 
 from tenaz.core.errors import Refused
-from tenaz.tui.desk import Desk, Done, Troubled, Viewed
-from tenaz.workshop.orders import Stop, Undo
+from tenaz.core.querying import parse_query
+from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
+from tenaz.workshop.orders import BringFound, Stop, Undo
 
 
 class Shop:
@@ -40,6 +42,26 @@ def test_an_order_that_fails_is_a_message_and_the_next_one_is_carried_out(error:
     assert isinstance(posted.get(timeout=5), Viewed)
     desk.order(Undo())
     assert isinstance(posted.get(timeout=5), Done)
+    desk.close()
+
+
+def test_what_reads_the_whole_book_keeps_nobody_waiting() -> None:
+    posted: queue.Queue[Message] = queue.Queue()
+    found = threading.Event()
+
+    class Slow(Shop):
+        def do(self, order: object) -> object:
+            return found.wait(5) if isinstance(order, BringFound) else "done"
+
+    desk = Desk(posted.put, Slow)  # type: ignore[arg-type]
+    desk.start()
+    assert isinstance(posted.get(timeout=5), Viewed)
+    desk.order(BringFound(parse_query("all")))
+    desk.order(Undo())
+    assert isinstance(posted.get(timeout=5), Done)
+    assert isinstance(posted.get(timeout=5), Viewed)
+    found.set()
+    assert isinstance(posted.get(timeout=5), Brought)
     desk.close()
 
 
