@@ -68,7 +68,7 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[Loa
         runner = TrialRunner(rig, bench, workshop.store, clock, publish)
         ended = runner.run(runner.begin(workshop.in_force(), plan))
         keep_snapshot(workshop.store, rig, ended, clock)
-        telling = Hooks.from_environment().tell(ended, lambda text: publish(Logged("announce", text)))
+        telling = Hooks.known().tell(ended, lambda text: publish(Logged("announce", text)))
         if telling is not None:
             telling.join(LIMIT_S)
     if loads.report is None:
