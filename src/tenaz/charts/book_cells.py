@@ -1,6 +1,5 @@
 """The Book picture: trials that were looked for, the newest first, and the one pointed at opened beneath."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tenaz.charts.cells import Cells, clipped
@@ -74,21 +73,3 @@ def _row(cells: Cells, row: int, trial: Trial, rig: Rig, picture: BookPicture, m
     cells.put(column + 41, row, clipped(trial.plan.kind, 10), Role.TEXT)
     words = values_off_stock(trial.setpoint, rig) + (f" · {trial.note}" if trial.note else "")
     cells.put(column + 52, row, clipped(words, cells.width - column - 52), Role.TEXT if mine else Role.FAINT)
-
-
-def trial_table(rows: Sequence[tuple[Trial, Rig]]) -> list[tuple[str, ...]]:
-    """Trials as rows of text, for a command's output."""
-    return [
-        (
-            rig.name,
-            str(trial.number),
-            f"{trial.begun_utc:%Y-%m-%d %H:%M}",
-            trial.bench.value if trial.bench.real else "simulated",
-            values_off_stock(trial.setpoint, rig),
-            trial.plan.kind.value,
-            trial.outcome.value if trial.outcome else f"open, at {trial.station}",
-            show_duration(trial.clean_s),
-            trial.note,
-        )
-        for trial, rig in rows
-    ]

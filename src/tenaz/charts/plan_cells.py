@@ -6,13 +6,13 @@ from datetime import datetime
 from tenaz.charts.cells import Cells, clipped, wrapped
 from tenaz.charts.marks import NEXT, Role, mark_of
 from tenaz.charts.trial_page import ended_words, values_off_stock
+from tenaz.core.facts import hottest_of
 from tenaz.core.loading import show_duration
 from tenaz.core.notes import ValueNote
 from tenaz.core.outcomes import Verdict
-from tenaz.core.plans import Planned, PlanRun, lasts_s
+from tenaz.core.plans import Planned, PlanRun, plan_lasts_s
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
-from tenaz.core.telemetry import SensorKind
 from tenaz.core.trials import Trial
 
 NOTHING = (
@@ -38,7 +38,6 @@ class PlanPicture:
     run: PlanRun | None = None
     made: tuple[Trial, ...] = ()
     ideas: tuple[ValueNote, ...] = ()
-    running: bool = False
 
 
 def draw_plan(picture: PlanPicture, width: int, height: int) -> Cells:
@@ -68,7 +67,7 @@ def _waiting(cells: Cells, picture: PlanPicture, room: int) -> int:
         for row, line in enumerate(wrapped(NOTHING, width)):
             cells.put(0, row, line, Role.FAINT)
         return row + 1
-    lasts = lasts_s(waiting)
+    lasts = plan_lasts_s(waiting)
     total = "" if lasts is None else f", {show_duration(lasts)} under load"
     if picture.over_at is not None:
         total += f", through at about {picture.over_at.astimezone():%a %H:%M}"
@@ -140,7 +139,5 @@ def _why(picture: PlanPicture) -> str:
 
 
 def _hottest(made: tuple[Trial, ...]) -> str:
-    peaks = [
-        (fact.peak, fact.label) for one in made for fact in one.facts.sensors if fact.kind is SensorKind.TEMPERATURE
-    ]
-    return f" · at most {max(peaks)[0]:.0f} °C ({max(peaks)[1]})" if peaks else ""
+    hottest = hottest_of(one.facts for one in made)
+    return f" · at most {hottest.peak:.0f} °C ({hottest.label})" if hottest else ""

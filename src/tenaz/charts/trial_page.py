@@ -29,7 +29,6 @@ class TrialPage:
     readings: tuple[Reading, ...] = ()
     wrong: tuple[Mismatch, ...] = ()
     lines: tuple[tuple[datetime, str, str], ...] = ()
-    picture: str = ""
 
 
 def ended_words(trial: Trial) -> str:

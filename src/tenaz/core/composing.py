@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 from tenaz.core.errors import Refused
 from tenaz.core.load_text import routine_text
-from tenaz.core.loading import LoadPlan, Strains
+from tenaz.core.loading import LoadPlan, Strains, endless_before_last, lasts_s
 
 MOST_STEPS = 60
 
@@ -86,15 +86,14 @@ class Draft:
         """
         if not self.steps:
             raise Refused("there is no load in it yet: a adds one.")
-        for number, step in enumerate(self.steps[:-1], 1):
-            if step.duration_s is None and step.laps is None:
-                raise Refused(f"load {number} runs until it is stopped, so what follows would never begin.")
+        endless = endless_before_last(self.steps)
+        if endless is not None:
+            raise Refused(f"load {endless} runs until it is stopped, so what follows would never begin.")
 
     @property
     def length_s(self) -> float | None:
         """How long all takes; None when a load goes by laps or until stopped."""
-        lengths = [step.duration_s for step in self.steps]
-        return sum(length for length in lengths if length is not None) if None not in lengths else None
+        return lasts_s(self.steps)
 
     @property
     def most_share(self) -> float:

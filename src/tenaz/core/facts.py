@@ -1,6 +1,6 @@
 """The facts of a trial that judging needs: what each station took, what each load did, how warm it got."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from tenaz.core.load_facts import LoadFact
@@ -42,6 +42,12 @@ class LoadFacts:
     sensors: tuple[SensorFact, ...] = ()
     room_c: float | None = None
 
+    @property
+    def hottest(self) -> SensorFact | None:
+        """The temperature that went highest; None where none was read."""
+        read = [one for one in self.sensors if one.kind is SensorKind.TEMPERATURE]
+        return max(read, key=lambda one: one.peak, default=None)
+
     def of(self, kind: LoadKind) -> LoadFact | None:
         """What is known of one kind of load."""
         return next((one for one in self.loads if one.kind is kind), None)
@@ -50,6 +56,11 @@ class LoadFacts:
         """The part of what a kind goes over that it went over; whole where that is not known."""
         known = self.of(kind)
         return 1.0 if known is None else known.covered
+
+
+def hottest_of(facts: "Iterable[LoadFacts]") -> SensorFact | None:
+    """The temperature that went highest in any of these."""
+    return max((one.hottest for one in facts if one.hottest), key=lambda one: one.peak, default=None)
 
 
 NO_FACTS = LoadFacts()

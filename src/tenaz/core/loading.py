@@ -1,5 +1,6 @@
 """What a load is asked to do, what it says while it runs, and what came of it."""
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -10,7 +11,8 @@ from tenaz.core.outcomes import Outcome
 
 __all__ = [
     "CacheLevel", "DataKind", "LaneProgress", "LoadKind", "LoadPlan", "LoadProgress", "LoadReport", "MarchMode",
-    "Mismatch", "MismatchKind", "Strains", "show_bytes", "show_clock", "show_duration",
+    "Mismatch", "MismatchKind", "Strains", "endless_before_last", "lasts_s", "show_bytes", "show_clock",
+    "show_duration",
 ]  # fmt: skip
 
 
@@ -98,6 +100,17 @@ class LoadPlan:
     def wait(self) -> str:
         """How long it leaves memory alone."""
         return show_duration(self.wait_s)
+
+
+def lasts_s(plans: "Iterable[LoadPlan]") -> float | None:
+    """How long loads in turn take; None when one goes by laps or until stopped."""
+    lengths = [plan.duration_s for plan in plans]
+    return sum(length for length in lengths if length is not None) if None not in lengths else None
+
+
+def endless_before_last(plans: "Sequence[LoadPlan]") -> int | None:
+    """Which load of several in turn, from 1, runs until it is stopped, so that none would follow; None: none does."""
+    return next((at for at, plan in enumerate(plans[:-1], 1) if plan.duration_s is None and plan.laps is None), None)
 
 
 class MismatchKind(StrEnum):

@@ -14,7 +14,7 @@ ENTERED_LATER: Final = "entered later"
 
 @dataclass(frozen=True, slots=True)
 class PastTrial:
-    """A trial told afterwards. ``at_utc`` is when it was, None where nobody knows; ``day_only`` that the hour is not"""
+    """A trial told afterwards. ``at_utc`` is when it was (None: nobody knows); ``day_only``: its hour is not known."""
 
     setpoint: Setpoint
     plan: LoadPlan

@@ -7,7 +7,7 @@ from enum import StrEnum
 
 from tenaz.core.errors import Refused
 from tenaz.core.limits import checked_line
-from tenaz.core.loading import LoadPlan, show_duration
+from tenaz.core.loading import LoadPlan, lasts_s, show_duration
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.parsing import parse_duration_s
 from tenaz.core.setpoints import Setpoint
@@ -116,13 +116,12 @@ class PlanRun:
         return self.ended_utc is None
 
 
-def lasts_s(waiting: tuple[Planned, ...]) -> float | None:
+def plan_lasts_s(waiting: tuple[Planned, ...]) -> float | None:
     """How long the loads of trials take; None when one goes by laps, until stopped, or is a search."""
-    lengths = [None if one.search_id is not None else one.load.duration_s for one in waiting]
-    return sum(length for length in lengths if length is not None) if None not in lengths else None
+    return None if any(one.search_id is not None for one in waiting) else lasts_s(one.load for one in waiting)
 
 
 def over_at(now: datetime, waiting: tuple[Planned, ...], boot_s: float) -> datetime | None:
     """When the plan would be through, with so much for each start of the rig; None: nobody knows."""
-    load_s = lasts_s(waiting)
+    load_s = plan_lasts_s(waiting)
     return None if load_s is None else now + timedelta(seconds=load_s + boot_s * len(waiting))

@@ -25,7 +25,7 @@ WORDS = {
 """What people write for an outcome."""
 
 TIMELESS = (Outcome.NO_BOOT, Outcome.LOST)
-"""Outcomes to which no time under load belongs."""
+"""Outcomes to which no time under load belongs, or none that anybody knows."""
 
 EXAMPLES = "held 1h · erred 12m 3 errors · froze about 2h · no boot"
 MOST_ERRORS = 10**9
@@ -98,6 +98,4 @@ def record_of(trial: Trial) -> SeenRecord | None:
     """A trial's record as it could be typed; None where it has none."""
     if trial.outcome is None:
         return None
-    return SeenRecord(
-        trial.outcome, trial.clean_s if trial.failed_after_s is not None else trial.elapsed_s, trial.errors
-    )
+    return SeenRecord(trial.outcome, trial.clean_s, trial.errors)

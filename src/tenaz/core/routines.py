@@ -5,10 +5,11 @@ from dataclasses import dataclass, replace
 
 from tenaz.core.errors import Refused
 from tenaz.core.limits import MOST_TEXT_LETTERS
-from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
+from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode, endless_before_last, lasts_s
 from tenaz.core.parsing import USUAL_DURATION_S, in_turn, parse_load
 
 MINUTE_S = 60.0
+MOST_NAME = 80
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,8 +23,7 @@ class Routine:
     @property
     def length_s(self) -> float | None:
         """How long it takes; None when a load of it goes by laps or until stopped."""
-        lengths = [plan.duration_s for plan in self.plans]
-        return sum(length for length in lengths if length is not None) if None not in lengths else None
+        return lasts_s(self.plans)
 
 
 def _for(kind: LoadKind, minutes: float, **fields: object) -> LoadPlan:
@@ -76,6 +76,21 @@ ROUTINES = {
 """What is tried in which order, and for how long, is ours; loads of one's own can be named instead."""
 
 
+def check_name(name: str) -> str:
+    """A name that a routine of one's own can have, as it is kept.
+
+    Raises:
+        Refused: none, too long a one, one that is taken by what is shipped, or one that reads as loads in turn.
+    """
+    name = name.strip()
+    if not name or len(name) > MOST_NAME or name.lower() in (*ROUTINES, *LoadKind) or ";" in name:
+        raise Refused(
+            f"{name[:MOST_NAME]!r} can be no routine's name: give 1 to {MOST_NAME} letters without semicolons, not the "
+            f"name of a load or of a routine that is there anyway."
+        )
+    return name
+
+
 def parse_routine(text: str, usual_s: float | None = USUAL_DURATION_S, own: Mapping[str, str] | None = None) -> Routine:
     """A routine by its name, or loads of one's own in turn, like ``march 10m; permute 5m``; each is as long as usual
     where it does not say how long. ``own`` are the lines of those that the workshop keeps, by name.
@@ -94,6 +109,6 @@ def parse_routine(text: str, usual_s: float | None = USUAL_DURATION_S, own: Mapp
     if len(text) > MOST_TEXT_LETTERS:
         raise Refused(f"{len(text)} letters are too long for a routine; run it in parts.")
     plans = tuple(parse_load(part, usual_s=usual_s) for part in in_turn(text) if part.strip())
-    if any(plan.duration_s is None and plan.laps is None for plan in plans[:-1]):
+    if endless_before_last(plans) is not None:
         raise Refused("a load that runs until it is stopped can only be the last of a routine; give the others a time.")
     return Routine("own", "loads of one's own", plans)

@@ -6,12 +6,10 @@ from tenaz.core.loading import show_duration
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import Choice, Clock, HowLong, Journal, Question, StationReport
+from tenaz.core.record_text import TIMELESS
 from tenaz.core.rigs import Rig
 from tenaz.core.trials import Trial
 from tenaz.engine.runner import BY_TECHNICIAN
-
-NO_TIME = (Outcome.NO_BOOT, Outcome.LOST)
-"""Outcomes to which no time under load belongs, or none that anybody knows."""
 
 TAKE_UP = Move.ENTERED
 """The answer that means: go on with it where it stands."""
@@ -131,7 +129,7 @@ def explain(
 
 def asks_how_long(trial: Trial, outcome: Outcome) -> HowLong | None:
     """The time of a load by hand is the technician's word, so a record made anew asks for it again."""
-    if trial.bench.traits.watches_load or trial.station is not Station.JUDGE or outcome in NO_TIME:
+    if trial.bench.traits.watches_load or trial.station is not Station.JUDGE or outcome in TIMELESS:
         return None
     return HowLong(f"{outcome}: how long did {trial.plan.kind} run?", trial.elapsed_s, outcome is not Outcome.HELD)
 

@@ -16,7 +16,7 @@ from tenaz.core.trials import Trial
 from tenaz.journal import tables as t
 from tenaz.journal.database import Database
 from tenaz.journal.gathering import gather
-from tenaz.journal.moving import changed, moved, one_of
+from tenaz.journal.moving import changed, held_rig, moved, one_of, undo_records
 
 
 class Afterwards:
@@ -35,11 +35,7 @@ class Afterwards:
         judge = after(trial.station, Move.REOPENED)
         with self._database.writing() as connection:
             moved(connection, trial, reopened, judge, clock)
-            connection.execute(
-                update(t.records)
-                .where(t.records.c.trial_id == trial.id, t.records.c.undone_utc.is_(None))
-                .values(undone_utc=clock.utc())
-            )
+            undo_records(connection, trial.id, clock)
             if in_force != trial.setpoint:
                 values = None if in_force == trial.asked else in_force
                 connection.execute(update(t.trials).where(t.trials.c.id == trial.id).values(in_force=values))
@@ -72,9 +68,8 @@ class Afterwards:
             return gather(self._database, connection, of_rig & between)
 
     def _enter(self, connection: Connection, rig: Rig, bench: BenchKind, one: PastTrial, clock: Clock) -> int:
-        rig_id = connection.execute(select(t.rigs.c.id).where(t.rigs.c.name == rig.name).with_for_update()).scalar_one()
-        last = connection.execute(select(func.max(t.trials.c.number)).where(t.trials.c.rig_id == rig_id)).scalar()
-        number, record = (last or 0) + 1, one.record
+        rig_id, last = held_rig(connection, rig.name)
+        number, record = last + 1, one.record
         key = connection.execute(
             insert(t.trials).values(
                 rig_id=rig_id,

@@ -1,6 +1,6 @@
 """What every change of a trial has in common, within one transaction."""
 
-from sqlalchemy import Connection, insert, select, update
+from sqlalchemy import Connection, func, insert, select, update
 
 from tenaz.core.errors import BookError
 from tenaz.core.facts import StationFact
@@ -30,6 +30,26 @@ def moved(connection: Connection, trial: Trial, report: StationReport, to: Stati
         values["stations"] = (*trial.stations, fact)
     connection.execute(update(t.trials).where(t.trials.c.id == trial.id).values(**values))
     changed(connection, trial.id)
+
+
+def held_rig(connection: Connection, rig: str) -> tuple[int, int]:
+    """The row of a rig, and the number of its newest trial (0: it has none). The row is held to the transaction's end:
+    two who begin at once on a server get two numbers.
+    """
+    held = select(t.rigs.c.id).where(t.rigs.c.name == rig).with_for_update()
+    rig_id = connection.execute(held).scalar_one()
+    return rig_id, last_number(connection, rig_id)
+
+
+def last_number(connection: Connection, rig_id: int) -> int:
+    """The number of a rig's newest trial; 0 where it has none."""
+    return connection.execute(select(func.max(t.trials.c.number)).where(t.trials.c.rig_id == rig_id)).scalar() or 0
+
+
+def undo_records(connection: Connection, trial_id: int, clock: Clock) -> None:
+    """Mark what stands as a trial's record as undone; it stays in the book."""
+    standing = (t.records.c.trial_id == trial_id) & t.records.c.undone_utc.is_(None)
+    connection.execute(update(t.records).where(standing).values(undone_utc=clock.utc()))
 
 
 def changed(connection: Connection, trial_id: int) -> None:

@@ -11,6 +11,7 @@ from tenaz.core.rigs import BenchKind
 from tenaz.journal import tables as t
 from tenaz.journal.codec import as_utc
 from tenaz.journal.database import Database
+from tenaz.journal.moving import last_number
 from tenaz.journal.trial_rows import needed
 
 
@@ -82,19 +83,19 @@ class Plans:
         begun = clock.utc()
         with self._database.writing() as connection:
             rig_id = self._database.rig_id(connection, rig)
-            last = connection.execute(select(func.max(t.trials.c.number)).where(t.trials.c.rig_id == rig_id)).scalar()
+            first = last_number(connection, rig_id) + 1
             key = connection.execute(
                 insert(t.plan_runs).values(
                     rig_id=rig_id,
                     bench=bench.value,
-                    from_number=(last or 0) + 1,
+                    from_number=first,
                     rule=rule.show(),
                     begun_utc=begun,
                     ended_why="",
                 )
             ).inserted_primary_key
             assert key is not None
-            return PlanRun(int(key[0]), (last or 0) + 1, rule, begun)
+            return PlanRun(int(key[0]), first, rule, begun)
 
     def end_run(self, run_id: int, why: str, at_utc: datetime) -> None:
         """Commit that a run ended, and why."""

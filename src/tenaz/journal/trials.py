@@ -17,7 +17,7 @@ from tenaz.core.trials import Trial
 from tenaz.journal import tables as t
 from tenaz.journal.database import Database
 from tenaz.journal.gathering import gather
-from tenaz.journal.moving import changed, moved, one_of
+from tenaz.journal.moving import changed, held_rig, last_number, moved, one_of, undo_records
 from tenaz.journal.trial_rows import needed
 
 PAGE = 500
@@ -47,15 +47,11 @@ class Trials:
     ) -> Trial:
         """Commit that a trial begins, before anything is set or loaded."""
         with self._database.writing() as connection:
-            # The rig's row is held meanwhile: two who begin at once on a server get two numbers.
-            rig_id = connection.execute(
-                select(t.rigs.c.id).where(t.rigs.c.name == rig.name).with_for_update()
-            ).scalar_one()
-            last = connection.execute(select(func.max(t.trials.c.number)).where(t.trials.c.rig_id == rig_id)).scalar()
+            rig_id, last = held_rig(connection, rig.name)
             trial_id = connection.execute(
                 insert(t.trials).values(
                     rig_id=rig_id,
-                    number=(last or 0) + 1,
+                    number=last + 1,
                     search_id=search_id,
                     bench=bench.value,
                     setpoint=setpoint,
@@ -142,11 +138,7 @@ class Trials:
                 or Station.JUDGE
             )
             move = REOPENED_AT.get(left, Move.REOPENED) if not trial.bench.traits.watches_load else Move.REOPENED
-            connection.execute(
-                update(t.records)
-                .where(t.records.c.trial_id == trial.id, t.records.c.undone_utc.is_(None))
-                .values(undone_utc=clock.utc())
-            )
+            undo_records(connection, trial.id, clock)
             moved(connection, trial, StationReport(move), after(trial.station, move), clock)
             return one_of(self._database, connection, trial.id)
 
@@ -236,8 +228,7 @@ class Trials:
     def count(self, rig: str) -> int:
         """How many trials a rig has had."""
         with self._database.reading() as connection:
-            of_rig = t.trials.c.rig_id == self._database.rig_id(connection, rig)
-            return connection.execute(select(func.max(t.trials.c.number)).where(of_rig)).scalar() or 0
+            return last_number(connection, self._database.rig_id(connection, rig))
 
     def readings_of(self, trial_id: int) -> tuple[tuple[Reading, ...], ...]:
         """What was read at each confirmation of a trial, in order."""

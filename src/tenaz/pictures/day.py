@@ -7,13 +7,13 @@ from tenaz.charts.climb import ClimbPicture
 from tenaz.charts.day import DayPicture, Stage, StageState
 from tenaz.charts.trial_page import ended_words, values_off_stock
 from tenaz.core.evidence import Evidence, evidence_at
+from tenaz.core.facts import hottest_of
 from tenaz.core.loading import show_duration
 from tenaz.core.notes import ValueNote
 from tenaz.core.outcomes import Verdict
 from tenaz.core.plans import Planned, PlanRun
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
-from tenaz.core.telemetry import SensorKind
 from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 
@@ -175,13 +175,8 @@ def _signed_lines(ground: DayGround, shown: Evidence) -> list[tuple[str, str, bo
             strain = climb.knob.strain(value)
             room = judged.edge.median - strain
             margins.append(f"{climb.knob.label} {room:+.1f} steps, {judged.edge.tolerated(strain):.0%} sure")
-    peaks = [
-        (fact.peak, fact.label)
-        for trial in ground.index.at(ground.in_force)
-        for fact in trial.facts.sensors
-        if fact.kind is SensorKind.TEMPERATURE
-    ]
+    hottest = hottest_of(trial.facts for trial in ground.index.at(ground.in_force))
     lines = [("margins", "; ".join(margins), False)] if margins else []
-    if peaks:
-        lines.append(("warmest", f"{max(peaks)[0]:.0f} °C, {max(peaks)[1]}", False))
+    if hottest:
+        lines.append(("warmest", f"{hottest.peak:.0f} °C, {hottest.label}", False))
     return lines

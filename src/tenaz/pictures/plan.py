@@ -28,7 +28,6 @@ class PlanGround:
     run: PlanRun | None
     notes: Sequence[ValueNote]
     bench: BenchKind
-    running: bool = False
 
 
 def _of_run(trial: Trial, run: PlanRun) -> bool:
@@ -53,5 +52,4 @@ def plan_picture(ground: PlanGround, now: datetime, at: int = 0) -> PlanPicture:
         run,
         made,
         tuple(note for note in ground.notes if note.open),
-        ground.running,
     )

@@ -10,7 +10,6 @@ from tenaz.core.parsing import USUAL_DURATION_S, in_turn
 from tenaz.core.programs import PROGRAM_EXAMPLE
 from tenaz.core.rigs import BenchKind
 from tenaz.core.routines import ROUTINES
-from tenaz.core.telemetry import SensorKind
 from tenaz.core.trials import Trial
 from tenaz.tui.screens.picks import Pick
 
@@ -36,9 +35,11 @@ def heat_by_kind(trials: Sequence[Trial]) -> dict[LoadKind, float]:
     """The hottest, in °C, that any sensor was under each kind of load."""
     heat: dict[LoadKind, float] = {}
     for trial in trials:
-        peaks = [one.peak for one in trial.facts.sensors if one.kind is SensorKind.TEMPERATURE]
-        for kind in trial.plan.kinds if peaks else ():
-            heat[kind] = max(heat.get(kind, 0.0), *peaks)
+        hottest = trial.facts.hottest
+        if hottest is None:
+            continue
+        for kind in trial.plan.kinds:
+            heat[kind] = max(heat.get(kind, 0.0), hottest.peak)
     return heat
 
 

@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 from tenaz.core.loading import show_duration
-from tenaz.core.plans import USUAL_RULE, lasts_s, parse_rule
+from tenaz.core.plans import USUAL_RULE, parse_rule, plan_lasts_s
 from tenaz.tui.screens.prompt import Prompt
 
 if TYPE_CHECKING:
@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 
 def rule_prompt(view: "View", usual: str = USUAL_RULE.show()) -> Prompt:
     """When an unattended run ends before its end."""
-    lasts = lasts_s(view.planned)
+    lasts = plan_lasts_s(view.planned)
     length = "" if lasts is None else f", {show_duration(lasts)} under load"
     (warning, processor), (_, modules) = view.rig.purpose.processor_ceiling_c, view.rig.purpose.module_ceiling_c
     del warning

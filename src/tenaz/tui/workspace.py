@@ -5,9 +5,9 @@ from datetime import UTC, datetime
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.composing import Draft
-from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.loading import LoadPlan
 from tenaz.core.notes import ValueNote
-from tenaz.core.parsing import USUAL_DURATION_S, parse_load
+from tenaz.core.parsing import parse_load
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.settings.model import Settings
@@ -24,9 +24,8 @@ PACES: tuple[tuple[float | None, str], ...] = (
     (None, "in a moment"),
 )
 
-USUAL_STRATEGY = "adapt"
-USUAL_LOAD = LoadPlan(LoadKind.MARCH, duration_s=USUAL_DURATION_S)
-"""On a rig or bench on which none was chosen yet."""
+USUAL = Settings().work
+"""What is proposed where nothing was set or chosen."""
 
 
 @dataclass(slots=True)
@@ -39,8 +38,8 @@ class Workspace:
     view: View
     dial: Dial
     canvases: Canvases
-    plan: LoadPlan = USUAL_LOAD
-    strategy: str = USUAL_STRATEGY
+    plan: LoadPlan = field(default_factory=lambda: parse_load(USUAL.load))
+    strategy: str = USUAL.strategy
     pace: int = 0
     cursor: int | None = None
     filter: str = ""

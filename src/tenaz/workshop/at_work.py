@@ -10,6 +10,7 @@ from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 from tenaz.journal.opening import OpenBook
 from tenaz.journal.store import Store
+from tenaz.workshop.rig_list import story_of
 from tenaz.workshop.shelf import Shelf
 from tenaz.workshop.undoing import Undoing
 
@@ -24,6 +25,7 @@ class AtWork:
         self.bench = BenchKind.SIM
         self._clock = clock
         self._shelf: Shelf | None = None
+        self._story: tuple[Rig, str] | None = None
         self.undoing = Undoing()
 
     def publish(self, event: object) -> None:
@@ -56,12 +58,19 @@ class AtWork:
 
     def put_away(self) -> None:
         """Forget what belonged to a book that is closed."""
-        self._shelf = None
+        self._shelf = self._story = None
 
     @property
     def trials(self) -> TrialIndex:
         """The rig's trials that count on this bench."""
         return self.shelf.trials(self.bench)
+
+    @property
+    def story(self) -> str:
+        """What brought the rig at work here; read once, until something is changed of the rig."""
+        if self._story is None or self._story[0] != self.rig:
+            self._story = self.rig, story_of(self.store, self.rig)
+        return self._story[1]
 
     def in_force(self) -> Setpoint:
         """What the rig is set to now."""

@@ -1,13 +1,9 @@
 """Loads in turn that the workshop keeps under names of its own."""
 
-from tenaz.core.errors import Refused
-from tenaz.core.loading import LoadKind
 from tenaz.core.ports import Clock
-from tenaz.core.routines import ROUTINES, parse_routine
+from tenaz.core.routines import check_name, parse_routine
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.orders import DropRoutine, SaveRoutine
-
-MOST_NAME = 80
 
 
 class OwnRoutines:
@@ -23,12 +19,7 @@ class OwnRoutines:
         Raises:
             Refused: no name, one that is shipped, or a line that is no routine.
         """
-        name, routines = order.name.strip(), self._at.store.routines
-        if not name or len(name) > MOST_NAME or name.lower() in (*ROUTINES, *LoadKind) or ";" in name:
-            raise Refused(
-                f"{name!r} can be no routine's name: give 1 to {MOST_NAME} letters, not the name of a load or "
-                f"of a routine that is there anyway."
-            )
+        name, routines = check_name(order.name), self._at.store.routines
         parse_routine(order.text)
         before = routines.saved().get(name)
         routines.save(name, order.text, self._clock)

@@ -68,7 +68,6 @@ def plan_ground(view: View) -> PlanGround:
         view.plan_run,
         view.notes,
         view.bench,
-        view.running,
     )
 
 

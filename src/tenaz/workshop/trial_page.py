@@ -27,14 +27,12 @@ def trial_page(store: Store, trial_id: int) -> TrialPage:
     """All that is kept of a trial."""
     trial = store.trials.one(trial_id)
     read = store.trials.readings_of(trial_id)
-    kept = store.load.snapshot(trial_id)
     return TrialPage(
         trial,
         store.rigs.one(trial.rig),
         read[-1] if read else (),
         store.load.mismatches_of(trial_id)[:MOST_WRONG] if trial.errors else (),
         store.log.lines(trial.rig, MOST_LINES, trial_id),
-        kept[0] if kept else "",
     )
 
 

@@ -17,7 +17,6 @@ from tenaz.engine import recovery
 from tenaz.journal.sheets import SavedSetpoint
 from tenaz.pictures.log import shown_log
 from tenaz.workshop.at_work import AtWork
-from tenaz.workshop.rig_list import story_of
 
 LOG_LINES_SHOWN = 300
 
@@ -99,7 +98,7 @@ def take_view(at: AtWork, running: bool, clock: Clock, plan_run: PlanRun | None 
         planned=store.plans.waiting(rig.name, at.bench),
         plan_run=plan_run,
         undo=at.undoing.next,
-        story=story_of(store, rig),
+        story=at.story,
         fresh=fresh,
         unread=tuple(f"{what}: {why}" for what, why in store.unread.items()),
         change=shelf.newest_change,

@@ -14,7 +14,7 @@ from tenaz.core.load_text import load_text
 from tenaz.core.loading import LoadKind
 from tenaz.core.parsing import parse_load
 from tenaz.core.plain_text import plain_lines
-from tenaz.core.routines import parse_routine
+from tenaz.core.routines import check_name, parse_routine
 from tenaz.tui.screens.modal import Modal
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
@@ -157,17 +157,13 @@ class Compose(Modal[Draft | None]):
     def _ask_name(self) -> None:
         self._draft.check()
 
-        def check(name: str) -> None:
-            if not name.strip() or len(name) > 80 or ";" in name:
-                raise Refused("give it a name of 1 to 80 letters, without semicolons, so that it can be found again.")
-
         def take(name: str) -> None:
             self._own[name.strip()] = self._draft.text
             self._keep(name.strip(), self._draft.text)
             self._show()
 
         known = [Pick(name, line) for name, line in self._own.items()]
-        prompt = Prompt("keep it under which name", "a name that is known is written over", "", check, picks=known)
+        prompt = Prompt("keep it under which name", "a name that is known is written over", "", check_name, picks=known)
         self.app.push_screen(prompt, self._taken(take))
 
     def _taken(self, take: Callable[[str], None]) -> Callable[[str | None], None]:
