@@ -9,10 +9,11 @@ from typing import Any
 import numpy as np
 
 from tenaz.benches.simulated.bench import fresh_state, simulated_bench
+from tenaz.core.fitting import fitted_modules
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import LoadPlan
 from tenaz.demo.ridge import ridge
-from tenaz.simulated.machine import Machine, Strain, fitted_modules
+from tenaz.simulated.machine import Machine, Strain
 from tenaz.simulated.parts import draw_module, draw_parts
 from tenaz.simulated.populations import population
 

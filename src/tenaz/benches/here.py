@@ -11,7 +11,7 @@ from tenaz.core.loading import CacheLevel, LoadPlan, LoadReport
 from tenaz.core.loop import Move
 from tenaz.core.machine import Machine, show_gib
 from tenaz.core.ports import Bench, Clock, LoadWatch, StationReport, Technician
-from tenaz.core.readings import Reading, Source, reading_of
+from tenaz.core.readings import Reading, Source, reading_of, show_seen
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.loads.crews import Surroundings, specs_for
@@ -92,12 +92,18 @@ class FromTheMachine:
         if rig.memory_bytes:
             asked, seen = rig.memory_bytes, machine.memory_bytes
             same = seen is None or abs(seen - asked) <= SAME_MEMORY * asked
-            read = show_gib(asked if same or seen is None else seen)
+            read = show_gib(asked) if same or seen is None else show_seen(show_gib(seen), self._unseen(machine))
             found.append(("memory", show_gib(asked), read))
         return tuple(
             Reading(name, asked, read, source=Source.ASSUMED if read is None else Source.READ)
             for name, asked, read in found
         )
+
+    def _unseen(self, machine: Machine) -> tuple[str, ...]:
+        """Slots that should hold a module, and hold none by what the firmware tells."""
+        known = self._rig.machine.modules if self._rig.machine else ()
+        seen = {one.slot for one in machine.modules if one.fitted}
+        return tuple(one.slot for one in known if one.fitted and one.slot not in seen) if seen else ()
 
 
 class OwnLoads:

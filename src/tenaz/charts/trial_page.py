@@ -10,6 +10,7 @@ from tenaz.core.loading import Mismatch, show_duration
 from tenaz.core.readings import Reading, show_sources
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint, Value
+from tenaz.core.telemetry import SensorKind
 from tenaz.core.trials import Trial
 
 Line = tuple[int, str, Role]
@@ -18,6 +19,9 @@ Line = tuple[int, str, Role]
 MOST_WRONG_TOLD = 6
 MOST_SAID = 12
 SAME = "the same"
+
+TOLD = (SensorKind.TEMPERATURE, SensorKind.POWER)
+"""Kinds of sensors that a trial's page tells of."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +100,11 @@ def _load_lines(trial: Trial) -> list[Line]:
         if fact.by_hand:
             words.append("as it was told")
         lines.append((0, ", ".join(words), Role.TEXT))
-    sensors = [f"{one.label} {one.mean:.0f}, at most {one.peak:.0f} {one.kind.unit}" for one in trial.facts.sensors]
+    sensors = [
+        f"{one.label} {one.mean:.0f}, at most {one.peak:.0f} {one.kind.unit}"
+        for one in trial.facts.sensors
+        if one.kind in TOLD
+    ]
     lines += [(2, words, Role.MEASURED) for words in sensors]
     if trial.facts.room_c is not None:
         lines.append((2, f"room {trial.facts.room_c:g} °C", Role.FAINT))
@@ -131,7 +139,9 @@ def compared_lines(one: TrialPage, other: TrialPage) -> list[tuple[str, str, str
         rows.append((knob.label if knob else change.knob, shown(change.before), shown(change.after)))
     if one.trial.setpoint == other.trial.setpoint:
         rows.append(("values", "the very same", SAME))
-    for label in dict.fromkeys(fact.label for page in (one, other) for fact in page.trial.facts.sensors):
+    for label in dict.fromkeys(
+        fact.label for page in (one, other) for fact in page.trial.facts.sensors if fact.kind in TOLD
+    ):
         rows.append((f"{label}, at most", _peak(one.trial, label), _peak(other.trial, label)))
     rows.append(("room", _room(one.trial), _room(other.trial)))
     rows.append(("parts", one.trial.fitted or "not known", other.trial.fitted or "not known"))

@@ -8,6 +8,7 @@ from tenaz import __version__
 from tenaz.cli.book import book, seen
 from tenaz.cli.chart import chart
 from tenaz.cli.climb import climb
+from tenaz.cli.find import find
 from tenaz.cli.golden import golden
 from tenaz.cli.load import load
 from tenaz.cli.margins import margins
@@ -89,6 +90,7 @@ app.command()(rig)
 app.command()(watch)
 app.command()(sheet)
 app.command()(proof)
+app.command()(find)
 app.command()(golden)
 app.command()(margins)
 app.command()(study)

@@ -20,7 +20,7 @@ RigOption = Annotated[str, typer.Option("--rig", help="Which rig of the book.")]
 @sim.command("list")
 def list_() -> None:
     """List what comes along: scenarios with their exercises, kinds to draw from, faults, and what hands can do."""
-    from tenaz.simulated.acts import ACTS
+    from tenaz.core.part_acts import ACTS
     from tenaz.simulated.faults import FaultKind
     from tenaz.simulated.populations import population, population_names
     from tenaz.simulated.scenarios import scenario, scenario_names

@@ -7,6 +7,8 @@ from typing import Annotated
 import typer
 
 from tenaz.cli.options import STOPPED_BY_HAND, errors_told, leave, say
+from tenaz.cli.study_faults import NAME as FAULTS
+from tenaz.cli.study_faults import study_faults
 from tenaz.core.errors import Refused
 
 USUAL = (
@@ -59,6 +61,8 @@ def study(
         tenaz study --out study.md --out study.svg
         tenaz study mine.toml --strategy adapt,stride
         tenaz study --learn priors/
+        tenaz study faults --rigs 500              # the question path on rigs with drawn faults
+        tenaz study faults --learn .               # what it goes by, learnt anew
 
     *Safe* is advice whose failure rate is truly tolerated. Ctrl-C ends it.
     """
@@ -71,6 +75,9 @@ def study(
 
     told = _Teller(quiet)
     with errors_told():
+        if populations == [FAULTS]:
+            study_faults(rigs, seed, practice, out or (), learn, told)
+            return
         if learn is not None:
             _learn(learn, told)
             return

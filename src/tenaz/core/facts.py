@@ -9,8 +9,10 @@ from tenaz.core.loading import LaneProgress, LoadPlan, part_covered
 from tenaz.core.loop import Move, Station
 from tenaz.core.telemetry import Record, Sensor, SensorKind
 
-SUMMED_UP = (SensorKind.TEMPERATURE, SensorKind.POWER)
-"""Kinds of sensors whose peak and mean are always kept."""
+SUMMED_UP = (
+    SensorKind.TEMPERATURE, SensorKind.POWER, SensorKind.VOLTAGE, SensorKind.FAN, SensorKind.THROTTLES,
+)  # fmt: skip
+"""Kinds of sensors whose peak and mean are always kept: what tells how a rig takes its heat away, and its supply."""
 
 
 @dataclass(frozen=True, slots=True)

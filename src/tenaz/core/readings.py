@@ -93,3 +93,19 @@ def show_sources(sources: Sources) -> str:
     if counts.get(Source.ASSUMED):
         parts.append(f"{counts[Source.ASSUMED]} assumed: nothing here can read them")
     return ", ".join(parts)
+
+
+MEMORY = "memory"
+NOT_SEEN = " not seen"
+
+
+def show_seen(amount: str, unseen: Sequence[str]) -> str:
+    """What is seen of the memory, in words: ``16.0 GiB, B1 not seen``."""
+    return f"{amount}, {' '.join(unseen)}{NOT_SEEN}" if unseen else amount
+
+
+def unseen_slots(readings: Iterable[Reading]) -> tuple[str, ...]:
+    """The slots whose module was not seen, as far as the rig tells which."""
+    read = next((one.read for one in readings if one.name == MEMORY and one.read), "")
+    _, _, slots = read.partition(", ")
+    return tuple(slots.removesuffix(NOT_SEEN).split()) if slots.endswith(NOT_SEEN) else ()

@@ -128,6 +128,8 @@ class Rig:
     ``machine`` is what was read of it; ``by_eye`` what the eye found: dirt, a bent contact, a loose plug.
     ``sensors_watched`` are parts of sensors' names (none: all are watched), read every ``sample_period_s``.
     ``memory`` is its generation (DDR4, DDR5); ``platform`` its clocks, where they are known.
+    ``care`` is what was done to its other parts, as evidence belongs to that too.
+    ``symptoms`` are those that were ticked (None: read them out of the complaint).
     ``seed`` makes the simulated machine; it means nothing on other benches. ``room_c`` is the temperature around it.
     """
 
@@ -151,6 +153,8 @@ class Rig:
     memory: str = ""
     platform: Platform | None = None
     room_c: float | None = None
+    symptoms: tuple[str, ...] | None = None
+    care: str = ""
 
     @property
     def fitted(self) -> str:
@@ -166,6 +170,7 @@ class Rig:
             if module.fitted
         ]
         told = [f"firmware {machine.firmware}"] if machine.firmware else []
+        told += [self.care] if self.care else []
         return "; ".join((*sorted(modules), *told))
 
     def without_values(self, name: str, values: Iterable[int]) -> "Rig":

@@ -7,6 +7,7 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from tenaz.core.facts import LoadFacts, StationFact
+from tenaz.core.fitting import Fitting
 from tenaz.core.loading import LaneProgress, LoadPlan
 from tenaz.core.readings import Reading, Source, Sources
 from tenaz.core.rigs import Rig
@@ -17,6 +18,7 @@ _plan = TypeAdapter(LoadPlan)
 _lanes = TypeAdapter(tuple[LaneProgress, ...])
 _facts = TypeAdapter(LoadFacts)
 _stations = TypeAdapter(tuple[StationFact, ...])
+_fitting = TypeAdapter(Fitting)
 _readings = TypeAdapter(tuple[Reading, ...])
 
 
@@ -78,6 +80,16 @@ def readings_to_json(readings: Sequence[Reading]) -> Any:
 def readings_from_json(data: Any) -> tuple[Reading, ...]:
     """The opposite of :func:`readings_to_json`."""
     return _readings.validate_python(data)
+
+
+def fitting_to_json(fitting: Fitting) -> Any:
+    """How parts stand as JSON values; what stands at its usual value is left out."""
+    return _fitting.dump_python(fitting, mode="json", exclude_defaults=True)
+
+
+def fitting_from_json(data: Any) -> Fitting:
+    """The opposite of :func:`fitting_to_json`."""
+    return _fitting.validate_python(data)
 
 
 def sources_to_json(sources: Sources) -> Any:

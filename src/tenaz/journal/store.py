@@ -14,6 +14,7 @@ from tenaz.journal.searches import Searches
 from tenaz.journal.sheets import Sheets
 from tenaz.journal.trials import Trials
 from tenaz.journal.under_load import UnderLoad
+from tenaz.journal.works import Works
 
 
 class Store:
@@ -33,6 +34,7 @@ class Store:
         self.machines = Machines(self._database)
         self.routines = Routines(self._database)
         self.plans = Plans(self._database)
+        self.works = Works(self._database)
 
     @property
     def unread(self) -> dict[str, str]:

@@ -278,6 +278,35 @@ plan_runs = Table(
     Column("ended_why", Text, nullable=False, default=""),
 )
 
+# What was done to a rig's parts, in order; how they stand since. A simulated rig's parts are apart from its own.
+works = Table(
+    "works",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("side", String(16), nullable=False),
+    # The rig's newest trial then: later ones ran on these parts.
+    Column("after_number", Integer, nullable=False),
+    Column("text", Text, nullable=False),
+    Column("told", Text, nullable=False, default=""),
+    Column("minutes", Float, nullable=False),
+    Column("fitting", Coded(codec.fitting_to_json, codec.fitting_from_json), nullable=False),
+    _instant("at_utc"),
+)
+
+# Labels put on parts; the newest of a part counts, the others are its history.
+part_labels = Table(
+    "part_labels",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("kind", String(16), nullable=False),
+    Column("place", String(80), nullable=False),
+    Column("state", String(16), nullable=False),
+    Column("text", Text, nullable=False, default=""),
+    _instant("at_utc"),
+)
+
 snapshots = Table(
     "snapshots",
     metadata,

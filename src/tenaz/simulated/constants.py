@@ -74,6 +74,7 @@ TABLE = {
     # -- heat ---------------------------------------------------------------------------------------------------
     "case_k_per_w": Constant(0.045, "K/W", "the air in the case against the room", HEAT),
     "module_k_per_w": Constant(3.4, "K/W", "a module against the air", HEAT),
+    "fan_part": Constant(0.45, "1", "what a fan on the modules leaves of their resistance, and of the case's", HEAT),
     "module_idle_w": Constant(1.1, "W", "a module that only refreshes"),
     "module_load_w": Constant(3.2, "W", "a module at the full rate and its nominal voltage"),
     "module_warms_next": Constant(0.18, "1", "part of a module's warmth that the next one gets", HEAT),

@@ -20,6 +20,9 @@ class FaultKind(StrEnum):
     LYING = "lying-sensor"
     FROZEN = "frozen-sensor"
     CONTACT = "loose-contact"
+    CHANNEL = "bad-channel"
+    CONTROLLER = "weak-controller"
+    REGULATOR = "weak-regulator"
 
     @property
     def about(self) -> str:
@@ -43,6 +46,9 @@ _ABOUT = {
     FaultKind.LYING: "the processor's temperature is told too low",
     FaultKind.FROZEN: "the processor's temperature does not move",
     FaultKind.CONTACT: "a contact of a slot that opens when its module is warm, and closes again",
+    FaultKind.CHANNEL: "traces of the board on which any module of a channel errs",
+    FaultKind.CONTROLLER: "a memory controller that errs now and then, whatever sits in the slots",
+    FaultKind.REGULATOR: "a regulator on the board that drops out when the load steps up, with any supply",
 }
 _WHERE = {
     FaultKind.REGION: "module",
@@ -51,14 +57,15 @@ _WHERE = {
     FaultKind.SLOT: "slot",
     FaultKind.CONTACT: "slot",
     FaultKind.CORE: "core",
+    FaultKind.CHANNEL: "channel",
 }
 _WHERE |= {kind: "" for kind in FaultKind if kind not in _WHERE}
 
 
 @dataclass(frozen=True, slots=True)
 class Fault:
-    """One thing that is wrong. ``where`` is the serial of a module, the name of a slot, or the number of a core; it is
-    empty where there is only one. ``strength`` is times the usual.
+    """One thing that is wrong. ``where`` is the serial of a module, the name of a slot or channel, or the number of a
+    core; it is empty where there is only one. ``strength`` is times the usual.
     """
 
     kind: FaultKind
@@ -100,9 +107,12 @@ def parse_fault(text: str, modules: dict[str, str], slots: tuple[str, ...], core
         )
     if kind.where == "slot" and rest[0] not in slots:
         raise Refused(f"{kind}: there is no slot {rest[0][:20]}; there are {', '.join(slots)}.")
+    channels = tuple(dict.fromkeys(slot[:1] for slot in slots))
+    if kind.where == "channel" and rest[0] not in channels:
+        raise Refused(f"{kind}: there is no channel {rest[0][:20]}; there are {', '.join(channels)}.")
     where = modules[rest[0]] if kind.where == "module" else rest[0] if rest else ""
     return Fault(kind, where, strength)
 
 
 def _example(kind: FaultKind, slots: tuple[str, ...]) -> str:
-    return {"core": " 3", "": " x2"}.get(kind.where, f" {slots[-1] if slots else 'A2'}")
+    return {"core": " 3", "": " x2", "channel": " A"}.get(kind.where, f" {slots[-1] if slots else 'A2'}")

@@ -30,6 +30,8 @@ class Network:
     def __init__(self, parts: Parts, state: State, modules: int) -> None:
         self._parts, self._state, self._modules = parts, state, modules
         dust = state.fault(FaultKind.COOLER)
+        self.module_k_per_w = k("module_k_per_w") * (k("fan_part") if state.care.fan else 1.0)
+        self.case_k_per_w = k("case_k_per_w") * (k("fan_part") if state.care.fan else 1.0)
         self.cooler_k_per_w = parts["cooler_k_per_w"] * (1.0 if dust is None else 1 + (DUST - 1) * dust.strength)
 
     def room_c(self, now_s: float) -> float:
@@ -39,7 +41,7 @@ class Network:
 
     def air_c(self, now_s: float, package_w: float) -> float:
         """The air in the case."""
-        return self.room_c(now_s) + k("case_k_per_w") * package_w
+        return self.room_c(now_s) + self.case_k_per_w * package_w
 
     def die_c(self, heat: Heat, package_w: float) -> float:
         """The die: it follows the cooler at once."""
@@ -48,7 +50,7 @@ class Network:
     def settled(self, now_s: float, package_w: float, module_w: float) -> Heat:
         """Where it all ends under a steady power."""
         air = self.air_c(now_s, package_w)
-        own = k("module_k_per_w") * module_w
+        own = self.module_k_per_w * module_w
         near = np.array([self.neighbours(m) for m in range(self._modules)]) * k("module_warms_next") * own
         return Heat(air + self.cooler_k_per_w * package_w, air + own + near)
 

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tenaz.core.fitting import channel_of, fitted_modules
 from tenaz.core.load_kinds import LoadKind, Strains
-from tenaz.core.machine import MemoryModule
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.simulated.addresses import LINE_BYTES, LINES_A_ROW, AddressMap, Rank
@@ -26,16 +26,18 @@ SHARED = (Weak.REGION, Weak.ROW_BROKEN, Weak.RETENTION, Weak.DISTURB)
 """Weaknesses of single cells: who goes over half of memory meets half of them."""
 START_FEELS = {Weak.RETENTION: 0.0, Weak.DISTURB: 0.0, Weak.REGION: 0.0, Weak.ROW_BROKEN: 0.0, Weak.CORE: 0.4}
 """What a start feels of weaknesses; all others as ``march`` does, and what only a start feels."""
-DEFAULT_MODULE_BYTES = 16 * 2**30
 
 
 @dataclass(frozen=True, slots=True)
 class Strain:
-    """What runs: kinds of load, the share of memory that each goes over (None: none), and workers (0: one a core)."""
+    """What runs: kinds of load, the share of memory that each goes over (None: none), workers (0: one a core), and the
+    cores that work (none: all).
+    """
 
     kinds: tuple[LoadKind, ...]
     shares: tuple[float | None, ...] = ()
     workers: int = 0
+    cores: tuple[int, ...] = ()
 
     @property
     def memory(self) -> bool:
@@ -59,6 +61,7 @@ class Machine:
         self.network = Network(self.parts, state, len(self.seated))
         self.columns: tuple[Column, ...] = (*self.memory.columns, *self.processor.columns)
         self._groups = np.array([GROUPS.index(column.weak) for column in self.columns])
+        self._core_of = np.array([-1 if column.core is None else column.core for column in self.columns])
         self._shared = np.isin(self._groups, [GROUPS.index(weak) for weak in SHARED])
         self._start = np.array([np.log(max(START_FEELS.get(column.weak, 1.0), 1e-9)) for column in self.columns])
         self.map = AddressMap(_ranks(self.seated), 4 if self.family == "DDR4" else 8)
@@ -87,9 +90,17 @@ class Machine:
         memory = self.memory.deficits(v, modules_c, self.state.trained_folds)
         cores = self.processor.deficits(v, run, die_c, lead)
         deficits = self._tailed(_above_each_other(memory, cores))
+        deficits += self._cores_at_work(strain)[:, None]
         felt = [self._felt(kind, share) for kind, share in zip(strain.kinds, self._shares(strain), strict=True)]
         deficits += (np.logaddexp.reduce(np.array(felt), axis=0) + np.log(k("edge_rate")))[:, None]
         return deficits
+
+    def _cores_at_work(self, strain: Strain) -> NDArray[np.float64]:
+        """Of cores that take turns each fails in its own only; those that do not work do not fail."""
+        on = [core for core in (strain.cores or self.processor.on) if core in self.processor.on]
+        turns = float(np.log(max(1, len(on)))) if leading(strain).declared.takes_turns else 0.0
+        working = np.where(np.isin(self._core_of, on), -turns, -2 * k("deepest_folds"))
+        return np.where(self._core_of < 0, 0.0, working)
 
     def _shares(self, strain: Strain) -> tuple[float | None, ...]:
         return strain.shares or (None,) * len(strain.kinds)
@@ -114,14 +125,14 @@ class Machine:
         """Temperatures of die and modules in the long run under a load, in a room as it is on average."""
         lead, room = leading(strain), self.parts["room_c"]
         die = np.full_like(v["rate"], room + 35.0)
-        resistance = self.network.cooler_k_per_w + self.parts["die_k_per_w"] + k("case_k_per_w")
+        resistance = self.network.cooler_k_per_w + self.parts["die_k_per_w"] + self.network.case_k_per_w
         allowed_w = (self.processor.hottest_c(v) - room) / resistance
         for _ in range(6):
             power = self.processor.run(v, lead, die, workers=strain.workers, allowed_w=allowed_w).package_w
             die = 0.5 * die + 0.5 * (room + resistance * power)
         module = self.module_w(v, strain)
-        air = room + k("case_k_per_w") * power
-        own = k("module_k_per_w") * module
+        air = room + self.network.case_k_per_w * power
+        own = self.network.module_k_per_w * module
         near = np.array([self.network.neighbours(m) for m in range(len(self.seated))]) * k("module_warms_next")
         return die, (air + own)[..., None] + own[..., None] * near
 
@@ -198,23 +209,13 @@ def leading(strain: Strain) -> LoadKind:
     return max(strain.kinds, key=ACTIVITY.__getitem__)
 
 
-def fitted_modules(rig: Rig) -> tuple[MemoryModule, ...]:
-    """The modules in a rig's slots; where nobody said, two alike."""
-    known = rig.machine.modules if rig.machine else ()
-    fitted = tuple(module for module in known if module.fitted)
-    if fitted or known:
-        return fitted
-    half = (rig.memory_bytes or 2 * DEFAULT_MODULE_BYTES) // 2
-    return tuple(MemoryModule(slot, half, rig.family, part="module", serial=slot) for slot in ("A2", "B2"))
-
-
 def _seated(rig: Rig, state: State) -> tuple[Seated, ...]:
     slots = [module.slot for module in rig.machine.modules] if rig.machine else []
     channels, found = list[str](), list[Seated]()
     for module in fitted_modules(rig):
         if module.slot in state.unseen:
             continue
-        channel = module.channel or module.slot[:1]
+        channel = channel_of(module)
         if channel not in channels:
             channels.append(channel)
         place = slots.index(module.slot) if module.slot in slots else len(found)

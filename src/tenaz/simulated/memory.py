@@ -5,18 +5,20 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tenaz.core.fitting import channel_of
 from tenaz.core.knobs import Knob
 from tenaz.core.machine import MemoryModule
 from tenaz.core.timings.clocks import Family
 from tenaz.simulated.constants import k
-from tenaz.simulated.faults import FaultKind
+from tenaz.simulated.faults import Fault, FaultKind
 from tenaz.simulated.feeling import Weak
 from tenaz.simulated.firmware import BASE_MTS, BURST_NCK, NOMINAL_VDD_MV, Numbers, Values
 from tenaz.simulated.parts import ModuleParts, Parts
 from tenaz.simulated.state import State
 from tenaz.simulated.timings import FLOORS, GAPS, REFRESH_OF
 
-FAULT_FOLDS = {Weak.REGION: -0.4, Weak.ROW_BROKEN: 1.3, Weak.LANE: -0.3, Weak.SLOT: 0.2, Weak.CONTACT: 2.2}
+FAULT_FOLDS = {Weak.REGION: -0.4, Weak.ROW_BROKEN: 1.3, Weak.LANE: -0.3, Weak.SLOT: 0.2, Weak.CONTACT: 2.2,
+               Weak.CONTROLLER: -0.2}  # fmt: skip
 """Hazard of each faulty part at stock, where its conditions are met, as a natural logarithm of failures an hour."""
 UNKNOWN_NCK = 1000.0
 """A latency that nobody knows is one that holds."""
@@ -26,6 +28,8 @@ FAULTY = {
     FaultKind.LANE: Weak.LANE,
     FaultKind.SLOT: Weak.SLOT,
     FaultKind.CONTACT: Weak.CONTACT,
+    FaultKind.CHANNEL: Weak.SLOT,
+    FaultKind.CONTROLLER: Weak.CONTROLLER,
 }
 
 
@@ -87,11 +91,21 @@ class Memory:
         found += [Column(Weak.CELLS, m, 0, name) for name in ("vdd", "vpp") for m in range(len(self.seated))]
         found += [Column(Weak.LEVELS), Column(Weak.CONTROLLER), Column(Weak.IO), Column(Weak.FABRIC)]
         found += [Column(Weak.START, None, 0, name) for name in ("memory_vdd_mv", "controller_mv", "io_mv")]
+        return (*found, *(Column(weak, m, 0, fault.kind) for weak, fault, m in self._faults()))
+
+    def _faults(self) -> list[tuple[Weak, Fault, int | None]]:
+        """Each faulty part with the modules that it is felt on; None: on none, or, of a controller, on any."""
+        found = list[tuple[Weak, Fault, int | None]]()
         for kind, weak in FAULTY.items():
-            found += [
-                Column(weak, self._module_of(fault.where, kind), 0, kind) for fault in self._state.faults_of(kind)
-            ]
-        return tuple(found)
+            for fault in self._state.faults_of(kind):
+                if kind is FaultKind.CHANNEL:
+                    on: list[int | None] = [
+                        m for m, one in enumerate(self.seated) if channel_of(one.module) == fault.where
+                    ]
+                    found += [(weak, fault, m) for m in on or [None]]
+                else:
+                    found.append((weak, fault, self._module_of(fault.where, kind)))
+        return found
 
     def _module_of(self, where: str, kind: FaultKind) -> int | None:
         """The module that a fault is about: by its serial, or whichever sits in the slot."""
@@ -244,23 +258,22 @@ class Memory:
         found, far = list[Numbers](), np.array([-k("deepest_folds")])
         stock = self._defaults.get("data_rate_mts", self._base)
         faster = (rate - stock) / 400.0
-        for kind, weak in FAULTY.items():
-            for fault in self._state.faults_of(kind):
-                m = self._module_of(fault.where, kind)
-                if m is None:
-                    found.append(far)
-                    continue
-                folds = np.full(1, FAULT_FOLDS[weak] + np.log(fault.strength))
-                warm = modules_c[..., m]
-                if kind is FaultKind.REGION:
-                    folds = folds + (warm - k("retention_at_c")) / k("retention_half") * 1.6
-                elif kind in (FaultKind.LANE, FaultKind.SLOT):
-                    folds = folds + faster
-                elif kind is FaultKind.CONTACT:
-                    seatings = self._state.care.reseated.get(fault.where, 0)
-                    opens_at = self._parts["room_c"] + k("contact_opens")
-                    folds = folds - 2.0 * seatings + np.clip((warm - opens_at) * 1.5, -8.0, 0.0)
-                found.append(folds)
+        for weak, fault, m in self._faults():
+            kind = fault.kind
+            if m is None and kind is not FaultKind.CONTROLLER:
+                found.append(far)
+                continue
+            folds = np.full(1, FAULT_FOLDS[weak] + np.log(fault.strength))
+            warm = modules_c[..., m or 0]
+            if kind is FaultKind.REGION:
+                folds = folds + (warm - k("retention_at_c")) / k("retention_half") * 1.6
+            elif kind is FaultKind.CONTACT:
+                seatings = self._state.care.reseated.get(fault.where, 0)
+                opens_at = self._parts["room_c"] + k("contact_opens")
+                folds = folds - 2.0 * seatings + np.clip((warm - opens_at) * 1.5, -8.0, 0.0)
+            elif kind is not FaultKind.ROW:
+                folds = folds + faster
+            found.append(folds)
         return found
 
 

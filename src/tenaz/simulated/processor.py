@@ -173,8 +173,10 @@ class Processor:
         return found
 
     def _supply(self, v: Values, run: Running, kind: LoadKind) -> Numbers:
-        sags = self._state.fault(FaultKind.SUPPLY)
-        holds_w = self._parts["supply_w"] if sags is None else SAGS_AT * self.full_w / sags.strength
+        sags = [self._state.fault(kind) for kind in (FaultKind.SUPPLY, FaultKind.REGULATOR)]
+        holds_w = min(
+            [self._parts["supply_w"], *(SAGS_AT * self.full_w / one.strength for one in sags if one is not None)]
+        )
         drawn = run.package_w * (1.0 + STEP_PART if kind is LoadKind.PULSE else 1.0)
         if kind is LoadKind.PROGRAM and "graphics_power_limit_pct" in self._knobs:
             drawn = drawn + self._graphics_w(v)

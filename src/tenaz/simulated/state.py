@@ -27,13 +27,19 @@ def new_state(
 
 @dataclass(slots=True)
 class Care:
-    """What hands have done to it: seated anew by slot, cores switched off, cooler cleaned, another supply put in."""
+    """What hands have done to it: seated anew by slot, cores switched off, cooler cleaned, another supply put in, a
+    fan on it. ``cleaned`` and ``other_supply`` are how older books tell the same.
+    """
 
     reseated: dict[str, int] = field(default_factory=dict)
     cores_off: tuple[int, ...] = ()
     cleaned: bool = False
     other_supply: bool = False
     fresh_modules: int = 0
+    cleanings: int = 0
+    supplies: int = 0
+    fan: bool = False
+    spares: tuple[str, ...] = ()
 
 
 @dataclass(slots=True)
@@ -81,7 +87,10 @@ class State:
 
     def fault(self, kind: FaultKind) -> Fault | None:
         """The fault of a kind, unless care has taken it away."""
-        gone = (kind is FaultKind.COOLER and self.care.cleaned) or (kind is FaultKind.SUPPLY and self.care.other_supply)
+        care = self.care
+        gone = (kind is FaultKind.COOLER and (care.cleaned or care.cleanings)) or (
+            kind is FaultKind.SUPPLY and (care.other_supply or care.supplies)
+        )
         return None if gone else next((one for one in self.faults if one.kind is kind), None)
 
     def faults_of(self, kind: FaultKind) -> tuple[Fault, ...]:

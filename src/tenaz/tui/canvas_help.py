@@ -90,12 +90,30 @@ HELP = {
         "are weighed by how each kind of fault scatters over lanes, rows and time.",
     ),
     "rig": CanvasHelp(
-        "The machine as one sees it with its side panel off: slots by channel, cores as tiles, and what "
-        "was pointed out.",
-        (("?", "not known"),),
-        ("edit_rig", "take_in", "work_on_parts", "move_time"),
-        "Off stock is told by the firmware's tables (SMBIOS) and the modules' own (SPD): rated and "
-        "present rate, widths, ranks, checksums.",
+        "What is wrong with it? The board with suspicion as its ink: slots by channel, modules, cores, cooler, supply, "
+        "controller, board; under it who it may be and what speaks for it, and what tells most a minute. F: what is "
+        "known of the rig instead.",
+        (
+            ("▓", "how suspect a part is: ░ ▒ ▓ █"),
+            ("◇", "what comes next"),
+            ("+", "speaks for it"),
+            ("−", "speaks against it"),
+            ("║", "pointed at"),
+        ),
+        (
+            "show_find",
+            "follow_next",
+            "point_at",
+            "work_on_parts",
+            "label_part",
+            "tick_symptom",
+            "write_claim",
+            "edit_rig",
+        ),
+        "Every cause and every pair of causes is weighed by Bayes' rule over symptoms, failure times, clean times, "
+        "prints and sensors, with rates that were learnt from simulated faults (tenaz study --learn-faults). What "
+        "comes next has the greatest mutual information with who is at fault, for its minutes. A click on a module and "
+        "then on a slot moves it.",
     ),
     "plan": CanvasHelp(
         "Trials to come, each as long as its load; under it the account of the newest run for whoever "

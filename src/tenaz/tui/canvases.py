@@ -12,6 +12,7 @@ from tenaz.charts.climb_cells import draw_climb, draw_no_climb
 from tenaz.charts.cycle import CyclePicture, cycle_picture
 from tenaz.charts.cycle_cells import draw_cycle
 from tenaz.charts.day_cells import draw_day
+from tenaz.charts.find_cells import draw_find, draw_working
 from tenaz.charts.load_cells import draw_load
 from tenaz.charts.margins import MarginsPicture
 from tenaz.charts.margins_cells import draw_margins
@@ -33,6 +34,7 @@ from tenaz.pictures.margins import margins_picture
 from tenaz.pictures.plan import plan_picture
 from tenaz.tui.book_view import BookView
 from tenaz.tui.canvas_names import NAMES
+from tenaz.tui.find_view import FindView
 from tenaz.tui.load_view import LoadView
 from tenaz.workshop.session_paper import day_ground, plan_ground
 
@@ -62,6 +64,7 @@ class Canvases:
         self._margins: tuple[object, MarginsPicture] | None = None
         self.book = BookView()
         self.plan_at = 0
+        self.find = FindView()
 
     @property
     def name(self) -> str:
@@ -91,6 +94,9 @@ class Canvases:
         """Scroll what the Rig canvas points out, or the knobs of the Margins canvas."""
         if self.name == "margins":
             self._skipped = max(0, min(len(self.margins(view).rows) - 1, self._skipped + step))
+            return
+        if self.find.shown(view):
+            self.find.skip = max(0, self.find.skip + SCROLL_LINES * step)
             return
         most = len(pointed_out(view.rig, width))
         self._skipped = max(0, min(most, self._skipped + SCROLL_LINES * step))
@@ -152,12 +158,21 @@ class Canvases:
             "sheet": lambda: partial(draw_sheet, self.sheet(view, dial), selected=knob.name, ticks=self._ticks(view)),
             "load": lambda: self._of_trial(view),
             "prints": lambda: self._of_trial(view),
-            "rig": lambda: partial(draw_rig, rig, skip=skip),
+            "rig": lambda: self._rig(view),
             "plan": lambda: partial(draw_plan, self.plan(view)),
             "book": lambda: partial(draw_book, self.book.picture(view)),
             "day": lambda: partial(draw_day, day_picture(day_ground(view))),
         }
         return drawings[self.name]()
+
+    def _rig(self, view: "View") -> Drawing:
+        """The question path, or what is known of the rig."""
+        find = self.find
+        if find.shown(view):
+            if find.picture is not None and find.picture.rig.name == view.rig.name:
+                return partial(draw_find, find.picture, pointed=find.pointed, skip=find.skip)
+            return draw_working
+        return partial(draw_rig, view.rig, skip=self._skipped)
 
     def _of_trial(self, view: "View") -> Drawing:
         """The load of a trial, or the print of what was wrong in it."""

@@ -12,7 +12,6 @@ class Need(StrEnum):
     RUNNING = "something runs"
     WRITABLE = "the book may be written"
     SIMULATED = "time can be paced"
-    PARTS = "parts can be worked on from here"
     SEARCHING = "a climb is under way"
     TRIALS = "there are trials"
     PLANNED = "something is planned"
@@ -123,15 +122,11 @@ _USUAL = (
     Command("choose_load", "l", "l", "load", "choose the load of the next trial or climb", ()),
     _key("choose_strategy", "C", "C", "loop", "choose how climbs search: adapt, stride, halve, retreat, hold", *STARTS),
     Command("next_pace", "p", "p", "pace", "how fast simulated time passes", (Need.SIMULATED,), "bench"),
-    _key(
-        "work_on_parts",
-        "P",
-        "P",
-        "bench",
-        "work on the parts of a simulated rig: modules, cores, cooler, supply",
-        *STARTS,
-        Need.PARTS,
-    ),
+    Command("show_find", "F", "F", "find", "what is wrong with it: the question path on the Rig canvas", (), "find"),
+    _key("work_on_parts", "P", "P", "find", "work on the parts: modules, cores, cooler, supply", *STARTS),
+    _key("label_part", "L", "L", "find", "a label on the part pointed at: good, bad, suspect …", Need.WRITABLE),
+    _key("tick_symptom", "y", "y", "find", "tick what was noticed of the rig", Need.WRITABLE),
+    _key("write_claim", "K", "K", "find", "write what to order or claim, of the part pointed at or likeliest"),
     Command("next_bench", "b", "b", "bench", "reach the rig another way", (Need.IDLE,), "bench"),
     Command("choose_rig", "g", "g", "rig", "the list of rigs: whose, what for, where it stands", (Need.IDLE,), "bench"),
     _key("take_in", "i", "i", "bench", "fill the rig in anew from this machine (bench here)", *STARTS),
@@ -184,8 +179,8 @@ _USUAL = (
     _key("correct_trial", "X", "X", "book", "correct how the trial pointed at ended, or what it ran at", *STARTS),
     _key("enter_past", "E", "E", "book", "enter trials made elsewhere or before: a line, or a whole file", *STARTS),
     _key("look_back", "H", "H", "book", "look at a climb of before along the knob in hand", Need.CLIMBS),
-    _key("point_at(-1)", "comma", ",", "book", "point at the trial before", Need.TRIALS),
-    _key("point_at(1)", "full_stop", ".", "book", "point at the trial after", Need.TRIALS),
+    _key("point_at(-1)", "comma", ",", "book", "point at the trial, or the part, before", Need.TRIALS),
+    _key("point_at(1)", "full_stop", ".", "book", "point at the trial, or the part, after", Need.TRIALS),
     Command(
         "undo_record",
         "u",

@@ -114,15 +114,15 @@ class Desk:
         except Exception as error:
             self._post(Troubled(_words(error, "No book is open."), fatal=True))
             return
-        from tenaz.workshop.orders import BRINGS, BringFound, SetPace  # noqa: PLC0415 - it is there by now
+        from tenaz.workshop.orders import BRINGS, BringFinding, BringFound, SetPace  # noqa: PLC0415 - it is there by now
 
         self._look(workshop)
         while (order := self._orders.get()) is not None:
             if isinstance(order, _Stay):
                 self._serve(workshop)
                 break
-            if isinstance(order, BringFound):
-                # It reads the whole book: others need not wait for that.
+            if isinstance(order, BringFound | BringFinding):
+                # It reads the whole book, or thinks long: others need not wait for that.
                 threading.Thread(target=self._carry_out, args=(workshop, order), name="looking", daemon=True).start()
                 continue
             if not isinstance(order, _Look):

@@ -28,16 +28,16 @@ _TOLD: dict[Need, tuple[Callable[["Workspace"], bool], Callable[["Workspace"], s
         lambda w: not w.view.bench.real,
         lambda w: f"Time passes as it is on bench {w.view.bench}: only a simulated rig has a pace.",
     ),
-    Need.PARTS: (
-        lambda w: not w.view.bench.real,
-        lambda w: f"On bench {w.view.bench} your own hands work on the parts: note with e what sits where.",
-    ),
     Need.SEARCHING: (
         lambda w: w.view.search is not None,
         lambda _: "No climb is under way here: c begins one along the knob in hand.",
     ),
     Need.TRIALS: (
-        lambda w: bool(w.view.trials) or (w.canvases.name == "plan" and bool(w.view.planned)),
+        lambda w: (
+            bool(w.view.trials)
+            or (w.canvases.name == "plan" and bool(w.view.planned))
+            or (w.canvases.name == "rig" and w.canvases.find.shown(w.view))
+        ),
         lambda _: "There is no trial to point at yet.",
     ),
     Need.PLANNED: (

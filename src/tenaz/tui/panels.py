@@ -12,7 +12,7 @@ from tenaz.core.plain_text import plain
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.margins.judging import Judgement
 from tenaz.tui.canvases import CLOCK_KNOBS, OF_A_TRIAL, clocks_line
-from tenaz.tui.suggestions import next_step
+from tenaz.tui.suggestions import Suggestion, next_found, next_step
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
 from tenaz.tui.widgets.panel import Panel
@@ -130,10 +130,19 @@ class Panels:
         log = tuple(line for line in view.log if work.filter.lower() in " ".join(line).lower())
         self._panel("log").show(lambda width, height: draw_log(log, width, height))
         fit_log(self._app, len(log))
-        work.suggestion = next_step(view, dial.setpoint, dial.knob, work.busy)
+        work.suggestion = self._suggested()
         self._next.suggest(work.suggestion.headline, work.suggestion.reason)
         self._rail.show_idle(self.idle_words())
         self._app.query_one(KeyBar).show_state(work.busy)
+
+    def _suggested(self) -> Suggestion:
+        """The next step: on the question path where that is in sight."""
+        work, find = self._work, self._work.canvases.find
+        view, dial = work.view, work.dial
+        on_path = work.canvases.name == "rig" and find.shown(view) and find.picture is not None
+        if on_path and find.picture is not None and not work.busy and not view.read_only:
+            return next_found(find.picture, not find.stale)
+        return next_step(view, dial.setpoint, dial.knob, work.busy)
 
     def idle_words(self) -> str:
         """What stands under the rail while nothing runs."""

@@ -10,6 +10,7 @@ from tenaz.tui.commands import BY_ACTION, PALETTE_ONLY, Need
 from tenaz.tui.controllers.book import BookController
 from tenaz.tui.controllers.canvas import CanvasController
 from tenaz.tui.controllers.dialling import DialController
+from tenaz.tui.controllers.finding import FindController
 from tenaz.tui.controllers.plan import PlanController
 from tenaz.tui.controllers.running import RunController
 from tenaz.tui.controllers.sheet import SheetController
@@ -19,6 +20,7 @@ from tenaz.tui.starting import Starting
 from tenaz.tui.workspace import Workspace
 from tenaz.workshop.orders import (
     Bring,
+    BringFinding,
     BringFound,
     BringLine,
     BringLoad,
@@ -46,12 +48,16 @@ class Session:
         self._canvas = CanvasController(work, hands)
         self._book = BookController(work, hands)
         self.running = RunController(work, hands, starting)
+        self._find = FindController(work, hands, starting)
+        self.running.follow_found = self._find.follow
+        self._canvas.bring_found = self._find.bring
         controllers = (
             self._dialling,
             SheetController(work, hands),
             self.running,
             self._canvas,
             self._book,
+            self._find,
             PlanController(work, hands, starting),
         )
         self._actions: dict[str, Callable[..., Any]] = {
@@ -68,6 +74,7 @@ class Session:
             BringFound: lambda _, came: self._canvas.take_found(came),
             ChangeSetting: lambda _, came: self.take_settings(came),
             BringTrial: lambda _, came: self._canvas.take_page(came),
+            BringFinding: lambda _, came: self._find.take(came),
         }
 
     @property
@@ -115,6 +122,7 @@ class Session:
             "trial": self._canvas.take_trial,
             "found": self._canvas.take_place,
             "planned": self._canvas.take_place,
+            "part": self._find.take_part,
         }
         if kind in picked:
             picked[kind](which)
@@ -158,6 +166,7 @@ class Session:
             self._hands.show_question(None if view.read_only else view.unfinished_question)
         self._hands.show()
         self._canvas.bring_page()
+        self._find.bring()
 
     def take_brought(self, order: Bring, came: Any) -> None:
         """What was asked for came; where something else is dialled or shown by now, nobody waits for it any more."""

@@ -5,12 +5,17 @@ from enum import Enum
 from typing import TYPE_CHECKING
 
 from tenaz.charts.climb import ClimbPicture
+from tenaz.charts.find import FindPicture
 from tenaz.core.evidence import Evidence, evidence_at
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadPlan, show_duration
 from tenaz.core.routines import ROUTINES
 from tenaz.core.searches import Advice, Proposal
 from tenaz.core.setpoints import Setpoint
+from tenaz.finding.rescue import Rescue
+from tenaz.finding.verdicts import Enough
+from tenaz.workshop.finding import order_for
+from tenaz.workshop.orders import BeginSearch, FollowFound, Steps
 
 if TYPE_CHECKING:
     from tenaz.workshop.view import View
@@ -26,6 +31,8 @@ class Follow(Enum):
     TRIAL = "trial"
     CLIMB = "climb"
     STAND = "stand"
+    FOUND = "found"
+    RESCUE = "rescue"
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +44,8 @@ class Suggestion:
     follow: Follow = Follow.NOTHING
     stand: Setpoint | None = None
     owed: tuple[LoadPlan, ...] = ()
+    found: FollowFound | None = None
+    search: BeginSearch | None = None
 
 
 NOTHING_YET = Suggestion("", "")
@@ -53,6 +62,53 @@ def next_step(view: "View", dialled: Setpoint, knob: Knob, busy: bool) -> Sugges
         words = f"{changes} value{'s' if changes != 1 else ''} changed on the sheet"
         return Suggestion("t   try the dialled values", words, Follow.TRIAL)
     return _rounded(view) if view.differing else _along(view, knob)
+
+
+def next_found(picture: FindPicture, fresh: bool) -> Suggestion:
+    """The next step on the question path."""
+    if not fresh:
+        return Suggestion("being worked out …", "what the last trial says of the parts")
+    said = picture.verdict
+    if said.enough is not Enough.GO_ON:
+        if picture.rescue is not None:
+            return _rescue(picture, picture.rescue)
+        return Suggestion(f"{said.enough}: {said.suspect.show()}", _what_then(picture))
+    if not picture.acts:
+        return Suggestion("nothing tells more", "tick what was noticed with y, or work on the parts with P")
+    act = picture.acts[0]
+    if not picture.symptoms and not picture.trials:
+        reason = "nothing was told yet: y ticks what was noticed; or begin so"
+    else:
+        reason = f"{act.bits:.2f} bits for {act.minutes:.0f} min: of all that can be done it tells most; {said.words}"
+    return Suggestion(f"⏎   {act.show()}", reason, Follow.FOUND, found=order_for(act))
+
+
+RESCUE_S = 1800.0
+
+
+def _rescue(picture: FindPicture, how: Rescue) -> Suggestion:
+    """A rig that does not hold its own stock."""
+    knob = picture.rig.knob(how.knob)
+    load = LoadPlan(how.load, RESCUE_S)
+    order = BeginSearch((how.knob,), how.base, load, "it does not hold its own stock", "retreat", steps=Steps())
+    cost = f"; {picture.around[0]}" if picture.around else ""
+    return Suggestion(
+        f"⏎   rescue: one large cut of {knob.label}, then creep back ({how.load}, {show_duration(RESCUE_S)} each)",
+        f"{picture.verdict.sure:.0%} sure that it is set too hard{cost}",
+        Follow.RESCUE,
+        search=order,
+    )
+
+
+def _what_then(picture: FindPicture) -> str:
+    """What is done with a verdict."""
+    said = picture.verdict
+    if said.enough is Enough.HAND_BACK:
+        hides = "; ".join(f"{what} {chance:.1%}" for what, chance in picture.hides[:2])
+        return f"{said.sure:.0%} sure; could hide still: {hides or 'nothing worth naming'}"
+    if said.enough is Enough.WORK_AROUND and picture.around:
+        return f"{said.sure:.0%} sure; {picture.around[0]}; prove it again"
+    return f"{said.sure:.0%} sure; K writes what to order or claim; P puts another one in, then prove it again"
 
 
 def _along(view: "View", knob: Knob) -> Suggestion:
@@ -98,8 +154,8 @@ def _before_climb(view: "View") -> Suggestion:
         return Suggestion("c   climb along the selected knob", "or dial with ← → and try with t", Follow.CLIMB)
     if view.in_force == view.rig.stock:
         return Suggestion(
-            "the machine failed as it came: find the fault before anything is tuned",
-            "w shows what its last load found; t tries it once more; a climb from here would only find the fault again",
+            "F   the machine failed as it came: find the fault before anything is tuned",
+            "F asks which part it is, and what tells most; a climb from here would only find the fault again",
         )
     return Suggestion(
         "dial easier and try with t",

@@ -1,5 +1,6 @@
 """What is known of rigs: which is worked on and how it is reached, taking in, filling in, correcting."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from tenaz.core.errors import Refused
@@ -17,6 +18,8 @@ class KnownRigs:
         self._at = at_work
         self._running = running
         self._clock = clock
+        self.changed: Callable[[Rig], None] = lambda _: None
+        """Told of the rig as it was, when its form was kept."""
 
     def choose_rig(self, name: str | None = None) -> None:
         """Work on another rig (None: the next of the book), on the bench that it was last worked on, or its first."""
@@ -82,7 +85,8 @@ class KnownRigs:
         if fresh:
             self.choose_rig(rig.name)
         elif rig.name == self._at.rig.name:
-            self._at.rig = rig
+            before, self._at.rig = self._at.rig, rig
+            self.changed(before)
         return f"{rig.name} {'added' if fresh else 'kept'}"
 
     def know(self, knob: str, value: int) -> None:

@@ -23,6 +23,7 @@ from tenaz.settings.files import change
 from tenaz.workshop import orders as o
 from tenaz.workshop.afterwards import Afterwards
 from tenaz.workshop.at_work import AtWork
+from tenaz.workshop.finding import Finding
 from tenaz.workshop.known_rigs import KnownRigs
 from tenaz.workshop.own_routines import OwnRoutines
 from tenaz.workshop.planning import Planning
@@ -43,6 +44,8 @@ class Workshop:
         self.running = Running(self._at, self._clock, pace)
         self.rigs = KnownRigs(self._at, self.running, self._clock)
         self.simulated = SimulatedRigs(self._at, self.running, self._clock)
+        self.finding = Finding(self._at, self.running, self.simulated, self._clock)
+        self.rigs.changed = self.finding.typed_in
         self.recording = Recording(self._at, self.running, self._clock)
         self._fresh = False
         """Whether the book was made just now."""
@@ -61,7 +64,11 @@ class Workshop:
             o.GiveAnswer: self.running.answer,
             o.Stop: lambda _: self.running.stop(),
             o.SetPace: lambda x: setattr(self.running, "pace", x.pace),
-            o.WorkOnParts: self.simulated.work_on_parts,
+            o.WorkOnParts: self.finding.work,
+            o.LabelPart: self.finding.label,
+            o.TickSymptom: self.finding.tick,
+            o.FollowFound: self.finding.follow,
+            o.BringFinding: lambda _: self.finding.picture(),
             o.SetFaults: self.simulated.set_faults,
             o.NewSimulated: self.simulated.new,
             o.Reveal: self.simulated.reveal,

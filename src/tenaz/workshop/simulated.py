@@ -6,13 +6,15 @@ from typing import TYPE_CHECKING
 
 from tenaz.core.errors import Refused
 from tenaz.core.events import Logged
+from tenaz.core.fitting import Fitting
 from tenaz.core.outcomes import Verdict
+from tenaz.core.part_acts import Worked
 from tenaz.core.ports import Clock
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.journal.store import Store
 from tenaz.workshop.at_work import AtWork
-from tenaz.workshop.orders import NewSimulated, Reveal, SetFaults, WorkOnParts
+from tenaz.workshop.orders import NewSimulated, Reveal, SetFaults
 
 if TYPE_CHECKING:
     from tenaz.simulated.state import State
@@ -50,23 +52,35 @@ class SimulatedRigs:
         self._running = running
         self._clock = clock
 
-    def work_on_parts(self, order: WorkOnParts) -> str:
-        """Modules moved, pulled, fitted; cores off; cooler cleaned: it takes its minutes of simulated time.
+    def fitting(self, rig: Rig) -> Fitting:
+        """How the parts of a simulated rig stand."""
+        from tenaz.simulated.acts import fitting_now  # noqa: PLC0415
 
-        Raises:
-            Refused: nothing that is done to parts, or the rig is real.
-        """
-        from tenaz.simulated.acts import work_on  # noqa: PLC0415
+        return fitting_now(rig, machine_of(self._at.store, rig, self._clock.utc(), self._at.in_force()))
+
+    def follow(self, done: Worked) -> None:
+        """Work was done on the parts of the rig at work: it takes its minutes of simulated time."""
+        from tenaz.simulated.acts import follow  # noqa: PLC0415
 
         state = self._state("work on the parts")
-        done = work_on(self._at.rig, state, order.text)
+        follow(state, done.fitting)
+        self._put(done.fitting)
         self._cool(state, done.minutes * 60)
-        self._at.store.rigs.put(done.rig)
-        self._at.rig = done.rig
         self._keep(state)
-        told = f"{done.told} ({done.minutes:g} min)"
-        self._log(state, "parts", told)
-        return told
+        self._log(state, "parts", f"{done.told} ({done.minutes:g} min)")
+
+    def set_back(self, fitting: Fitting) -> None:
+        """The parts stand as before; the time that was spent stays spent."""
+        from tenaz.simulated.acts import follow  # noqa: PLC0415
+
+        state = self._state("work on the parts")
+        follow(state, fitting)
+        self._put(fitting)
+        self._keep(state)
+
+    def _put(self, fitting: Fitting) -> None:
+        self._at.rig = fitting.into(self._at.rig)
+        self._at.store.rigs.put(self._at.rig)
 
     def _log(self, state: "State", source: str, text: str) -> None:
         """A line for the log, by the clock on the wall of the workshop where it stands."""
@@ -91,7 +105,7 @@ class SimulatedRigs:
         Raises:
             Refused: no such fault, or nothing there that it could be about.
         """
-        from tenaz.simulated.acts import slots_of  # noqa: PLC0415
+        from tenaz.core.fitting import slots_of  # noqa: PLC0415
         from tenaz.simulated.faults import parse_fault  # noqa: PLC0415
 
         state, rig = self._state("make parts faulty"), self._at.rig

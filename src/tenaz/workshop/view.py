@@ -32,7 +32,8 @@ class View:
     ``planned`` is what is to come, ``plan_run`` the newest run of that. ``undo`` is what would be taken back next,
     ``story`` what brought the rig here, ``fresh`` whether the book was made just now,
     ``asking`` the question that what runs waits for. ``unread`` are rows of the book
-    that are damaged and were passed over, ``change`` is the newest change of a trial that is in it.
+    that are damaged and were passed over, ``change`` is the newest change of a trial that is in it,
+    ``parts_known`` counts work on the parts and labels on them.
     """
 
     rigs: tuple[str, ...]
@@ -63,6 +64,7 @@ class View:
     asking: Question | HowLong | None = None
     unread: tuple[str, ...] = ()
     change: int = 0
+    parts_known: int = 0
 
 
 def take_view(at: AtWork, running: bool, clock: Clock, plan_run: PlanRun | None = None, fresh: bool = False) -> View:
@@ -102,6 +104,7 @@ def take_view(at: AtWork, running: bool, clock: Clock, plan_run: PlanRun | None 
         fresh=fresh,
         unread=tuple(f"{what}: {why}" for what, why in store.unread.items()),
         change=shelf.newest_change,
+        parts_known=len(store.works.of(rig.name, at.bench)) + len(store.works.labels(rig.name)),
     )
 
 

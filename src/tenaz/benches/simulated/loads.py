@@ -68,7 +68,7 @@ class _Run:
         self._luck = luck = luck_of(state, "load")
         plans = (plan, *plan.beside)
         shares = tuple(one.share if one.kind.strains is Strains.MEMORY else None for one in plans)
-        self._strain = Strain(plan.kinds, shares, plan.workers or 0)
+        self._strain = Strain(plan.kinds, shares, plan.workers or 0, plan.cores)
         values = machine.values(as_setpoint(state.in_force, rig.stock))
         frailty = machine.manners.frailty_folds * float(luck.standard_normal())
         speed = machine.speed(values, self._strain, np.array([55.0]))

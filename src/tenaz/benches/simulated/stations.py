@@ -6,17 +6,18 @@ from collections.abc import Callable
 import numpy as np
 
 from tenaz.benches.simulated.clock import Time
+from tenaz.core.fitting import fitted_modules
 from tenaz.core.loop import Move
 from tenaz.core.machine import show_gib
 from tenaz.core.ports import StationReport
-from tenaz.core.readings import Reading, Source, reading_of
+from tenaz.core.readings import Reading, Source, reading_of, show_seen
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Auto, Setpoint, Value
 from tenaz.simulated.constants import k
 from tenaz.simulated.faults import FaultKind
 from tenaz.simulated.firmware import as_setpoint
 from tenaz.simulated.luck import luck_of
-from tenaz.simulated.machine import Machine, fitted_modules
+from tenaz.simulated.machine import Machine
 from tenaz.simulated.state import State
 
 UNSEEN_PART = 0.12
@@ -128,7 +129,8 @@ class SimulatedFirmware:
         if not self._state.unseen:
             return knobs
         fitted = sum(module.size_bytes or 0 for module in fitted_modules(self._rig))
-        seen = Reading("memory", show_gib(fitted), show_gib(machine.memory_bytes), source=Source.READ)
+        told = show_seen(show_gib(machine.memory_bytes), self._state.unseen)
+        seen = Reading("memory", show_gib(fitted), told, source=Source.READ)
         return (seen, *knobs)
 
 

@@ -21,7 +21,6 @@ from tenaz.workshop.orders import (
     NoteTrial,
     TakeIn,
     Undo,
-    WorkOnParts,
 )
 
 if TYPE_CHECKING:
@@ -148,13 +147,3 @@ class BookController:
             return
         self._work.canvases.load_view.purpose = rig.purpose
         self._hands.give(KeepRig(rig))
-
-    def work_on_parts(self) -> None:
-        """Modules, cores, cooler and supply of a simulated rig."""
-        from tenaz.tui.parts_prompt import parts_prompt  # noqa: PLC0415 - the first picture does not wait for it
-
-        def take(text: str | None) -> None:
-            if text is not None:
-                self._hands.give(WorkOnParts(text))
-
-        self._hands.ask(parts_prompt(self._work.view.rig), take)

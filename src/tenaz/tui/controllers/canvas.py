@@ -1,5 +1,6 @@
 """Keys of the canvases: which is shown, its time, its filter, and what it is written as."""
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from tenaz.catalogues.outside import typed_path
@@ -24,6 +25,8 @@ class CanvasController:
     def __init__(self, work: Workspace, hands: Hands) -> None:
         self._work = work
         self._hands = hands
+        self.bring_found: Callable[[], None] = lambda: None
+        """Fetches what the question path thinks, where that is in sight."""
 
     def turn_canvas(self, step: int = 1) -> None:
         """The next canvas, or the one before."""
@@ -31,6 +34,7 @@ class CanvasController:
         self._hands.bring_canvas_forward()
         self.bring_load()
         self.bring_page()
+        self.bring_found()
         self._hands.show()
 
     def show_canvas(self, name: str) -> None:
@@ -85,7 +89,9 @@ class CanvasController:
     def point_at(self, step: int) -> None:
         """Point at another trial; on the plan, at another one to come."""
         canvases, view = self._work.canvases, self._work.view
-        if canvases.name == "plan":
+        if canvases.name == "rig" and canvases.find.shown(view):
+            canvases.find.point(step)
+        elif canvases.name == "plan":
             canvases.plan_at = max(0, min(len(view.planned) - 1, canvases.plan_at + step))
         elif canvases.name == "book":
             canvases.book.walk(step, view)

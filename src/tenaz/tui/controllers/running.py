@@ -29,6 +29,7 @@ from tenaz.workshop.orders import (
     BeginSearch,
     EndSearch,
     Explain,
+    FollowFound,
     GiveAnswer,
     GoOn,
     Order,
@@ -52,6 +53,8 @@ class RunController:
         self._work = work
         self._hands = hands
         self._starting = starting
+        self.follow_found: Callable[[FollowFound], None] = lambda _: None
+        """Does what the question path says comes next."""
 
     # -- what is heard ----------------------------------------
 
@@ -156,6 +159,11 @@ class RunController:
                 self.start_trial()
             case Follow.CLIMB:
                 self.climb()
+            case Follow.RESCUE if suggestion.search is not None:
+                self._work.canvases.show("climb")
+                self._starting.start(replace(suggestion.search, steps=Steps(one=self._work.view.bench.real)))
+            case Follow.FOUND if suggestion.found is not None:
+                self.follow_found(suggestion.found)
             case Follow.STAND if suggestion.stand is not None:
                 self._work.dial.setpoint, plans = suggestion.stand, suggestion.owed
                 self._starting.known_first(lambda: self._run_loads(plans))

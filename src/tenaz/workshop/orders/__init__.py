@@ -1,6 +1,7 @@
 """Orders: what a technician can want done, as frozen values. One door carries them out: :meth:`Workshop.do`."""
 
 from tenaz.workshop.orders.looking import (
+    BringFinding,
     BringFound,
     BringLine,
     BringLoad,
@@ -28,13 +29,16 @@ from tenaz.workshop.orders.rigs import (
     ChooseBench,
     ChooseRig,
     CorrectGrid,
+    FollowFound,
     KeepGoldens,
     KeepRig,
     Know,
+    LabelPart,
     NewSimulated,
     Reveal,
     SetFaults,
     TakeIn,
+    TickSymptom,
     WorkOnParts,
 )
 from tenaz.workshop.orders.running import (
@@ -59,6 +63,7 @@ __all__ = [
     "AddPlanned",
     "BeginSearch",
     "Bring",
+    "BringFinding",
     "BringFound",
     "BringLine",
     "BringLoad",
@@ -74,11 +79,13 @@ __all__ = [
     "EndSearch",
     "EnterPast",
     "Explain",
+    "FollowFound",
     "GiveAnswer",
     "GoOn",
     "KeepGoldens",
     "KeepRig",
     "Know",
+    "LabelPart",
     "MovePlanned",
     "NewSimulated",
     "NoteTrial",
@@ -99,6 +106,7 @@ __all__ = [
     "Stop",
     "TakeIn",
     "TakeUp",
+    "TickSymptom",
     "Undo",
     "WorkOnParts",
     "WritePaper",
@@ -106,18 +114,18 @@ __all__ = [
 
 Order = (
     StartTrial | StartRoutine | BeginSearch | GoOn | EndSearch | TakeUp | GiveAnswer | Stop | SetPace
-    | WorkOnParts | SetFaults | NewSimulated | Reveal
+    | WorkOnParts | LabelPart | TickSymptom | FollowFound | BringFinding | SetFaults | NewSimulated | Reveal
     | ChooseRig | ChooseBench | TakeIn | KeepRig | Know | CorrectGrid | KeepGoldens
     | RunPlan | Correct | EnterPast | SaveRoutine | DropRoutine | AddPlanned | MovePlanned | SkipPlanned
-    | BringRigs | BringFound | BringTrial | ChangeSetting
+    | BringRigs | BringFound | BringTrial | BringFinding | ChangeSetting
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
     | BringSearch
 )  # fmt: skip
 
-STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan)
+STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan, FollowFound)
 """Orders after which something runs."""
 
-BRINGS = (BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, ChangeSetting)
+BRINGS = (BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, BringFinding, ChangeSetting)
 """Orders that change nothing in the book: what they ask for comes."""
 
-Bring = BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial | ChangeSetting
+Bring = BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial | BringFinding | ChangeSetting

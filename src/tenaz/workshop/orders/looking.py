@@ -50,6 +50,11 @@ class BringTrial:
 
 
 @dataclass(frozen=True, slots=True)
+class BringFinding:
+    """Fetch what the question path thinks of the rig at work."""
+
+
+@dataclass(frozen=True, slots=True)
 class ChangeSetting:
     """Change one setting of Tenaz itself (None: as usual again); the settings come."""
 

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from tenaz.core.goldens import Goldens
+from tenaz.core.loading import LoadPlan
 from tenaz.core.rigs import BenchKind, Rig
 
 
@@ -57,9 +58,33 @@ class KeepGoldens:
 
 @dataclass(frozen=True, slots=True)
 class WorkOnParts:
-    """Do something to the parts of a simulated rig, as typed: ``pull A2``, ``clean``."""
+    """Do something to the parts of a rig, or (a real one) write down that it was done, as typed: ``pull A2``."""
 
     text: str
+
+
+@dataclass(frozen=True, slots=True)
+class LabelPart:
+    """Put a label on a part, as typed: ``module 2262 bad: fails alone``."""
+
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class TickSymptom:
+    """A symptom was noticed, or was not after all; empty: read the complaint anew."""
+
+    symptom: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class FollowFound:
+    """Do what the question path says comes next: work on the parts, clocks cut, a load."""
+
+    work: str
+    eased: tuple[str, ...]
+    load: LoadPlan
+    reason: str
 
 
 @dataclass(frozen=True, slots=True)

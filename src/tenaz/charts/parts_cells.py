@@ -1,0 +1,148 @@
+"""The board as one works on it: slots with modules by channel, cores, and what there is one of; ink by suspicion."""
+
+from tenaz.charts.cells import Cells, clipped
+from tenaz.charts.find import OTHERS, FindPicture
+from tenaz.charts.marks import Role
+from tenaz.core.fitting import channel_of, name_of
+from tenaz.core.machine import MemoryModule
+from tenaz.core.works import PartState
+from tenaz.finding.causes import Part, Suspect
+
+SLOT_WIDTH, SLOT_ROWS, LABEL = 27, 4, 10
+TILE = 7
+STATE_ROLE = {
+    PartState.GOOD: Role.HELD,
+    PartState.BAD: Role.FAILED,
+    PartState.SUSPECT: Role.LIT,
+    PartState.REPLACED: Role.MEASURED,
+    PartState.UNKNOWN: Role.UNKNOWN,
+}
+SHADES = " ░▒▓█"
+
+
+def draw_parts(cells: Cells, picture: FindPicture, row: int, pointed: Suspect | None) -> int:
+    """All parts from a row on; gives the next free row."""
+    row = _slots(cells, picture, row, pointed)
+    row = _aside(cells, picture, row)
+    row = _cores(cells, picture, row, pointed)
+    return _others(cells, picture, row, pointed) + 1
+
+
+def ink(sure: float) -> Role:
+    """Suspicion as ink."""
+    return Role.FAILED if sure >= 0.5 else Role.LIT if sure >= 0.12 else Role.TEXT if sure >= 0.02 else Role.FAINT
+
+
+def shade(sure: float) -> str:
+    """Suspicion without colour."""
+    return SHADES[0 if sure < 0.02 else 1 if sure < 0.12 else 2 if sure < 0.5 else 3 if sure < 0.9 else 4]
+
+
+def _slots(cells: Cells, picture: FindPicture, row: int, pointed: Suspect | None) -> int:
+    channels: dict[str, list[MemoryModule]] = {}
+    for one in picture.fitting.modules:
+        channels.setdefault(channel_of(one), []).append(one)
+    across = max(1, (cells.width - LABEL) // SLOT_WIDTH)
+    for channel, slots in channels.items():
+        sure = picture.sure_of(Suspect(Part.CHANNEL, channel))
+        cells.put(0, row + 1, f"channel {channel}", ink(sure) if sure >= 0.02 else Role.FAINT)
+        if sure >= 0.02:
+            cells.put(0, row + 2, f"{sure:.0%}", ink(sure))
+        for number, slot in enumerate(slots):
+            left, top = LABEL + number % across * SLOT_WIDTH, row + number // across * SLOT_ROWS
+            _slot(cells, picture, slot, left, top, pointed)
+        row += (len(slots) + across - 1) // across * SLOT_ROWS
+    return row
+
+
+def _slot(cells: Cells, picture: FindPicture, slot: MemoryModule, left: int, top: int, pointed: Suspect | None) -> None:
+    """A slot: its frame is inked by the suspicion on slot and contact, what sits in it by that on the module."""
+    inner, here = SLOT_WIDTH - 3, Suspect(Part.SLOT, slot.slot)
+    of_slot = picture.sure_of(here, Suspect(Part.CONTACT, slot.slot))
+    frame = Role.LIT if pointed == here else ink(of_slot) if slot.fitted or of_slot >= 0.02 else Role.FRAME
+    light = pointed == here
+    corner, bar, side = ("╔╗╚╝", "═", "║") if light else ("┌┐└┘", "─", "│")
+    told = f" {slot.slot} " + (f"{bar} {of_slot:.0%} slot or contact " if of_slot >= 0.02 else "")
+    cells.put(left, top, corner[0] + told[:inner].ljust(inner, bar) + corner[1], frame)
+    for line in (1, 2):
+        cells.put(left, top + line, side, frame)
+        cells.put(left + inner + 1, top + line, side, frame)
+    state = picture.label_of("slot", slot.slot)
+    below = f" {state} " if state is not PartState.UNKNOWN else ""
+    cells.put(left, top + 3, corner[2] + below.ljust(inner, bar) + corner[3], frame)
+    cells.aim(left, top, SLOT_WIDTH - 1, ("part", _number(picture, here)), SLOT_ROWS)
+    if not slot.fitted:
+        cells.put(left + 2, top + 1, "empty", Role.UNKNOWN)
+        return
+    name = name_of(slot)
+    sure = picture.sure_of(Suspect(Part.MODULE, name))
+    cells.put(left + 2, top + 1, clipped(f"{name}  {(slot.size_bytes or 0) / 2**30:.0f} GiB", inner - 2), ink(sure))
+    mark = picture.label_of("module", name)
+    shown = f"{shade(sure) * 4} {sure:.0%}" if sure >= 0.02 else ""
+    cells.put(left + 2, top + 2, shown, ink(sure))
+    spare = name in picture.fitting.spares
+    word = "known good" if spare and mark is PartState.UNKNOWN else mark.value
+    cells.put_right(left + inner + 1, top + 2, word, Role.HELD if spare else STATE_ROLE[mark])
+
+
+def _aside(cells: Cells, picture: FindPicture, row: int) -> int:
+    if not picture.fitting.aside:
+        return row
+    told = []
+    for one in picture.fitting.aside:
+        name = name_of(one)
+        mark, sure = picture.label_of("module", name), picture.sure_of(Suspect(Part.MODULE, name))
+        words = f" {mark}" if mark is not PartState.UNKNOWN else f" {sure:.0%}" if sure >= 0.02 else ""
+        told.append(f"{name}{words}")
+    cells.put(0, row, "aside", Role.FAINT)
+    cells.put(LABEL, row, clipped("   ".join(told), cells.width - LABEL), Role.TEXT)
+    return row + 1
+
+
+def _cores(cells: Cells, picture: FindPicture, row: int, pointed: Suspect | None) -> int:
+    count = picture.rig.cores or 0
+    if not count:
+        return row
+    across = max(1, (cells.width - LABEL) // TILE)
+    cells.put(0, row, "cores", Role.FAINT)
+    for core in range(count):
+        here = Suspect(Part.CORE, str(core))
+        sure, off = picture.sure_of(here), core in picture.fitting.cores_off
+        left, top = LABEL + core % across * TILE, row + core // across
+        words = "off" if off else f"{sure:.0%}" if sure >= 0.02 else ""
+        first, last = ("‹", "›") if pointed == here else ("[", "]")
+        text = f"{first}{core:>2}{shade(sure)}{words}"
+        role = Role.LIT if pointed == here else Role.UNKNOWN if off else ink(sure) if sure >= 0.02 else Role.MEASURED
+        state = picture.label_of("core", str(core))
+        role = STATE_ROLE[state] if state in (PartState.BAD, PartState.GOOD) else role
+        cells.put(left, top, f"{text[: TILE - 1]}{last}"[:TILE], role)
+        cells.aim(left, top, TILE, ("part", _number(picture, here)))
+    return row + (count + across - 1) // across
+
+
+def _others(cells: Cells, picture: FindPicture, row: int, pointed: Suspect | None) -> int:
+    """Cooler, supply, controller, board."""
+    column = 0
+    extra = {Part.COOLER: picture.fitting.cleanings, Part.SUPPLY: picture.fitting.supplies}
+    words = {Part.COOLER: "cleaned", Part.SUPPLY: "another one"}
+    for part in OTHERS:
+        here = Suspect(part)
+        sure, state = picture.sure_of(here), picture.label_of(part.value)
+        told = f"{shade(sure)} {sure:.0%}" if sure >= 0.02 else ""
+        done = words[part] if extra.get(part) else ""
+        mark = state.value if state is not PartState.UNKNOWN else ""
+        inside = " ".join(one for one in (part.value, told, done, mark) if one)
+        text = f"‹{inside}›" if pointed == here else f"({inside})"
+        role = (
+            Role.LIT if pointed == here else STATE_ROLE[state] if mark else ink(sure) if sure >= 0.02 else Role.MEASURED
+        )
+        cells.put(column, row, text, role)
+        cells.aim(column, row, len(text), ("part", _number(picture, here)))
+        column += len(text) + 2
+    if picture.fitting.fan:
+        cells.put(column, row, "(fan on)", Role.MEASURED)
+    return row + 1
+
+
+def _number(picture: FindPicture, thing: Suspect) -> int:
+    return picture.things.index(thing)

@@ -1,0 +1,121 @@
+"""``tenaz find``: what is wrong with a rig, and what to do next, from a shell."""
+
+import json
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from tenaz.cli.asking import Terminal
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, say
+from tenaz.cli.progress import ProgressTeller
+
+if TYPE_CHECKING:
+    from tenaz.charts.find import FindPicture
+    from tenaz.workshop.orders import Order
+    from tenaz.workshop.shop import Workshop
+
+WIDTH, LINES = 110, 200
+
+
+def find(
+    context: typer.Context,
+    rig: Annotated[str, typer.Option("--rig", help="The rig; else the one that was worked on last.")] = "",
+    bench: Annotated[str, typer.Option("--bench", help="How it is reached: sim, here or hand.")] = "",
+    tick: Annotated[
+        list[str] | None, typer.Option("--tick", help="A symptom that was noticed, or was not after all.")
+    ] = None,
+    do: Annotated[
+        list[str] | None, typer.Option("--do", help="Work on the parts, like 'pull A2'; written down where it is real.")
+    ] = None,
+    label: Annotated[
+        list[str] | None, typer.Option("--label", help="A label on a part, like 'module 2262 bad: fails alone'.")
+    ] = None,
+    go: Annotated[
+        int, typer.Option("--go", min=0, max=200, help="Do what comes next, up to so many times; ends when sure.")
+    ] = 0,
+    claim: Annotated[
+        Path | None, typer.Option("--claim", help="Write what to order or claim: .txt, .pdf or .json.", metavar="FILE")
+    ] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON, for other programs.")] = False,
+    book: BookOption = None,
+) -> None:
+    """Say which part may be at fault and why, what would tell most for a minute at the bench, and what is sure enough.
+
+    Exit status: 0 said or written, 2 could not be, 130 stopped by hand.
+
+    Examples:
+
+        tenaz find --rig sled --bench sim
+        tenaz find --rig sled --bench sim --go 20     # do what comes next until it is sure enough
+        tenaz find --do "move A2 B1" --label "slot A2 suspect: pins dirty"
+        tenaz find --claim module.pdf
+    """
+    from datetime import UTC, datetime
+
+    from tenaz.charts.find_cells import draw_find
+    from tenaz.core.rigs import BenchKind
+    from tenaz.papers.claims import claim_paper
+    from tenaz.papers.find_files import find_as_data
+    from tenaz.workshop.orders import BringFinding, ChooseBench, ChooseRig, LabelPart, TickSymptom, WorkOnParts
+    from tenaz.workshop.shop import Workshop
+
+    teller = ProgressTeller()
+    workshop = Workshop(teller)
+    stopped = False
+    with errors_told():
+        try:
+            workshop.open(book or context.obj, read_only=not (tick or do or label or go))
+            if rig:
+                workshop.do(ChooseRig(rig))
+            if bench:
+                kinds = {kind.value: kind for kind in BenchKind}
+                if bench not in kinds:
+                    leave(f"there is no bench {bench[:20]!r}; there are {', '.join(kinds)}.")
+                workshop.do(ChooseBench(kinds[bench]))
+            orders: list[Order] = [TickSymptom(one) for one in tick or ()]
+            orders += [WorkOnParts(one) for one in do or ()]
+            orders += [LabelPart(one) for one in label or ()]
+            for order in orders:
+                say(str(workshop.do(order)), err=as_json)
+            stopped = bool(go) and _go(workshop, go, teller)
+            picture: FindPicture = workshop.do(BringFinding())  # type: ignore[assignment]
+            if claim is not None:
+                claim_paper(picture, picture.verdict.suspect, datetime.now(UTC)).write(claim)
+                say(f"written: {claim.absolute()}", err=as_json)
+            if as_json:
+                say(json.dumps(find_as_data(picture), indent=2))
+            else:
+                say(draw_find(picture, WIDTH, LINES).text().rstrip())
+        finally:
+            workshop.close()
+    if stopped:
+        raise typer.Exit(STOPPED_BY_HAND)
+
+
+def _go(workshop: "Workshop", times: int, teller: ProgressTeller) -> bool:
+    """Do what comes next until it is sure enough; whether it was stopped by hand."""
+    from tenaz.finding.verdicts import Enough
+    from tenaz.workshop.finding import order_for
+    from tenaz.workshop.orders import BringFinding
+
+    for _ in range(times):
+        picture: FindPicture = workshop.do(BringFinding())  # type: ignore[assignment]
+        if picture.verdict.enough is not Enough.GO_ON or not picture.acts:
+            return False
+        act = picture.acts[0]
+        say(f"next: {act.show()} ({act.minutes:.0f} min, {act.bits:.2f} bits)", err=True)
+        terminal = Terminal(teller, workshop)
+        workshop.publish_to(terminal)
+        with teller:
+            workshop.do(order_for(act))
+            try:
+                terminal.wait()
+            except KeyboardInterrupt:
+                workshop.running.stop()
+                workshop.running.wait()
+                return True
+            workshop.running.wait()
+        if terminal.trouble:
+            leave(terminal.trouble)
+    return False

@@ -1,0 +1,88 @@
+"""Work on a rig's parts, as it was done, and what is known of each part: its state, and what was written on it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+from tenaz.core.errors import Refused
+from tenaz.core.fitting import Fitting
+from tenaz.core.limits import MOST_TEXT_LETTERS
+
+AS_IT_CAME = "as it came"
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """One piece of work. ``after_number`` is the rig's newest trial then; ``fitting`` how the parts stand since."""
+
+    id: int
+    after_number: int
+    text: str
+    told: str
+    minutes: float
+    fitting: Fitting
+    at_utc: datetime
+
+
+def fitting_at(works: Sequence[Work], number: int, first: Fitting) -> Fitting:
+    """How the parts stood when a trial of this number was made."""
+    before = [one.fitting for one in works if one.after_number < number]
+    return before[-1] if before else first
+
+
+class PartState(StrEnum):
+    """What is thought of a part by whoever labelled it."""
+
+    UNKNOWN = "unknown"
+    SUSPECT = "suspect"
+    GOOD = "good"
+    BAD = "bad"
+    REPLACED = "replaced"
+
+
+KINDS = ("module", "slot", "channel", "core", "cooler", "supply", "controller", "board")
+
+
+@dataclass(frozen=True, slots=True)
+class PartLabel:
+    """A label on a part: which kind, which one (a module's serial, a slot, a core; empty where there is one), its
+    state, and words.
+    """
+
+    kind: str
+    place: str
+    state: PartState
+    text: str = ""
+    at_utc: datetime | None = None
+
+    @property
+    def name(self) -> str:
+        """Like ``module 2262``."""
+        return f"{self.kind} {self.place}".strip()
+
+    def show(self) -> str:
+        """In a line."""
+        return f"{self.name}: {self.state}" + (f", {self.text}" if self.text else "")
+
+
+EXAMPLE = "module 2262 bad: fails alone in two slots"
+
+
+def parse_label(text: str) -> PartLabel:
+    """A label as typed: a part, a state, and words after a colon.
+
+    Raises:
+        Refused: naming the word, and what there is.
+    """
+    if len(text) > MOST_TEXT_LETTERS:
+        raise Refused(f"{len(text)} letters are too long for a label; type it like: {EXAMPLE}")
+    first, _, words = text.partition(":")
+    parts = first.split()
+    kind = parts[0].lower() if parts else ""
+    if kind not in KINDS:
+        raise Refused(f"{kind[:20]!r} is no kind of part; there are {', '.join(KINDS)}. Type it like: {EXAMPLE}")
+    states = {state.value: state for state in PartState}
+    if len(parts) < 2 or parts[-1].lower() not in states:
+        raise Refused(f"say what it is: {', '.join(states)}. Type it like: {EXAMPLE}")
+    return PartLabel(kind, " ".join(parts[1:-1]), states[parts[-1].lower()], words.strip())

@@ -1,0 +1,65 @@
+"""One large cut of the clocks: the setting at which a rig is tried that does not hold its own stock."""
+
+from tenaz.core.knobs import Knob
+from tenaz.core.rigs import Rig
+from tenaz.core.setpoints import Auto, Setpoint
+
+MEMORY, CORES = "memory", "cores"
+DOMAINS = (MEMORY, CORES)
+MEMORY_PART, CORES_PART = 0.8, 0.8
+"""The part of the clock that is left."""
+FIXED_MHZ = 100
+"""What a ratio of 1 is worth."""
+CUT = 0.95
+"""A clock below that part of stock's is cut."""
+
+
+def eased(rig: Rig, at: Setpoint, domain: str) -> Setpoint | None:
+    """A setpoint with one large cut of a domain's clock; None where the rig has no knob for it."""
+    knob = _clock_of(rig, domain)
+    stock = None if knob is None else _clock(rig, knob, rig.stock)
+    if knob is None or stock is None:
+        return None
+    part = MEMORY_PART if domain == MEMORY else CORES_PART
+    below = [value for value in knob.grid.values() if value <= stock * part]
+    if not below:
+        return None
+    return at.replacing(knob.name, max(below))
+
+
+def eased_domains(rig: Rig, at: Setpoint) -> tuple[str, ...]:
+    """The domains whose clock is cut at a setpoint, against stock."""
+    found = []
+    for domain in DOMAINS:
+        knob = _clock_of(rig, domain)
+        if knob is None:
+            continue
+        stock, now = _clock(rig, knob, rig.stock), _clock(rig, knob, at)
+        if stock and now and now < stock * CUT:
+            found.append(domain)
+    return tuple(found)
+
+
+def harder_than_stock(rig: Rig, at: Setpoint) -> bool:
+    """Whether any knob stands harder than the rig came: what fails there says nothing of its parts."""
+    for knob in rig.knobs:
+        value, stock = at[knob.name], rig.stock[knob.name]
+        if isinstance(value, Auto) or isinstance(stock, Auto) or value == stock:
+            continue
+        if value in knob.grid and stock in knob.grid and knob.strain(value) > knob.strain(stock):
+            return True
+    return False
+
+
+def _clock_of(rig: Rig, domain: str) -> Knob | None:
+    wanted = "data_rate_mts" if domain == MEMORY else "core_ratio"
+    return next((knob for knob in rig.knobs if knob.name == wanted and not knob.locked), None)
+
+
+def _clock(rig: Rig, knob: Knob, at: Setpoint) -> float | None:
+    """A clock at a setpoint; a ratio that the firmware chooses is that of the processor's base clock."""
+    value = at[knob.name]
+    if not isinstance(value, Auto):
+        return float(value)
+    base = rig.machine.base_mhz if rig.machine else None
+    return base / FIXED_MHZ if knob.name == "core_ratio" and base else None

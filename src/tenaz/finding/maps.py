@@ -1,0 +1,85 @@
+"""Which module a physical address is of: the map is not known, but it shows itself in where wrong values lie.
+
+With modules in two channels an address belongs to one of them by one of its bits, or the parity of some, as controllers
+do it. What is at fault in one channel then has all its wrong values on one side; when it moves to the other channel, so
+do they. Which bits, and which side is which channel, is weighed along with everything else; where no such map fits,
+nothing is said.
+"""
+
+from collections.abc import Callable, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tenaz.core.fitting import channel_of
+from tenaz.core.loading import MismatchKind
+from tenaz.finding.causes import Cause
+from tenaz.finding.sightings import LINE_BYTES, Sighting
+
+Numbers = NDArray[np.float64]
+
+BITS = range(6, 14)
+NO_MAP = 0.4
+"""Chance that no such map is there."""
+STRAY = 0.02
+"""A wrong value on the other side, all the same."""
+MOST_LINES = 16
+
+
+def side(address: int, bit: int, hashed: bool) -> int:
+    """On which of two sides an address lies: by one bit, or by the parity of it and all above."""
+    return (address >> bit).bit_count() & 1 if hashed else address >> bit & 1
+
+
+def addresses_of(one: Sighting) -> list[int]:
+    """Physical addresses of wrong values, one a line; none where the system does not tell."""
+    found = [
+        wrong.physical // LINE_BYTES * LINE_BYTES
+        for wrong in one.wrong
+        if wrong.physical is not None and wrong.kind in (MismatchKind.STORED, MismatchKind.ON_THE_WAY)
+    ]
+    return list(dict.fromkeys(found))[:MOST_LINES]
+
+
+def side_likelihoods(
+    causes: Sequence[Cause],
+    first: NDArray[np.int64],
+    second: NDArray[np.int64],
+    sightings: Sequence[Sighting],
+    usual_rates: Callable[[Sighting], Numbers],
+) -> Numbers:
+    """Logarithm of the likelihood of where wrong values lay, by pair of causes; of two, by their share in failures."""
+    maps = [(bit, hashed, turned) for bit in BITS for hashed in (False, True) for turned in (0, 1)]
+    log = np.zeros((len(first), len(maps) + 1))
+    log[:, 0] = np.log(NO_MAP)
+    log[:, 1:] = np.log((1 - NO_MAP) / len(maps))
+    for one in sightings:
+        lines = addresses_of(one)
+        channels = list(dict.fromkeys(channel_of(slot) for slot in one.fitting.modules))
+        busy = {channel_of(slot) for slot in one.fitting.fitted}
+        if not lines or len(busy) != 2:
+            continue
+        of = np.array([_number(cause.channel_in(one.fitting), channels) for cause in causes] + [-1])
+        rates = usual_rates(one)
+        share = rates[first] / np.maximum(rates[first] + rates[second], 1e-30)
+        random = float(len(lines) * np.log(0.5))
+        log[:, 0] += random
+        for place, (bit, hashed, turned) in enumerate(maps, 1):
+            ones = sum(side(at, bit, hashed) for at in lines)
+            on = [_lying(len(lines) - ones, len(lines)), _lying(ones, len(lines))]
+            by_cause = np.where(of < 0, random, np.array(on)[(of + turned) % 2])
+            both = np.logaddexp(
+                np.log(np.maximum(share, 1e-30)) + by_cause[first],
+                np.log(np.maximum(1 - share, 1e-30)) + by_cause[second],
+            )
+            log[:, place] += both
+    return np.asarray(np.logaddexp.reduce(log, axis=1))
+
+
+def _number(channel: str, channels: list[str]) -> int:
+    return channels.index(channel) if channel in channels else -1
+
+
+def _lying(on_it: int, of: int) -> float:
+    """Chance of so many values on the side where all should be."""
+    return float(on_it * np.log(1 - STRAY) + (of - on_it) * np.log(STRAY))

@@ -1,0 +1,307 @@
+"""What to do next: of all pieces of work and loads the one that tells most for a minute at the bench.
+
+What a trial tells is the mutual information of who is at fault and how the trial ends: held, or failed with an end and
+a print. Its minutes are those of the work, of the start, and of the load as far as it will come before it fails.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tenaz.core.costs import Costs
+from tenaz.core.errors import Refused
+from tenaz.core.fitting import Fitting, name_of
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.outcomes import Outcome
+from tenaz.core.part_acts import work
+from tenaz.finding.belief import STRAY_PER_H, Belief
+from tenaz.finding.causes import CauseKind, Part, Suspect
+from tenaz.finding.easing import DOMAINS
+from tenaz.finding.learnt import ENDS, strain_of
+from tenaz.finding.sightings import WORTH_READING_S, Ran, heat_key, sag_key
+
+Numbers = NDArray[np.float64]
+
+SHARE = 0.9
+LOADS = (LoadKind.MARCH, LoadKind.COPY, LoadKind.RETAIN, LoadKind.TRANSFORM, LoadKind.PULSE, LoadKind.SOLO)
+LENGTHS_MIN = (5.0, 15.0, 40.0, 90.0)
+MOST_PAIRS = 160
+CORES_LOOKED_AT = 3
+CORE_WORTH = 0.05
+ATTENTION_MIN = 2.0
+"""What each trial takes of somebody's attention."""
+SET_MIN = 0.5
+"""Typing one value."""
+TELLS_ONCE, TELLS_AGAIN, TELLS_RAIL = 0.8, 0.97, 0.95
+"""How well sensors tell of a cooler, at first and against what it was before cleaning, and of a supply."""
+PRINTS = 10
+"""So many prints are told apart when it is looked ahead."""
+
+
+@dataclass(frozen=True, slots=True)
+class NextAct:
+    """Work (as it is typed; none: nothing), clocks cut, and a load, with the minutes that it is expected to take, and
+    the bits that it is expected to tell.
+    """
+
+    work: str
+    fitting: Fitting
+    eased: tuple[str, ...]
+    load: Ran
+    load_min: float
+    minutes: float
+    bits: float
+
+    @property
+    def rate(self) -> float:
+        """Bits a minute."""
+        return self.bits / self.minutes
+
+    @property
+    def worth(self) -> float:
+        """Bits a minute, with what it takes of somebody's attention."""
+        return self.bits / (self.minutes + ATTENTION_MIN)
+
+    def show(self) -> str:
+        """In a line."""
+        cut = f"clock of {' and '.join(self.eased)} cut, " if self.eased else ""
+        first = f"{self.work}, then " if self.work else ""
+        cores = f" on core {', '.join(map(str, self.load.cores))}" if self.load.cores else ""
+        return f"{first}{cut}{self.load.kind}{cores} for {self.load_min:.0f} min"
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A way in which the parts can stand next."""
+
+    work: str
+    fitting: Fitting
+    eased: tuple[str, ...]
+    minutes: float
+
+
+def ways(belief: Belief, now: Fitting, eased: tuple[str, ...], cuts: Sequence[str] = DOMAINS) -> Iterator[Way]:
+    """Everything that can be done next, one piece of work each; ``cuts`` are the domains whose clock can be cut."""
+    yield Way("", now, eased, 0.0)
+    for text in _works(belief, now):
+        try:
+            done = work(now, belief.known.cores, text)
+        except Refused:
+            continue
+        yield Way(text, done.fitting, (), done.minutes + (SET_MIN if eased else 0.0))
+    for domain in cuts:
+        changed = tuple(one for one in DOMAINS if (one in eased) != (one == domain))
+        yield Way("", now, changed, SET_MIN)
+
+
+def _works(belief: Belief, now: Fitting) -> Iterator[str]:
+    fitted, aside = now.fitted, [one for one in now.aside if not _condemned(belief, name_of(one))]
+    empty = [one.slot for one in now.modules if not one.fitted]
+    first = belief.known.fittings[0]
+    for one in fitted:
+        slot = _word(one.slot)
+        yield f"reseat {slot}"
+        if len(fitted) > 1:
+            yield f"alone {slot}"
+            yield f"pull {slot}"
+        for other in fitted:
+            if other.slot > one.slot:
+                yield f"move {slot} {_word(other.slot)}"
+        for other_slot in empty:
+            yield f"move {slot} {_word(other_slot)}"
+        for spare in (m for m in aside if m.serial):
+            yield f"pull {slot}; fit {spare.serial} {slot}"
+    back = [(one, home) for one in aside if (home := _home(first, name_of(one))) in empty and one.serial]
+    for one, home in back:
+        yield f"fit {one.serial} {_word(home)}"
+    if len(back) > 1:
+        yield "; ".join(f"fit {one.serial} {_word(home)}" for one, home in back)
+    yield from _other_works(belief, now)
+
+
+def _other_works(belief: Belief, now: Fitting) -> Iterator[str]:
+    if not now.cleanings:
+        yield "clean"
+    if not now.supplies:
+        yield "supply"
+    yield f"fan {'off' if now.fan else 'on'}"
+    cores = [s for s, _ in belief.suspects if s.part is Part.CORE and int(s.place) not in now.cores_off]
+    if belief.known.cores - len(now.cores_off) > 1:
+        for suspect in cores[:CORES_LOOKED_AT]:
+            yield f"off {suspect.place}"
+    for core in now.cores_off:
+        yield f"on {core}"
+
+
+def _condemned(belief: Belief, serial: str) -> bool:
+    return belief.sure_of(Suspect(Part.MODULE, serial)) > 0.9
+
+
+def _home(first: Fitting, name: str) -> str:
+    return next((one.slot for one in first.fitted if name_of(one) == name), "")
+
+
+def _word(slot: str) -> str:
+    return slot.replace(" ", "_")
+
+
+def next_acts(
+    belief: Belief,
+    now: Fitting,
+    eased: tuple[str, ...] = (),
+    costs: Costs | None = None,
+    cuts: Sequence[str] = DOMAINS,
+) -> tuple[NextAct, ...]:
+    """The best load for each way in which the parts can stand next, the one that tells most a minute first."""
+    looking = _Looking(belief, costs or Costs())
+    found = [act for way in ways(belief, now, eased, cuts) if (act := looking.best(way)) is not None]
+    return tuple(sorted(found, key=lambda one: -one.worth))
+
+
+class _Looking:
+    """Looks ahead with the likeliest pairs of causes."""
+
+    def __init__(self, belief: Belief, costs: Costs) -> None:
+        self._belief, self._costs = belief, costs
+        by_pair = belief.by_pair
+        order = np.argsort(-by_pair)[:MOST_PAIRS]
+        self._first, self._second = belief.first[order], belief.second[order]
+        weights = belief.weights[order]
+        self._weights = weights / weights.sum()
+        self._of = self._suspects_of()
+        self._prints = _commonest_prints(belief)
+        self._looks: dict[tuple[LoadKind, tuple[int, ...]], Numbers] = {}
+        self._spans = {(kind, minutes): belief.spans(kind, minutes * 60.0) for kind in LOADS for minutes in LENGTHS_MIN}
+
+    def _suspects_of(self) -> NDArray[np.int64]:
+        """Which suspects each pair stands for, numbered."""
+        names = [one.suspect.show() for one in self._belief.causes] + [""]
+        sets = [tuple(sorted((names[a], names[b]))) for a, b in zip(self._first, self._second, strict=True)]
+        numbers = {one: place for place, one in enumerate(dict.fromkeys(sets))}
+        return np.array([numbers[one] for one in sets])
+
+    def _looks_under(self, ran: Ran, fitting: Fitting) -> Numbers:
+        """Chances of (cause, way to fail) under a load; the rest of all ways is the last."""
+        key = (ran.kind, fitting.cores_off)
+        if key not in self._looks:
+            columns = []
+            memory = ran.kind.declared.strains.value == LoadKind.MARCH.declared.strains.value
+            for end in ENDS:
+                if end is not Outcome.ERRED:
+                    columns.append(self._belief.chances_of(ran, end.value, "none", None, fitting))
+                elif memory:
+                    columns += [
+                        self._belief.chances_of(ran, end.value, print_, None, fitting) for print_ in self._prints
+                    ]
+                else:
+                    columns += [
+                        self._belief.chances_of(ran, end.value, "computed", core, fitting) for core in self._cores()
+                    ]
+            table = np.array(columns).T
+            rest = np.maximum(0.0, 1.0 - table.sum(axis=1, keepdims=True))
+            self._looks[key] = np.concatenate([table, rest], axis=1)
+        return self._looks[key]
+
+    def _loads(self, way: Way) -> list[Ran]:
+        """Each kind over all of it; cores alone also those that are likeliest only, where some are."""
+        found = [Ran(kind, SHARE) for kind in LOADS]
+        ranked = [(int(one.place), sure) for one, sure in self._belief.suspects if one.part is Part.CORE]
+        likely = [core for core, sure in ranked if sure > CORE_WORTH and core not in way.fitting.cores_off]
+        if likely and len(likely) < self._belief.known.cores:
+            found += [Ran(LoadKind.SOLO, SHARE, tuple(sorted(likely[:count]))) for count in {1, len(likely)}]
+        return found
+
+    def _readings(self, way: Way, kind: LoadKind) -> list[Numbers]:
+        """By pair, the chance that sensors show what is not known yet: the heat after cleaning, the supply's rail."""
+        found = list[Numbers]()
+        seen = [one for one in self._belief.known.sightings if one.seconds >= WORTH_READING_S]
+        warms = strain_of(kind) == "cores"
+        heats = {
+            one.fitting.cleanings for one in seen if heat_key(one.sensed) and strain_of(one.ran[0].kind) == "cores"
+        }
+        could = any(one.sensed.power_w is not None for one in seen) or not seen
+        if could and warms and way.fitting.cleanings not in heats and "cores" not in way.eased:
+            found.append(self._shown(CauseKind.COOLER, way, TELLS_AGAIN if heats else TELLS_ONCE))
+        same = [one for one in seen if one.fitting.supplies == way.fitting.supplies]
+        strains = {strain_of(one.ran[0].kind) for one in same}
+        draws_more = kind is LoadKind.TRANSFORM and all(one.ran[0].kind is not kind for one in same)
+        told = sag_key([one.sensed for one in same])
+        if strains and (strain_of(kind) not in strains or draws_more) and not told:
+            found.append(self._shown(CauseKind.SUPPLY, way, TELLS_RAIL))
+        return found
+
+    def _shown(self, kind: CauseKind, way: Way, tells: float) -> Numbers:
+        causes = self._belief.causes
+        first = way.fitting if kind is CauseKind.SUPPLY else self._belief.known.fittings[0]
+        acts = np.array([one.kind is kind and one.acts_in(first) for one in causes] + [False])
+        return np.where(acts[self._first] | acts[self._second], tells, 1 - tells)
+
+    def _cores(self) -> list[int]:
+        found = [int(one.place) for one, _ in self._belief.suspects if one.part is Part.CORE]
+        return found[:4]
+
+    def best(self, way: Way) -> NextAct | None:
+        """The load and its length that tell most a minute there."""
+        best: NextAct | None = None
+        if not way.fitting.fitted:
+            return None
+        for ran in self._loads(way):
+            kind = ran.kind
+            log = np.exp(self._belief.log_rates(way.fitting, (ran,), way.eased))
+            looks = self._looks_under(ran, way.fitting)
+            rates = log[self._first][:, :, None] + log[self._second][:, None, :]
+            share = log[self._first][:, :, None] / np.maximum(rates, 1e-30)
+            readings = self._readings(way, kind)
+            for minutes in LENGTHS_MIN:
+                bits, load_min = self._told(log, share, looks, minutes, kind, readings)
+                start = self._costs.boot_s / 60.0
+                act = NextAct(way.work, way.fitting, way.eased, ran, minutes, way.minutes + start + load_min, bits)
+                if best is None or act.worth > best.worth:
+                    best = act
+        return best
+
+    def _told(
+        self,
+        log: Numbers,
+        share: Numbers,
+        looks: Numbers,
+        minutes: float,
+        kind: LoadKind,
+        readings: Sequence[Numbers],
+    ) -> tuple[float, float]:
+        """Bits, and the minutes of the load and of a crash."""
+        spans, seconds = self._spans[kind, minutes], minutes * 60.0
+        expected = (log * spans[:, None])[self._first][:, :, None] + (log * spans[:, None])[self._second][:, None, :]
+        expected = expected + STRAY_PER_H * seconds / 3600
+        holds = np.exp(-np.minimum(expected, 50.0))
+        fails = (1 - holds) * self._weights
+        by_first = (fails * share).sum(axis=(1, 2))
+        by_second = (fails * (1 - share)).sum(axis=(1, 2))
+        table = by_first[:, None] * looks[self._first] + by_second[:, None] * looks[self._second]
+        joint = np.concatenate([(holds * self._weights).sum(axis=(1, 2))[:, None], table], axis=1)
+        for shows in readings:
+            joint = np.concatenate([joint * shows[:, None], joint * (1 - shows[:, None])], axis=1)
+        lasts = np.where(expected > 1e-9, (1 - holds) / np.maximum(expected, 1e-9), 1.0)
+        load_min = float((self._weights * lasts).sum()) * seconds / 60.0
+        crash = float(fails.sum()) * self._costs.crash_s / 60.0 * 0.5
+        whole = np.zeros((int(self._of.max()) + 1, joint.shape[1]))
+        np.add.at(whole, self._of, joint)
+        return _mutual_bits(whole), load_min + crash
+
+
+def _mutual_bits(joint: Numbers) -> float:
+    joint = joint / joint.sum()
+    apart = joint.sum(axis=1, keepdims=True) * joint.sum(axis=0, keepdims=True)
+    part = np.where(joint > 0, joint * np.log2(np.maximum(joint, 1e-300) / np.maximum(apart, 1e-300)), 0.0)
+    return max(0.0, float(part.sum()))
+
+
+def _commonest_prints(belief: Belief) -> tuple[str, ...]:
+    counts: dict[str, float] = {}
+    for one in belief.table.kinds.values():
+        whole = sum(one.prints.values()) or 1.0
+        for key, count in one.prints.items():
+            counts[key] = counts.get(key, 0.0) + count / whole
+    return tuple(sorted(counts, key=lambda key: -counts[key])[:PRINTS])

@@ -1,0 +1,183 @@
+"""What to order or claim: the part that is at fault, the one that fits in its place, and the evidence, on one sheet."""
+
+import json
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from tenaz.catalogues.writing import write_whole
+from tenaz.charts.cells import Cells, wrapped
+from tenaz.charts.cells_paper import export_pages
+from tenaz.charts.find import FindPicture
+from tenaz.charts.marks import Role
+from tenaz.charts.paper import check_path
+from tenaz.charts.paper_head import PaperHead
+from tenaz.core.errors import Refused
+from tenaz.core.fitting import channel_of, name_of
+from tenaz.core.machine import MemoryModule
+from tenaz.core.setpoints import Auto
+from tenaz.core.spd import Spd
+from tenaz.finding.causes import Part, Suspect
+from tenaz.finding.reasons import sighting_in_words
+from tenaz.finding.sightings import Sighting
+
+ENDINGS = (".txt", ".pdf", ".json")
+COLUMNS, ROWS = 100, 60
+TIMINGS = ("t_cl_nck", "t_rcd_nck", "t_rp_nck", "t_ras_nck", "t_rc_nck")
+SUPPLIES = ("memory_vdd_mv", "memory_vddq_mv", "memory_vpp_mv")
+MOST_TRIALS = 30
+
+
+@dataclass(frozen=True, slots=True)
+class ClaimPaper:
+    """One part's sheet; ``seen`` are the trials that speak of it, ``at_utc`` when it was written."""
+
+    picture: FindPicture
+    suspect: Suspect
+    seen: tuple[Sighting, ...]
+    at_utc: datetime
+
+    def write(self, path: Path) -> None:
+        """Write it as text, PDF or JSON, as its ending says."""
+        check_path(path, ENDINGS)
+        if path.suffix.lower() == ".json":
+            write_whole(path, json.dumps(self.as_data(), indent=2) + "\n")
+        elif path.suffix.lower() == ".txt":
+            write_whole(path, "\n".join(self.lines()) + "\n")
+        else:
+            rig, date = self.picture.rig.name, f"{self.at_utc:%Y-%m-%d %H:%M} UTC"
+            title, shown = f"what to order or claim: {self.suspect.show()}", f"{len(self.seen)} trials, told below"
+            head = PaperHead(title, rig, date, "stock, but where a trial says otherwise", shown, self.picture.simulated)
+            export_pages([(page, head) for page in _pages(self.lines())], path)
+
+    def as_data(self) -> dict[str, Any]:
+        """All of it as JSON values."""
+        return {
+            "rig": self.picture.rig.name,
+            "owner": self.picture.rig.owner,
+            "complaint": self.picture.rig.complaint,
+            "written": self.at_utc.isoformat(timespec="seconds"),
+            "part": {"kind": self.suspect.part.value, "which": self.suspect.place},
+            "sure": round(self.picture.sure_of(self.suspect), 4),
+            "verdict": self.picture.verdict.words,
+            "identity": dict(self.identity()),
+            "to_order": dict(self.to_order()),
+            "for_it": [one.text for one in self._reasons() if one.folds > 0],
+            "against_it": [one.text for one in self._reasons() if one.folds < 0],
+            "trials": [sighting_in_words(one) for one in self.seen],
+            "work_done": [one.told for one in self.picture.works[1:]],
+        }
+
+    def lines(self) -> list[str]:
+        """All of it as text."""
+        picture = self.picture
+        found = [
+            f"{picture.rig.name}: {self.suspect.show()}",
+            f"written {self.at_utc:%d %b %Y}; owner: {picture.rig.owner or 'not known'}",
+            "",
+            *wrapped(f"complaint: {picture.rig.complaint or 'none in the form'}", COLUMNS),
+            *wrapped(f"how sure: {picture.sure_of(self.suspect):.1%}. {picture.verdict.words}", COLUMNS),
+            "",
+            "what it is",
+            *(f"  {name:<18}{value}" for name, value in self.identity()),
+        ]
+        order = self.to_order()
+        found += ["", "what to order in its place", *(f"  {name:<18}{value}" for name, value in order)] if order else []
+        found += ["", "what speaks for it, and against"]
+        found += [f"  {'+' if one.folds > 0 else '-'} {one.text}" for one in self._reasons()]
+        found += ["", "trials"]
+        for one in self.seen:
+            found += [f"  {line}" for line in wrapped(sighting_in_words(one), COLUMNS - 2)]
+        found += ["", "work done", *(f"  {one.told}" for one in picture.works[1:])] if len(picture.works) > 1 else []
+        return found
+
+    def _reasons(self) -> tuple[Any, ...]:
+        return next((one.reasons for one in self.picture.suspects if one.suspect == self.suspect), ())
+
+    def identity(self) -> list[tuple[str, str]]:
+        """What is known of the part."""
+        if self.suspect.part is Part.MODULE:
+            module, spd = module_of(self.picture, self.suspect.place), self._spd()
+            made = f"week {spd.made[1]} of {spd.made[0]}" if spd and spd.made else "not known"
+            return [
+                ("maker", module.maker or "not known"),
+                ("part", module.part or "not known"),
+                ("serial", module.serial or "none: labelled " + name_of(module)),
+                ("date code", made),
+                ("sat in", module.slot or "not fitted"),
+            ]
+        parts = dict(self.picture.rig.parts)
+        found = [("which", self.suspect.place)] if self.suspect.place else []
+        found += [("board", parts.get("board", "") or "not known")] if self.suspect.part in OF_BOARD else []
+        found += [("cooling", parts.get("cooling", "") or "not known")] if self.suspect.part is Part.COOLER else []
+        found += [("processor", self.picture.rig.processor or "not known")] if self.suspect.part is Part.CORE else []
+        return found
+
+    def _spd(self) -> Spd | None:
+        machine = self.picture.rig.machine
+        return next((one for one in (machine.spds if machine else ()) if one.serial == self.suspect.place), None)
+
+    def to_order(self) -> list[tuple[str, str]]:
+        """What must match, of a module; of other parts nothing is known that would have to."""
+        if self.suspect.part is not Part.MODULE:
+            return []
+        rig, module, spd = self.picture.rig, module_of(self.picture, self.suspect.place), self._spd()
+        stock = rig.stock.numbers()
+        timings = [str(stock[name]) if name in stock else "auto" for name in TIMINGS if name in _names(rig)]
+        volts = [f"{name.split('_')[1].upper()} {stock[name]} mV" for name in SUPPLIES if name in stock]
+        volts = volts or ([f"{module.voltage_mv} mV"] if module.voltage_mv else ["not known"])
+        others = [one for one in self.picture.fitting.fitted if name_of(one) != self.suspect.place]
+        beside = [f"{one.slot}: {one.part or one.kind} {name_of(one)}" for one in others]
+        width = f"×{spd.device_width} devices" if spd and spd.device_width else "not known: read it off the label"
+        return [
+            ("type", module.kind or rig.family.value),
+            ("size", f"{(module.size_bytes or 0) / 2**30:.0f} GiB"),
+            ("ranks", str(module.ranks) if module.ranks else "not known: read it off the label"),
+            ("width", width),
+            ("rated", f"{module.rated_mts} MT/s" if module.rated_mts else "not known"),
+            ("runs here at", _rate(rig.stock["data_rate_mts"]) if "data_rate_mts" in _names(rig) else "not known"),
+            ("timings", "-".join(timings) or "not known"),
+            ("voltage", ", ".join(volts)),
+            ("sits beside", "; ".join(beside) or "none"),
+            ("channel", channel_of(module) or "not known"),
+        ]
+
+
+OF_BOARD = (Part.SLOT, Part.CONTACT, Part.CHANNEL, Part.BOARD, Part.CONTROLLER)
+
+
+def claim_paper(picture: FindPicture, suspect: Suspect, at_utc: datetime) -> ClaimPaper:
+    """The sheet of a suspect.
+
+    Raises:
+        Refused: nothing speaks for any part.
+    """
+    if suspect.part in (Part.NOTHING, Part.SETTING):
+        raise Refused(f"{suspect.show()}: there is no part to order or to claim; point at one, or go on with find.")
+    return ClaimPaper(picture, suspect, picture.sightings[-MOST_TRIALS:], at_utc)
+
+
+def module_of(picture: FindPicture, name: str) -> MemoryModule:
+    """A module that sits in a slot or lies aside; an unknown one by its name."""
+    found = [one for one in (*picture.fitting.fitted, *picture.fitting.aside) if name_of(one) == name]
+    return found[0] if found else MemoryModule("", None, serial=name)
+
+
+def _names(rig: object) -> set[str]:
+    return {knob.name for knob in rig.knobs}  # type: ignore[attr-defined]
+
+
+def _rate(value: object) -> str:
+    return "what the firmware chooses" if isinstance(value, Auto) else f"{value} MT/s"
+
+
+def _pages(lines: list[str]) -> list[Cells]:
+    pages = []
+    for first in range(0, len(lines), ROWS):
+        part = lines[first : first + ROWS]
+        page = Cells(COLUMNS + 10, len(part))
+        for row, line in enumerate(part):
+            page.put(0, row, line, Role.LIT if row == 0 and not first else Role.TEXT)
+        pages.append(page)
+    return pages

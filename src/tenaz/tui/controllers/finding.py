@@ -1,0 +1,137 @@
+"""Keys of the question path: parts pointed at, worked on and labelled, symptoms ticked, the claim written."""
+
+from datetime import UTC, datetime
+
+from tenaz.catalogues.outside import typed_path
+from tenaz.charts.find import FindPicture
+from tenaz.charts.paper import check_path
+from tenaz.core.errors import Refused
+from tenaz.core.fitting import Fitting
+from tenaz.finding.causes import Part, Suspect
+from tenaz.papers.claims import ENDINGS, claim_paper
+from tenaz.tui.find_prompts import label_prompt, parts_prompt, symptom_prompt
+from tenaz.tui.hands import Hands
+from tenaz.tui.screens.prompt import Prompt
+from tenaz.tui.starting import Starting
+from tenaz.tui.workspace import Workspace
+from tenaz.workshop.orders import FollowFound, LabelPart, TickSymptom, WorkOnParts, WritePaper
+
+
+class FindController:
+    """On the Rig canvas, where a machine's faults are worked out."""
+
+    def __init__(self, work: Workspace, hands: Hands, starting: Starting) -> None:
+        self._work = work
+        self._hands = hands
+        self._starting = starting
+
+    def show_find(self) -> None:
+        """The question path on the Rig canvas; there already: what is known of the rig, and back."""
+        canvases, view = self._work.canvases, self._work.view
+        if canvases.name == "rig":
+            canvases.find.wanted = not canvases.find.shown(view)
+        else:
+            canvases.find.wanted = True
+        canvases.show("rig")
+        self._hands.bring_canvas_forward()
+        self.bring()
+        self._hands.show()
+
+    def bring(self) -> None:
+        """Fetch what is thought, where it is in sight."""
+        canvases, view = self._work.canvases, self._work.view
+        if canvases.name == "rig" and canvases.find.shown(view):
+            order = canvases.find.to_bring(view)
+            if order is not None:
+                self._hands.give(order)
+
+    def take(self, picture: FindPicture) -> None:
+        """It came."""
+        self._work.canvases.find.take(picture, self._work.view)
+        self.bring()
+        self._hands.show()
+
+    def take_part(self, at: int) -> None:
+        """A part was clicked."""
+        find = self._work.canvases.find
+        moving = find.move_to(at)
+        self._hands.show()
+        if moving:
+            self._ask_work(moving)
+
+    def work_on_parts(self) -> None:
+        """Modules, cores, cooler, supply: what was done, or (a simulated rig) is done."""
+        self._ask_work(self._work.canvases.find.act_for_pointed() if self._work.canvases.name == "rig" else "")
+
+    def _ask_work(self, text: str) -> None:
+        def take(typed: str | None) -> None:
+            if typed is not None:
+                self._hands.give(WorkOnParts(typed))
+
+        self._hands.ask(parts_prompt(self._work.view, self._fitting(), text), take)
+
+    def _fitting(self) -> Fitting | None:
+        """How the parts stand, where that is known here."""
+        picture = self._work.canvases.find.picture
+        return picture.fitting if picture is not None and picture.rig.name == self._work.view.rig.name else None
+
+    def label_part(self) -> None:
+        """A label on a part: good, bad, suspect, replaced, with words."""
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._hands.give(LabelPart(text))
+
+        self._hands.ask(label_prompt(self._work.canvases.find.label_for_pointed()), take)
+
+    def tick_symptom(self) -> None:
+        """What was noticed, one thing at a time."""
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._hands.give(TickSymptom(text.strip().split(" ")[0] if text.strip() != "anew" else ""))
+
+        self._hands.ask(symptom_prompt(self._work.view.rig), take)
+
+    def write_claim(self) -> None:
+        """What to order or claim, of the part pointed at, else of the likeliest."""
+        picture = self._work.canvases.find.picture
+        if picture is None or picture.rig.name != self._work.view.rig.name:
+            self._hands.complain("Nothing was worked out yet: F shows the question path, then K writes the sheet.")
+            return
+        try:
+            paper = claim_paper(picture, self._claimed(picture), datetime.now(UTC))
+        except Refused as refused:
+            self._hands.complain(str(refused))
+            return
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._hands.give(WritePaper(paper, typed_path(text)))
+
+        title = f"what to order or claim: {paper.suspect.show()}"
+        name = f"{picture.rig.name}-{paper.suspect.part}-{paper.suspect.place}".rstrip("-").replace(" ", "_") + ".pdf"
+        hint = f"a file ending in {', '.join(ENDINGS)}"
+        self._hands.ask(Prompt(title, hint, name, lambda text: check_path(typed_path(text), ENDINGS)), take)
+
+    def _claimed(self, picture: FindPicture) -> Suspect:
+        find = self._work.canvases.find
+        words = find.label_for_pointed().split()
+        if find.pointed is None:
+            return picture.verdict.suspect
+        if words[0] == "module":
+            return Suspect(Part.MODULE, " ".join(words[1:]))
+        return find.pointed
+
+    def follow(self, order: FollowFound) -> None:
+        """Do what comes next: on a real rig the work is asked for first, and written down when it is done."""
+        view = self._work.view
+        if not order.work or not view.bench.real:
+            self._starting.start(order)
+            return
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._starting.start(FollowFound(text, order.eased, order.load, order.reason))
+
+        self._hands.ask(parts_prompt(view, self._fitting(), order.work, first=True), take)

@@ -1,0 +1,276 @@
+"""The question path over the book: what is known of a rig's parts, what follows from it, and work on them."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import partial
+
+from tenaz.charts.find import FindPicture, Suspicion
+from tenaz.core.costs import costs_of, spent_h
+from tenaz.core.errors import Refused
+from tenaz.core.fitting import Fitting, fitting_of, slots_of, unseen_in
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.loading import LoadPlan
+from tenaz.core.outcomes import Outcome
+from tenaz.core.part_acts import Worked, work
+from tenaz.core.ports import Clock
+from tenaz.core.readings import unseen_slots
+from tenaz.core.rigs import Rig
+from tenaz.core.trials import Trial
+from tenaz.core.works import PartLabel, Work, fitting_at, parse_label
+from tenaz.finding.around import ways_around
+from tenaz.finding.belief import Belief, Known
+from tenaz.finding.easing import DOMAINS, eased, eased_domains, harder_than_stock
+from tenaz.finding.heat import patterns
+from tenaz.finding.next_acts import NextAct, next_acts
+from tenaz.finding.reasons import reasons
+from tenaz.finding.rescue import rescue
+from tenaz.finding.sensing import sensed_of
+from tenaz.finding.sightings import MOST_LOOKED_AT, Ran, Sighting
+from tenaz.finding.staying import could_hide, must_stay_away
+from tenaz.finding.symptoms import Symptom, symptoms_in
+from tenaz.finding.verdicts import verdict
+from tenaz.workshop.at_work import AtWork
+from tenaz.workshop.orders import FollowFound, LabelPart, TickSymptom, WorkOnParts
+from tenaz.workshop.running import Running
+from tenaz.workshop.simulated import SimulatedRigs
+
+MOST_TRIALS = 400
+"""The newest trials that are looked at: a rig with more of them has another question."""
+MOST_SUSPECTS, MOST_ACTS = 12, 6
+WORTH_NAMING = 0.004
+NEW_SLOT = "typed in the rig's form"
+
+
+class Finding:
+    """Orders about parts, and what is to be thought of them."""
+
+    def __init__(self, at_work: AtWork, running: Running, simulated: SimulatedRigs, clock: Clock) -> None:
+        self._at = at_work
+        self._running = running
+        self._simulated = simulated
+        self._clock = clock
+
+    # -- what is known ----------------------------------------
+
+    def works(self) -> tuple[Work, ...]:
+        """All work on the parts of the rig at work."""
+        return self._at.store.works.of(self._at.rig.name, self._at.bench)
+
+    def now(self) -> Fitting:
+        """How the parts stand."""
+        works = self.works()
+        if works:
+            return works[-1].fitting
+        return fitting_of(self._at.rig) if self._at.bench.real else self._simulated.fitting(self._at.rig)
+
+    def picture(self) -> FindPicture:
+        """What the question path shows now."""
+        rig, works = self._at.rig, self.works()
+        now = works[-1].fitting if works else self.now()
+        first = works[0].fitting if works else now
+        looked_at = [one for one in self._at.trials.trials if not one.open][-MOST_TRIALS:]
+        counting = [one for one in looked_at if _counts(rig, one)]
+        sightings = self._sightings(counting, works, first)
+        fittings = (first, *(one.fitting for one in works[1:]))
+        known = Known(fittings, _cores(rig), symptoms_of(rig), sightings)
+        belief = Belief(known)
+        said, costs = verdict(belief), costs_of(counting)
+        newest_eased = eased_domains(rig, self._at.in_force())
+        cuts = [domain for domain in DOMAINS if eased(rig, rig.stock, domain) is not None]
+        acts = next_acts(belief, now, newest_eased, costs, cuts)[:MOST_ACTS]
+        suspects = tuple(
+            Suspicion(suspect, sure, reasons(belief, suspect))
+            for suspect, sure in belief.suspects[:MOST_SUSPECTS]
+            if sure >= WORTH_NAMING
+        )
+        minutes = sum(spent_h(one) * 60 for one in counting) + sum(one.minutes for one in works)
+        return FindPicture(
+            rig=rig,
+            fitting=now,
+            symptoms=known.symptoms,
+            suspects=suspects,
+            verdict=said,
+            acts=acts,
+            works=works,
+            labels=self._labels(),
+            heat=patterns(sightings, rig),
+            capacity=self._capacity(now, looked_at, works),
+            minutes=minutes,
+            trials=len(counting),
+            passed_over=len(looked_at) - len(counting),
+            stays_away=must_stay_away(belief, now),
+            hides=could_hide(belief),
+            around=ways_around(rig, said.suspect, _cores(rig)),
+            solo_min=_solo_minutes(counting, _cores(rig)),
+            sightings=sightings,
+            rescue=rescue(belief, rig, said.suspect),
+            simulated=not self._at.bench.real,
+        )
+
+    def _sightings(self, trials: Sequence[Trial], works: tuple[Work, ...], first: Fitting) -> tuple[Sighting, ...]:
+        store, rig = self._at.store, self._at.rig
+        found = []
+        for trial in trials:
+            read = store.trials.readings_of(trial.id)
+            wrong = store.load.mismatches_of(trial.id)[:MOST_LOOKED_AT] if trial.errors else ()
+            failed = None
+            if trial.outcome in (Outcome.ERRED, Outcome.FROZE, Outcome.RESTARTED):
+                failed = trial.elapsed_s if trial.failed_after_s is None else trial.failed_after_s
+            found.append(
+                Sighting(
+                    fitting=fitting_at(works, trial.number, first),
+                    ran=tuple(_ran(one) for one in (trial.plan, *trial.plan.beside)),
+                    outcome=trial.outcome or Outcome.LOST,
+                    seconds=trial.elapsed_s,
+                    failed_after_s=failed,
+                    eased=eased_domains(rig, trial.setpoint),
+                    wrong=wrong,
+                    unseen=unseen_slots(read[-1]) if read else (),
+                    sensed=sensed_of(trial.facts.sensors, trial.facts.room_c or rig.room_c),
+                    number=trial.number,
+                )
+            )
+        return tuple(found)
+
+    def _capacity(self, now: Fitting, trials: Sequence[Trial], works: Sequence[Work]) -> str:
+        """What the newest start missed, or that nobody looked since the parts were worked on."""
+        since = works[-1].after_number if len(works) > 1 else 0
+        newest = trials[-1] if trials else None
+        if newest is None or newest.number <= since:
+            return "full capacity not looked at since the parts were worked on" if len(works) > 1 else ""
+        read = self._at.store.trials.readings_of(newest.id)
+        unseen = unseen_slots(read[-1]) if read else ()
+        if not unseen:
+            return ""
+        return unseen_in(now, None, [one.slot for one in now.fitted if one.slot not in unseen])
+
+    def _labels(self) -> tuple[PartLabel, ...]:
+        newest = {(one.kind, one.place): one for one in self._at.store.works.labels(self._at.rig.name)}
+        return tuple(newest.values())
+
+    # -- orders ----------------------------------------
+
+    def work(self, order: WorkOnParts) -> str:
+        """Work on the parts: of a simulated rig it is done, of a real one it was done by hand and is written down.
+
+        Raises:
+            Refused: nothing that is done to parts, or something runs.
+        """
+        self._running.refuse_while("work on the parts")
+        before = self.now()
+        done = work(before, _cores(self._at.rig), order.text)
+        self._check(done)
+        if self._at.bench.real:
+            self._put(done.fitting)
+            self._at.log("parts", done.told)
+        else:
+            self._simulated.follow(done)
+        self._keep(before, order.text, done)
+        return f"{done.told} ({done.minutes:g} min)"
+
+    def _check(self, done: Worked) -> None:
+        if not done.fitting.fitted and self._at.bench.real:
+            raise Refused("no module would be left: a rig without memory does not start.")
+
+    def _keep(self, before: Fitting, text: str, done: Worked) -> None:
+        store, rig, bench = self._at.store, self._at.rig, self._at.bench
+        key = store.works.add(rig.name, bench, before, text, done.told, done.minutes, done.fitting, self._clock)
+
+        def back() -> None:
+            store.works.take_out(key)
+            if bench.real:
+                self._put(before)
+            else:
+                self._simulated.set_back(before)
+
+        self._at.undoing.push(f"work on the parts: {done.told}", back)
+
+    def _put(self, fitting: Fitting) -> None:
+        self._at.rig = fitting.into(self._at.rig)
+        self._at.store.rigs.put(self._at.rig)
+
+    def typed_in(self, before: Rig) -> None:
+        """The form of the rig at work was kept: other modules in it are work on the parts too."""
+        rig, works = self._at.rig, self.works()
+        stood = works[-1].fitting if works else replace(fitting_of(before))
+        if slots_of(rig) == stood.modules:
+            return
+        after = replace(stood, modules=slots_of(rig))
+        self._at.store.works.add(rig.name, self._at.bench, stood, NEW_SLOT, NEW_SLOT, 0.0, after, self._clock)
+
+    def label(self, order: LabelPart) -> str:
+        """Put a label on a part."""
+        label, store = parse_label(order.text), self._at.store
+        key = store.works.label(self._at.rig.name, label, self._clock)
+        self._at.undoing.push(f"label on {label.name}", partial(store.works.take_off, key))
+        self._at.log("parts", label.show())
+        return label.show()
+
+    def tick(self, order: TickSymptom) -> str:
+        """A symptom was noticed after all, or not; without one, the complaint is read anew."""
+        before = self._at.rig
+        if not order.symptom:
+            ticked: tuple[str, ...] | None = None
+        else:
+            known = {one.value: one for one in Symptom}
+            if order.symptom not in known:
+                raise Refused(f"{order.symptom[:20]!r} is no symptom; there are {', '.join(known)}.")
+            had = [one.value for one in symptoms_of(before)]
+            one = order.symptom
+            ticked = tuple(s for s in known if (s in had) != (s == one))
+        self._at.rig = replace(before, symptoms=ticked)
+        self._at.store.rigs.put(self._at.rig)
+        self._at.undoing.push("a symptom", partial(self._back, before))
+        return f"told: {', '.join(one.value for one in symptoms_of(self._at.rig)) or 'nothing'}"
+
+    def _back(self, before: Rig) -> None:
+        self._at.store.rigs.put(before)
+        self._at.rig = before
+
+    def follow(self, order: FollowFound) -> str:
+        """Do what comes next: the work, then the trial."""
+        told = self.work(WorkOnParts(order.work)) if order.work else ""
+        rig = self._at.rig
+        setpoint = rig.stock
+        for domain in order.eased:
+            setpoint = eased(rig, setpoint, domain) or setpoint
+        self._running.start_trial(setpoint, order.load, order.reason)
+        return told
+
+
+def order_for(act: NextAct) -> FollowFound:
+    """What Enter does for a next act."""
+    plan = LoadPlan(act.load.kind, act.load_min * 60.0, share=act.load.share, cores=act.load.cores)
+    return FollowFound(act.work, act.eased, plan, f"find: {act.show()}, {act.bits:.2f} bits for {act.minutes:.0f} min")
+
+
+def symptoms_of(rig: Rig) -> tuple[Symptom, ...]:
+    """What was noticed of a rig: as it was ticked, else as its complaint tells."""
+    if rig.symptoms is None:
+        return symptoms_in(rig.complaint)
+    return tuple(one for one in Symptom if one.value in rig.symptoms)
+
+
+def _counts(rig: Rig, trial: Trial) -> bool:
+    """Whether a trial says anything of the parts: not one that was harder than stock, nor one that nobody judged."""
+    return trial.outcome not in (None, Outcome.LOST) and not harder_than_stock(rig, trial.setpoint)
+
+
+def _cores(rig: Rig) -> int:
+    return rig.cores or (len(rig.machine.cores) if rig.machine else 0) or 1
+
+
+def _ran(plan: LoadPlan) -> Ran:
+    return Ran(plan.kind, plan.share, plan.cores)
+
+
+def _solo_minutes(trials: Sequence[Trial], cores: int) -> dict[int, float]:
+    """Minutes of each core alone at its highest clock."""
+    found = dict.fromkeys(range(cores), 0.0)
+    for trial in trials:
+        if trial.plan.kind is LoadKind.SOLO:
+            on = trial.plan.cores or tuple(range(cores))
+            for core in on:
+                if core in found:
+                    found[core] += trial.clean_s / 60.0 / len(on)
+    return found
