@@ -21,6 +21,7 @@ from tenaz.charts.cells import Cells
 from tenaz.charts.cells_svg import cells_to_svg
 from tenaz.charts.paper import check_path
 from tenaz.core.errors import TenazError
+from tenaz.core.fitting import fitting_of
 from tenaz.core.load_text import load_text
 from tenaz.core.loop import Station
 from tenaz.core.notes import parse_note
@@ -34,6 +35,7 @@ from tenaz.core.parsing import (
     parse_ran,
     parse_share,
 )
+from tenaz.core.part_acts import work
 from tenaz.core.plain_text import plain_lines
 from tenaz.core.plans import parse_rule
 from tenaz.core.programs import parse_program
@@ -43,7 +45,9 @@ from tenaz.core.rigs import BenchKind
 from tenaz.core.routines import parse_routine
 from tenaz.core.slots import parse_slots
 from tenaz.core.trials import Trial
+from tenaz.core.works import parse_label
 from tenaz.demo.ridge import ridge
+from tenaz.finding.symptoms import symptoms_in
 from tenaz.intake.rig_form import ENTRIES, filled_in, texts_of
 from tenaz.loads.march import parse_march
 from tenaz.papers.paper_lists import trial_of_line
@@ -62,6 +66,7 @@ from tenaz.tui.sheet_prompts import carried_from_text, restored
 from tests.torture.tally import Tally
 
 RIG = ridge()
+PARTS = fitting_of(RIG)
 TRIAL = Trial(
     1, 1, "ridge", BenchKind.SIM, RIG.stock, parse_load("march 1h"), Station.CLOSED, datetime(2026, 11, 26, tzinfo=UTC),
     "boot", outcome=Outcome.HELD,
@@ -70,7 +75,7 @@ SOON_S = 1.0
 
 PIECES = (
     "", " ", "\t", "\n", "\r\n", "\x00", "\x1b[2J", "\x1b]0;owned\x07", "\x9b31m", "\u202e", "[/]", "[bold]",
-    "[retest]",
+    "[retest]", "pull A2", "fit 0042 A1;", "module 0042 bad:",
     "$x^2$", "~bob/x", "~", "/dev/zero", "/dev/null", "/proc/self/mem", "../" * 60, "x" * 300, "x" * 100_000, "9" * 20,
     "9" * 400, "9" * 100_000, "-1", "0", "1e400", "nan", "inf", "-inf", "1.2.3", "0x10", "½", "一", "🧨" * 50, "%",
     "%%25",
@@ -212,6 +217,9 @@ def doors(luck: random.Random, folder: Path) -> dict[str, Callable[[], object]]:
         "looking": lambda: parse_query(typed).matches(TRIAL, RIG),
         "comparing": lambda: parse_query(f"tcl={typed} data rate>={typed}").matches(TRIAL, RIG),
         "rule": lambda: parse_rule(typed).show(),
+        "label": lambda: parse_label(typed).show(),
+        "parts": lambda: work(PARTS, 6, typed).told,
+        "symptoms": lambda: symptoms_in(typed),
         "ran": lambda: parse_ran(typed),
         "trial in a line": lambda: trial_of_line(f"held 1h | {typed} | {typed}", RIG, RIG.stock, TRIAL.plan).uncertain,
         "correction": lambda: corrected(f"held 1h | {typed}", RIG, TRIAL),

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from tenaz.core.fitting import Fitting
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import MismatchKind
+from tenaz.core.outcomes import Outcome
 from tenaz.finding.causes import NOTHING, OF_CELLS, Cause, CauseKind, Suspect, causes_of
 from tenaz.finding.learnt import (
     ENDS,
@@ -36,12 +37,18 @@ from tenaz.finding.symptoms import Symptom
 Numbers = NDArray[np.float64]
 
 WITHOUT_WEAKEST = 2.5
-"""What is set too hard shows on the weakest module first: without it, failures are so many e-folds fewer."""
+"""What is set too hard shows on the weakest module or core first: without it, failures are so many e-folds fewer."""
+SEAT_FOLDS, SEAT_CHANCES = (-2.0, 0.0, 2.0), (0.25, 0.5, 0.25)
+"""A module that is set too hard does better or worse in another slot, and beside others."""
 STRAY_PER_H = 3e-4
 """Failures of a sound rig, and of what nobody thought of."""
 OTHER_UNSEEN = 3e-4
-OTHER_CORE = 0.02
-"""Part of wrong results of a weak core that another core is blamed for."""
+NO_START = {CauseKind.HARD_MEMORY: 0.08, CauseKind.SLOT: 0.03, CauseKind.CONTACT: 0.03, CauseKind.BOARD: 0.02}
+OTHER_NO_START = 0.003
+"""Chances that a start fails, by cause: the trade's order of magnitude, not learnt."""
+OF_CORES = (CauseKind.CORE, CauseKind.HARD_CORES)
+OTHERS_BLAMED = {CauseKind.CORE: 0.02, CauseKind.HARD_CORES: 0.25}
+"""Part of wrong results that any core is blamed for: of a weak one, and of cores that are all set too hard."""
 PRIOR, TOLD, SENSED, SIDES = "before anything was known", "what was told", "what sensors told", "where values lay"
 
 
@@ -69,7 +76,9 @@ class Belief:
         self._tables: list[KindTable] = [self.table.kinds[one.kind] for one in self.causes]
         self._rates = np.array([[rates(table, kind) for table in self._tables] for kind in LOADS])
         self._of_cells = np.array([one.kind in OF_CELLS for one in self.causes])
-        self._cores = np.array([int(one.place) if one.kind is CauseKind.CORE else -1 for one in self.causes])
+        self._hard_memory = np.array([one.kind is CauseKind.HARD_MEMORY for one in self.causes] + [False])
+        self._cores = np.array([int(one.place) if one.kind in OF_CORES else -1 for one in self.causes])
+        self._hard_cores = np.array([one.kind is CauseKind.HARD_CORES for one in self.causes])
         self._pairs()
         self.parts = tuple(dict.fromkeys(one.suspect for one in self.causes))
         of = [self.parts.index(one.suspect) for one in self.causes] + [-1]
@@ -113,7 +122,7 @@ class Belief:
             (a, b)
             for place, a in enumerate(faulty)
             for b in faulty[place + 1 :]
-            if self.causes[a].kind is not self.causes[b].kind and self.causes[a].suspect != self.causes[b].suspect
+            if _go_together(self.causes[a], self.causes[b])
         ]
         if pairs:
             a, b = np.array(pairs).T
@@ -187,7 +196,8 @@ class Belief:
             if one.cores:
                 # Of cores that take turns each has more of them when there are fewer.
                 turns = np.log(self.known.cores / len(one.cores)) if one.kind.declared.takes_turns else 0.0
-                met = met + np.where(self._cores >= 0, np.where(np.isin(self._cores, one.cores), turns, -60.0), 0.0)
+                idle = np.where(self._hard_cores, -WITHOUT_WEAKEST, -60.0)
+                met = met + np.where(self._cores >= 0, np.where(np.isin(self._cores, one.cores), turns, idle), 0.0)
             rates_of = self._rates[LOADS.index(one.kind)] + shifts + met[:, None]
             found[:-1] = np.logaddexp(found[:-1], rates_of)
         return np.asarray(np.maximum(found, -60.0))
@@ -205,7 +215,7 @@ class Belief:
             if cause.kind is CauseKind.NOTHING or not cause.acts_in(fitting):
                 continue
             folds = sum((np.array(table.reliefs[help_]) for help_ in helps), np.zeros(SEVERITIES))
-            if cause.kind is CauseKind.HARD_MEMORY and not fitting.sitting(cause.place):
+            if _weakest_gone(cause, fitting):
                 folds = folds + WITHOUT_WEAKEST
             if cause.kind is CauseKind.CONTACT:
                 seated = fitting.seated(cause.place) - first.seated(cause.place)
@@ -229,18 +239,39 @@ class Belief:
 
     def _seen(self, one: Sighting) -> Numbers:
         """Logarithm of the likelihood of one trial, by (pair, severity, severity)."""
+        if one.outcome is Outcome.NO_BOOT:
+            return self._no_start(one)[:, None, None]
         unseen = self._unseen(one)[:, None, None]
         if not one.outcome.machine_went_down and not one.failed and one.seconds <= 0:
             return unseen
+        if one.fitting.modules == self.known.fittings[0].modules:
+            return unseen + self._under_load(one, 0.0)
+        # In other places what is set too hard has another edge: nobody knows which way.
+        ways = [
+            np.log(part) + self._under_load(one, folds) for folds, part in zip(SEAT_FOLDS, SEAT_CHANCES, strict=True)
+        ]
+        return np.asarray(unseen + np.logaddexp.reduce(np.array(ways), axis=0))
+
+    def _no_start(self, one: Sighting) -> Numbers:
+        """By a start that failed."""
+        fails = [NO_START.get(cause.kind, OTHER_NO_START) * cause.acts_in(one.fitting) for cause in self.causes] + [0.0]
+        by = np.array(fails)
+        return np.asarray(np.log(1 - (1 - by[self.first]) * (1 - by[self.second]) * (1 - OTHER_NO_START)))
+
+    def _under_load(self, one: Sighting, seat_folds: float) -> Numbers:
+        """The same of the load alone, with memory that is set too hard so many e-folds worse than it was."""
         at = one.seconds if one.failed_after_s is None else one.failed_after_s
         expected, now = self.hazards(one.fitting, one.ran, one.eased, at)
+        if seat_folds:
+            worse = np.where(self._hard_memory, np.exp(seat_folds), 1.0)[:, None]
+            expected, now = expected * worse, now * worse
         log = -(expected[self.first][:, :, None] + expected[self.second][:, None, :]) - STRAY_PER_H * at / 3600
         if not one.failed:
-            return np.asarray(unseen + log)
+            return np.asarray(log)
         looks = self._looks(one)
         rate = (now[self.first] * looks[self.first][:, None])[:, :, None]
         rate = rate + (now[self.second] * looks[self.second][:, None])[:, None, :]
-        return np.asarray(unseen + log + np.log(rate + STRAY_PER_H * looks[-1]))
+        return np.asarray(log + np.log(rate + STRAY_PER_H * looks[-1]))
 
     def _looks(self, one: Sighting) -> Numbers:
         """Chance that a failure of each cause ends so and leaves that; last: of a stray one."""
@@ -258,9 +289,11 @@ class Belief:
             if end == ENDS[0].value and strain == "memory" and key != "none":
                 found[at] *= chance(table.prints, key, keys)
             if core is not None:
-                mine = cause.kind is CauseKind.CORE and int(cause.place) == core
-                weak = cause.kind is CauseKind.CORE
-                found[at] *= (1 - OTHER_CORE) if mine else OTHER_CORE / cores_on if weak else 1 / cores_on
+                other = OTHERS_BLAMED.get(cause.kind)
+                if other is None:
+                    found[at] /= cores_on
+                else:
+                    found[at] *= other / cores_on + (1 - other) * (int(cause.place) == core)
         found[-1] = 1 / 3 / (keys if end == ENDS[0].value and strain == "memory" else 1)
         found[-1] /= cores_on if core is not None else 1
         return found
@@ -322,6 +355,19 @@ class Belief:
         """What may be wrong with a part, likeliest first."""
         found = [(one, float(s)) for one, s in zip(self.causes, self.by_cause, strict=True) if one.suspect == suspect]
         return tuple(sorted(found, key=lambda item: -item[1]))
+
+
+def _go_together(one: Cause, other: Cause) -> bool:
+    """Whether two causes are weighed as a pair: not two of a kind or of a part, nor two about cores."""
+    both = {one.kind, other.kind}
+    return one.kind is not other.kind and one.suspect != other.suspect and not both <= {*OF_CORES}
+
+
+def _weakest_gone(cause: Cause, fitting: Fitting) -> bool:
+    """Whether what shows first that all is set too hard is not there."""
+    if cause.kind is CauseKind.HARD_MEMORY:
+        return not fitting.sitting(cause.place)
+    return cause.kind is CauseKind.HARD_CORES and int(cause.place) in fitting.cores_off
 
 
 def _log_normal(x: float, mean: float, scatter: float) -> float:

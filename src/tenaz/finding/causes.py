@@ -89,7 +89,7 @@ OF_MODULES = (CauseKind.CELLS, CauseKind.ROW, CauseKind.LANE)
 OF_CELLS = (CauseKind.CELLS, CauseKind.ROW)
 """What is found only where it lies: who goes over half of memory meets half of it."""
 SINGLE = (
-    CauseKind.CONTROLLER, CauseKind.COOLER, CauseKind.SUPPLY, CauseKind.BOARD, CauseKind.HARD_CORES,
+    CauseKind.CONTROLLER, CauseKind.COOLER, CauseKind.SUPPLY, CauseKind.BOARD,
 )  # fmt: skip
 """There is one of each."""
 
@@ -126,7 +126,7 @@ class Cause:
     @property
     def suspect(self) -> Suspect:
         """The part that it is about."""
-        # What is set too hard is one thing, whichever module shows it first.
+        # What is set too hard is one thing, whichever module or core shows it first.
         return Suspect(self.kind.part, "" if self.kind.part is Part.SETTING else self.place)
 
     def acts_in(self, fitting: Fitting) -> bool:
@@ -190,6 +190,7 @@ def causes_of(fittings: Sequence[Fitting], cores: int, prior: dict[CauseKind, fl
     found += [Cause(kind, "", prior[kind]) for kind in SINGLE]
     hard = prior[CauseKind.HARD_MEMORY] / max(1, len(modules))
     found += [Cause(CauseKind.HARD_MEMORY, name, hard) for name in modules]
+    found += [Cause(CauseKind.HARD_CORES, str(core), prior[CauseKind.HARD_CORES] / cores) for core in range(cores)]
     return tuple(one for one in found if one.weight > 0)
 
 

@@ -7,7 +7,7 @@ from tenaz.core.setpoints import Auto, Setpoint
 MEMORY, CORES = "memory", "cores"
 DOMAINS = (MEMORY, CORES)
 MEMORY_PART, CORES_PART = 0.8, 0.8
-"""The part of the clock that is left."""
+"""The part of the clock that is left, or the lowest that there is."""
 FIXED_MHZ = 100
 """What a ratio of 1 is worth."""
 CUT = 0.95
@@ -21,10 +21,9 @@ def eased(rig: Rig, at: Setpoint, domain: str) -> Setpoint | None:
     if knob is None or stock is None:
         return None
     part = MEMORY_PART if domain == MEMORY else CORES_PART
-    below = [value for value in knob.grid.values() if value <= stock * part]
-    if not below:
-        return None
-    return at.replacing(knob.name, max(below))
+    values = knob.grid.values()
+    lower = max((value for value in values if value <= stock * part), default=min(values))
+    return at.replacing(knob.name, lower) if lower < stock * CUT else None
 
 
 def eased_domains(rig: Rig, at: Setpoint) -> tuple[str, ...]:

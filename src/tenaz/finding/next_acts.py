@@ -209,8 +209,8 @@ class _Looking:
         found = [Ran(kind, SHARE) for kind in LOADS]
         ranked = [(int(one.place), sure) for one, sure in self._belief.suspects if one.part is Part.CORE]
         likely = [core for core, sure in ranked if sure > CORE_WORTH and core not in way.fitting.cores_off]
-        if likely and len(likely) < self._belief.known.cores:
-            found += [Ran(LoadKind.SOLO, SHARE, tuple(sorted(likely[:count]))) for count in {1, len(likely)}]
+        counts = {1, (len(likely) + 1) // 2, len(likely)} - {0, self._belief.known.cores}
+        found += [Ran(LoadKind.SOLO, SHARE, tuple(sorted(likely[:count]))) for count in sorted(counts)]
         return found
 
     def _readings(self, way: Way, kind: LoadKind) -> list[Numbers]:

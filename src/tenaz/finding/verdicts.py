@@ -17,9 +17,9 @@ class Enough(StrEnum):
     HAND_BACK = "hand back"
 
 
-SURE = {Enough.WORK_AROUND: 0.90, Enough.REPLACE: 0.97, Enough.CLAIM: 0.99}
+SURE = {Enough.WORK_AROUND: 0.97, Enough.REPLACE: 0.985, Enough.CLAIM: 0.995}
 """How sure one must be of a part. A wrong work-around costs an hour, a wrong part money, a wrong claim trust."""
-NOTHING_SURE = 0.90
+NOTHING_SURE = 0.95
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,10 +42,12 @@ def verdict(belief: Belief) -> Verdict:
     enough = next(
         (one for one in (Enough.CLAIM, Enough.REPLACE, Enough.WORK_AROUND) if sure >= SURE[one]), Enough.GO_ON
     )
-    if enough is Enough.CLAIM and suspect.part not in CLAIMED:
-        enough = Enough.REPLACE
-    if enough in (Enough.REPLACE, Enough.CLAIM) and suspect.part in AROUND:
+    if enough is not Enough.GO_ON and suspect.part in AROUND:
         enough = Enough.WORK_AROUND
+    elif enough is Enough.WORK_AROUND:
+        enough = Enough.GO_ON
+    elif enough is Enough.CLAIM and suspect.part not in CLAIMED:
+        enough = Enough.REPLACE
     about = belief.kinds_of(suspect)[0][0].kind
     return Verdict(enough, suspect, sure, _words(enough, suspect, about, sure))
 

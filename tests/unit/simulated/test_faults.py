@@ -23,6 +23,7 @@ from tests.unit.benches.test_simulated import Watch
 FAULTS = {
     FaultKind.REGION: "2262", FaultKind.ROW: "2262", FaultKind.LANE: "2262", FaultKind.SLOT: "B1", FaultKind.CORE: "4",
     FaultKind.SUPPLY: "", FaultKind.COOLER: "", FaultKind.LYING: "", FaultKind.FROZEN: "", FaultKind.CONTACT: "B1",
+    FaultKind.CHANNEL: "B", FaultKind.CONTROLLER: "", FaultKind.REGULATOR: "",
 }  # fmt: skip
 BATTERY = tuple(
     LoadPlan(kind, duration_s=3 * 3600.0, share=0.9, stop_at_first_error=False)
@@ -171,10 +172,10 @@ def test_what_hands_do_takes_away_what_it_can(fault: Fault, acts: list[str], cur
         ("", "type one of: move A2 B1"),
         ("polish A2", "'polish A2' is nothing that is done to parts"),
         ("pull", "pull: type it like: pull A2"),
-        ("pull Z9", "there is no slot Z9; sled has A1, A2, B1, B2"),
+        ("pull Z9", "there is no slot Z9; there are A1, A2, B1, B2"),
         ("move A1 A1", "sits in A1 already"),
         ("fit 9 A1", "no module 9 was laid aside; there are: none"),
-        ("off 12", "there is no core 12; sled has 0 to 5"),
+        ("off 12", "there is no core 12; there are 0 to 5"),
     ],
 )
 def test_what_cannot_be_done_says_what_can(act: str, told: str) -> None:

@@ -62,6 +62,8 @@ HARD = {
     CauseKind.HARD_CORES: ("core_ratio", LoadKind.SOLVE),
 }
 """The knob that was set too hard, and the load that shows it."""
+TYPED_MV = 1200
+"""Who sets the cores' clock by hand has typed a voltage too."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,6 +155,8 @@ def _hardened(rig: Rig, state: State, kind: CauseKind, luck: np.random.Generator
     """Stock with a knob set so hard that it fails at times."""
     name, load = HARD[kind]
     knob = rig.knob(name)
+    if kind is CauseKind.HARD_CORES:
+        rig = replace(rig, stock=rig.stock.replacing("core_voltage_mv", TYPED_MV))
     value = rig.stock[name]
     base = rig.machine.base_mhz if rig.machine else None
     begin = knob.strain(value if isinstance(value, int) else (base or 3000) // 100)

@@ -1,7 +1,7 @@
 """Learns of each kind of fault from many simulated rigs that have it: rates, ends, prints, heat, complaints."""
 
 from collections import Counter
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from copy import deepcopy
 from dataclasses import dataclass, field, replace
@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from tenaz.core.facts import sensor_facts
-from tenaz.core.fitting import fitted_modules, fitting_of
+from tenaz.core.fitting import channel_of, fitted_modules, fitting_of
 from tenaz.core.load_kinds import LoadKind, Strains
 from tenaz.core.outcomes import Outcome
 from tenaz.core.part_acts import work
@@ -30,7 +30,7 @@ from tenaz.simulated.state import State
 from tenaz.simulated.wrong_values import Found, WrongValues
 from tenaz.study.faulty.drawing import PRIOR, TWO_FAULTS, Drawn, draw
 
-SPECIMENS = 72
+SPECIMENS = 48
 LEARNT_FROM = 3_000_000
 """The first seed: none of the table's."""
 WHOLE_S = 160 * 60.0
@@ -56,16 +56,21 @@ class _Kept:
     symptoms: Counter[str] = field(default_factory=Counter)
 
 
-def learn(told: Callable[[str], None], specimens: int = SPECIMENS, first: int = LEARNT_FROM) -> Learnt:
-    """The whole table, each kind from so many rigs."""
-    kinds = {}
+def learn(
+    told: Callable[[str], None],
+    specimens: int = SPECIMENS,
+    first: int = LEARNT_FROM,
+    kinds: Sequence[CauseKind] = tuple(PRIOR),
+) -> Learnt:
+    """The whole table, or some kinds of it, each from so many rigs."""
+    tables = {}
     with ProcessPoolExecutor() as pool:
-        wanted = [(place, kind, specimens, first) for place, kind in enumerate(PRIOR)]
-        for kind, table in zip(PRIOR, pool.map(_learn_kind, wanted), strict=True):
-            kinds[kind] = table
+        wanted = [(place, kind, specimens, first) for place, kind in enumerate(PRIOR) if kind in kinds]
+        for kind, table in zip([one[1] for one in wanted], pool.map(_learn_kind, wanted), strict=True):
+            tables[kind] = table
             told(f"{kind}: {specimens} rigs")
     about = f"learnt from {specimens} simulated rigs of each kind, from seed {first}"
-    return Learnt(about=about, two_faults=TWO_FAULTS, kinds=kinds)
+    return Learnt(about=about, two_faults=TWO_FAULTS, kinds=tables)
 
 
 def _learn_kind(wanted: tuple[int, CauseKind, int, int]) -> KindTable:
@@ -146,6 +151,8 @@ def _relieve(one: Drawn, kind: CauseKind, kept: _Kept) -> None:
     kept.reliefs["reseat"].append(folds(seated, rig, stock))
     slots = [module.slot for module in fitted_modules(rig)]
     kept_in = next((cause.slot_in(fitting_of(rig)) for cause in one.causes), "") or slots[0]
+    on = next((cause.place for cause in one.causes if cause.kind is CauseKind.CHANNEL), "")
+    kept_in = next((m.slot for m in fitted_modules(rig) if channel_of(m) == on), kept_in)
     alone = work(fitting_of(rig), 1, f"alone {kept_in}").fitting.into(rig)
     kept.reliefs["alone"].append(folds(one.state, alone, stock))
     for domain in (MEMORY, CORES):

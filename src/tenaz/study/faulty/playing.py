@@ -154,7 +154,7 @@ def play(drawn: Drawn, table: Learnt | None = None) -> Played:
     belief = bench.belief(table)
     while True:
         said = verdict(belief)
-        if said.enough in (Enough.REPLACE, Enough.CLAIM, Enough.HAND_BACK) or said.sure >= SURE_AROUND:
+        if said.enough is not Enough.GO_ON:
             break
         if bench.minutes > MOST_MIN or len(bench.sightings) >= MOST_TRIALS:
             break
@@ -168,9 +168,6 @@ def play(drawn: Drawn, table: Learnt | None = None) -> Played:
         bench.trial(act.load, act.load_min, cut)
         belief = bench.belief(table)
     return _judged(drawn, bench, belief)
-
-
-SURE_AROUND = 0.97
 
 
 def truth_of(drawn: Drawn) -> tuple[Suspect, ...]:
