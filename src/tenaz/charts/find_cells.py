@@ -3,10 +3,9 @@
 from tenaz.charts.cells import Cells, clipped, wrapped
 from tenaz.charts.find import FindPicture, Suspicion
 from tenaz.charts.marks import NEXT, Role
-from tenaz.charts.parts_cells import draw_parts
+from tenaz.charts.parts_cells import draw_parts, ink
 from tenaz.core.amounts import show_duration
 from tenaz.finding.causes import NOTHING, Suspect
-from tenaz.finding.symptoms import Symptom
 from tenaz.finding.verdicts import Enough
 
 BAR = 12
@@ -90,7 +89,7 @@ def _lines(picture: FindPicture, width: int) -> list[Line]:
 def _suspect(one: Suspicion, picture: FindPicture, width: int) -> list[Line]:
     """A bar, the part, its label, and what speaks for it."""
     full = round(one.sure * BAR)
-    role = ink(one.sure, one.suspect == NOTHING)
+    role = ink(one.sure) if one.suspect != NOTHING else Role.HELD if one.sure >= 0.5 else Role.TEXT
     line: Line = [(0, "█" * full, role), (full, "·" * (BAR - full), Role.FRAME)]
     line.append((BAR + 1, f"{one.sure:>4.0%} {clipped(one.suspect.show(), NAME)}", role))
     column = BAR + 7 + NAME
@@ -106,13 +105,6 @@ def _suspect(one: Suspicion, picture: FindPicture, width: int) -> list[Line]:
         else:
             line.append((column, text, ink_))
     return lines
-
-
-def ink(sure: float, sound: bool = False) -> Role:
-    """Suspicion as ink."""
-    if sound:
-        return Role.HELD if sure >= 0.5 else Role.TEXT
-    return Role.FAILED if sure >= 0.5 else Role.LIT if sure >= 0.12 else Role.TEXT if sure >= 0.02 else Role.FAINT
 
 
 def _next(picture: FindPicture, width: int) -> list[Line]:
@@ -159,8 +151,3 @@ def _beside(picture: FindPicture, width: int) -> list[Line]:
     for text, role in found:
         lines += [[(0, line, role)] for line in wrapped(text, width)]
     return lines
-
-
-def symptoms_to_tick(picture: FindPicture) -> list[tuple[Symptom, bool]]:
-    """All of them, ticked or not."""
-    return [(one, one in picture.symptoms) for one in Symptom]

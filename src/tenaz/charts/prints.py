@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tenaz.core.loading import Mismatch
+from tenaz.finding.print_model import Circumstances, Suspicion, suspicions
 from tenaz.prints.features import LANES, Print, place, print_of
-from tenaz.prints.suspects import Circumstances, Suspicion, suspicions
 
 REGIONS = 12
 
@@ -38,7 +38,8 @@ def prints_picture(title: str, mismatches: Sequence[Mismatch], run: Circumstance
         return PrintsPicture(title, None)
     addressed = [one for one in mismatches if one.address]
     physical = bool(addressed) and all(one.physical is not None for one in addressed)
-    return PrintsPicture(title, found, _regions(addressed), suspicions(found, run), tuple(mismatches[-kept:]), physical)
+    pointed_to, last = suspicions(mismatches, run), tuple(mismatches[-kept:])
+    return PrintsPicture(title, found, _regions(addressed), pointed_to, last, physical)
 
 
 def _regions(mismatches: Sequence[Mismatch]) -> tuple[Region, ...]:

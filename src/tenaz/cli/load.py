@@ -130,12 +130,10 @@ def _plans(what: list[str]) -> tuple[LoadPlan, ...]:
 
 
 def _tell(report: LoadReport, as_json: bool) -> None:
-    from tenaz.prints.features import print_of
-    from tenaz.prints.suspects import Circumstances, suspicions
+    from tenaz.finding.print_model import Circumstances, suspicions
 
-    found = print_of(report.mismatches)
     cores = report.plan.workers or 0
-    suspected = suspicions(found, Circumstances(report.elapsed_s, None, cores)) if found else ()
+    suspected = suspicions(report.mismatches, Circumstances(report.elapsed_s, None, cores))
     if as_json:
         told = asdict(report)
         for wrong in told["mismatches"]:

@@ -20,12 +20,16 @@ def study_faults(
     """
     from tenaz.catalogues.writing import write_whole
     from tenaz.study.faulty.learning import learn as learn_of
+    from tenaz.study.faulty.prints import learn_prints
     from tenaz.study.faulty.table import as_markdown, played, table_of
-    from tenaz.study.faulty.writing import as_json, table_as_json
+    from tenaz.study.faulty.writing import as_json, prints_as_json, table_as_json
 
     if learn is not None:
         if not learn.is_dir():
             raise Refused(f"there is no folder {learn}; make it first, or name another.")
+        prints = learn / "prints.json"
+        write_whole(prints, prints_as_json(learn_prints()))
+        say(f"written: {prints.absolute()}")
         path = learn / "learnt.json"
         write_whole(path, as_json(learn_of(told)))
         say(f"written: {path.absolute()}")

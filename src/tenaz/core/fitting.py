@@ -6,6 +6,8 @@ from dataclasses import dataclass, replace
 from tenaz.core.machine import Machine, MemoryModule
 from tenaz.core.rigs import Rig
 
+ALL_MEMORY = "memory"
+"""What stands for modules of which nothing is known."""
 DEFAULT_MODULE_BYTES = 16 * 2**30
 
 
@@ -94,9 +96,14 @@ def slots_of(rig: Rig) -> tuple[MemoryModule, ...]:
     return tuple(MemoryModule(slot, half, rig.family, part="module", serial=slot) for slot in ("A2", "B2"))
 
 
-def fitting_of(rig: Rig) -> Fitting:
-    """The parts as the rig's form tells them, before anybody worked on them."""
-    return Fitting(slots_of(rig))
+def fitting_of(rig: Rig, simulated: bool = True) -> Fitting:
+    """The parts as the rig's form tells them, before anybody worked on them. Of a real one whose slots nobody typed,
+    all memory is one part: nothing is made up.
+    """
+    if simulated or (rig.machine and rig.machine.modules):
+        return Fitting(slots_of(rig))
+    whole = rig.memory_bytes or DEFAULT_MODULE_BYTES
+    return Fitting((MemoryModule(ALL_MEMORY, whole, rig.memory, part="memory", serial=ALL_MEMORY),))
 
 
 def unseen_in(fitting: Fitting, seen_bytes: int | None, slots_seen: Sequence[str] = ()) -> str:

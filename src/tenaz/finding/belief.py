@@ -17,6 +17,7 @@ from tenaz.core.fitting import Fitting
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import MismatchKind
 from tenaz.core.outcomes import Outcome
+from tenaz.core.works import PartState
 from tenaz.finding.causes import NOTHING, OF_CELLS, Cause, CauseKind, Suspect, causes_of
 from tenaz.finding.learnt import (
     ENDS,
@@ -43,6 +44,10 @@ SEAT_FOLDS, SEAT_CHANCES = (-2.0, 0.0, 2.0), (0.25, 0.5, 0.25)
 STRAY_PER_H = 3e-4
 """Failures of a sound rig, and of what nobody thought of."""
 OTHER_UNSEEN = 3e-4
+TOLD_PART = 0.75
+"""Symptoms go together: each counts for less than if it had come alone."""
+TRUSTED = {PartState.GOOD: 0.05, PartState.SUSPECT: 2.0, PartState.BAD: 200.0}
+"""What a label does to the chance that a part had before anything was seen: whoever wrote it may be wrong."""
 NO_START = {CauseKind.HARD_MEMORY: 0.08, CauseKind.SLOT: 0.03, CauseKind.CONTACT: 0.03, CauseKind.BOARD: 0.02}
 OTHER_NO_START = 0.003
 """Chances that a start fails, by cause: the trade's order of magnitude, not learnt."""
@@ -58,12 +63,15 @@ CLEAN_SCATTER, CLEANED_FOLDS, CLEANED_SCATTER = 0.08, -0.7, 0.35
 
 @dataclass(frozen=True, slots=True)
 class Known:
-    """What a judgement is made of: how the parts stood at first and after each piece of work, cores, what was told."""
+    """What a judgement is made of: how the parts stood at first and after each piece of work, cores, what was told,
+    what was seen, and what somebody who knows more wrote on a part.
+    """
 
     fittings: tuple[Fitting, ...]
     cores: int
     symptoms: tuple[Symptom, ...] = ()
     sightings: tuple[Sighting, ...] = ()
+    trusted: tuple[tuple[Suspect, PartState], ...] = ()
 
 
 class Belief:
@@ -114,7 +122,8 @@ class Belief:
     def _pairs(self) -> None:
         """Every cause alone (the second is none: number of causes), and every two that are not of one part."""
         count = len(self.causes)
-        singles = np.array([one.weight for one in self.causes])
+        trusted = {suspect: TRUSTED.get(state, 1.0) for suspect, state in self.known.trusted}
+        singles = np.array([one.weight * trusted.get(one.suspect, 1.0) for one in self.causes])
         singles = singles / singles.sum()
         first, second, prior = [np.arange(count)], [np.full(count, count)], [singles * (1 - self.table.two_faults)]
         faulty = [place for place, one in enumerate(self.causes) if one.kind is not CauseKind.NOTHING]
@@ -147,7 +156,7 @@ class Belief:
             by = np.array([min(0.98, max(0.004, one.symptoms.get(symptom, 0.0))) for one in tables] + [0.0])
             has = 1 - (1 - by[self.first]) * (1 - by[self.second])
             found += np.log(has if symptom in self.known.symptoms else 1 - has)
-        return found
+        return found * TOLD_PART
 
     def _sensed(self) -> Numbers:
         """By heat and by the supply's rail: once for each way that cooler and supply stood."""

@@ -153,9 +153,10 @@ def next_acts(
     eased: tuple[str, ...] = (),
     costs: Costs | None = None,
     cuts: Sequence[str] = DOMAINS,
+    share: float = SHARE,
 ) -> tuple[NextAct, ...]:
     """The best load for each way in which the parts can stand next, the one that tells most a minute first."""
-    looking = _Looking(belief, costs or Costs())
+    looking = _Looking(belief, costs or Costs(), share)
     found = [act for way in ways(belief, now, eased, cuts) if (act := looking.best(way)) is not None]
     return tuple(sorted(found, key=lambda one: -one.worth))
 
@@ -163,8 +164,8 @@ def next_acts(
 class _Looking:
     """Looks ahead with the likeliest pairs of causes."""
 
-    def __init__(self, belief: Belief, costs: Costs) -> None:
-        self._belief, self._costs = belief, costs
+    def __init__(self, belief: Belief, costs: Costs, share: float) -> None:
+        self._belief, self._costs, self._share = belief, costs, share
         by_pair = belief.by_pair
         order = np.argsort(-by_pair)[:MOST_PAIRS]
         self._first, self._second = belief.first[order], belief.second[order]
@@ -206,11 +207,11 @@ class _Looking:
 
     def _loads(self, way: Way) -> list[Ran]:
         """Each kind over all of it; cores alone also those that are likeliest only, where some are."""
-        found = [Ran(kind, SHARE) for kind in LOADS]
+        found = [Ran(kind, self._share) for kind in LOADS]
         ranked = [(int(one.place), sure) for one, sure in self._belief.suspects if one.part is Part.CORE]
         likely = [core for core, sure in ranked if sure > CORE_WORTH and core not in way.fitting.cores_off]
         counts = {1, (len(likely) + 1) // 2, len(likely)} - {0, self._belief.known.cores}
-        found += [Ran(LoadKind.SOLO, SHARE, tuple(sorted(likely[:count]))) for count in sorted(counts)]
+        found += [Ran(LoadKind.SOLO, self._share, tuple(sorted(likely[:count]))) for count in sorted(counts)]
         return found
 
     def _readings(self, way: Way, kind: LoadKind) -> list[Numbers]:

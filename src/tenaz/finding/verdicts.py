@@ -17,7 +17,7 @@ class Enough(StrEnum):
     HAND_BACK = "hand back"
 
 
-SURE = {Enough.WORK_AROUND: 0.97, Enough.REPLACE: 0.985, Enough.CLAIM: 0.995}
+SURE = {Enough.WORK_AROUND: 0.97, Enough.REPLACE: 0.99, Enough.CLAIM: 0.997}
 """How sure one must be of a part. A wrong work-around costs an hour, a wrong part money, a wrong claim trust."""
 NOTHING_SURE = 0.95
 

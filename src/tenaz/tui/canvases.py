@@ -53,7 +53,7 @@ class Canvases:
     """Which canvas is shown, and what each remembers while others are."""
 
     def __init__(self, rig: Rig, name: str = NAMES[0]) -> None:
-        self.load_view = LoadView(rig.purpose)
+        self.load_view = LoadView(rig.purpose, rig.stock)
         self._at = NAMES.index(name)
         self._lent_from: int | None = None
         self._skipped = 0

@@ -6,16 +6,18 @@ from tenaz.core.guard import Said
 from tenaz.core.loading import LoadProgress, Mismatch
 from tenaz.core.rigs import Purpose
 from tenaz.core.series import LiveSeries, Span, merged
+from tenaz.core.setpoints import Setpoint
 from tenaz.core.telemetry import Sample, Sensor, SensorKind
 from tenaz.core.trials import Trial
+from tenaz.finding.print_model import Circumstances
 from tenaz.pictures.loads import LEAST_WINDOW_S, KnownOfLoad, load_picture, whole_window
-from tenaz.prints.suspects import Circumstances
 
 
 class LoadView:
     """Takes what a running load says, or what the book kept of a past one."""
 
-    def __init__(self, purpose: Purpose) -> None:
+    def __init__(self, purpose: Purpose, stock: Setpoint | None = None) -> None:
+        self.stock = stock
         self.purpose = purpose
         self.filter = ""
         self.begin(None)
@@ -96,7 +98,8 @@ class LoadView:
             return PrintsPicture("no load has run yet: t starts a trial", None)
         length_s = max(1.0, trial.elapsed_s, self._length_s)
         cores = len({lane.core for lane in self._known.lanes})
-        run = Circumstances(length_s, self._hottest(length_s), cores)
+        moved = self.stock is not None and trial.setpoint != self.stock
+        run = Circumstances(length_s, self._hottest(length_s), cores, moved)
         return prints_picture(f"trial {trial.number}: {trial.plan.show()}", self._known.wrong, run)
 
     def _hottest(self, length_s: float) -> Span | None:

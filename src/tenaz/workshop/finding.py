@@ -7,7 +7,7 @@ from functools import partial
 from tenaz.charts.find import FindPicture, Suspicion
 from tenaz.core.costs import costs_of, spent_h
 from tenaz.core.errors import Refused
-from tenaz.core.fitting import Fitting, fitting_of, slots_of, unseen_in
+from tenaz.core.fitting import ALL_MEMORY, Fitting, fitting_of, slots_of, unseen_in
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import LoadPlan
 from tenaz.core.outcomes import Outcome
@@ -19,6 +19,7 @@ from tenaz.core.trials import Trial
 from tenaz.core.works import PartLabel, Work, fitting_at, parse_label
 from tenaz.finding.around import ways_around
 from tenaz.finding.belief import Belief, Known
+from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.easing import DOMAINS, eased, eased_domains, harder_than_stock
 from tenaz.finding.heat import patterns
 from tenaz.finding.next_acts import NextAct, next_acts
@@ -36,6 +37,8 @@ from tenaz.workshop.simulated import SimulatedRigs
 
 MOST_TRIALS = 400
 """The newest trials that are looked at: a rig with more of them has another question."""
+SIMULATED_SHARE, REAL_SHARE = 0.9, 0.6
+"""The part of memory that is gone over: a real rig needs some for itself."""
 MOST_SUSPECTS, MOST_ACTS = 12, 6
 WORTH_NAMING = 0.004
 NEW_SLOT = "typed in the rig's form"
@@ -61,7 +64,7 @@ class Finding:
         works = self.works()
         if works:
             return works[-1].fitting
-        return fitting_of(self._at.rig) if self._at.bench.real else self._simulated.fitting(self._at.rig)
+        return fitting_of(self._at.rig, False) if self._at.bench.real else self._simulated.fitting(self._at.rig)
 
     def picture(self) -> FindPicture:
         """What the question path shows now."""
@@ -72,12 +75,15 @@ class Finding:
         counting = [one for one in looked_at if _counts(rig, one)]
         sightings = self._sightings(counting, works, first)
         fittings = (first, *(one.fitting for one in works[1:]))
-        known = Known(fittings, _cores(rig), symptoms_of(rig), sightings)
+        labels = self._labels()
+        trusted = tuple((Suspect(Part(one.kind), one.place), one.state) for one in labels)
+        known = Known(fittings, _cores(rig), symptoms_of(rig), sightings, trusted)
         belief = Belief(known)
         said, costs = verdict(belief), costs_of(counting)
         newest_eased = eased_domains(rig, self._at.in_force())
         cuts = [domain for domain in DOMAINS if eased(rig, rig.stock, domain) is not None]
-        acts = next_acts(belief, now, newest_eased, costs, cuts)[:MOST_ACTS]
+        share = SIMULATED_SHARE if not self._at.bench.real else REAL_SHARE
+        acts = _of_each_kind(next_acts(belief, now, newest_eased, costs, cuts, share))
         suspects = tuple(
             Suspicion(suspect, sure, reasons(belief, suspect))
             for suspect, sure in belief.suspects[:MOST_SUSPECTS]
@@ -92,7 +98,7 @@ class Finding:
             verdict=said,
             acts=acts,
             works=works,
-            labels=self._labels(),
+            labels=labels,
             heat=patterns(sightings, rig),
             capacity=self._capacity(now, looked_at, works),
             minutes=minutes,
@@ -134,6 +140,8 @@ class Finding:
 
     def _capacity(self, now: Fitting, trials: Sequence[Trial], works: Sequence[Work]) -> str:
         """What the newest start missed, or that nobody looked since the parts were worked on."""
+        if any(one.slot == ALL_MEMORY for one in now.modules):
+            return "which slot holds what is not known: e, then slots, tells modules apart"
         since = works[-1].after_number if len(works) > 1 else 0
         newest = trials[-1] if trials else None
         if newest is None or newest.number <= since:
@@ -192,8 +200,8 @@ class Finding:
     def typed_in(self, before: Rig) -> None:
         """The form of the rig at work was kept: other modules in it are work on the parts too."""
         rig, works = self._at.rig, self.works()
-        stood = works[-1].fitting if works else replace(fitting_of(before))
-        if slots_of(rig) == stood.modules:
+        stood = works[-1].fitting if works else fitting_of(before, not self._at.bench.real)
+        if fitting_of(rig, not self._at.bench.real).modules == stood.modules:
             return
         after = replace(stood, modules=slots_of(rig))
         self._at.store.works.add(rig.name, self._at.bench, stood, NEW_SLOT, NEW_SLOT, 0.0, after, self._clock)
@@ -236,6 +244,15 @@ class Finding:
             setpoint = eased(rig, setpoint, domain) or setpoint
         self._running.start_trial(setpoint, order.load, order.reason)
         return told
+
+
+def _of_each_kind(acts: Sequence[NextAct]) -> tuple[NextAct, ...]:
+    """The best of each kind of work: what differs only in which slot or core is told once."""
+    found: dict[tuple[str, tuple[str, ...]], NextAct] = {}
+    for act in acts:
+        words = " ".join(part.split()[0] for part in act.work.split(";") if part.strip())
+        found.setdefault((words, act.eased), act)
+    return tuple(found.values())[:MOST_ACTS]
 
 
 def order_for(act: NextAct) -> FollowFound:

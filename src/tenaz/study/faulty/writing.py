@@ -4,6 +4,7 @@ import json
 from dataclasses import asdict
 
 from tenaz.finding.learnt import Learnt
+from tenaz.finding.print_model import PrintTable
 from tenaz.study.faulty.table import FaultTable
 
 
@@ -17,3 +18,8 @@ def as_json(found: Learnt) -> str:
 def table_as_json(table: FaultTable) -> str:
     """A study as JSON values."""
     return json.dumps({**asdict(table), "part_of_practice": table.part_of_practice}, indent=1) + "\n"
+
+
+def prints_as_json(found: PrintTable) -> str:
+    """What causes leave, as its file stands."""
+    return json.dumps(found.model_dump(mode="json"), indent=1, sort_keys=True) + "\n"
