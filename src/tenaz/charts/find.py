@@ -30,7 +30,8 @@ class FindPicture:
     ``passed_over`` counts trials that say nothing of parts. ``stays_away`` tells how long a fault that went away must
     stay away; ``hides`` which kinds of fault could still hide, with their chances; ``around`` are ways to work around
     the likeliest suspect. ``solo_min`` are minutes of a core alone, by core; ``sightings`` what each trial showed;
-    ``rescue`` how a rig that is set too hard is rescued.
+    ``rescue`` how a rig that is set too hard is rescued;
+    ``address_map`` how addresses go to channels; ``shown_h`` clean hours by load.
     """
 
     rig: Rig
@@ -52,6 +53,8 @@ class FindPicture:
     solo_min: dict[int, float] = field(default_factory=dict)
     sightings: tuple[Sighting, ...] = ()
     rescue: Rescue | None = None
+    address_map: str = ""
+    shown_h: tuple[tuple[str, float], ...] = ()
     simulated: bool = False
 
     def sure_of(self, *suspects: Suspect) -> float:

@@ -5,7 +5,9 @@ from tenaz.charts.find import FindPicture, Suspicion
 from tenaz.charts.marks import NEXT, Role
 from tenaz.charts.parts_cells import draw_parts, ink
 from tenaz.core.amounts import show_duration
-from tenaz.finding.causes import NOTHING, Suspect
+from tenaz.core.fitting import name_of
+from tenaz.finding.causes import NOTHING, Part, Suspect
+from tenaz.finding.history import history
 from tenaz.finding.verdicts import Enough
 
 BAR = 12
@@ -22,7 +24,7 @@ def draw_find(picture: FindPicture, width: int, height: int, pointed: Suspect | 
     cells = Cells(width, height)
     row = _told(cells, picture)
     row = draw_parts(cells, picture, row, pointed)
-    lines = _lines(picture, width)
+    lines = [*_pointed(picture, pointed, width), *_lines(picture, width)]
     room = height - row
     if len(lines) > room > 1:
         skip = max(0, min(skip, len(lines) - room + 1))
@@ -54,7 +56,7 @@ def _told(cells: Cells, picture: FindPicture) -> int:
     cells.put(0, 0, clipped(f"what is wrong with {rig.name}?", width), Role.LIT)
     cells.put_right(width, 0, spent, Role.FAINT)
     row = 1
-    for line in wrapped(f"“{rig.complaint}”" if rig.complaint else "no complaint in its form (e)", width)[:3]:
+    for line in wrapped(f"«{rig.complaint}»" if rig.complaint else "no complaint in its form (e)", width)[:3]:
         cells.put(0, row, line, Role.TEXT if rig.complaint else Role.UNKNOWN)
         row += 1
     ticked = ", ".join(one.value for one in picture.symptoms) or "nothing yet"
@@ -64,6 +66,26 @@ def _told(cells: Cells, picture: FindPicture) -> int:
         row += 1
         cells.put(0, row, clipped(picture.capacity, width), Role.FAILED)
     return row + 2
+
+
+def _pointed(picture: FindPicture, pointed: Suspect | None, width: int) -> list[Line]:
+    """The history of the part pointed at: where it sat in which trials, and what was written on it."""
+    if pointed is None:
+        return []
+    parts = [pointed]
+    if pointed.part is Part.SLOT:
+        sits = next((name_of(one) for one in picture.fitting.fitted if one.slot == pointed.place), "")
+        parts = [Suspect(Part.MODULE, sits), pointed] if sits else parts
+    lines: list[Line] = []
+    for part in parts:
+        written = [one for one in picture.labels if (one.kind, one.place) == (part.part.value, part.place)]
+        told = [
+            history(part, picture.sightings),
+            *(f"written on it: {one.state} {one.text}".rstrip() for one in written),
+        ]
+        words = "; ".join(one for one in told if one) or "no trial yet"
+        lines += [[(0, line, Role.MEASURED)] for line in wrapped(f"{part.show()}: {words}", width)[:3]]
+    return [*lines, []]
 
 
 def _lines(picture: FindPicture, width: int) -> list[Line]:
@@ -130,6 +152,8 @@ def _beside(picture: FindPicture, width: int) -> list[Line]:
     if picture.verdict.enough is not Enough.GO_ON:
         found += [(f"around it: {text}", Role.TEXT) for text in picture.around]
     if picture.verdict.suspect == NOTHING and picture.hides:
+        shown = ", ".join(f"{load} {hours:.1f} h" for load, hours in picture.shown_h[:5])
+        found.append((f"shown: {shown or 'nothing yet'}", Role.TEXT))
         hides = "; ".join(f"{about} {sure:.1%}" for about, sure in picture.hides[:3])
         found.append((f"could hide still: {hides}", Role.TEXT))
     if any(picture.solo_min.values()):
@@ -141,6 +165,7 @@ def _beside(picture: FindPicture, width: int) -> list[Line]:
             else (f"solo: least on core {', '.join(few[:6])}, {least:.0f} min")
         )
         found.append((text, Role.FAINT))
+    found += [(picture.address_map, Role.FAINT)] if picture.address_map else []
     if picture.passed_over:
         found.append(
             (f"{picture.passed_over} trials harder than stock, or never judged, say nothing of parts", Role.FAINT)

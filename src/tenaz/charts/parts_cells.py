@@ -137,7 +137,7 @@ def _cores(cells: Cells, picture: FindPicture, row: int, pointed: Suspect | None
         sure, off = picture.sure_of(here), core in picture.fitting.cores_off
         left, top = LABEL + core % across * TILE, row + core // across
         words = "off" if off else f"{sure:.0%}" if sure >= WORTH else ""
-        first, last = ("‹", "›") if pointed == here else ("[", "]")
+        first, last = ("»", "«") if pointed == here else ("[", "]")
         text = f"{first}{core:>2}{shade(sure)}{words}"
         role = Role.LIT if pointed == here else Role.UNKNOWN if off else ink(sure) if sure >= WORTH else Role.MEASURED
         state = picture.label_of("core", str(core))
@@ -159,7 +159,7 @@ def _others(cells: Cells, picture: FindPicture, row: int, pointed: Suspect | Non
         done = words[part] if extra.get(part) else ""
         mark = state.value if state is not PartState.UNKNOWN else ""
         inside = " ".join(one for one in (part.value, told, done, mark) if one)
-        text = f"‹{inside}›" if pointed == here else f"({inside})"
+        text = f"»{inside}«" if pointed == here else f"({inside})"
         usual = ink(sure) if sure >= WORTH else Role.MEASURED
         role = Role.LIT if pointed == here else STATE_ROLE[state] if mark else usual
         cells.put(column, row, text, role)

@@ -31,7 +31,7 @@ from tenaz.finding.learnt import (
     rates,
     strain_of,
 )
-from tenaz.finding.maps import side_likelihoods
+from tenaz.finding.maps import map_in_words, side_likelihoods
 from tenaz.finding.sightings import WORTH_READING_S, Ran, Sighting, heat_key, print_key, sag_key
 from tenaz.finding.symptoms import Symptom
 
@@ -44,6 +44,8 @@ SEAT_FOLDS, SEAT_CHANCES = (-2.0, 0.0, 2.0), (0.25, 0.5, 0.25)
 STRAY_PER_H = 3e-4
 """Failures of a sound rig, and of what nobody thought of."""
 OTHER_UNSEEN = 3e-4
+MISTOLD = 0.1
+"""Part of what is told that another fault would have been told of as well."""
 TOLD_PART = 0.75
 """Symptoms go together: each counts for less than if it had come alone."""
 TRUSTED = {PartState.GOOD: 0.05, PartState.SUSPECT: 2.0, PartState.BAD: 200.0}
@@ -153,7 +155,9 @@ class Belief:
         told_by = zip(self.causes, self._tables, strict=True)
         tables = [table if cause.acts_in(first) else sound for cause, table in told_by]
         for symptom in Symptom:
-            by = np.array([min(0.98, max(0.004, one.symptoms.get(symptom, 0.0))) for one in tables] + [0.0])
+            usual = sum(one.prior * one.symptoms.get(symptom, 0.0) for one in self.table.kinds.values())
+            said = [one.symptoms.get(symptom, 0.0) * (1 - MISTOLD) + usual * MISTOLD for one in tables]
+            by = np.array([min(0.98, max(0.004, one)) for one in said] + [0.0])
             has = 1 - (1 - by[self.first]) * (1 - by[self.second])
             found += np.log(has if symptom in self.known.symptoms else 1 - has)
         return found * TOLD_PART
@@ -324,7 +328,9 @@ class Belief:
 
     def _sides(self) -> Numbers:
         """By where wrong values lie, as far as the map from address to channel can be learnt."""
-        return side_likelihoods(self.causes, self.first, self.second, self.known.sightings, self._usual_rates)
+        by_map = side_likelihoods(self.causes, self.first, self.second, self.known.sightings, self._usual_rates)
+        self._by_map = np.exp(by_map - np.logaddexp.reduce(by_map, axis=1, keepdims=True))
+        return np.asarray(np.logaddexp.reduce(by_map, axis=1))
 
     def _usual_rates(self, one: Sighting) -> Numbers:
         return np.asarray(np.exp(self.log_rates(one.fitting, one.ran, one.eased)).mean(axis=1))
@@ -335,6 +341,11 @@ class Belief:
     def by_pair(self) -> Numbers:
         """Chance of each pair, severities summed up."""
         return np.asarray(self.weights.sum(axis=(1, 2)))
+
+    @property
+    def address_map(self) -> str:
+        """How addresses go to channels, where that was learnt."""
+        return map_in_words(self.by_pair @ self._by_map)
 
     @cached_property
     def by_cause(self) -> Numbers:

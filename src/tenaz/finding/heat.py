@@ -2,6 +2,8 @@
 
 from collections.abc import Sequence
 
+from tenaz.core.amounts import show_duration
+from tenaz.core.outcomes import Outcome
 from tenaz.core.rigs import Rig
 from tenaz.finding.causes import CauseKind
 from tenaz.finding.learnt import learnt, strain_of
@@ -20,6 +22,11 @@ def patterns(sightings: Sequence[Sighting], rig: Rig) -> tuple[str, ...]:
     warmed = [one for one in sightings if one.seconds >= WORTH_READING_S and one.sensed.k_per_w is not None]
     on_cores = [one for one in warmed if strain_of(one.ran[0].kind) == "cores" and "cores" not in one.eased]
     found = [*_cooler(on_cores), *_sensor(warmed), *_supply(sightings)]
+    found += [
+        f"trial {one.number} was stopped by its ceiling after {show_duration(one.seconds)}"
+        for one in sightings
+        if one.outcome is Outcome.TOO_HOT
+    ][-1:]
     hot = max((one for one in on_cores if one.sensed.throttled), key=lambda one: one.number, default=None)
     if hot is not None:
         stop = rig.purpose.processor_ceiling_c[1]

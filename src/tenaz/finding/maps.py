@@ -24,6 +24,8 @@ NO_MAP = 0.4
 STRAY = 0.02
 """A wrong value on the other side, all the same."""
 MOST_LINES = 16
+MAPS = [(bit, hashed, turned) for bit in BITS for hashed in (False, True) for turned in (0, 1)]
+"""Bits, whether all above count too, and which side is the first channel."""
 
 
 def side(address: int, bit: int, hashed: bool) -> int:
@@ -48,8 +50,10 @@ def side_likelihoods(
     sightings: Sequence[Sighting],
     usual_rates: Callable[[Sighting], Numbers],
 ) -> Numbers:
-    """Logarithm of the likelihood of where wrong values lay, by pair of causes; of two, by their share in failures."""
-    maps = [(bit, hashed, turned) for bit in BITS for hashed in (False, True) for turned in (0, 1)]
+    """Logarithm of the likelihood of where wrong values lay, by pair of causes and map (the first: no map); of two
+    causes by their share in failures.
+    """
+    maps = MAPS
     log = np.zeros((len(first), len(maps) + 1))
     log[:, 0] = np.log(NO_MAP)
     log[:, 1:] = np.log((1 - NO_MAP) / len(maps))
@@ -73,7 +77,22 @@ def side_likelihoods(
                 np.log(np.maximum(1 - share, 1e-30)) + by_cause[second],
             )
             log[:, place] += both
-    return np.asarray(np.logaddexp.reduce(log, axis=1))
+    return log
+
+
+def map_in_words(weights: Numbers) -> str:
+    """The map that is sure, of chances by map (the first: none); empty where none is: nothing is said then."""
+    best: dict[tuple[int, bool], float] = {}
+    for (bit, hashed, _), chance in zip(MAPS, weights[1:].tolist(), strict=True):
+        best[bit, hashed] = best.get((bit, hashed), 0.0) + chance
+    (bit, hashed), sure = max(best.items(), key=lambda item: item[1])
+    if sure < MAP_SURE:
+        return ""
+    which = f"the parity of address bits {bit} and up" if hashed else f"address bit {bit}"
+    return f"channels go by {which} ({sure:.0%}), learnt from where wrong values lay"
+
+
+MAP_SURE = 0.9
 
 
 def _number(channel: str, channels: list[str]) -> int:

@@ -5,9 +5,11 @@ from dataclasses import dataclass
 from tenaz.core.amounts import show_duration
 from tenaz.finding.belief import SENSED, TOLD, Belief
 from tenaz.finding.causes import Suspect
+from tenaz.finding.history import lanes_in
 from tenaz.finding.sightings import Sighting, heat_key, print_key, sag_key
 
 WORTH_TELLING = 0.25
+MOST_LANES = 4
 """A shift of the odds, as a natural logarithm, below which nothing was said."""
 PRINT_WORDS = {
     "stored": "stored wrong", "moving": "wrong on the way", "computed": "computed wrong", "compared": "compared wrong",
@@ -59,5 +61,7 @@ def sighting_in_words(one: Sighting) -> str:
     ended = f"{one.outcome} {'for' if not one.failed else 'after'} {show_duration(at)}" if at else one.outcome.value
     key = print_key(one.wrong)
     left = "" if key == "none" else ": " + ", ".join(PRINT_WORDS.get(word, word) for word in key.split())
+    lanes = list(lanes_in(one))
+    left += f" (bit {', '.join(map(str, lanes))})" if 0 < len(lanes) <= MOST_LANES else ""
     unseen = f"; {', '.join(one.unseen)} not seen" if one.unseen else ""
     return f"trial {one.number}: {loads}{where}{cut}, {ended}{left}{unseen}"

@@ -19,6 +19,7 @@ from tenaz.core.machine import MemoryModule
 from tenaz.core.setpoints import Auto
 from tenaz.core.spd import Spd
 from tenaz.finding.causes import Part, Suspect
+from tenaz.finding.history import history
 from tenaz.finding.reasons import sighting_in_words
 from tenaz.finding.sightings import Sighting
 
@@ -66,6 +67,7 @@ class ClaimPaper:
             "for_it": [one.text for one in self._reasons() if one.folds > 0],
             "against_it": [one.text for one in self._reasons() if one.folds < 0],
             "trials": [sighting_in_words(one) for one in self.seen],
+            "history": history(self.suspect, self.seen),
             "work_done": [one.told for one in self.picture.works[1:]],
         }
 
@@ -82,6 +84,8 @@ class ClaimPaper:
             "what it is",
             *(f"  {name:<18}{value}" for name, value in self.identity()),
         ]
+        sat = history(self.suspect, self.seen)
+        found += wrapped(f"history: {sat}", COLUMNS) if sat else []
         order = self.to_order()
         found += ["", "what to order in its place", *(f"  {name:<18}{value}" for name, value in order)] if order else []
         found += ["", "what speaks for it, and against"]

@@ -50,6 +50,8 @@ def find_as_data(picture: FindPicture) -> dict[str, Any]:
         "labels": [{"part": one.name, "state": one.state.value, "text": one.text} for one in picture.labels],
         "heat": list(picture.heat),
         "capacity": picture.capacity,
+        "address_map": picture.address_map,
+        "shown_h": {load: round(hours, 3) for load, hours in picture.shown_h},
         "stays_away": picture.stays_away,
         "could_hide": [{"what": what, "chance": round(chance, 5)} for what, chance in picture.hides],
         "around": list(picture.around),

@@ -111,6 +111,8 @@ class Finding:
             sightings=sightings,
             rescue=rescue(belief, rig, said.suspect),
             simulated=not self._at.bench.real,
+            address_map=belief.address_map,
+            shown_h=_shown(counting),
         )
 
     def _sightings(self, trials: Sequence[Trial], works: tuple[Work, ...], first: Fitting) -> tuple[Sighting, ...]:
@@ -279,6 +281,15 @@ def _cores(rig: Rig) -> int:
 
 def _ran(plan: LoadPlan) -> Ran:
     return Ran(plan.kind, plan.share, plan.cores)
+
+
+def _shown(trials: Sequence[Trial]) -> tuple[tuple[str, float], ...]:
+    """Clean hours by kind of load, the most first."""
+    found: dict[str, float] = {}
+    for trial in trials:
+        for kind in trial.plan.kinds:
+            found[kind.value] = found.get(kind.value, 0.0) + trial.clean_s / 3600.0
+    return tuple(sorted(found.items(), key=lambda item: -item[1]))
 
 
 def _solo_minutes(trials: Sequence[Trial], cores: int) -> dict[int, float]:

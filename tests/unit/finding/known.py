@@ -46,9 +46,10 @@ def held(fitting: Fitting, kind: LoadKind, hours: float, **more: object) -> Sigh
 
 
 def failed(
-    fitting: Fitting, kind: LoadKind, hours: float, wrong: tuple[Mismatch, ...] = (), outcome: Outcome = Outcome.ERRED
-) -> Sighting:
-    return Sighting(fitting, (Ran(kind),), outcome, hours * 3600, hours * 3600, wrong=wrong)
+    fitting: Fitting, kind: LoadKind, hours: float, wrong: tuple[Mismatch, ...] = (),
+    outcome: Outcome = Outcome.ERRED, number: int = 0,
+) -> Sighting:  # fmt: skip
+    return Sighting(fitting, (Ran(kind),), outcome, hours * 3600, hours * 3600, wrong=wrong, number=number)
 
 
 def belief(

@@ -78,7 +78,9 @@ def test_a_verdict_is_never_surer_than_the_chances_say_and_names_what_may_be_don
     # Nobody measured the heat: the cooler may still be it.
     assert verdict(unmeasured).enough is Enough.GO_ON
     cool = sensed(0.28)
-    clean = belief(*(held(FOUR_SLOTS, kind, 40, sensed=cool) for kind in (*loads, LoadKind.TRANSFORM)))
+    told = (Symptom.CRASH, Symptom.ONE_PROGRAM)
+    seen = [held(FOUR_SLOTS, kind, 40, sensed=cool) for kind in (*loads, LoadKind.TRANSFORM)]
+    clean = belief(*seen, held(after(FOUR_SLOTS, "clean"), LoadKind.TRANSFORM, 1, sensed=cool), symptoms=told)
     assert verdict(clean).enough is Enough.HAND_BACK
     assert all(0 < chance < 0.1 for _, chance in could_hide(clean))
 

@@ -39,6 +39,7 @@ class Day:
     outcomes: list[tuple[LoadKind, Outcome]] = field(default_factory=list)
     temperatures_c: list[float] = field(default_factory=list)
     clocks_mhz: list[float] = field(default_factory=list)
+    rails_v: list[float] = field(default_factory=list)
     hidden: int = 0
 
 
@@ -61,6 +62,7 @@ def spend_a_day(rig: Rig, state: State) -> Day:
         assert isinstance(report, LoadReport)
         day.wrong += report.mismatches
         day.outcomes.append((plan.kind, report.outcome))
+        day.rails_v += [one for one in watch.of("simboard in1") if one is not None]
         if plan.kind is LoadKind.TRANSFORM:
             day.temperatures_c += [one for one in watch.of("processor") if one is not None]
             day.clocks_mhz += [one for one in watch.of("clock 0") if one is not None]
@@ -84,6 +86,8 @@ def pattern(day: Day, machine: Machine) -> tuple[object, ...]:
         else "",
         "one row" if cells and len({cell.row for cell in cells}) == 1 else "",
         "one module" if cells and len({cell.module for cell in cells}) == 1 else "",
+        "one channel" if cells and len({machine.seated[cell.module].channel for cell in cells}) == 1 else "",
+        "sags" if day.rails_v and min(day.rails_v) < 11.95 else "",
         "one core" if day.wrong and len({one.core for one in day.wrong if not one.address}) == 1 else "",
         "few lanes" if lanes and len(lanes) <= 4 else "a byte" if lanes and len(lanes) <= 8 else "",
         "restarts" if len(down) >= 2 and not day.wrong else "",
@@ -145,6 +149,11 @@ def test_weak_cells_repeat_at_their_place() -> None:
         (Fault(FaultKind.SLOT, "B1"), ["pull B1"], True),
         (Fault(FaultKind.CORE, "4"), ["off 4"], True),
         (Fault(FaultKind.LANE, "2262"), ["move B1 A2"], False),
+        (Fault(FaultKind.CHANNEL, "B"), ["replace B1", "replace B2"], False),
+        (Fault(FaultKind.CHANNEL, "B"), ["pull B1; pull B2"], True),
+        (Fault(FaultKind.CONTROLLER), ["alone A1", "replace A1"], False),
+        (Fault(FaultKind.REGULATOR), ["supply"], False),
+        (Fault(FaultKind.REGION, "2262", 5.0), ["fan on"], True),
     ],
 )
 def test_what_hands_do_takes_away_what_it_can(fault: Fault, acts: list[str], cured: bool) -> None:

@@ -66,7 +66,7 @@ def test_sleds_bad_module_is_found_by_pulling_and_the_answer_is_judged(workshop:
     assert any("the answer was told" in line for _, _, line in workshop.store.log.lines("sled"))
 
 
-def test_faults_on_request_and_work_on_a_real_rig_is_for_real_hands(workshop: Workshop) -> None:
+def test_faults_on_request_are_for_simulated_rigs_only(workshop: Workshop) -> None:
     told = workshop.do(o.SetFaults(("bad-row A1", "dusty-cooler x2")))
     assert "bad-row 2260: a row of a module" in str(told)
     assert run(workshop, MARCH) is not Outcome.HELD
@@ -74,8 +74,8 @@ def test_faults_on_request_and_work_on_a_real_rig_is_for_real_hands(workshop: Wo
     with pytest.raises(Refused, match="no module sits in Z1"):
         workshop.do(o.SetFaults(("bad-row Z1",)))
     workshop.do(o.ChooseBench(BenchKind.HAND))
-    with pytest.raises(Refused, match="sled on bench hand is real: your own hands work on the parts"):
-        workshop.do(o.WorkOnParts("clean"))
+    with pytest.raises(Refused, match="sled on bench hand is real: your own hands make parts faulty"):
+        workshop.do(o.SetFaults(("bad-row A1",)))
 
 
 def test_rigs_are_drawn_from_kinds_and_a_name_is_taken_once(workshop: Workshop) -> None:

@@ -9,7 +9,7 @@ import numpy as np
 
 from tenaz.finding.causes import Part
 from tenaz.study.faulty.drawing import draw
-from tenaz.study.faulty.playing import Played, play, practice
+from tenaz.study.faulty.playing import LONG_MIN, SHORT_MIN, Played, play, practice
 
 FIRST_SEED = 50_000
 """None of those that anything was learnt or chosen from."""
@@ -105,6 +105,16 @@ def deciles(found: Sequence[Played]) -> Iterable[Decile]:
 def as_markdown(table: FaultTable) -> str:
     """For reading, and for the documents."""
     lines = [
+        "# The question path on rigs with drawn faults",
+        "",
+        f"{table.rigs} simulated rigs like the three of the demo, each another specimen, with a fault drawn as often",
+        "as the prior says (a tenth none, a tenth two) of a strength that shows in some days of use, and a complaint",
+        "as that use would have it. Bench-minutes are work on the parts, starts, loads, and coming up after a crash.",
+        "",
+        f"The usual practice beside it: every module alone through {LONG_MIN:.0f} minutes of march, those that hold",
+        "through each slot, then pulse and solo as long, and with what failed: cooler cleaned, another supply, clocks",
+        f"cut, {SHORT_MIN:.0f} minutes each.",
+        "",
         "| | question path | usual practice |",
         "|---|---|---|",
         f"| rigs | {table.rigs} | {table.rigs if table.practice_minutes else '-'} |",
