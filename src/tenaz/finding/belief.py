@@ -89,6 +89,7 @@ class Belief:
         self._hard_memory = np.array([one.kind is CauseKind.HARD_MEMORY for one in self.causes] + [False])
         self._cores = np.array([int(one.place) if one.kind in OF_CORES else -1 for one in self.causes])
         self._hard_cores = np.array([one.kind is CauseKind.HARD_CORES for one in self.causes])
+        self._shifted: dict[tuple[Fitting, tuple[str, ...]], Numbers] = {}
         self._pairs()
         self.parts = tuple(dict.fromkeys(one.suspect for one in self.causes))
         of = [self.parts.index(one.suspect) for one in self.causes] + [-1]
@@ -202,7 +203,10 @@ class Belief:
 
     def log_rates(self, fitting: Fitting, ran: Sequence[Ran], eased: Sequence[str]) -> Numbers:
         """Logarithms of failures an hour by (cause, severity), of loads side by side; far below where none can be."""
-        shifts = self._shifts(fitting, eased)
+        stands = fitting, tuple(eased)
+        if stands not in self._shifted:
+            self._shifted[stands] = self._shifts(fitting, eased)
+        shifts = self._shifted[stands]
         found = np.full((len(self.causes) + 1, SEVERITIES), -60.0)
         for one in ran:
             met = np.where(self._of_cells, np.log(max(0.01, one.share) / 0.9), 0.0)

@@ -27,7 +27,8 @@ Numbers = NDArray[np.float64]
 SHARE = 0.9
 LOADS = (LoadKind.MARCH, LoadKind.COPY, LoadKind.RETAIN, LoadKind.TRANSFORM, LoadKind.PULSE, LoadKind.SOLO)
 LENGTHS_MIN = (5.0, 15.0, 40.0, 90.0)
-MOST_PAIRS = 160
+MOST_CELLS, SMALLEST = 2500, 1e-5
+"""So much of what may be is looked ahead with."""
 CORES_LOOKED_AT = 3
 CORE_WORTH = 0.05
 ATTENTION_MIN = 2.0
@@ -166,20 +167,25 @@ class _Looking:
 
     def __init__(self, belief: Belief, costs: Costs, share: float) -> None:
         self._belief, self._costs, self._share = belief, costs, share
-        by_pair = belief.by_pair
-        order = np.argsort(-by_pair)[:MOST_PAIRS]
-        self._first, self._second = belief.first[order], belief.second[order]
-        weights = belief.weights[order]
+        # The likeliest of all (pair, severity, severity), those of one set of suspects next to each other.
+        flat = belief.weights.ravel()
+        cells = np.argsort(-flat)[:MOST_CELLS]
+        pair, one, other = np.unravel_index(cells[flat[cells] > flat[cells[0]] * SMALLEST], belief.weights.shape)
+        of = self._suspects_of(belief.first[pair], belief.second[pair])
+        order = np.argsort(of, kind="stable")
+        self._first, self._second = belief.first[pair][order], belief.second[pair][order]
+        self._one, self._other = one[order], other[order]
+        weights = belief.weights[pair, one, other][order]
         self._weights = weights / weights.sum()
-        self._of = self._suspects_of()
+        self._begins = np.flatnonzero(np.diff(of[order], prepend=-1))
         self._prints = _commonest_prints(belief)
         self._looks: dict[tuple[LoadKind, tuple[int, ...]], Numbers] = {}
         self._spans = {(kind, minutes): belief.spans(kind, minutes * 60.0) for kind in LOADS for minutes in LENGTHS_MIN}
 
-    def _suspects_of(self) -> NDArray[np.int64]:
+    def _suspects_of(self, first: NDArray[np.int64], second: NDArray[np.int64]) -> NDArray[np.int64]:
         """Which suspects each pair stands for, numbered."""
         names = [one.suspect.show() for one in self._belief.causes] + [""]
-        sets = [tuple(sorted((names[a], names[b]))) for a, b in zip(self._first, self._second, strict=True)]
+        sets = [tuple(sorted((names[a], names[b]))) for a, b in zip(first.tolist(), second.tolist(), strict=True)]
         numbers = {one: place for place, one in enumerate(dict.fromkeys(sets))}
         return np.array([numbers[one] for one in sets])
 
@@ -252,11 +258,12 @@ class _Looking:
             kind = ran.kind
             log = np.exp(self._belief.log_rates(way.fitting, (ran,), way.eased))
             looks = self._looks_under(ran, way.fitting)
-            rates = log[self._first][:, :, None] + log[self._second][:, None, :]
-            share = log[self._first][:, :, None] / np.maximum(rates, 1e-30)
+            mine, others = log[self._first, self._one], log[self._second, self._other]
+            share = mine / np.maximum(mine + others, 1e-30)
+            ways = share[:, None] * looks[self._first] + (1 - share)[:, None] * looks[self._second]
             readings = self._readings(way, kind)
             for minutes in LENGTHS_MIN:
-                bits, load_min = self._told(log, share, looks, minutes, kind, readings)
+                bits, load_min = self._told(mine, others, ways, minutes, kind, readings)
                 start = self._costs.boot_s / 60.0
                 act = NextAct(way.work, way.fitting, way.eased, ran, minutes, way.minutes + start + load_min, bits)
                 if best is None or act.worth > best.worth:
@@ -265,31 +272,24 @@ class _Looking:
 
     def _told(
         self,
-        log: Numbers,
-        share: Numbers,
-        looks: Numbers,
+        mine: Numbers,
+        others: Numbers,
+        ways: Numbers,
         minutes: float,
         kind: LoadKind,
         readings: Sequence[Numbers],
     ) -> tuple[float, float]:
         """Bits, and the minutes of the load and of a crash."""
         spans, seconds = self._spans[kind, minutes], minutes * 60.0
-        expected = (log * spans[:, None])[self._first][:, :, None] + (log * spans[:, None])[self._second][:, None, :]
-        expected = expected + STRAY_PER_H * seconds / 3600
+        expected = mine * spans[self._first] + others * spans[self._second] + STRAY_PER_H * seconds / 3600
         holds = np.exp(-np.minimum(expected, 50.0))
         fails = (1 - holds) * self._weights
-        by_first = (fails * share).sum(axis=(1, 2))
-        by_second = (fails * (1 - share)).sum(axis=(1, 2))
-        table = by_first[:, None] * looks[self._first] + by_second[:, None] * looks[self._second]
-        joint = np.concatenate([(holds * self._weights).sum(axis=(1, 2))[:, None], table], axis=1)
+        joint = np.concatenate([(holds * self._weights)[:, None], fails[:, None] * ways], axis=1)
         for shows in readings:
             joint = np.concatenate([joint * shows[:, None], joint * (1 - shows[:, None])], axis=1)
-        lasts = np.where(expected > 1e-9, (1 - holds) / np.maximum(expected, 1e-9), 1.0)
-        load_min = float((self._weights * lasts).sum()) * seconds / 60.0
+        load_min = float((self._weights * (1 - holds) / expected).sum()) * seconds / 60.0
         crash = float(fails.sum()) * self._costs.crash_s / 60.0 * 0.5
-        whole = np.zeros((int(self._of.max()) + 1, joint.shape[1]))
-        np.add.at(whole, self._of, joint)
-        return _mutual_bits(whole), load_min + crash
+        return _mutual_bits(np.add.reduceat(joint, self._begins, axis=0)), load_min + crash
 
 
 def _mutual_bits(joint: Numbers) -> float:
