@@ -58,6 +58,7 @@ study: setup-dev
 	@mkdir -p docs/study
 	$(BIN)/tenaz study --out docs/study/study.md --out docs/study/study.csv --out docs/study/study.json \
 	  --out docs/study/study.svg
+	$(BIN)/tenaz study faults --rigs 500 --out docs/study/faults.md --out docs/study/faults.json
 
 # An attack by kills, damaged books and hostile input; some minutes, seeded: make torture SEED=7
 torture: setup-dev

@@ -427,3 +427,31 @@ def test_a_night_is_planned_made_and_accounted_for_in_the_morning(book: Path) ->
         screen.type("keys.climb = F").until_gone("screen.theme")
         screen.until("F climb")
         screen.press("F").until(r"climb of data rate|\[ +LOAD +\]", 60)
+
+
+def test_what_is_wrong_with_sled_is_asked_and_what_tells_most_is_done(book: Path, tmp_path: Path) -> None:
+    with Screen("demo", "--rig", "sled") as screen:
+        screen.until("sled on sim")
+        screen.press("F").until("what is wrong with sled")
+        screen.until("what tells most a minute")
+        screen.until("◇ next  ⏎   ")
+        screen.press("p", "p", "p").until("in a moment")
+        screen.press("Enter").until(r"trial 1: \w+ ")
+        screen.until("1 trial, ")
+        screen.press(".", ".").until("╔ A2")
+        screen.press("L").until("a label on a part")
+        screen.type("suspect: sat crooked").until("module 2261: suspect, sat crooked")
+        screen.until("2 failed|written on it: suspect sat crooked")
+        screen.press("P").until("work on the parts of sled")
+        screen.press("Enter").until("module 2261 pulled from A2")
+        screen.until("aside +2261")
+        screen.press("u").until_gone("aside +2261")
+        screen.press("y").until("what was noticed")
+        screen.type("errors").until("told: crash, errors")
+        out = tmp_path / "claim.txt"
+        screen.press("K").until("what to order or claim: module 2261")
+        screen.press("C-u")
+        screen.type(str(out)).until("written:")
+        assert "NOT ENOUGH to replace it" in out.read_text()
+        screen.press("F").until("processor")
+        screen.press("q").until("LEFT WITH 0")

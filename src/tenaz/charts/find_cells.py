@@ -12,6 +12,8 @@ from tenaz.finding.verdicts import Enough
 
 BAR = 12
 NAME = 21
+MANY = 3
+"""From so many suspects on less is told of each."""
 SURE_ROLE = {Enough.GO_ON: Role.TEXT, Enough.HAND_BACK: Role.HELD}
 EMPTY = (
     "Nothing was told of this rig yet. y ticks what was noticed, or type the complaint into its form (e); then "
@@ -98,8 +100,9 @@ def _lines(picture: FindPicture, width: int) -> list[Line]:
         found.append([(0, line, SURE_ROLE.get(enough, Role.LIT) if number == 0 else Role.TEXT)])
     found.append([])
     shown = [one for one in picture.suspects if one.sure >= 0.02][:7] or list(picture.suspects[:3])
+    few = 3 if len(shown) < MANY else 2
     for one in shown:
-        found += _suspect(one, picture, width)
+        found += _suspect(one, picture, width, few)
     rest = 1 - sum(one.sure for one in shown)
     if rest > 0.02 and len(picture.suspects) > len(shown):
         found.append([(BAR + 1, f"{rest:.0%} on {len(picture.suspects) - len(shown)} others and more", Role.FAINT)])
@@ -108,7 +111,7 @@ def _lines(picture: FindPicture, width: int) -> list[Line]:
     return found
 
 
-def _suspect(one: Suspicion, picture: FindPicture, width: int) -> list[Line]:
+def _suspect(one: Suspicion, picture: FindPicture, width: int, few: int) -> list[Line]:
     """A bar, the part, its label, and what speaks for it."""
     full = round(one.sure * BAR)
     role = ink(one.sure) if one.suspect != NOTHING else Role.HELD if one.sure >= 0.5 else Role.TEXT
@@ -119,7 +122,7 @@ def _suspect(one: Suspicion, picture: FindPicture, width: int) -> list[Line]:
     if state.value != "unknown":
         line.append((column - len(state.value) - 1, state.value, Role.LIT))
     lines = [line]
-    for number, reason in enumerate(one.reasons[:3] if one.sure >= 0.05 else one.reasons[:1]):
+    for number, reason in enumerate(one.reasons[:few] if one.sure >= 0.05 else one.reasons[:1]):
         sign, ink_ = ("+", Role.TEXT) if reason.folds > 0 else ("−", Role.FAINT)
         text = clipped(f"{sign} {reason.text}", max(0, width - column))
         if number:

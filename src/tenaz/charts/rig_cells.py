@@ -49,6 +49,7 @@ def _about(cells: Cells, rig: Rig) -> int:
         ("guarantee", f"{rig.guarantee_months} months" if rig.guarantee_months else ""),
     ]
     cells.put(0, 0, rig.name, Role.LIT)
+    cells.put_right(cells.width, 0, "F: is anything wrong with it?", Role.FAINT)
     row = 1
     for what, text in facts:
         if text or what not in SAID_ONLY:

@@ -22,6 +22,7 @@ from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.history import history
 from tenaz.finding.reasons import sighting_in_words
 from tenaz.finding.sightings import Sighting
+from tenaz.finding.verdicts import SURE, Enough
 
 ENDINGS = (".txt", ".pdf", ".json")
 COLUMNS, ROWS = 100, 60
@@ -61,7 +62,7 @@ class ClaimPaper:
             "written": self.at_utc.isoformat(timespec="seconds"),
             "part": {"kind": self.suspect.part.value, "which": self.suspect.place},
             "sure": round(self.picture.sure_of(self.suspect), 4),
-            "verdict": self.picture.verdict.words,
+            "enough": self.enough(),
             "identity": dict(self.identity()),
             "to_order": dict(self.to_order()),
             "for_it": [one.text for one in self._reasons() if one.folds > 0],
@@ -79,7 +80,7 @@ class ClaimPaper:
             f"written {self.at_utc:%d %b %Y}; owner: {picture.rig.owner or 'not known'}",
             "",
             *wrapped(f"complaint: {picture.rig.complaint or 'none in the form'}", COLUMNS),
-            *wrapped(f"how sure: {picture.sure_of(self.suspect):.1%}. {picture.verdict.words}", COLUMNS),
+            *wrapped(f"how sure: {picture.sure_of(self.suspect):.1%}, {self.enough()}", COLUMNS),
             "",
             "what it is",
             *(f"  {name:<18}{value}" for name, value in self.identity()),
@@ -98,6 +99,15 @@ class ClaimPaper:
 
     def _reasons(self) -> tuple[Any, ...]:
         return next((one.reasons for one in self.picture.suspects if one.suspect == self.suspect), ())
+
+    def enough(self) -> str:
+        """What so much sureness is enough for."""
+        sure = self.picture.sure_of(self.suspect)
+        if sure >= SURE[Enough.CLAIM]:
+            return "enough to claim it of its maker"
+        if sure >= SURE[Enough.REPLACE]:
+            return f"enough to replace it, NOT ENOUGH to claim it ({SURE[Enough.CLAIM]:.1%} would be)"
+        return f"NOT ENOUGH to replace it ({SURE[Enough.REPLACE]:.0%} would be) or to claim it: go on with find"
 
     def identity(self) -> list[tuple[str, str]]:
         """What is known of the part."""

@@ -216,5 +216,7 @@ def test_a_part_that_is_at_fault_shows_until_it_is_seen_to() -> None:
     for _ in range(12):
         bench.setting.set(rig.stock, rig.stock)
         bench.setting.boot()
-        unseen += [one.read for one in bench.reading.read_back(rig.stock) if one.name == "memory"] == ["8.0 GiB, A1 not seen"]
+        unseen += [one.read for one in bench.reading.read_back(rig.stock) if one.name == "memory"] == [
+            "8.0 GiB, A1 not seen"
+        ]
     assert 6 <= unseen <= 12, "with strength 8 its module is not seen nearly every time"

@@ -159,6 +159,7 @@ def test_sleds_story_is_found_on_the_simulated_rig_and_the_sheet_names_the_modul
     for words in ("LQ-16-3200", "2262", "16 GiB", "3200 MT/s", "22-22-22-52-74", "sits beside", "trial "):
         assert words in text
     told = json.loads((tmp_path / "claim.json").read_text())
+    assert told["enough"].startswith("enough to ")
     assert told["to_order"]["type"] == "DDR4"
     assert told["to_order"]["ranks"] == "2"
     with pytest.raises(Refused, match="there is no part to order"):
