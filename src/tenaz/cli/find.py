@@ -51,46 +51,57 @@ def find(
         tenaz find --do "move A2 B1" --label "slot A2 suspect: pins dirty"
         tenaz find --claim module.pdf
     """
-    from datetime import UTC, datetime
-
-    from tenaz.charts.find_cells import draw_find
-    from tenaz.core.rigs import BenchKind
-    from tenaz.papers.claims import claim_paper
-    from tenaz.papers.find_files import find_as_data
-    from tenaz.workshop.orders import BringFinding, ChooseBench, ChooseRig, LabelPart, TickSymptom, WorkOnParts
+    from tenaz.workshop.orders import BringFinding, LabelPart, TickSymptom, WorkOnParts
     from tenaz.workshop.shop import Workshop
 
     teller = ProgressTeller()
     workshop = Workshop(teller)
     stopped = False
+    orders: list[Order] = [TickSymptom(one) for one in tick or ()]
+    orders += [WorkOnParts(one) for one in do or ()]
+    orders += [LabelPart(one) for one in label or ()]
     with errors_told():
         try:
-            workshop.open(book or context.obj, read_only=not (tick or do or label or go))
-            if rig:
-                workshop.do(ChooseRig(rig))
-            if bench:
-                kinds = {kind.value: kind for kind in BenchKind}
-                if bench not in kinds:
-                    leave(f"there is no bench {bench[:20]!r}; there are {', '.join(kinds)}.")
-                workshop.do(ChooseBench(kinds[bench]))
-            orders: list[Order] = [TickSymptom(one) for one in tick or ()]
-            orders += [WorkOnParts(one) for one in do or ()]
-            orders += [LabelPart(one) for one in label or ()]
+            workshop.open(book or context.obj, read_only=not (orders or go))
+            _choose(workshop, rig, bench)
             for order in orders:
                 say(str(workshop.do(order)), err=as_json)
             stopped = bool(go) and _go(workshop, go, teller)
             picture: FindPicture = workshop.do(BringFinding())  # type: ignore[assignment]
-            if claim is not None:
-                claim_paper(picture, picture.verdict.suspect, datetime.now(UTC)).write(claim)
-                say(f"written: {claim.absolute()}", err=as_json)
-            if as_json:
-                say(json.dumps(find_as_data(picture), indent=2))
-            else:
-                say(draw_find(picture, WIDTH, LINES).text().rstrip())
+            _tell(picture, claim, as_json)
         finally:
             workshop.close()
     if stopped:
         raise typer.Exit(STOPPED_BY_HAND)
+
+
+def _choose(workshop: "Workshop", rig: str, bench: str) -> None:
+    from tenaz.core.rigs import BenchKind
+    from tenaz.workshop.orders import ChooseBench, ChooseRig
+
+    if rig:
+        workshop.do(ChooseRig(rig))
+    kinds = {kind.value: kind for kind in BenchKind}
+    if bench and bench not in kinds:
+        leave(f"there is no bench {bench[:20]!r}; there are {', '.join(kinds)}.")
+    if bench:
+        workshop.do(ChooseBench(kinds[bench]))
+
+
+def _tell(picture: "FindPicture", claim: Path | None, as_json: bool) -> None:
+    from datetime import UTC, datetime
+
+    from tenaz.charts.find_cells import draw_find
+    from tenaz.papers.claims import claim_paper
+    from tenaz.papers.find_files import find_as_data
+
+    if claim is not None:
+        claim_paper(picture, picture.verdict.suspect, datetime.now(UTC)).write(claim)
+        say(f"written: {claim.absolute()}", err=as_json)
+    if as_json:
+        say(json.dumps(find_as_data(picture), indent=2))
+    else:
+        say(draw_find(picture, WIDTH, LINES).text().rstrip())
 
 
 def _go(workshop: "Workshop", times: int, teller: ProgressTeller) -> bool:

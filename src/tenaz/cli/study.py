@@ -1,8 +1,9 @@
 """``tenaz study``: how strategies do on many hidden rigs."""
 
 import time
+from collections.abc import Sequence
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -10,6 +11,9 @@ from tenaz.cli.options import STOPPED_BY_HAND, errors_told, leave, say
 from tenaz.cli.study_faults import NAME as FAULTS
 from tenaz.cli.study_faults import study_faults
 from tenaz.core.errors import Refused
+
+if TYPE_CHECKING:
+    from tenaz.study.cells import Study
 
 USUAL = (
     "p", "rig-data-rate", "rig-tcl", "rig-core-ratio", "flat-tail", "flat-slope", "steep-tail", "early", "late",
@@ -67,11 +71,7 @@ def study(
     *Safe* is advice whose failure rate is truly tolerated. Ctrl-C ends it.
     """
     from tenaz.core.tolerance import Tolerance
-    from tenaz.search.registry import strategy_of
     from tenaz.study.cells import Study
-    from tenaz.study.populations import read_population
-    from tenaz.study.table import COMPARED_WITH, Compared, compared
-    from tenaz.study.writing import as_markdown, write_study
 
     told = _Teller(quiet)
     with errors_told():
@@ -81,26 +81,37 @@ def study(
         if learn is not None:
             _learn(learn, told)
             return
-        found = [read_population(name) for name in (populations or USUAL)]
         names = [name.strip() for name in strategies.split(",") if name.strip()]
         parameters = {"prior": prior} if prior else {}
-        for name in names:
-            strategy_of(name).typed(parameters)
         asked = Study(Tolerance(1, tolerated, confidence), proof_h, rigs, seed, parameters)
-        table: list[Compared] = []
-        try:
-            for population in found:
-                table += compared(population, names, asked, told, COMPARED_WITH if practice else ())
-                # What is done stands, however the rest ends.
-                for path in out or ():
-                    write_study(path, table, asked)
-        except KeyboardInterrupt:
-            done = ", ".join(dict.fromkeys(one.cell.population for one in table)) or "nothing"
-            leave(f"stopped by hand; done and {'written' if out else 'not written'}: {done}", STOPPED_BY_HAND)
-        for path in out or ():
-            say(f"written: {path.absolute()}")
-        if not out:
-            say(as_markdown(table, asked))
+        _play(populations or USUAL, names, asked, practice, out or (), told)
+
+
+def _play(
+    populations: Sequence[str], names: Sequence[str], asked: "Study", practice: bool, out: Sequence[Path], told: _Teller
+) -> None:
+    """Strategies on populations; what is done is written, however the rest ends."""
+    from tenaz.search.registry import strategy_of
+    from tenaz.study.populations import read_population
+    from tenaz.study.table import COMPARED_WITH, Compared, compared
+    from tenaz.study.writing import as_markdown, write_study
+
+    found = [read_population(name) for name in populations]
+    for name in names:
+        strategy_of(name).typed(asked.parameters)
+    table: list[Compared] = []
+    try:
+        for population in found:
+            table += compared(population, names, asked, told, COMPARED_WITH if practice else ())
+            for path in out:
+                write_study(path, table, asked)
+    except KeyboardInterrupt:
+        done = ", ".join(dict.fromkeys(one.cell.population for one in table)) or "nothing"
+        leave(f"stopped by hand; done and {'written' if out else 'not written'}: {done}", STOPPED_BY_HAND)
+    for path in out:
+        say(f"written: {path.absolute()}")
+    if not out:
+        say(as_markdown(table, asked))
 
 
 def _learn(folder: Path, told: _Teller) -> None:

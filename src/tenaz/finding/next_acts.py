@@ -4,23 +4,23 @@ What a trial tells is the mutual information of who is at fault and how the tria
 a print. Its minutes are those of the work, of the start, and of the load as far as it will come before it fails.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tenaz.core.costs import Costs
-from tenaz.core.errors import Refused
-from tenaz.core.fitting import Fitting, name_of
+from tenaz.core.fitting import Fitting
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.outcomes import Outcome
-from tenaz.core.part_acts import work
-from tenaz.finding.belief import STRAY_PER_H, Belief
-from tenaz.finding.causes import CauseKind, Part, Suspect
+from tenaz.finding.belief import Belief
+from tenaz.finding.causes import CauseKind, Part
 from tenaz.finding.easing import DOMAINS
+from tenaz.finding.evidence import STRAY_PER_H
 from tenaz.finding.learnt import ENDS, strain_of
 from tenaz.finding.sightings import WORTH_READING_S, Ran, heat_key, sag_key
+from tenaz.finding.ways import Way, ways
 
 Numbers = NDArray[np.float64]
 
@@ -29,12 +29,9 @@ LOADS = (LoadKind.MARCH, LoadKind.COPY, LoadKind.RETAIN, LoadKind.TRANSFORM, Loa
 LENGTHS_MIN = (5.0, 15.0, 40.0, 90.0)
 MOST_CELLS, SMALLEST = 2500, 1e-5
 """So much of what may be is looked ahead with."""
-CORES_LOOKED_AT = 3
 CORE_WORTH = 0.05
 ATTENTION_MIN = 2.0
 """What each trial takes of somebody's attention."""
-SET_MIN = 0.5
-"""Typing one value."""
 TELLS_ONCE, TELLS_AGAIN, TELLS_RAIL = 0.8, 0.97, 0.95
 """How well sensors tell of a cooler, at first and against what it was before cleaning, and of a supply."""
 PRINTS = 10
@@ -73,81 +70,6 @@ class NextAct:
         return f"{first}{cut}{self.load.kind}{cores} for {self.load_min:.0f} min"
 
 
-@dataclass(frozen=True, slots=True)
-class Way:
-    """A way in which the parts can stand next."""
-
-    work: str
-    fitting: Fitting
-    eased: tuple[str, ...]
-    minutes: float
-
-
-def ways(belief: Belief, now: Fitting, eased: tuple[str, ...], cuts: Sequence[str] = DOMAINS) -> Iterator[Way]:
-    """Everything that can be done next, one piece of work each; ``cuts`` are the domains whose clock can be cut."""
-    yield Way("", now, eased, 0.0)
-    for text in _works(belief, now):
-        try:
-            done = work(now, belief.known.cores, text)
-        except Refused:
-            continue
-        yield Way(text, done.fitting, (), done.minutes + (SET_MIN if eased else 0.0))
-    for domain in cuts:
-        changed = tuple(one for one in DOMAINS if (one in eased) != (one == domain))
-        yield Way("", now, changed, SET_MIN)
-
-
-def _works(belief: Belief, now: Fitting) -> Iterator[str]:
-    fitted, aside = now.fitted, [one for one in now.aside if not _condemned(belief, name_of(one))]
-    empty = [one.slot for one in now.modules if not one.fitted]
-    first = belief.known.fittings[0]
-    for one in fitted:
-        slot = _word(one.slot)
-        yield f"reseat {slot}"
-        if len(fitted) > 1:
-            yield f"alone {slot}"
-            yield f"pull {slot}"
-        for other in fitted:
-            if other.slot > one.slot:
-                yield f"move {slot} {_word(other.slot)}"
-        for other_slot in empty:
-            yield f"move {slot} {_word(other_slot)}"
-        for spare in (m for m in aside if m.serial):
-            yield f"pull {slot}; fit {spare.serial} {slot}"
-    back = [(one, home) for one in aside if (home := _home(first, name_of(one))) in empty and one.serial]
-    for one, home in back:
-        yield f"fit {one.serial} {_word(home)}"
-    if len(back) > 1:
-        yield "; ".join(f"fit {one.serial} {_word(home)}" for one, home in back)
-    yield from _other_works(belief, now)
-
-
-def _other_works(belief: Belief, now: Fitting) -> Iterator[str]:
-    if not now.cleanings:
-        yield "clean"
-    if not now.supplies:
-        yield "supply"
-    yield f"fan {'off' if now.fan else 'on'}"
-    cores = [s for s, _ in belief.suspects if s.part is Part.CORE and int(s.place) not in now.cores_off]
-    if belief.known.cores - len(now.cores_off) > 1:
-        for suspect in cores[:CORES_LOOKED_AT]:
-            yield f"off {suspect.place}"
-    for core in now.cores_off:
-        yield f"on {core}"
-
-
-def _condemned(belief: Belief, serial: str) -> bool:
-    return belief.sure_of(Suspect(Part.MODULE, serial)) > 0.9
-
-
-def _home(first: Fitting, name: str) -> str:
-    return next((one.slot for one in first.fitted if name_of(one) == name), "")
-
-
-def _word(slot: str) -> str:
-    return slot.replace(" ", "_")
-
-
 def next_acts(
     belief: Belief,
     now: Fitting,
@@ -171,16 +93,18 @@ class _Looking:
         flat = belief.weights.ravel()
         cells = np.argsort(-flat)[:MOST_CELLS]
         pair, one, other = np.unravel_index(cells[flat[cells] > flat[cells[0]] * SMALLEST], belief.weights.shape)
-        of = self._suspects_of(belief.first[pair], belief.second[pair])
+        of = self._suspects_of(belief.grid.first[pair], belief.grid.second[pair])
         order = np.argsort(of, kind="stable")
-        self._first, self._second = belief.first[pair][order], belief.second[pair][order]
+        self._first, self._second = belief.grid.first[pair][order], belief.grid.second[pair][order]
         self._one, self._other = one[order], other[order]
         weights = belief.weights[pair, one, other][order]
         self._weights = weights / weights.sum()
         self._begins = np.flatnonzero(np.diff(of[order], prepend=-1))
         self._prints = _commonest_prints(belief)
         self._looks: dict[tuple[LoadKind, tuple[int, ...]], Numbers] = {}
-        self._spans = {(kind, minutes): belief.spans(kind, minutes * 60.0) for kind in LOADS for minutes in LENGTHS_MIN}
+        self._spans = {
+            (kind, minutes): belief.grid.spans(kind, minutes * 60.0) for kind in LOADS for minutes in LENGTHS_MIN
+        }
 
     def _suspects_of(self, first: NDArray[np.int64], second: NDArray[np.int64]) -> NDArray[np.int64]:
         """Which suspects each pair stands for, numbered."""
@@ -197,14 +121,15 @@ class _Looking:
             memory = ran.kind.declared.strains.value == LoadKind.MARCH.declared.strains.value
             for end in ENDS:
                 if end is not Outcome.ERRED:
-                    columns.append(self._belief.chances_of(ran, end.value, "none", None, fitting))
+                    columns.append(self._belief.grid.chances_of(ran, end.value, "none", None, fitting))
                 elif memory:
                     columns += [
-                        self._belief.chances_of(ran, end.value, print_, None, fitting) for print_ in self._prints
+                        self._belief.grid.chances_of(ran, end.value, print_, None, fitting) for print_ in self._prints
                     ]
                 else:
                     columns += [
-                        self._belief.chances_of(ran, end.value, "computed", core, fitting) for core in self._cores()
+                        self._belief.grid.chances_of(ran, end.value, "computed", core, fitting)
+                        for core in self._cores()
                     ]
             table = np.array(columns).T
             rest = np.maximum(0.0, 1.0 - table.sum(axis=1, keepdims=True))
@@ -256,7 +181,7 @@ class _Looking:
             return None
         for ran in self._loads(way):
             kind = ran.kind
-            log = np.exp(self._belief.log_rates(way.fitting, (ran,), way.eased))
+            log = np.exp(self._belief.grid.log_rates(way.fitting, (ran,), way.eased))
             looks = self._looks_under(ran, way.fitting)
             mine, others = log[self._first, self._one], log[self._second, self._other]
             share = mine / np.maximum(mine + others, 1e-30)

@@ -3,8 +3,9 @@
 from dataclasses import dataclass
 
 from tenaz.core.amounts import show_duration
-from tenaz.finding.belief import SENSED, TOLD, Belief
+from tenaz.finding.belief import Belief
 from tenaz.finding.causes import Suspect
+from tenaz.finding.evidence import SENSED, TOLD
 from tenaz.finding.history import lanes_in
 from tenaz.finding.sightings import Sighting, heat_key, print_key, sag_key
 

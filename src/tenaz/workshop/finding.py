@@ -18,9 +18,10 @@ from tenaz.core.rigs import Rig
 from tenaz.core.trials import Trial
 from tenaz.core.works import PartLabel, Work, fitting_at, parse_label
 from tenaz.finding.around import ways_around
-from tenaz.finding.belief import Belief, Known
+from tenaz.finding.belief import Belief
 from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.easing import DOMAINS, eased, eased_domains, harder_than_stock
+from tenaz.finding.grid import Known
 from tenaz.finding.heat import patterns
 from tenaz.finding.next_acts import NextAct, next_acts
 from tenaz.finding.reasons import reasons

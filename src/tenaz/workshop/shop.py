@@ -54,6 +54,12 @@ class Workshop:
         self.own_routines = OwnRoutines(self._at, self._clock)
         self.planning = Planning(self._at, self.running, self._clock)
         self._doors: dict[type, Callable[[Any], object]] = {
+            **self._running_doors(), **self._rig_doors(), **self._book_doors()
+        }  # fmt: skip
+
+    def _running_doors(self) -> "dict[type, Callable[[Any], object]]":
+        """What runs."""
+        return {
             o.StartTrial: lambda x: self.running.start_trial(x.setpoint, x.load, x.reason),
             o.StartRoutine: lambda x: self.running.start_routine(x.setpoint, x.loads, x.reason),
             o.BeginSearch: self.running.begin_search,
@@ -64,6 +70,11 @@ class Workshop:
             o.GiveAnswer: self.running.answer,
             o.Stop: lambda _: self.running.stop(),
             o.SetPace: lambda x: setattr(self.running, "pace", x.pace),
+        }
+
+    def _rig_doors(self) -> "dict[type, Callable[[Any], object]]":
+        """Rigs, their parts and what is wrong with them."""
+        return {
             o.WorkOnParts: self.finding.work,
             o.LabelPart: self.finding.label,
             o.TickSymptom: self.finding.tick,
@@ -79,6 +90,12 @@ class Workshop:
             o.Know: lambda x: self.rigs.know(x.knob, x.value),
             o.CorrectGrid: lambda x: self.rigs.correct_grid(x.knob, x.values),
             o.KeepGoldens: lambda x: self.rigs.keep_goldens(x.goldens),
+            o.BringRigs: lambda _: rig_lines(self.store),
+        }
+
+    def _book_doors(self) -> "dict[type, Callable[[Any], object]]":
+        """What is recorded, planned, and looked at."""
+        return {
             o.Explain: lambda x: self.recording.explain(x.trial_id, x.outcome, x.elapsed_s, x.errors),
             o.Undo: lambda _: self.recording.undo(),
             o.Correct: self.afterwards.correct,
@@ -88,7 +105,6 @@ class Workshop:
             o.AddPlanned: self.planning.add,
             o.MovePlanned: self.planning.move,
             o.SkipPlanned: self.planning.skip,
-            o.BringRigs: lambda _: rig_lines(self.store),
             o.BringFound: lambda x: found_everywhere(self.store, x.query),
             o.ChangeSetting: lambda x: change(x.name, x.value),
             o.BringTrial: lambda x: trial_page(self.store, x.trial_id),

@@ -8,7 +8,8 @@ from tenaz.core.loading import Mismatch, MismatchKind
 from tenaz.core.machine import MemoryModule
 from tenaz.core.outcomes import Outcome
 from tenaz.core.part_acts import work
-from tenaz.finding.belief import Belief, Known
+from tenaz.finding.belief import Belief
+from tenaz.finding.grid import Known
 from tenaz.finding.sightings import Ran, Sensed, Sighting
 from tenaz.finding.symptoms import Symptom
 

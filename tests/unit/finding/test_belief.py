@@ -12,8 +12,8 @@ from tenaz.core.fitting import Fitting
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import Mismatch
 from tenaz.core.outcomes import Outcome
-from tenaz.finding.belief import STRAY_PER_H
 from tenaz.finding.causes import NOTHING, CauseKind, Part, Suspect
+from tenaz.finding.evidence import STRAY_PER_H
 from tenaz.finding.learnt import ENDS, LOADS, effective_h, learnt
 from tenaz.finding.maps import side
 from tenaz.finding.sightings import Sighting

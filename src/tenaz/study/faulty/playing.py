@@ -15,9 +15,10 @@ from tenaz.core.part_acts import work
 from tenaz.core.readings import unseen_slots
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.telemetry import Record, Sample, Sensor
-from tenaz.finding.belief import Belief, Known
+from tenaz.finding.belief import Belief
 from tenaz.finding.causes import NOTHING, Part, Suspect
 from tenaz.finding.easing import eased
+from tenaz.finding.grid import Known
 from tenaz.finding.learnt import Learnt
 from tenaz.finding.next_acts import next_acts
 from tenaz.finding.sensing import sensed_of
