@@ -19,7 +19,7 @@ from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.pace import Pace
 from tenaz.core.ports import Bench, HowLong, LoadWatch, Question, Ran, StationReport
-from tenaz.core.readings import Reading, Source, reading_of
+from tenaz.core.readings import Reading, Source, reading_of, unseen_slots
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trial_index import TrialIndex
@@ -275,6 +275,16 @@ def test_here_each_difference_is_accepted_or_sent_back(rig: Rig, answer: Move, m
     assert len(technician.asked) == (2 if answer is Move.CONFIRMED else 1)
     if answer is Move.CONFIRMED:
         assert "memory VDD      1100 mV   reads 1100 mV" in "\n".join(technician.asked[1].lines)
+
+
+def test_here_a_module_that_is_not_seen_is_named_by_its_slot(rig: Rig) -> None:
+    assert rig.machine is not None
+    seen = tuple(one for one in rig.machine.modules if one.slot == "A2")
+    machine = replace(rig.machine, modules=seen, memory_bytes=23 * 2**30)
+    bench = here_bench(rig, Scripted({}), RealClock(), read_machine=lambda: machine)
+    read = bench.reading.read_back(rig.stock)
+    assert unseen_slots(read) == ("B2",)
+    assert next(one for one in read if one.name == "memory").read == "23.0 GiB, B2 not seen"
 
 
 class Rounding:

@@ -13,6 +13,7 @@ from tenaz.benches.simulated.bench import fresh_state
 from tenaz.cli.app import app
 from tenaz.core.errors import BookError, Refused
 from tenaz.core.facts import LoadFacts, SensorFact
+from tenaz.core.fitting import Fitting, slots_of
 from tenaz.core.goldens import Result, by_majority
 from tenaz.core.guard import Alarm, Said
 from tenaz.core.load_facts import LoadFact
@@ -20,6 +21,7 @@ from tenaz.core.loading import LaneProgress, LoadKind, MarchMode, Mismatch, Mism
 from tenaz.core.loop import IllegalMove, Move, Station
 from tenaz.core.notes import NoteKind, ValueNote
 from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.part_acts import work
 from tenaz.core.ports import StationReport
 from tenaz.core.readings import Source, reading_of
 from tenaz.core.rigs import BenchKind, Rig
@@ -27,6 +29,7 @@ from tenaz.core.searches import SearchPlan
 from tenaz.core.setpoints import AUTO
 from tenaz.core.telemetry import SensorKind
 from tenaz.core.trials import Heartbeat, Trial
+from tenaz.core.works import parse_label
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
 from tenaz.simulated.faults import Fault, FaultKind
@@ -199,6 +202,33 @@ def test_a_simulated_machine_is_kept_as_it_stands_and_read_as_a_copy(
     assert store.machines.of("ridge") == kept != state
     with pytest.raises(Refused, match="no rig 'hut'"):
         store.machines.put("hut", state)
+
+
+def test_work_on_parts_and_labels_are_kept_in_order_and_by_side(
+    store: Store, rig: Rig, open_trial: Trial, clock: SteppedClock
+) -> None:
+    before = Fitting(slots_of(rig))
+    done = work(before, 12, "pull A2; off 3; clean")
+    first = store.works.add(
+        "ridge", BenchKind.HAND, before, "pull A2; off 3; clean", done.told, 18.0, done.fitting, clock
+    )
+    later = work(done.fitting, 12, "fit 0042 A1")
+    second = store.works.add(
+        "ridge", BenchKind.HERE, done.fitting, "fit 0042 A1", later.told, 4.0, later.fitting, clock
+    )
+    kept = store.works.of("ridge", BenchKind.HAND)
+    assert [(one.text, one.after_number) for one in kept] == [
+        ("as it came", -1), ("pull A2; off 3; clean", open_trial.number), ("fit 0042 A1", open_trial.number),
+    ]  # fmt: skip
+    assert [one.fitting for one in kept] == [before, done.fitting, later.fitting]
+    assert store.works.of("ridge", BenchKind.SIM) == ()
+    store.works.take_out(second)
+    assert [one.id for one in store.works.of("ridge", BenchKind.HERE)][-1] == first
+    for text in ("module 0042 bad: fails alone", "supply good"):
+        last = store.works.label("ridge", parse_label(text), clock)
+    assert [one.show() for one in store.works.labels("ridge")] == ["module 0042: bad, fails alone", "supply: good"]
+    store.works.take_off(last)
+    assert len(store.works.labels("ridge")) == 1
 
 
 def test_what_was_in_force_facts_and_changes_are_kept(store: Store, rig: Rig, clock: SteppedClock) -> None:

@@ -424,9 +424,9 @@ def test_a_night_is_planned_made_and_accounted_for_in_the_morning(book: Path) ->
         screen.press("C-u")
         screen.type("keys.climb = t").until("is the key of 'start one trial at the dialled values' already")
         screen.press("C-u")
-        screen.type("keys.climb = F").until_gone("screen.theme")
-        screen.until("F climb")
-        screen.press("F").until(r"climb of data rate|\[ +LOAD +\]", 60)
+        screen.type("keys.climb = J").until_gone("screen.theme")
+        screen.until("J climb")
+        screen.press("J").until(r"climb of data rate|\[ +LOAD +\]", 60)
 
 
 def test_what_is_wrong_with_sled_is_asked_and_what_tells_most_is_done(book: Path, tmp_path: Path) -> None:
