@@ -63,7 +63,7 @@ class FindPicture:
 
     def label_of(self, kind: str, place: str = "") -> PartState:
         """What was written on a part."""
-        found = next((one for one in self.labels if (one.kind, one.place) == (kind, place)), None)
+        found = next((one for one in self.labels if one.part == (kind, place)), None)
         return found.state if found else PartState.UNKNOWN
 
     @property

@@ -80,7 +80,7 @@ def _pointed(picture: FindPicture, pointed: Suspect | None, width: int) -> list[
         parts = [Suspect(Part.MODULE, sits), pointed] if sits else parts
     lines: list[Line] = []
     for part in parts:
-        written = [one for one in picture.labels if (one.kind, one.place) == (part.part.value, part.place)]
+        written = [one for one in picture.labels if one.part == (part.part.value, part.place)]
         told = [
             history(part, picture.sightings),
             *(f"written on it: {one.state} {one.text}".rstrip() for one in written),

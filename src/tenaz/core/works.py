@@ -42,6 +42,8 @@ class PartState(StrEnum):
 
 
 KINDS = ("module", "slot", "channel", "core", "cooler", "supply", "controller", "board")
+SINGLE = ("cooler", "supply", "controller", "board")
+"""There is one of each: what is written after it is its name, like that on its label."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +57,11 @@ class PartLabel:
     state: PartState
     text: str = ""
     at_utc: datetime | None = None
+
+    @property
+    def part(self) -> tuple[str, str]:
+        """Kind and place of the part: of what there is one of, the name does not matter."""
+        return self.kind, "" if self.kind in SINGLE else self.place
 
     @property
     def name(self) -> str:

@@ -48,6 +48,9 @@ def _works(belief: Belief, now: Fitting) -> Iterator[str]:
     for one in fitted:
         slot = _word(one.slot)
         yield f"reseat {slot}"
+        if len(first.fitted) == 1 and not now.spares:
+            # Alone, a module is told from its slot by another one only.
+            yield f"spare {slot}"
         if len(fitted) > 1:
             yield f"alone {slot}"
             yield f"pull {slot}"

@@ -122,7 +122,9 @@ class ClaimPaper:
                 ("sat in", module.slot or "not fitted"),
             ]
         parts = dict(self.picture.rig.parts)
-        found = [("which", self.suspect.place)] if self.suspect.place else []
+        label = next((one for one in self.picture.labels if one.part == (self.suspect.part.value, "")), None)
+        named = self.suspect.place or (label.place if label else "")
+        found = [("which", named)] if named else []
         found += [("board", parts.get("board", "") or "not known")] if self.suspect.part in OF_BOARD else []
         found += [("cooling", parts.get("cooling", "") or "not known")] if self.suspect.part is Part.COOLER else []
         found += [("processor", self.picture.rig.processor or "not known")] if self.suspect.part is Part.CORE else []

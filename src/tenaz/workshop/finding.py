@@ -77,7 +77,7 @@ class Finding:
         sightings = self._sightings(counting, works, first)
         fittings = (first, *(one.fitting for one in works[1:]))
         labels = self._labels()
-        trusted = tuple((Suspect(Part(one.kind), one.place), one.state) for one in labels)
+        trusted = tuple((Suspect(Part(one.part[0]), one.part[1]), one.state) for one in labels)
         known = Known(fittings, _cores(rig), symptoms_of(rig), sightings, trusted)
         belief = Belief(known)
         said, costs = verdict(belief), costs_of(counting)
@@ -156,7 +156,7 @@ class Finding:
         return unseen_in(now, None, [one.slot for one in now.fitted if one.slot not in unseen])
 
     def _labels(self) -> tuple[PartLabel, ...]:
-        newest = {(one.kind, one.place): one for one in self._at.store.works.labels(self._at.rig.name)}
+        newest = {one.part: one for one in self._at.store.works.labels(self._at.rig.name)}
         return tuple(newest.values())
 
     # -- orders ----------------------------------------

@@ -1,5 +1,7 @@
 """What comes next, what is sure enough, and what is told beside it."""
 
+from dataclasses import replace
+
 import pytest
 
 from tenaz.core.costs import Costs
@@ -53,6 +55,12 @@ def test_a_spare_that_lies_aside_comes_back_and_a_bad_module_does_not() -> None:
     pulled = after(FOUR_SLOTS, "pull A2")
     assert not any("fit 41" in act.work for act in next_acts(bad, pulled))
     assert any("fit 42" in act.work for act in next_acts(belief(), after(FOUR_SLOTS, "pull B2")))
+
+
+def test_one_module_alone_is_told_from_its_slot_by_a_spare() -> None:
+    one = replace(FOUR_SLOTS, modules=FOUR_SLOTS.modules[:2])
+    seen = belief(*[failed(one, LoadKind.MARCH, 0.3, LANES)] * 2, first=one)
+    assert any(act.work == "spare A2" for act in next_acts(seen, one))
 
 
 def test_a_core_that_is_suspect_is_run_alone() -> None:

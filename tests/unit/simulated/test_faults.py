@@ -10,9 +10,10 @@ from tenaz.core.errors import Refused
 from tenaz.core.loading import LoadKind, LoadPlan, LoadReport, Mismatch, MismatchKind
 from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
+from tenaz.core.part_acts import Worked, work
 from tenaz.core.rigs import Rig
 from tenaz.demo.sled import sled
-from tenaz.simulated.acts import work_on
+from tenaz.simulated.acts import fitting_now, follow
 from tenaz.simulated.faults import Fault, FaultKind, parse_fault
 from tenaz.simulated.machine import Machine, Strain
 from tenaz.simulated.scenarios import scenario, state_of
@@ -41,6 +42,13 @@ class Day:
     clocks_mhz: list[float] = field(default_factory=list)
     rails_v: list[float] = field(default_factory=list)
     hidden: int = 0
+
+
+def work_on(rig: Rig, state: State, text: str) -> tuple[Rig, Worked]:
+    """Hands at the parts, felt by the machine."""
+    done = work(fitting_now(rig, state), rig.cores or 1, text)
+    follow(state, done.fitting)
+    return done.fitting.into(rig), done
 
 
 def faulty(*faults: Fault) -> tuple[Rig, State]:
@@ -166,8 +174,7 @@ def test_what_hands_do_takes_away_what_it_can(fault: Fault, acts: list[str], cur
     at = rig.stock.replacing("core_offset_mv", -25) if fault.kind is FaultKind.CORE else rig.stock
     before, hot = hardest(), Machine(rig, state).network.cooler_k_per_w
     for act in acts:
-        done = work_on(rig, state, act)
-        rig = done.rig
+        rig, done = work_on(rig, state, act)
         assert done.minutes > 0
     if fault.kind is FaultKind.COOLER:
         assert Machine(rig, state).network.cooler_k_per_w < hot / 2
@@ -196,7 +203,7 @@ def test_what_cannot_be_done_says_what_can(act: str, told: str) -> None:
 def test_modules_are_laid_aside_and_fitted_again_and_one_core_stays_on() -> None:
     rig, state = faulty()
     for act in ("alone A2", "fit 2260 B2"):
-        rig = work_on(rig, state, act).rig
+        rig, _ = work_on(rig, state, act)
     assert rig.machine is not None
     assert [(one.slot, one.serial) for one in rig.machine.modules if one.fitted] == [("A2", "2261"), ("B2", "2260")]
     with pytest.raises(Refused, match="slot B2 holds a module already: pull it first"):

@@ -100,6 +100,11 @@ def test_labels_are_kept_the_newest_counts_and_each_can_be_taken_off(workshop: W
     workshop.do(o.Undo())
     assert picture(workshop).label_of("module", "2262") is PartState.SUSPECT
     assert picture(workshop).label_of("module", "2260") is PartState.UNKNOWN
+    workshop.do(o.LabelPart("supply VP-450 bad: hums"))
+    found = picture(workshop)
+    assert found.label_of("supply") is PartState.BAD
+    assert found.suspects[0].suspect == Suspect(Part.SUPPLY)
+    assert dict(claim_paper(found, Suspect(Part.SUPPLY), datetime.now(UTC)).identity())["which"] == "VP-450"
 
 
 def test_symptoms_come_from_the_complaint_until_they_are_ticked(workshop: Workshop) -> None:
