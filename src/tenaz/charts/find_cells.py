@@ -4,7 +4,7 @@ from tenaz.charts.cells import Cells, clipped, wrapped
 from tenaz.charts.find import FindPicture, Suspicion
 from tenaz.charts.marks import NEXT, Role
 from tenaz.charts.parts_cells import draw_parts, ink
-from tenaz.core.amounts import show_duration
+from tenaz.core.amounts import show_chance, show_duration
 from tenaz.core.fitting import name_of
 from tenaz.finding.causes import NOTHING, Part, Suspect
 from tenaz.finding.history import history
@@ -116,7 +116,7 @@ def _suspect(one: Suspicion, picture: FindPicture, width: int, few: int) -> list
     full = round(one.sure * BAR)
     role = ink(one.sure) if one.suspect != NOTHING else Role.HELD if one.sure >= 0.5 else Role.TEXT
     line: Line = [(0, "█" * full, role), (full, "·" * (BAR - full), Role.FRAME)]
-    line.append((BAR + 1, f"{one.sure:>4.0%} {clipped(one.suspect.show(), NAME)}", role))
+    line.append((BAR + 1, f"{show_chance(one.sure):>4} {clipped(one.suspect.show(), NAME)}", role))
     column = BAR + 7 + NAME
     state = picture.label_of(one.suspect.part.value, one.suspect.place)
     if state.value != "unknown":

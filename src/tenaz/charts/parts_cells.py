@@ -3,6 +3,7 @@
 from tenaz.charts.cells import Cells, clipped
 from tenaz.charts.find import OTHERS, FindPicture
 from tenaz.charts.marks import Role
+from tenaz.core.amounts import show_chance
 from tenaz.core.fitting import channel_of, name_of
 from tenaz.core.machine import MemoryModule
 from tenaz.core.works import PartState
@@ -52,7 +53,7 @@ def _slots(cells: Cells, picture: FindPicture, row: int, pointed: Suspect | None
         sure = picture.sure_of(Suspect(Part.CHANNEL, channel))
         cells.put(0, row + 1, f"channel {channel}", ink(sure) if sure >= WORTH else Role.FAINT)
         if sure >= WORTH:
-            cells.put(0, row + 2, f"{sure:.0%}", ink(sure))
+            cells.put(0, row + 2, f"{show_chance(sure)}", ink(sure))
         for number, slot in enumerate(slots):
             left, top = LABEL + number % across * SLOT_WIDTH, row + number // across * SLOT_ROWS
             _slot(cells, picture, slot, left, top, pointed)
@@ -66,13 +67,13 @@ def _slots_in_brief(cells: Cells, picture: FindPicture, row: int, pointed: Suspe
         here = Suspect(Part.SLOT, slot.slot)
         of_slot = picture.sure_of(here, Suspect(Part.CONTACT, slot.slot))
         first, last = ("║", "║") if pointed == here else ("│", "│")
-        told = f"{shade(of_slot)} {of_slot:.0%}" if of_slot >= WORTH else ""
+        told = f"{shade(of_slot)} {show_chance(of_slot)}" if of_slot >= WORTH else ""
         cells.put(0, row, f"{first} {slot.slot:<6} {told:<7}{last}", Role.LIT if pointed == here else ink(of_slot))
         if slot.fitted:
             name = name_of(slot)
             sure, state = picture.sure_of(Suspect(Part.MODULE, name)), picture.label_of("module", name)
             words = f"{name}  {(slot.size_bytes or 0) / 2**30:.0f} GiB"
-            told = f"{shade(sure)} {sure:.0%}" if sure >= WORTH else ""
+            told = f"{shade(sure)} {show_chance(sure)}" if sure >= WORTH else ""
             cells.put(19, row, f"{words}  {told}", ink(sure))
             cells.put(19 + max(24, len(words) + 10), row, state.value, STATE_ROLE[state])
         else:
@@ -89,7 +90,7 @@ def _slot(cells: Cells, picture: FindPicture, slot: MemoryModule, left: int, top
     frame = Role.LIT if pointed == here else ink(of_slot) if slot.fitted or of_slot >= WORTH else Role.FRAME
     light = pointed == here
     corner, bar, side = ("╔╗╚╝", "═", "║") if light else ("┌┐└┘", "─", "│")
-    told = f" {slot.slot} " + (f"{bar} {of_slot:.0%} slot or contact " if of_slot >= WORTH else "")
+    told = f" {slot.slot} " + (f"{bar} {show_chance(of_slot)} slot or contact " if of_slot >= WORTH else "")
     cells.put(left, top, corner[0] + told[:inner].ljust(inner, bar) + corner[1], frame)
     for line in (1, 2):
         cells.put(left, top + line, side, frame)
@@ -105,7 +106,7 @@ def _slot(cells: Cells, picture: FindPicture, slot: MemoryModule, left: int, top
     sure = picture.sure_of(Suspect(Part.MODULE, name))
     cells.put(left + 2, top + 1, clipped(f"{name}  {(slot.size_bytes or 0) / 2**30:.0f} GiB", inner - 2), ink(sure))
     mark = picture.label_of("module", name)
-    shown = f"{shade(sure) * 4} {sure:.0%}" if sure >= WORTH else ""
+    shown = f"{shade(sure) * 4} {show_chance(sure)}" if sure >= WORTH else ""
     cells.put(left + 2, top + 2, shown, ink(sure))
     spare = name in picture.fitting.spares
     word = "known good" if spare and mark is PartState.UNKNOWN else mark.value
@@ -119,7 +120,7 @@ def _aside(cells: Cells, picture: FindPicture, row: int) -> int:
     for one in picture.fitting.aside:
         name = name_of(one)
         mark, sure = picture.label_of("module", name), picture.sure_of(Suspect(Part.MODULE, name))
-        words = f" {mark}" if mark is not PartState.UNKNOWN else f" {sure:.0%}" if sure >= WORTH else ""
+        words = f" {mark}" if mark is not PartState.UNKNOWN else f" {show_chance(sure)}" if sure >= WORTH else ""
         told.append(f"{name}{words}")
     cells.put(0, row, "aside", Role.FAINT)
     cells.put(LABEL, row, clipped("   ".join(told), cells.width - LABEL), Role.TEXT)
@@ -136,7 +137,7 @@ def _cores(cells: Cells, picture: FindPicture, row: int, pointed: Suspect | None
         here = Suspect(Part.CORE, str(core))
         sure, off = picture.sure_of(here), core in picture.fitting.cores_off
         left, top = LABEL + core % across * TILE, row + core // across
-        words = "off" if off else f"{sure:.0%}" if sure >= WORTH else ""
+        words = "off" if off else f"{show_chance(sure)}" if sure >= WORTH else ""
         first, last = ("»", "«") if pointed == here else ("[", "]")
         text = f"{first}{core:>2}{shade(sure)}{words}"
         role = Role.LIT if pointed == here else Role.UNKNOWN if off else ink(sure) if sure >= WORTH else Role.MEASURED
@@ -155,7 +156,7 @@ def _others(cells: Cells, picture: FindPicture, row: int, pointed: Suspect | Non
     for part in OTHERS:
         here = Suspect(part)
         sure, state = picture.sure_of(here), picture.label_of(part.value)
-        told = f"{shade(sure)} {sure:.0%}" if sure >= WORTH else ""
+        told = f"{shade(sure)} {show_chance(sure)}" if sure >= WORTH else ""
         done = words[part] if extra.get(part) else ""
         mark = state.value if state is not PartState.UNKNOWN else ""
         inside = " ".join(one for one in (part.value, told, done, mark) if one)

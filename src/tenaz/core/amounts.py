@@ -22,3 +22,11 @@ def show_clock(seconds: float) -> str:
 def show_bytes(count: int) -> str:
     """Like 512 MiB or 1.5 GiB."""
     return f"{count / 2**30:g} GiB" if count >= 2**30 else f"{count / 2**20:g} MiB"
+
+
+def show_chance(chance: float) -> str:
+    """Like ``42%``; what is nearly sure is never called certain: ``>99%``."""
+    return ">99%" if chance >= NEARLY else f"{chance:.0%}"
+
+
+NEARLY = 0.995

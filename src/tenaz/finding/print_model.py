@@ -14,6 +14,7 @@ from math import exp, log
 
 from pydantic import BaseModel, ConfigDict
 
+from tenaz.core.amounts import show_chance
 from tenaz.core.loading import LoadKind, Mismatch, MismatchKind
 from tenaz.finding.sightings import print_key
 from tenaz.prints.features import Print, print_of
@@ -85,7 +86,7 @@ class Suspicion:
     def show(self) -> str:
         """In words."""
         degree = "probably" if self.sure >= 0.6 else "possibly" if self.sure >= 0.3 else "perhaps"
-        return f"{degree} {self.suspect} ({self.sure:.0%}): {self.reason}"
+        return f"{degree} {self.suspect} ({show_chance(self.sure)}): {self.reason}"
 
 
 def suspicions(
@@ -183,7 +184,8 @@ def _reason(cause: PrintCause, found: Print) -> str:
         return f"{most} of {found.count} wrong results on core {core}" if cause is PrintCause.CORE else many
     how = f"{stored:.0%} stored wrong" if stored >= moving else f"{moving:.0%} wrong on the way"
     if cause is PrintCause.LANE:
-        return f"{found.lane_share():.0%} of the wrong bits on lanes {lanes}; {how}, {places}"
+        many = "lanes" if "," in lanes else "lane"
+        return f"{found.lane_share():.0%} of the wrong bits on {many} {lanes}; {how}, {places}"
     if cause in (PrintCause.LEAK, PrintCause.NEIGHBOUR):
         return f"{how}, {found.one_way():.0%} of the bits the same way, {places}"
     return f"{how}, {found.bits / found.count:.0f} bits at a time, {places}"

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from tenaz.core.amounts import show_chance
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import NOTHING, CauseKind, Part, Suspect
 
@@ -38,7 +39,7 @@ def verdict(belief: Belief) -> Verdict:
     if suspect == NOTHING:
         enough = Enough.HAND_BACK if sure >= NOTHING_SURE else Enough.GO_ON
         words = "nothing of what is looked at is at fault" if enough is Enough.HAND_BACK else "not sure enough yet"
-        return Verdict(enough, suspect, sure, f"{words} ({sure:.0%})")
+        return Verdict(enough, suspect, sure, f"{words} ({show_chance(sure)})")
     enough = next(
         (one for one in (Enough.CLAIM, Enough.REPLACE, Enough.WORK_AROUND) if sure >= SURE[one]), Enough.GO_ON
     )
@@ -72,5 +73,5 @@ REMEDY = {
 
 def _words(enough: Enough, suspect: Suspect, about: CauseKind, sure: float) -> str:
     if enough is Enough.GO_ON:
-        return f"{suspect.show()} is likeliest ({sure:.0%}), not sure enough yet"
-    return f"{suspect.show()} ({sure:.0%}): {about.about}. {enough.value.capitalize()}: {REMEDY[suspect.part]}"
+        return f"{suspect.show()} is likeliest ({show_chance(sure)}), not sure enough yet"
+    return f"{suspect.show()} ({show_chance(sure)}): {about.about}. {enough.value.capitalize()}: {REMEDY[suspect.part]}"

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.charts.find import FindPicture
+from tenaz.core.amounts import show_chance
 from tenaz.core.evidence import Evidence, evidence_at
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadPlan, show_duration
@@ -94,7 +95,7 @@ def _rescue(picture: FindPicture, how: Rescue) -> Suggestion:
     cost = f"; {picture.around[0]}" if picture.around else ""
     return Suggestion(
         f"⏎   rescue: one large cut of {knob.label}, then creep back ({how.load}, {show_duration(RESCUE_S)} each)",
-        f"{picture.verdict.sure:.0%} sure that it is set too hard{cost}",
+        f"{show_chance(picture.verdict.sure)} sure that it is set too hard{cost}",
         Follow.RESCUE,
         search=order,
     )
@@ -105,10 +106,10 @@ def _what_then(picture: FindPicture) -> str:
     said = picture.verdict
     if said.enough is Enough.HAND_BACK:
         hides = "; ".join(f"{what} {chance:.1%}" for what, chance in picture.hides[:2])
-        return f"{said.sure:.0%} sure; could hide still: {hides or 'nothing worth naming'}"
+        return f"{show_chance(said.sure)} sure; could hide still: {hides or 'nothing worth naming'}"
     if said.enough is Enough.WORK_AROUND and picture.around:
-        return f"{said.sure:.0%} sure; {picture.around[0]}; prove it again"
-    return f"{said.sure:.0%} sure; K writes what to order or claim; P puts another one in, then prove it again"
+        return f"{show_chance(said.sure)} sure; {picture.around[0]}; prove it again"
+    return f"{show_chance(said.sure)} sure; K writes what to order or claim; P puts another one in, then prove it again"
 
 
 def _along(view: "View", knob: Knob) -> Suggestion:
