@@ -1,15 +1,18 @@
 """Work on a rig's parts, as it was done, and what is known of each part: its state, and what was written on it."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
 
 from tenaz.core.errors import Refused
-from tenaz.core.fitting import Fitting
+from tenaz.core.fitting import ALL_MEMORY, Fitting, name_of
 from tenaz.core.limits import MOST_TEXT_LETTERS
+from tenaz.core.machine import MemoryModule
 
 AS_IT_CAME = "as it came"
+TYPED_IN = "typed in the rig's form"
+"""Other modules in the form are work on the parts too, or what was there got its name."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,6 +32,39 @@ def fitting_at(works: Sequence[Work], number: int, first: Fitting) -> Fitting:
     """How the parts stood when a trial of this number was made."""
     before = [one.fitting for one in works if one.after_number < number]
     return before[-1] if before else first
+
+
+def named_all_along(works: Sequence[Work]) -> tuple[Work, ...]:
+    """The same work, with parts that got their names later in the rig's form called by them from the first: a module
+    without a serial that has one now, and memory of which nobody knew which slot holds what.
+    """
+    found = list(works)
+    for place in range(len(found) - 1, 0, -1):
+        if found[place].text != TYPED_IN:
+            continue
+        before, after = found[place - 1].fitting, found[place].fitting
+        if any(one.slot == ALL_MEMORY for one in before.modules):
+            found[:place] = [replace(one, fitting=after) for one in found[:place]]
+            continue
+        now = {one.slot: one for one in after.fitted}
+        names = {
+            name_of(one): now[one.slot]
+            for one in before.fitted
+            if not one.serial and one.slot in now and now[one.slot].size_bytes == one.size_bytes
+        }
+        found[:place] = [replace(one, fitting=_renamed(one.fitting, names)) for one in found[:place]]
+    return tuple(found)
+
+
+def _renamed(fitting: Fitting, names: Mapping[str, MemoryModule]) -> Fitting:
+    """With modules called by other names, wherever they are."""
+
+    def named(one: MemoryModule) -> MemoryModule:
+        other = names.get(name_of(one)) if one.fitted else None
+        return one if other is None else replace(one, serial=other.serial, part=other.part)
+
+    modules, aside = tuple(map(named, fitting.modules)), tuple(map(named, fitting.aside))
+    return replace(fitting, modules=modules, aside=aside)
 
 
 class PartState(StrEnum):

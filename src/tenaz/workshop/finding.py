@@ -16,7 +16,7 @@ from tenaz.core.ports import Clock
 from tenaz.core.readings import unseen_slots
 from tenaz.core.rigs import Rig
 from tenaz.core.trials import Trial
-from tenaz.core.works import PartLabel, Work, fitting_at, parse_label
+from tenaz.core.works import TYPED_IN, PartLabel, Work, fitting_at, named_all_along, parse_label
 from tenaz.finding.around import ways_around
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import Part, Suspect
@@ -42,7 +42,6 @@ SIMULATED_SHARE, REAL_SHARE = 0.9, 0.6
 """The part of memory that is gone over: a real rig needs some for itself."""
 MOST_SUSPECTS, MOST_ACTS = 12, 6
 WORTH_NAMING = 0.004
-NEW_SLOT = "typed in the rig's form"
 
 
 class Finding:
@@ -69,7 +68,7 @@ class Finding:
 
     def picture(self) -> FindPicture:
         """What the question path shows now."""
-        rig, works = self._at.rig, self.works()
+        rig, works = self._at.rig, named_all_along(self.works())
         now = works[-1].fitting if works else self.now()
         first = works[0].fitting if works else now
         looked_at = [one for one in self._at.trials.trials if not one.open][-MOST_TRIALS:]
@@ -207,7 +206,7 @@ class Finding:
         if fitting_of(rig, not self._at.bench.real).modules == stood.modules:
             return
         after = replace(stood, modules=slots_of(rig))
-        self._at.store.works.add(rig.name, self._at.bench, stood, NEW_SLOT, NEW_SLOT, 0.0, after, self._clock)
+        self._at.store.works.add(rig.name, self._at.bench, stood, TYPED_IN, TYPED_IN, 0.0, after, self._clock)
 
     def label(self, order: LabelPart) -> str:
         """Put a label on a part."""

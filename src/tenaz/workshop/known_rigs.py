@@ -69,6 +69,7 @@ class KnownRigs:
                 stock=rig.stock if tried else fresh.stock,
             )
         )
+        self.changed(rig)
         return f"{rig.name} taken in"
 
     def keep(self, rig: Rig) -> str:
@@ -120,7 +121,8 @@ class KnownRigs:
         def back() -> None:
             self._at.store.rigs.put(before)
             if before.name == self._at.rig.name:
-                self._at.rig = before
+                now, self._at.rig = self._at.rig, before
+                self.changed(now)
 
         self._at.undoing.push(f"{before.name} {what}", back)
 

@@ -1,5 +1,6 @@
 """How a rig's parts stand, what hands do to them, and the labels on them."""
 
+from dataclasses import replace
 from datetime import UTC, datetime
 
 import pytest
@@ -7,10 +8,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tenaz.core.errors import Refused
-from tenaz.core.fitting import Fitting, channel_of, name_of, unseen_in
+from tenaz.core.fitting import ALL_MEMORY, Fitting, channel_of, name_of, unseen_in
+from tenaz.core.machine import MemoryModule
 from tenaz.core.part_acts import ACTS, work
 from tenaz.core.readings import MEMORY, Reading, Source, show_seen, unseen_slots
-from tenaz.core.works import AS_IT_CAME, PartState, Work, fitting_at, parse_label
+from tenaz.core.works import AS_IT_CAME, TYPED_IN, PartState, Work, fitting_at, named_all_along, parse_label
 from tests.unit.finding.known import CORES, FOUR_SLOTS, after, slot
 
 
@@ -102,6 +104,22 @@ def test_a_trial_belongs_to_the_parts_as_they_stood() -> None:
     works = (Work(1, -1, AS_IT_CAME, "", 0.0, FOUR_SLOTS, now), Work(2, 3, "pull A2", "pulled", 4.0, pulled, now))
     assert [fitting_at(works, number, FOUR_SLOTS) for number in (1, 3, 4)] == [FOUR_SLOTS, FOUR_SLOTS, pulled]
     assert fitting_at((), 7, FOUR_SLOTS) == FOUR_SLOTS
+
+
+def test_a_part_that_got_its_name_later_had_it_all_along() -> None:
+    now, bare = datetime(2026, 11, 26, tzinfo=UTC), Fitting((slot("A2"), MemoryModule("B2", 2**34, part="LQ-16")))
+    pulled = Fitting((slot("A2"), slot("B2")), aside=bare.fitted)
+    named = Fitting((slot("A2"), replace(bare.modules[1], serial="42")))
+    works = [
+        Work(1, -1, AS_IT_CAME, "", 0.0, bare, now), Work(2, 1, "pull B2", "", 4.0, pulled, now),
+        Work(3, 2, "fit LQ-16 B2", "", 4.0, bare, now), Work(4, 3, TYPED_IN, "", 0.0, named, now),
+    ]  # fmt: skip
+    told = named_all_along(works)
+    assert [name_of(one) for work_ in told for one in (*work_.fitting.fitted, *work_.fitting.aside)] == ["42"] * 4
+    unknown = Fitting((MemoryModule(ALL_MEMORY, 2**35, serial=ALL_MEMORY),))
+    typed = [Work(1, -1, AS_IT_CAME, "", 0.0, unknown, now), Work(2, 5, TYPED_IN, "", 0.0, FOUR_SLOTS, now)]
+    assert [one.fitting for one in named_all_along(typed)] == [FOUR_SLOTS, FOUR_SLOTS]
+    assert named_all_along(()) == ()
 
 
 def test_a_module_without_a_serial_is_called_by_what_is_known_and_channels_by_their_slots() -> None:

@@ -91,6 +91,8 @@ def test_modules_pulled_in_the_rigs_form_are_work_on_the_parts_too(workshop: Wor
     found = picture(workshop)
     assert [one.slot for one in found.fitting.fitted] == ["A1", "B1", "B2"]
     assert found.works[-1].text == "typed in the rig's form"
+    workshop.do(o.Undo())
+    assert len(picture(workshop).fitting.fitted) == 4
 
 
 def test_labels_are_kept_the_newest_counts_and_each_can_be_taken_off(workshop: Workshop) -> None:
