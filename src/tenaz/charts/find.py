@@ -1,17 +1,20 @@
 """What the question path shows at one time: the parts as they stand, who may be at fault and why, what to do next."""
 
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from tenaz.core.fitting import Fitting
 from tenaz.core.rigs import Rig
 from tenaz.core.works import PartLabel, PartState, Work
 from tenaz.finding.causes import Part, Suspect
-from tenaz.finding.next_acts import NextAct
-from tenaz.finding.reasons import Reason
-from tenaz.finding.rescue import Rescue
+from tenaz.finding.enough import Verdict
 from tenaz.finding.sightings import Sighting
 from tenaz.finding.symptoms import Symptom
-from tenaz.finding.verdicts import Verdict
+
+if TYPE_CHECKING:
+    from tenaz.finding.next_acts import NextAct
+    from tenaz.finding.reasons import Reason
+    from tenaz.finding.rescue import Rescue
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,7 +23,7 @@ class Suspicion:
 
     suspect: Suspect
     sure: float
-    reasons: tuple[Reason, ...] = ()
+    reasons: "tuple[Reason, ...]" = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +42,7 @@ class FindPicture:
     symptoms: tuple[Symptom, ...]
     suspects: tuple[Suspicion, ...]
     verdict: Verdict
-    acts: tuple[NextAct, ...]
+    acts: "tuple[NextAct, ...]"
     works: tuple[Work, ...] = ()
     labels: tuple[PartLabel, ...] = ()
     heat: tuple[str, ...] = ()
@@ -52,7 +55,7 @@ class FindPicture:
     around: tuple[str, ...] = ()
     solo_min: dict[int, float] = field(default_factory=dict)
     sightings: tuple[Sighting, ...] = ()
-    rescue: Rescue | None = None
+    rescue: "Rescue | None" = None
     address_map: str = ""
     shown_h: tuple[tuple[str, float], ...] = ()
     simulated: bool = False

@@ -7,8 +7,8 @@ from tenaz.charts.parts_cells import draw_parts, ink
 from tenaz.core.amounts import show_chance, show_duration
 from tenaz.core.fitting import name_of
 from tenaz.finding.causes import NOTHING, Part, Suspect
+from tenaz.finding.enough import Enough
 from tenaz.finding.history import history
-from tenaz.finding.verdicts import Enough
 
 BAR = 12
 NAME = 21

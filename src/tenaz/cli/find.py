@@ -106,7 +106,7 @@ def _tell(picture: "FindPicture", claim: Path | None, as_json: bool) -> None:
 
 def _go(workshop: "Workshop", times: int, teller: ProgressTeller) -> bool:
     """Do what comes next until it is sure enough; whether it was stopped by hand."""
-    from tenaz.finding.verdicts import Enough
+    from tenaz.finding.enough import Enough
     from tenaz.workshop.finding import order_for
     from tenaz.workshop.orders import BringFinding
 

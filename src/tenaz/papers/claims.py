@@ -19,10 +19,10 @@ from tenaz.core.machine import MemoryModule
 from tenaz.core.setpoints import Auto
 from tenaz.core.spd import Spd
 from tenaz.finding.causes import Part, Suspect
+from tenaz.finding.enough import SURE, Enough
 from tenaz.finding.history import history
 from tenaz.finding.reasons import sighting_in_words
 from tenaz.finding.sightings import Sighting
-from tenaz.finding.verdicts import SURE, Enough
 
 ENDINGS = (".txt", ".pdf", ".json")
 COLUMNS, ROWS = 100, 60

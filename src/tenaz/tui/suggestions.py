@@ -13,12 +13,12 @@ from tenaz.core.loading import LoadPlan, show_duration
 from tenaz.core.routines import ROUTINES
 from tenaz.core.searches import Advice, Proposal
 from tenaz.core.setpoints import Setpoint
-from tenaz.finding.rescue import Rescue
-from tenaz.finding.verdicts import Enough
+from tenaz.finding.enough import Enough
 from tenaz.workshop.finding import order_for
 from tenaz.workshop.orders import BeginSearch, FollowFound, Steps
 
 if TYPE_CHECKING:
+    from tenaz.finding.rescue import Rescue
     from tenaz.workshop.view import View
 
 MOST_NAMED = 3
@@ -87,7 +87,7 @@ def next_found(picture: FindPicture, fresh: bool) -> Suggestion:
 RESCUE_S = 1800.0
 
 
-def _rescue(picture: FindPicture, how: Rescue) -> Suggestion:
+def _rescue(picture: FindPicture, how: "Rescue") -> Suggestion:
     """A rig that does not hold its own stock."""
     knob = picture.rig.knob(how.knob)
     load = LoadPlan(how.load, RESCUE_S)

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import replace
 from functools import partial
+from typing import TYPE_CHECKING
 
 from tenaz.charts.find import FindPicture, Suspicion
 from tenaz.core.costs import costs_of, spent_h
@@ -17,24 +18,17 @@ from tenaz.core.readings import unseen_slots
 from tenaz.core.rigs import Rig
 from tenaz.core.trials import Trial
 from tenaz.core.works import TYPED_IN, PartLabel, Work, fitting_at, named_all_along, parse_label
-from tenaz.finding.around import ways_around
-from tenaz.finding.belief import Belief
 from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.easing import DOMAINS, eased, eased_domains, harder_than_stock
-from tenaz.finding.grid import Known
-from tenaz.finding.heat import patterns
-from tenaz.finding.next_acts import NextAct, next_acts
-from tenaz.finding.reasons import reasons
-from tenaz.finding.rescue import rescue
-from tenaz.finding.sensing import sensed_of
 from tenaz.finding.sightings import MOST_LOOKED_AT, Ran, Sighting
-from tenaz.finding.staying import could_hide, must_stay_away
 from tenaz.finding.symptoms import Symptom, symptoms_in
-from tenaz.finding.verdicts import verdict
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.orders import FollowFound, LabelPart, TickSymptom, WorkOnParts
 from tenaz.workshop.running import Running
 from tenaz.workshop.simulated import SimulatedRigs
+
+if TYPE_CHECKING:
+    from tenaz.finding.next_acts import NextAct
 
 MOST_TRIALS = 400
 """The newest trials that are looked at: a rig with more of them has another question."""
@@ -68,6 +62,17 @@ class Finding:
 
     def picture(self) -> FindPicture:
         """What the question path shows now."""
+        # Only who asks pays for it.
+        from tenaz.finding.around import ways_around  # noqa: PLC0415
+        from tenaz.finding.belief import Belief  # noqa: PLC0415
+        from tenaz.finding.grid import Known  # noqa: PLC0415
+        from tenaz.finding.heat import patterns  # noqa: PLC0415
+        from tenaz.finding.next_acts import next_acts  # noqa: PLC0415
+        from tenaz.finding.reasons import reasons  # noqa: PLC0415
+        from tenaz.finding.rescue import rescue  # noqa: PLC0415
+        from tenaz.finding.staying import could_hide, must_stay_away  # noqa: PLC0415
+        from tenaz.finding.verdicts import verdict  # noqa: PLC0415
+
         rig, works = self._at.rig, named_all_along(self.works())
         now = works[-1].fitting if works else self.now()
         first = works[0].fitting if works else now
@@ -116,6 +121,8 @@ class Finding:
         )
 
     def _sightings(self, trials: Sequence[Trial], works: tuple[Work, ...], first: Fitting) -> tuple[Sighting, ...]:
+        from tenaz.finding.sensing import sensed_of  # noqa: PLC0415
+
         store, rig = self._at.store, self._at.rig
         found = []
         for trial in trials:
@@ -248,7 +255,7 @@ class Finding:
         return told
 
 
-def _of_each_kind(acts: Sequence[NextAct]) -> tuple[NextAct, ...]:
+def _of_each_kind(acts: "Sequence[NextAct]") -> "tuple[NextAct, ...]":
     """The best of each kind of work: what differs only in which slot or core is told once."""
     found: dict[tuple[str, tuple[str, ...]], NextAct] = {}
     for act in acts:
@@ -257,7 +264,7 @@ def _of_each_kind(acts: Sequence[NextAct]) -> tuple[NextAct, ...]:
     return tuple(found.values())[:MOST_ACTS]
 
 
-def order_for(act: NextAct) -> FollowFound:
+def order_for(act: "NextAct") -> FollowFound:
     """What Enter does for a next act."""
     plan = LoadPlan(act.load.kind, act.load_min * 60.0, share=act.load.share, cores=act.load.cores)
     return FollowFound(act.work, act.eased, plan, f"find: {act.show()}, {act.bits:.2f} bits for {act.minutes:.0f} min")

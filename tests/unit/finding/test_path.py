@@ -14,6 +14,7 @@ from tenaz.demo.sled import sled
 from tenaz.finding.around import ways_around
 from tenaz.finding.causes import NOTHING, Part, Suspect
 from tenaz.finding.easing import CORES, MEMORY, eased, eased_domains, harder_than_stock
+from tenaz.finding.enough import SURE, Enough
 from tenaz.finding.heat import patterns
 from tenaz.finding.next_acts import next_acts
 from tenaz.finding.reasons import reasons
@@ -21,7 +22,7 @@ from tenaz.finding.rescue import rescue
 from tenaz.finding.sightings import Ran, Sighting
 from tenaz.finding.staying import could_hide, must_stay_away
 from tenaz.finding.symptoms import Symptom, symptoms_in
-from tenaz.finding.verdicts import SURE, Enough, verdict
+from tenaz.finding.verdicts import verdict
 from tests.unit.finding.known import CORES as COUNT
 from tests.unit.finding.known import FOUR_SLOTS, LANES, after, belief, computed, failed, held, sensed
 

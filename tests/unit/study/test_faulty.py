@@ -3,8 +3,8 @@
 import pytest
 
 from tenaz.finding.causes import NOTHING, CauseKind, Part, Suspect
+from tenaz.finding.enough import Enough
 from tenaz.finding.learnt import learnt
-from tenaz.finding.verdicts import Enough
 from tenaz.study.faulty.drawing import PRIOR, draw
 from tenaz.study.faulty.learning import learn
 from tenaz.study.faulty.playing import Played, play, practice, truth_of

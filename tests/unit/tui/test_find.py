@@ -12,10 +12,11 @@ from tenaz.core.rigs import BenchKind
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
 from tenaz.finding.causes import Part, Suspect
+from tenaz.finding.enough import Enough, Verdict
 from tenaz.finding.next_acts import next_acts
 from tenaz.finding.reasons import reasons
 from tenaz.finding.rescue import Rescue
-from tenaz.finding.verdicts import Enough, Verdict, verdict
+from tenaz.finding.verdicts import verdict
 from tenaz.tui.find_prompts import label_prompt, parts_prompt, symptom_prompt
 from tenaz.tui.session import Session
 from tenaz.tui.suggestions import Follow, next_found

@@ -21,7 +21,7 @@ from tenaz.core.slots import parse_slots, show_slots
 from tenaz.core.works import PartState
 from tenaz.demo.sled import sled
 from tenaz.finding.causes import Part, Suspect
-from tenaz.finding.verdicts import Enough
+from tenaz.finding.enough import Enough
 from tenaz.papers.claims import claim_paper
 from tenaz.papers.find_files import find_as_data
 from tenaz.workshop import orders as o

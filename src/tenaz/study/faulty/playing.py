@@ -18,12 +18,13 @@ from tenaz.core.telemetry import Record, Sample, Sensor
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import NOTHING, Part, Suspect
 from tenaz.finding.easing import eased
+from tenaz.finding.enough import Enough
 from tenaz.finding.grid import Known
 from tenaz.finding.learnt import Learnt
 from tenaz.finding.next_acts import next_acts
 from tenaz.finding.sensing import sensed_of
 from tenaz.finding.sightings import Ran, Sighting
-from tenaz.finding.verdicts import Enough, verdict
+from tenaz.finding.verdicts import verdict
 from tenaz.simulated.acts import fitting_now, follow
 from tenaz.study.faulty.drawing import Drawn
 

@@ -8,7 +8,6 @@ from tenaz.charts.paper import check_path
 from tenaz.core.errors import Refused
 from tenaz.core.fitting import Fitting
 from tenaz.finding.causes import Part, Suspect
-from tenaz.papers.claims import ENDINGS, claim_paper
 from tenaz.tui.find_prompts import label_prompt, parts_prompt, symptom_prompt
 from tenaz.tui.hands import Hands
 from tenaz.tui.screens.prompt import Prompt
@@ -95,6 +94,8 @@ class FindController:
 
     def write_claim(self) -> None:
         """What to order or claim, of the part pointed at, else of the likeliest."""
+        from tenaz.papers.claims import ENDINGS, claim_paper  # noqa: PLC0415 - paper is needed where it is written
+
         picture = self._work.canvases.find.picture
         if picture is None or picture.rig.name != self._work.view.rig.name:
             self._hands.complain("Nothing was worked out yet: F shows the question path, then K writes the sheet.")
