@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 from tenaz.core.errors import Refused
 from tenaz.core.fitting import Fitting, name_of
+from tenaz.core.limits import checked_line
 from tenaz.core.machine import MemoryModule
 
 MOST_NAME = 40
@@ -36,8 +37,6 @@ ACTS = (
     Act("fan", "fan on", "a fan on the modules and the board, or off", 2.0),
     Act("supply", "supply", "put another power supply in", 15.0),
 )
-PERSISTS = ("off", "on")
-"""These are typed into the firmware; all others need the rig switched off."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +55,7 @@ def work(fitting: Fitting, cores: int, text: str) -> Worked:
         Refused: naming the word, and what there is.
     """
     told, minutes = list[str](), 0.0
-    for typed in text[:MOST_TYPED].split(";"):
+    for typed in checked_line(text, MOST_TYPED).split(";"):
         act, words = check_act(typed)
         done, fitting = _DOING[act.word](fitting, cores, words)
         told.append(done)

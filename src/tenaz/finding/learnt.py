@@ -1,5 +1,5 @@
 """What was learnt of each kind of cause from simulated faults: how fast it fails under what, how that ends, what it
-leaves. A file that the command ``tenaz study --learn`` writes anew.
+leaves. A file that the command ``tenaz study faults --learn`` writes anew.
 """
 
 from functools import cache

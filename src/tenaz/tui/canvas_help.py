@@ -111,7 +111,7 @@ HELP = {
             "edit_rig",
         ),
         "Every cause and every pair of causes is weighed by Bayes' rule over symptoms, failure times, clean times, "
-        "prints and sensors, with rates that were learnt from simulated faults (tenaz study --learn-faults). What "
+        "prints and sensors, with rates that were learnt from simulated faults (tenaz study faults --learn). What "
         "comes next has the greatest mutual information with who is at fault, for its minutes. A click on a module and "
         "then on a slot moves it.",
     ),
