@@ -174,7 +174,6 @@ def _print(trials: list[Trial], rigs: "dict[str, Rig]", whole: bool) -> None:
     for heading in ("rig", "trial", "begun (UTC)", "bench", "setpoint", "load", "outcome", "after", "note"):
         table.add_column(heading, justify="right" if heading == "trial" else "left")
     for trial in trials:
-        after = trial.elapsed_s if trial.failed_after_s is None else trial.failed_after_s
         row = (
             trial.rig,
             str(trial.number),
@@ -183,7 +182,7 @@ def _print(trials: list[Trial], rigs: "dict[str, Rig]", whole: bool) -> None:
             _setpoint(trial, rigs[trial.rig], whole),
             trial.plan.kind,
             trial.outcome or f"open, at {trial.station}",
-            show_duration(after),
+            show_duration(trial.clean_s),
             trial.note,
         )
         table.add_row(*(Text(plain(text)) for text in row))

@@ -1,9 +1,8 @@
 """Ways to work around a part that is at fault, with what each costs; each has to be proven again."""
 
 from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Auto
 from tenaz.finding.causes import Part, Suspect
-from tenaz.finding.easing import CORES, MEMORY, eased
+from tenaz.finding.easing import CORES, MEMORY, clock_at, clock_knob, eased
 
 OFFSET_STEPS = 5
 
@@ -28,15 +27,13 @@ def ways_around(rig: Rig, suspect: Suspect, cores: int) -> tuple[str, ...]:
 
 def _slower(rig: Rig, domain: str) -> str:
     """One large cut of a clock, and what it costs of the speed that hangs on it."""
-    at = eased(rig, rig.stock, domain)
-    name = "data_rate_mts" if domain == MEMORY else "core_ratio"
-    if at is None:
+    at, knob = eased(rig, rig.stock, domain), clock_knob(rig, domain)
+    if at is None or knob is None:
         return ""
-    knob, value, stock = rig.knob(name), at[name], rig.stock[name]
-    base = rig.machine.base_mhz if rig.machine else None
-    was = float(stock) if not isinstance(stock, Auto) else (base or 0) / 100
-    if isinstance(value, Auto) or was <= 0:
+    was, left = clock_at(rig, knob, rig.stock), clock_at(rig, knob, at)
+    if not was or left is None:
         return ""
-    lost = 1 - value / was
+    lost = 1 - left / was
     what = "memory bandwidth" if domain == MEMORY else "the speed of the cores"
-    return f"{knob.label} {knob.show(value)}, then creep back with a retreat: costs {lost:.0%} of {what} until then"
+    value = knob.show(at[knob.name])
+    return f"{knob.label} {value}, then creep back with a retreat: costs {lost:.0%} of {what} until then"

@@ -145,12 +145,10 @@ class Cause:
 
     def channel_in(self, fitting: Fitting) -> str:
         """The channel on which its wrong values lie; empty where they lie on any."""
-        slot = fitting.sitting(self.place) if self.kind in OF_MODULES else self.place
         if self.kind is CauseKind.CHANNEL:
             return self.place
-        if self.kind in (*OF_MODULES, CauseKind.SLOT, CauseKind.CONTACT):
-            return next((channel_of(one) for one in fitting.modules if one.slot == slot), "")
-        return ""
+        slot = self.slot_in(fitting)
+        return next((channel_of(one) for one in fitting.modules if slot and one.slot == slot), "")
 
     def slot_in(self, fitting: Fitting) -> str:
         """The slot in which its wrong values come about; empty where in any."""

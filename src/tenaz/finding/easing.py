@@ -16,8 +16,8 @@ CUT = 0.95
 
 def eased(rig: Rig, at: Setpoint, domain: str) -> Setpoint | None:
     """A setpoint with one large cut of a domain's clock; None where the rig has no knob for it."""
-    knob = _clock_of(rig, domain)
-    stock = None if knob is None else _clock(rig, knob, rig.stock)
+    knob = clock_knob(rig, domain)
+    stock = None if knob is None else clock_at(rig, knob, rig.stock)
     if knob is None or stock is None:
         return None
     part = MEMORY_PART if domain == MEMORY else CORES_PART
@@ -30,10 +30,10 @@ def eased_domains(rig: Rig, at: Setpoint) -> tuple[str, ...]:
     """The domains whose clock is cut at a setpoint, against stock."""
     found = []
     for domain in DOMAINS:
-        knob = _clock_of(rig, domain)
+        knob = clock_knob(rig, domain)
         if knob is None:
             continue
-        stock, now = _clock(rig, knob, rig.stock), _clock(rig, knob, at)
+        stock, now = clock_at(rig, knob, rig.stock), clock_at(rig, knob, at)
         if stock and now and now < stock * CUT:
             found.append(domain)
     return tuple(found)
@@ -50,12 +50,13 @@ def harder_than_stock(rig: Rig, at: Setpoint) -> bool:
     return False
 
 
-def _clock_of(rig: Rig, domain: str) -> Knob | None:
+def clock_knob(rig: Rig, domain: str) -> Knob | None:
+    """The knob of a domain's clock; None where there is none, or it is locked."""
     wanted = "data_rate_mts" if domain == MEMORY else "core_ratio"
     return next((knob for knob in rig.knobs if knob.name == wanted and not knob.locked), None)
 
 
-def _clock(rig: Rig, knob: Knob, at: Setpoint) -> float | None:
+def clock_at(rig: Rig, knob: Knob, at: Setpoint) -> float | None:
     """A clock at a setpoint; a ratio that the firmware chooses is that of the processor's base clock."""
     value = at[knob.name]
     if not isinstance(value, Auto):

@@ -4,13 +4,12 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from tenaz.core.loading import MismatchKind
 from tenaz.core.outcomes import Outcome
 from tenaz.finding.causes import CauseKind
 from tenaz.finding.grid import Grid, Numbers
 from tenaz.finding.learnt import chance, strain_of
 from tenaz.finding.maps import side_likelihoods
-from tenaz.finding.sightings import WORTH_READING_S, Sighting, heat_key, print_key, sag_key
+from tenaz.finding.sightings import WORTH_READING_S, Sighting, core_blamed, heat_key, print_key, sag_key
 from tenaz.finding.symptoms import Symptom
 
 SEAT_FOLDS, SEAT_CHANCES = (-2.0, 0.0, 2.0), (0.25, 0.5, 0.25)
@@ -51,21 +50,15 @@ class Evidence:
 
     def _told(self) -> Numbers:
         """By the symptoms: of two causes either may bring one about."""
-        if not self._known.symptoms:
-            return np.zeros(len(self._grid.first))
-        found, first, sound = (
-            np.zeros(len(self._grid.first)),
-            self._known.fittings[0],
-            self._table.kinds[CauseKind.NOTHING],
-        )
+        found, first = np.zeros(len(self._grid.first)), self._known.fittings[0]
+        sound = self._table.kinds[CauseKind.NOTHING]
         # What could not make itself felt as the parts stood then has not brought the rig here.
         told_by = zip(self._grid.causes, self._grid.tables, strict=True)
         tables = [table if cause.acts_in(first) else sound for cause, table in told_by]
         for symptom in Symptom:
             usual = sum(one.prior * one.symptoms.get(symptom, 0.0) for one in self._table.kinds.values())
             said = [one.symptoms.get(symptom, 0.0) * (1 - MISTOLD) + usual * MISTOLD for one in tables]
-            by = np.array([min(0.98, max(0.004, one)) for one in said] + [0.0])
-            has = 1 - (1 - by[self._grid.first]) * (1 - by[self._grid.second])
+            has = self._grid.either([min(0.98, max(0.004, one)) for one in said])
             found += np.log(has if symptom in self._known.symptoms else 1 - has)
         return found * TOLD_PART
 
@@ -95,15 +88,15 @@ class Evidence:
         folds = float(np.log(max(after_k_per_w, 1e-3) / max(before_k_per_w, 1e-3)))
         same = _log_normal(folds, 0.0, CLEAN_SCATTER)
         better = _log_normal(folds, CLEANED_FOLDS, CLEANED_SCATTER)
-        acts = np.array([one.kind is CauseKind.COOLER for one in self._grid.causes] + [False])
-        return np.asarray(np.where(acts[self._grid.first] | acts[self._grid.second], better, same))
+        acts = self._grid.is_one([one.kind is CauseKind.COOLER for one in self._grid.causes])
+        return np.asarray(np.where(acts, better, same))
 
     def _by_part(self, kind: CauseKind, one: Sighting, table: str, key: str, keys: int) -> Numbers:
         """Chance of a reading with one cause that changes it, and with all others."""
         usual = np.log(chance(getattr(self._table.kinds[CauseKind.NOTHING], table), key, keys))
         changed = np.log(chance(getattr(self._table.kinds[kind], table), key, keys))
-        acts = np.array([cause.kind is kind and cause.acts_in(one.fitting) for cause in self._grid.causes] + [False])
-        return np.asarray(np.where(acts[self._grid.first] | acts[self._grid.second], changed, usual))
+        acts = self._grid.is_one([cause.kind is kind and cause.acts_in(one.fitting) for cause in self._grid.causes])
+        return np.asarray(np.where(acts, changed, usual))
 
     # -- what trials showed ----------------------------------------
 
@@ -124,15 +117,12 @@ class Evidence:
 
     def _no_start(self, one: Sighting) -> Numbers:
         """By a start that failed."""
-        fails = [
-            NO_START.get(cause.kind, OTHER_NO_START) * cause.acts_in(one.fitting) for cause in self._grid.causes
-        ] + [0.0]
-        by = np.array(fails)
-        return np.asarray(np.log(1 - (1 - by[self._grid.first]) * (1 - by[self._grid.second]) * (1 - OTHER_NO_START)))
+        fails = [NO_START.get(cause.kind, OTHER_NO_START) * cause.acts_in(one.fitting) for cause in self._grid.causes]
+        return np.asarray(np.log(self._grid.either(fails, OTHER_NO_START)))
 
     def _under_load(self, one: Sighting, seat_folds: float) -> Numbers:
         """The same of the load alone, with memory that is set too hard so many e-folds worse than it was."""
-        at = one.seconds if one.failed_after_s is None else one.failed_after_s
+        at = one.clean_s
         expected, now = self._grid.hazards(one.fitting, one.ran, one.eased, at)
         if seat_folds:
             worse = np.where(self._grid.hard_memory, np.exp(seat_folds), 1.0)[:, None]
@@ -151,7 +141,7 @@ class Evidence:
     def _looks(self, one: Sighting) -> Numbers:
         """Chance that a failure of each cause ends so and leaves that; last: of a stray one."""
         return self._grid.chances_of(
-            one.ran[0], one.outcome.value, print_key(one.wrong), _core_blamed(one), one.fitting
+            one.ran[0], one.outcome.value, print_key(one.wrong), core_blamed(one.wrong), one.fitting
         )
 
     def _unseen(self, one: Sighting) -> Numbers:
@@ -160,12 +150,12 @@ class Evidence:
         if len(one.fitting.fitted) < 2:
             return found
         for slot in one.fitting.fitted:
-            hides = np.full(len(self._grid.causes) + 1, 0.0)
+            hides = [0.0] * len(self._grid.causes)
             for at, (cause, table) in enumerate(zip(self._grid.causes, self._grid.tables, strict=True)):
                 if cause.kind in (CauseKind.SLOT, CauseKind.CONTACT) and cause.place == slot.slot:
                     seated = one.fitting.seated(slot.slot) > self._known.fittings[0].seated(slot.slot)
                     hides[at] = table.unseen * (0.1 if seated and cause.kind is CauseKind.CONTACT else 1.0)
-            hidden = 1 - (1 - hides[self._grid.first]) * (1 - hides[self._grid.second]) * (1 - OTHER_UNSEEN)
+            hidden = self._grid.either(hides, OTHER_UNSEEN)
             found += np.log(hidden if slot.slot in one.unseen else 1 - hidden)
         return found
 
@@ -184,9 +174,3 @@ class Evidence:
 def _log_normal(x: float, mean: float, scatter: float) -> float:
     """Logarithm of the density, with a little left for what nobody thought of."""
     return float(np.logaddexp(-0.5 * ((x - mean) / scatter) ** 2 - np.log(scatter), -5.0))
-
-
-def _core_blamed(one: Sighting) -> int | None:
-    """The core on which results were wrong; None where it is about memory, or nobody knows."""
-    wrong = [m for m in one.wrong if m.kind in (MismatchKind.COMPUTED, MismatchKind.COMPARED) and m.core is not None]
-    return wrong[0].core if wrong else None

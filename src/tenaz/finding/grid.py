@@ -62,9 +62,10 @@ class Grid:
         log = np.log(self._prior)[:, None, None] + severe[self.first][:, :, None]
         return np.asarray(log + severe[self.second][:, None, :])
 
-    def either(self, by_cause: Numbers) -> Numbers:
-        """Chance that either cause of a pair does something, by the chances that each does."""
-        return np.asarray(1 - (1 - by_cause[self.first]) * (1 - by_cause[self.second]))
+    def either(self, by_cause: Sequence[float], stray: float = 0.0) -> Numbers:
+        """Chance that either cause of a pair does something, or a stray one, by the chances that each does."""
+        by = np.array([*by_cause, 0.0])
+        return np.asarray(1 - (1 - by[self.first]) * (1 - by[self.second]) * (1 - stray))
 
     def is_one(self, by_cause: Sequence[bool]) -> NDArray[np.bool_]:
         """Whether one of a pair's causes is among these."""

@@ -1,6 +1,6 @@
 """Where a part sat in each trial and how these ended: its history, in words."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from itertools import groupby
 
 from tenaz.core.fitting import Fitting
@@ -38,8 +38,3 @@ def _other(suspect: Suspect, fitting: Fitting) -> str:
     if suspect.part is Part.SUPPLY:
         return f"supply {fitting.supplies + 1}" if fitting.supplies else "as it came"
     return "there"
-
-
-def lanes_in(one: Sighting) -> Iterator[int]:
-    """The bit lanes that were wrong, lowest first."""
-    return iter(sorted({bit for wrong in one.wrong if wrong.address for bit in wrong.wrong_bits}))

@@ -14,9 +14,8 @@ from numpy.typing import NDArray
 from tenaz.core.fitting import channel_of
 from tenaz.core.loading import MismatchKind
 from tenaz.finding.causes import Cause
+from tenaz.finding.grid import Numbers
 from tenaz.finding.sightings import LINE_BYTES, Sighting
-
-Numbers = NDArray[np.float64]
 
 BITS = range(6, 14)
 NO_MAP = 0.4
@@ -53,10 +52,9 @@ def side_likelihoods(
     """Logarithm of the likelihood of where wrong values lay, by pair of causes and map (the first: no map); of two
     causes by their share in failures.
     """
-    maps = MAPS
-    log = np.zeros((len(first), len(maps) + 1))
+    log = np.zeros((len(first), len(MAPS) + 1))
     log[:, 0] = np.log(NO_MAP)
-    log[:, 1:] = np.log((1 - NO_MAP) / len(maps))
+    log[:, 1:] = np.log((1 - NO_MAP) / len(MAPS))
     for one in sightings:
         lines = addresses_of(one)
         channels = list(dict.fromkeys(channel_of(slot) for slot in one.fitting.modules))
@@ -68,7 +66,7 @@ def side_likelihoods(
         share = rates[first] / np.maximum(rates[first] + rates[second], 1e-30)
         random = float(len(lines) * np.log(0.5))
         log[:, 0] += random
-        for place, (bit, hashed, turned) in enumerate(maps, 1):
+        for place, (bit, hashed, turned) in enumerate(MAPS, 1):
             ones = sum(side(at, bit, hashed) for at in lines)
             on = [_lying(len(lines) - ones, len(lines)), _lying(ones, len(lines))]
             by_cause = np.where(of < 0, random, np.array(on)[(of + turned) % 2])

@@ -18,11 +18,10 @@ from tenaz.finding.belief import Belief
 from tenaz.finding.causes import CauseKind, Part
 from tenaz.finding.easing import DOMAINS
 from tenaz.finding.evidence import STRAY_PER_H
+from tenaz.finding.grid import Numbers
 from tenaz.finding.learnt import ENDS, strain_of
 from tenaz.finding.sightings import WORTH_READING_S, Ran, heat_key, sag_key
 from tenaz.finding.ways import Way, ways
-
-Numbers = NDArray[np.float64]
 
 SHARE = 0.9
 LOADS = (LoadKind.MARCH, LoadKind.COPY, LoadKind.RETAIN, LoadKind.TRANSFORM, LoadKind.PULSE, LoadKind.SOLO)
@@ -118,7 +117,7 @@ class _Looking:
         key = (ran.kind, fitting.cores_off)
         if key not in self._looks:
             columns = []
-            memory = ran.kind.declared.strains.value == LoadKind.MARCH.declared.strains.value
+            memory = strain_of(ran.kind) == "memory"
             for end in ENDS:
                 if end is not Outcome.ERRED:
                     columns.append(self._belief.grid.chances_of(ran, end.value, "none", None, fitting))

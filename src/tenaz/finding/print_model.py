@@ -16,7 +16,7 @@ from pydantic import BaseModel, ConfigDict
 
 from tenaz.core.amounts import show_chance
 from tenaz.core.loading import LoadKind, Mismatch, MismatchKind
-from tenaz.finding.sightings import print_key
+from tenaz.finding.sightings import core_blamed, print_key
 from tenaz.prints.features import Print, print_of
 
 WORTH_NAMING = 0.1
@@ -122,7 +122,7 @@ def weighed(
             whole = sum(counts.values()) + SOFTENED * len(words)
             logs[cause] += part * log((counts.get(word, 0.0) + SOFTENED) / whole)
         nobody += part * log(1.0 / len(words))
-        core = _core_of(burst)
+        core = core_blamed(burst)
         if core is not None and first_core is not None:
             again = core == first_core
             cores = max(2, run.cores)
@@ -153,11 +153,6 @@ def word_of(burst: Sequence[Mismatch]) -> str:
     load = burst[0].load
     word = print_key(burst)
     return f"{word} {load}" if load in (LoadKind.RETAIN, LoadKind.DISTURB) and burst[0].address else word
-
-
-def _core_of(burst: Sequence[Mismatch]) -> int | None:
-    computed = (MismatchKind.COMPUTED, MismatchKind.COMPARED)
-    return next((one.core for one in burst if one.kind in computed and one.core is not None), None)
 
 
 TRY_NEXT = {

@@ -6,12 +6,11 @@ from tenaz.core.amounts import show_duration
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import Suspect
 from tenaz.finding.evidence import SENSED, TOLD
-from tenaz.finding.history import lanes_in
 from tenaz.finding.sightings import Sighting, heat_key, print_key, sag_key
 
 WORTH_TELLING = 0.25
-MOST_LANES = 4
 """A shift of the odds, as a natural logarithm, below which nothing was said."""
+MOST_LANES = 4
 PRINT_WORDS = {
     "stored": "stored wrong", "moving": "wrong on the way", "computed": "computed wrong", "compared": "compared wrong",
     "lane": "one lane", "lanes": "lanes of one bit", "bits": "single bits", "pairs": "pairs of bits",
@@ -58,11 +57,11 @@ def sighting_in_words(one: Sighting) -> str:
     loads = " beside ".join(ran.kind.value for ran in one.ran)
     where = "" if len(one.fitting.fitted) > 1 else f", {one.fitting.fitted[0].slot} alone" if one.fitting.fitted else ""
     cut = f", clock of {' and '.join(one.eased)} cut" if one.eased else ""
-    at = one.seconds if one.failed_after_s is None else one.failed_after_s
+    at = one.clean_s
     ended = f"{one.outcome} {'for' if not one.failed else 'after'} {show_duration(at)}" if at else one.outcome.value
     key = print_key(one.wrong)
     left = "" if key == "none" else ": " + ", ".join(PRINT_WORDS.get(word, word) for word in key.split())
-    lanes = list(lanes_in(one))
+    lanes = sorted({bit for wrong in one.wrong if wrong.address for bit in wrong.wrong_bits})
     left += f" (bit {', '.join(map(str, lanes))})" if 0 < len(lanes) <= MOST_LANES else ""
     unseen = f"; {', '.join(one.unseen)} not seen" if one.unseen else ""
     return f"trial {one.number}: {loads}{where}{cut}, {ended}{left}{unseen}"

@@ -7,6 +7,7 @@ from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import CauseKind, Part, Suspect
+from tenaz.finding.easing import CORES, MEMORY, clock_at, clock_knob
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,14 +24,14 @@ def rescue(belief: Belief, rig: Rig, suspect: Suspect) -> Rescue | None:
     if suspect.part is not Part.SETTING:
         return None
     memory = belief.kinds_of(suspect)[0][0].kind is CauseKind.HARD_MEMORY
-    name, load = ("data_rate_mts", LoadKind.MARCH) if memory else ("core_ratio", LoadKind.SOLVE)
-    knob = next((one for one in rig.knobs if one.name == name and not one.locked), None)
+    domain, load = (MEMORY, LoadKind.MARCH) if memory else (CORES, LoadKind.SOLVE)
+    knob = clock_knob(rig, domain)
     if knob is None:
         return None
     base = rig.stock
-    if isinstance(base[name], Auto):
-        usual_mhz = rig.machine.base_mhz if rig.machine else None
-        if not usual_mhz or usual_mhz // 100 not in knob.grid:
+    if isinstance(base[knob.name], Auto):
+        usual = clock_at(rig, knob, base)
+        if usual is None or int(usual) not in knob.grid:
             return None
-        base = base.replacing(name, usual_mhz // 100)
-    return Rescue(name, base, load)
+        base = base.replacing(knob.name, int(usual))
+    return Rescue(knob.name, base, load)

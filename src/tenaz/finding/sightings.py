@@ -60,15 +60,29 @@ class Sighting:
         """Whether it failed under load."""
         return self.failed_after_s is not None
 
+    @property
+    def clean_s(self) -> float:
+        """How long it held, in s: until it failed, or all the time."""
+        return self.seconds if self.failed_after_s is None else self.failed_after_s
+
+
+OF_RESULTS = (MismatchKind.COMPUTED, MismatchKind.COMPARED)
+"""Wrong values that are about a core, not about memory."""
+
+
+def core_blamed(wrong: Sequence[Mismatch]) -> int | None:
+    """The core on which results were wrong; None where it is about memory, or nobody knows."""
+    return next((one.core for one in wrong if one.kind in OF_RESULTS and one.core is not None), None)
+
 
 def print_key(wrong: Sequence[Mismatch]) -> str:
     """What wrong values look like, in three words: what the second look showed, which bits, how they lie."""
     few = wrong[:MOST_LOOKED_AT]
     if not few:
         return "none"
-    computed = sum(one.kind in (MismatchKind.COMPUTED, MismatchKind.COMPARED) for one in few)
+    computed = sum(one.kind in OF_RESULTS for one in few)
     if computed * 2 > len(few):
-        return f"{'computed' if few[0].kind is MismatchKind.COMPUTED else 'compared'}"
+        return "computed" if few[0].kind is MismatchKind.COMPUTED else "compared"
     stored = sum(one.kind is MismatchKind.STORED for one in few)
     return f"{'stored' if stored * 2 > len(few) else 'moving'} {_bits(few)} {_lie(few)}"
 

@@ -1,15 +1,9 @@
 """How long a fault that went away must stay away, and which kinds of fault could still hide."""
 
-from dataclasses import replace
-
 from tenaz.core.fitting import Fitting
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.outcomes import Outcome
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import CauseKind, Part, Suspect
-from tenaz.finding.sightings import Ran, Sighting
 
-TRIED_H = (0.5, 1.0, 2.0, 4.0, 8.0, 16.0, 32.0)
 WORTH_TELLING = 0.15
 
 
@@ -42,7 +36,7 @@ def _three_times(rate_per_h: float) -> float:
 def _rate_before(belief: Belief, slot: str, first: Fitting) -> float:
     """Failures an hour while it was seated as before, of what was seen."""
     before = [one for one in belief.known.sightings if one.fitting.seated(slot) <= first.seated(slot)]
-    hours = sum((one.seconds if one.failed_after_s is None else one.failed_after_s) / 3600 for one in before)
+    hours = sum(one.clean_s / 3600 for one in before)
     failures = sum(one.failed for one in before)
     return failures / hours if hours > 0 and failures else 0.0
 
@@ -55,14 +49,3 @@ def could_hide(belief: Belief, most: int = 5) -> tuple[tuple[str, float], ...]:
             found[cause.kind] = found.get(cause.kind, 0.0) + sure
     order = sorted(found.items(), key=lambda item: -item[1])[:most]
     return tuple((kind.about, sure) for kind, sure in order if sure >= 1e-3)
-
-
-def held_for(belief: Belief, now: Fitting, kind: LoadKind, hours: float) -> Belief:
-    """What would be thought if a load held for so long."""
-    seen = Sighting(now, (Ran(kind),), Outcome.HELD, hours * 3600)
-    return Belief(replace(belief.known, sightings=(*belief.known.sightings, seen)), belief.table)
-
-
-def hours_to_nothing(belief: Belief, now: Fitting, kind: LoadKind, sure: float) -> float | None:
-    """How long a load must hold until nothing is at fault, so sure; None: no such time would do alone."""
-    return next((hours for hours in TRIED_H if held_for(belief, now, kind, hours).nothing >= sure), None)

@@ -16,12 +16,13 @@ from tenaz.charts.paper_head import PaperHead
 from tenaz.core.errors import Refused
 from tenaz.core.fitting import channel_of, name_of
 from tenaz.core.machine import MemoryModule
+from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Auto
 from tenaz.core.spd import Spd
 from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.enough import SURE, Enough
 from tenaz.finding.history import history
-from tenaz.finding.reasons import sighting_in_words
+from tenaz.finding.reasons import Reason, sighting_in_words
 from tenaz.finding.sightings import Sighting
 
 ENDINGS = (".txt", ".pdf", ".json")
@@ -97,7 +98,7 @@ class ClaimPaper:
         found += ["", "work done", *(f"  {one.told}" for one in picture.works[1:])] if len(picture.works) > 1 else []
         return found
 
-    def _reasons(self) -> tuple[Any, ...]:
+    def _reasons(self) -> tuple[Reason, ...]:
         return next((one.reasons for one in self.picture.suspects if one.suspect == self.suspect), ())
 
     def enough(self) -> str:
@@ -180,8 +181,8 @@ def module_of(picture: FindPicture, name: str) -> MemoryModule:
     return found[0] if found else MemoryModule("", None, serial=name)
 
 
-def _names(rig: object) -> set[str]:
-    return {knob.name for knob in rig.knobs}  # type: ignore[attr-defined]
+def _names(rig: Rig) -> set[str]:
+    return {knob.name for knob in rig.knobs}
 
 
 def _rate(value: object) -> str:

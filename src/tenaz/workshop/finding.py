@@ -130,7 +130,7 @@ class Finding:
             wrong = store.load.mismatches_of(trial.id)[:MOST_LOOKED_AT] if trial.errors else ()
             failed = None
             if trial.outcome in (Outcome.ERRED, Outcome.FROZE, Outcome.RESTARTED):
-                failed = trial.elapsed_s if trial.failed_after_s is None else trial.failed_after_s
+                failed = trial.clean_s
             found.append(
                 Sighting(
                     fitting=fitting_at(works, trial.number, first),

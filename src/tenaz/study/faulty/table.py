@@ -11,8 +11,6 @@ from tenaz.finding.causes import Part
 from tenaz.study.faulty.drawing import draw
 from tenaz.study.faulty.playing import LONG_MIN, SHORT_MIN, Played, play, practice
 
-FIRST_SEED = 50_000
-"""None of those that anything was learnt or chosen from."""
 DECILES = 10
 
 
