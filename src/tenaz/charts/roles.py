@@ -54,5 +54,20 @@ LIGHT_16 = {
 }
 """For a terminal of sixteen colours: just those that it has, so that none falls together with another."""
 
+DARK_8 = {
+    Role.TEXT: "#aaaaaa",
+    Role.FAINT: "#aa00aa",
+    Role.FRAME: "#0000aa",
+    Role.LIT: "#aa5500",
+    Role.HELD: "#00aa00",
+    Role.FAILED: "#aa0000",
+    Role.UNKNOWN: "#aa00aa",
+    Role.MEASURED: "#00aaaa",
+    Role.GUARD: "#0000aa",
+}
+"""Names of the eight colours of a console whose palette was set to those of ``DARK``: what is sent, not what is seen.
+Bold letters take the second eight there, so these must do; a guard band is drawn as the frame is.
+"""
+
 READ_AS_TEXT = tuple(role for role in Role if role not in (Role.FRAME, Role.GUARD))
 """Roles that carry words; the others only draw lines and shade."""
