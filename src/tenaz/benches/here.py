@@ -14,9 +14,11 @@ from tenaz.core.ports import Bench, Clock, LoadWatch, StationReport, Technician
 from tenaz.core.readings import Reading, Source, reading_of, show_seen
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
+from tenaz.loads.budget import ALONE, BESIDE_OTHERS
 from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.run import LoadRun
-from tenaz.probe import system
+from tenaz.loads.spec import Part
+from tenaz.probe import memory_map, system
 from tenaz.probe.here import read_machine
 from tenaz.probe.sampler import Sampler
 from tenaz.probe.sensors import SensorTree
@@ -31,9 +33,10 @@ SAME_MEMORY = 0.05
 def surroundings() -> Surroundings:
     """What loads must know of this machine."""
     memory, caches = system.memory(), system.caches()
+    ranges = memory_map.kept_free()
     return Surroundings(
         cores=system.usable_cores(),
-        total_bytes=memory.total_bytes,
+        total_bytes=memory.total_bytes + sum(one.span.bytes for one in ranges),
         available_bytes=memory.available_bytes,
         cache_bytes={
             CacheLevel.L1: caches.l1_bytes,
@@ -41,6 +44,10 @@ def surroundings() -> Surroundings:
             CacheLevel.L3: caches.l3_bytes,
         },
         siblings=system.sibling_threads(system.usable_cores()),
+        kept_free=tuple(Part(one.device, 0, one.span.bytes, one.span.start) for one in ranges),
+        spared=ALONE if memory_map.alone() else BESIDE_OTHERS,
+        memory=memory_map.firmware_memory(),
+        fitted_bytes=memory_map.fitted_bytes(),
     )
 
 
@@ -138,6 +145,7 @@ class OwnLoads:
             temperature_c=system.temperature_c,
             goldens=self._goldens,
             on_note=lambda text: watch.note(text, plan.kind),
+            on_laid=watch.laid,
         )
         if self._stopped.is_set():
             self._run.stop()

@@ -10,6 +10,7 @@ from tenaz.core.guard import Said
 from tenaz.core.loading import LaneProgress, LoadPlan, LoadProgress, LoadReport, Mismatch
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome
+from tenaz.core.physical_memory import Laid
 from tenaz.core.readings import Reading
 from tenaz.core.rigs import BenchKind, Rig, Traits
 from tenaz.core.searches import SearchPlan
@@ -106,6 +107,10 @@ class LoadWatch(Protocol):
 
     def mismatch(self, mismatch: Mismatch) -> None:
         """Called for each wrong value as it is found."""
+        ...
+
+    def laid(self, laid: Laid) -> None:
+        """Called once before the load begins, where it is known in which physical memory it lies."""
         ...
 
     def sensors(self, sensors: Sequence[Sensor], answer_within_s: float | None = None) -> None:
@@ -234,6 +239,10 @@ class LoadJournal(Protocol):
 
     def wrong(self, trial: Trial, found: Sequence[Mismatch], lines: Sequence[tuple[str, Said]], clock: Clock) -> None:
         """Keep wrong values in full, and what is said of each (source and words), in one commit."""
+        ...
+
+    def laid(self, trial_id: int, laid: Laid) -> None:
+        """Keep in which physical memory a load lies."""
         ...
 
     def trace(self, trial_id: int, chunk: TraceChunk) -> None:

@@ -8,8 +8,9 @@ from tenaz.core.errors import BookError
 from tenaz.core.events import Happened, LoadProgressed, Logged, Mismatched, Sampled
 from tenaz.core.facts import SensorFact, sensor_facts
 from tenaz.core.guard import Alarm, Guard, Said
-from tenaz.core.loading import LoadProgress, LoadReport, Mismatch
+from tenaz.core.loading import LoadProgress, LoadReport, Mismatch, show_bytes
 from tenaz.core.outcomes import Outcome
+from tenaz.core.physical_memory import Laid, bytes_of
 from tenaz.core.ports import Bench, Clock, Journal, Publish
 from tenaz.core.rigs import Purpose
 from tenaz.core.telemetry import Sample, Sensor, SensorKind, ceilings_for
@@ -92,6 +93,14 @@ class Watch:
             self._publish(Mismatched(self._trial.id, one))
             self._publish(Happened(self._trial.id, said))
             self._publish(Logged(source, said.show()))
+
+    def laid(self, laid: Laid) -> None:
+        """Keep where the load lies, and say how much of memory that is."""
+        self._durably(lambda: self._journal.load.laid(self._trial.id, laid))
+        whole = laid.fitted_bytes or bytes_of(laid.memory)
+        if whole:
+            reached = bytes_of(laid.reached)
+            self._log("load", f"{show_bytes(reached)} of {show_bytes(whole)} fitted lie under load")
 
     def sensors(self, sensors: Sequence[Sensor], answer_within_s: float | None = None) -> None:
         """Guard these from now on."""

@@ -1,5 +1,6 @@
 """Values of the core to JSON and back."""
 
+import zlib
 from collections.abc import Sequence
 from datetime import UTC, datetime
 from typing import Any
@@ -9,6 +10,7 @@ from pydantic import TypeAdapter
 from tenaz.core.facts import LoadFacts, StationFact
 from tenaz.core.fitting import Fitting
 from tenaz.core.loading import LaneProgress, LoadPlan
+from tenaz.core.physical_memory import Laid
 from tenaz.core.readings import Reading, Source, Sources
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Auto, Setpoint, Value
@@ -19,6 +21,7 @@ _lanes = TypeAdapter(tuple[LaneProgress, ...])
 _facts = TypeAdapter(LoadFacts)
 _stations = TypeAdapter(tuple[StationFact, ...])
 _fitting = TypeAdapter(Fitting)
+_laid = TypeAdapter(Laid)
 _readings = TypeAdapter(tuple[Reading, ...])
 
 
@@ -50,6 +53,16 @@ def lanes_to_json(lanes: Sequence[LaneProgress]) -> Any:
 def lanes_from_json(data: Any) -> tuple[LaneProgress, ...]:
     """The opposite of :func:`lanes_to_json`."""
     return _lanes.validate_python(data)
+
+
+def laid_to_bytes(laid: Laid) -> bytes:
+    """Where a load lay, packed: of memory in small pieces that is a long list."""
+    return zlib.compress(_laid.dump_json(laid), 6)
+
+
+def laid_from_bytes(packed: bytes) -> Laid:
+    """The opposite of :func:`laid_to_bytes`."""
+    return _laid.validate_json(zlib.decompress(packed))
 
 
 def facts_to_json(facts: LoadFacts) -> Any:

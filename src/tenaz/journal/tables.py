@@ -307,6 +307,14 @@ part_labels = Table(
     _instant("at_utc"),
 )
 
+# In which physical memory the load of a trial lay: spans by worker, packed.
+laid = Table(
+    "laid",
+    metadata,
+    Column("trial_id", ForeignKey("trials.id"), primary_key=True),
+    Column("packed", LargeBinary, nullable=False),
+)
+
 snapshots = Table(
     "snapshots",
     metadata,

@@ -7,14 +7,17 @@ from sqlalchemy import RowMapping, insert, select
 
 from tenaz.core.guard import Said
 from tenaz.core.loading import LaneProgress, LoadKind, Mismatch, MismatchKind
+from tenaz.core.physical_memory import Laid
 from tenaz.core.ports import Clock
 from tenaz.core.telemetry import Sensor, SensorKind
 from tenaz.core.trace import TraceChunk, check
 from tenaz.core.trials import Heartbeat, Trial
 from tenaz.journal import tables as t
-from tenaz.journal.codec import lanes_from_json, lanes_to_json
+from tenaz.journal.codec import laid_from_bytes, laid_to_bytes, lanes_from_json, lanes_to_json
 from tenaz.journal.database import Database
 from tenaz.journal.log import log_row
+
+_BEAT = t.heartbeats.c.trial_id == t.laid.c.trial_id
 
 
 class UnderLoad:
@@ -41,6 +44,25 @@ class UnderLoad:
             rows = connection.execute(query).mappings()
             found = self._database.readable("lanes of trial", rows, lambda row: lanes_from_json(row["lanes"] or []))
         return found[0] if found else ()
+
+    def laid(self, trial_id: int, laid: Laid) -> None:
+        """Keep in which physical memory a load lies."""
+        with self._database.writing() as connection:
+            self._database.put(connection, t.laid, {"trial_id": trial_id}, {"packed": laid_to_bytes(laid)})
+
+    def laid_of(self, rig: str) -> tuple[tuple[Laid, tuple[float, ...]], ...]:
+        """Where the loads of a rig's trials lay, oldest first, each with the laps that its workers had done by their
+        last sign of life.
+        """
+        query = (
+            select(t.laid.c.trial_id, t.laid.c.packed, t.heartbeats.c.lanes)
+            .select_from(t.laid.join(t.trials).join(t.rigs).join(t.heartbeats, isouter=True, onclause=_BEAT))
+            .where(t.rigs.c.name == rig)
+            .order_by(t.laid.c.trial_id)
+        )
+        with self._database.reading() as connection:
+            rows = connection.execute(query).mappings()
+            return self._database.readable("memory of trial", rows, _laid_of)
 
     def wrong(self, trial: Trial, found: Sequence[Mismatch], lines: Sequence[tuple[str, Said]], clock: Clock) -> None:
         """Keep wrong values in full, and what is said of each (source and words), in one commit."""
@@ -136,6 +158,10 @@ def _mismatch_of(row: RowMapping) -> Mismatch:
         load=LoadKind(row["load"]) if row["load"] else None,
         core=None if row["core"] is None else int(row["core"]),
     )
+
+
+def _laid_of(row: RowMapping) -> tuple[Laid, tuple[float, ...]]:
+    return laid_from_bytes(row["packed"]), tuple(lane.laps for lane in lanes_from_json(row["lanes"] or []))
 
 
 def _chunk_of(row: RowMapping) -> TraceChunk:

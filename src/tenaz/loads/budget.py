@@ -1,6 +1,7 @@
 """How much memory a load may take, and how large a block fits a cache level."""
 
 import os
+from dataclasses import dataclass
 
 from tenaz.core.errors import Refused
 from tenaz.core.loading import CacheLevel
@@ -17,17 +18,40 @@ WORKER_BYTES = 96 * 1024 * 1024
 """What a worker process itself needs beside the block: interpreter, code generator, machine code."""
 
 
-def bytes_per_worker(share: float, workers: int, total_bytes: int, available_bytes: int) -> int:
+@dataclass(frozen=True, slots=True)
+class Spared:
+    """What is left alone by loads, in bytes: ``least`` or a ``share`` of all memory, whichever is more, and so much for
+    each worker.
+    """
+
+    least: int = LEAST_RESERVE_BYTES
+    share: float = RESERVE_SHARE
+    worker: int = WORKER_BYTES
+
+
+BESIDE_OTHERS = Spared()
+ALONE = Spared(40 * 1024 * 1024, 0.005, 64 * 1024 * 1024)
+"""Where nothing but Tenaz runs: what the kernel needs not to be in distress."""
+
+ALL = 1.0
+"""As a share: all that is to be had, whatever that is."""
+
+
+def bytes_per_worker(
+    share: float, workers: int, total_bytes: int, available_bytes: int, spared: Spared = BESIDE_OTHERS
+) -> int:
     """Divide a share of all memory over the workers, in whole chunks.
 
     Raises:
         Refused: when the system would be left too little, with the figure that would be allowed now.
     """
-    if not 0 < share <= 1:
+    if not 0 < share <= ALL:
         raise Refused(f"share {share:.0%} is not a part of memory; give more than 0% and at most 100%.")
-    reserve = max(LEAST_RESERVE_BYTES, RESERVE_SHARE * total_bytes)
-    allowed = max(0.0, available_bytes - reserve - workers * WORKER_BYTES)
+    reserve = max(spared.least, spared.share * total_bytes)
+    allowed = max(0.0, available_bytes - reserve - workers * spared.worker)
     asked = share * total_bytes
+    if share == ALL and allowed >= workers * CHUNK_BYTES:
+        asked = allowed
     if asked > allowed:
         percent = int(100 * allowed / total_bytes)
         remedy = f"use --share {percent}% or less" if percent else "close other programs first"

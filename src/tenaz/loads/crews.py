@@ -6,15 +6,19 @@ from dataclasses import dataclass, replace
 
 from tenaz.core.errors import Refused
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, Strains, show_bytes
-from tenaz.loads.budget import bytes_per_worker, worker_cores
+from tenaz.core.physical_memory import Spans
+from tenaz.loads.budget import BESIDE_OTHERS, Spared, worker_cores
+from tenaz.loads.division import Ground, divided
 from tenaz.loads.march import named_march, parse_march
-from tenaz.loads.spec import Spec
+from tenaz.loads.spec import Part, Spec
 
 
 @dataclass(frozen=True, slots=True)
 class Surroundings:
     """What a load must know of the machine: cores it may use, memory, cache sizes (all bytes), and which of the cores'
-    threads are siblings (empty: not known).
+    threads are siblings (empty: not known). ``kept_free`` are ranges that the kernel does not use, which are part of
+    ``total_bytes``, ``spared`` what must be left alone, ``memory`` all addresses that the firmware gives to a system
+    (empty: not known), ``fitted_bytes`` what the modules hold (0: not known).
     """
 
     cores: tuple[int, ...]
@@ -22,6 +26,10 @@ class Surroundings:
     available_bytes: int
     cache_bytes: dict[CacheLevel, int]
     siblings: tuple[tuple[int, ...], ...] = ()
+    kept_free: tuple[Part, ...] = ()
+    spared: Spared = BESIDE_OTHERS
+    memory: Spans = ()
+    fitted_bytes: int = 0
 
     def core_of(self, thread: int) -> int:
         """The core that a thread is of, named by its first thread; the thread itself where that is not known."""
@@ -36,12 +44,15 @@ def specs_for(plan: LoadPlan, around: Surroundings) -> tuple[Spec, ...]:
     """
     epoch_s = time.monotonic()
     specs: list[Spec] = []
-    left_bytes = around.available_bytes
+    left_bytes, kept_free = around.available_bytes, around.kept_free
     for one in (plan, *plan.beside):
         _check(one)
         cores = _cores(one, around)
-        mine = _crew(one, cores, replace(around, available_bytes=left_bytes), len(specs), epoch_s)
-        left_bytes -= sum(spec.size for spec in mine) if one.kind.strains is Strains.MEMORY else 0
+        mine = _crew(one, cores, replace(around, available_bytes=left_bytes, kept_free=kept_free), len(specs), epoch_s)
+        if one.kind.strains is Strains.MEMORY:
+            left_bytes -= sum(spec.size - sum(part.size for part in spec.parts) for spec in mine)
+            # Whose load comes first has the ranges.
+            kept_free = ()
         specs += mine
     return tuple(specs)
 
@@ -79,6 +90,7 @@ def _crew(plan: LoadPlan, cores: tuple[int, ...], around: Surroundings, first: i
     workers = 1 if plan.kind.declared.one_worker else plan.workers
     on = worker_cores(workers, cores)
     size, size_to = 0, 0
+    ground: tuple[Ground, ...] = ()
     if plan.kind.strains is Strains.MEMORY:
         share = plan.share
         if plan.size_bytes is not None:
@@ -87,15 +99,17 @@ def _crew(plan: LoadPlan, cores: tuple[int, ...], around: Surroundings, first: i
                     f"{show_bytes(plan.size_bytes)} is not a part of this machine's {show_bytes(around.total_bytes)}."
                 )
             share = plan.size_bytes / around.total_bytes
-        size = bytes_per_worker(share, len(on), around.total_bytes, around.available_bytes)
+        ground = divided(share, len(on), around.total_bytes, around.available_bytes, around.spared, around.kept_free)
     elif plan.kind.strains is Strains.CPU:
         level = CacheLevel.L1 if plan.kind is LoadKind.PULSE else plan.level
         plan = replace(plan, level=level)
         size = _cache_bytes(level, around)
         size_to = _cache_bytes(plan.level_to, around) if plan.level_to else 0
     plans = [replace(plan, laps=laps) for laps in _laps_each(plan, len(on))]
+    ground = ground or (Ground(size),) * len(on)
     return tuple(
-        Spec(plans[place], first + place, core, size, size_to, place, len(on), epoch_s) for place, core in enumerate(on)
+        Spec(plans[place], first + place, core, mine.size, size_to, place, len(on), epoch_s, mine.parts)
+        for place, (core, mine) in enumerate(zip(on, ground, strict=True))
     )
 
 

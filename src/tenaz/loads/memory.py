@@ -1,36 +1,59 @@
-"""A block of this process's memory for a load: huge pages asked for, populated in pieces, locked as far as allowed."""
+"""A block of memory for a load: ranges that were kept from the kernel first, then this process's own, in huge pages."""
 
 import ctypes
 import mmap
-from collections.abc import Callable
+import os
+from collections.abc import Callable, Sequence
 
+from tenaz.core.errors import Refused
+from tenaz.core.physical_memory import Span, Spans, united
 from tenaz.loads.budget import CHUNK_BYTES
+from tenaz.loads.physical import physical_address, physical_spans
+from tenaz.loads.spec import Part
 
 HUGE_PAGE_BYTES = 2 * 1024 * 1024
 POPULATE_BYTES = 16 * CHUNK_BYTES
+MAP_FIXED = 0x10
 
 _libc = ctypes.CDLL(None, use_errno=True)
+_libc.mmap.restype = ctypes.c_void_p
+_libc.mmap.argtypes = [
+    ctypes.c_void_p, ctypes.c_size_t, ctypes.c_int, ctypes.c_int, ctypes.c_int, ctypes.c_long,
+]  # fmt: skip
 
 
 class Block:
-    """Private anonymous memory, aligned to a huge page. ``address`` and ``size`` are in bytes."""
+    """Memory aligned to a huge page: ``parts`` of ranges kept free one after the other, then private anonymous memory.
+    ``address`` and ``size`` are in bytes.
 
-    def __init__(self, size: int) -> None:
+    Raises:
+        Refused: a range cannot be mapped.
+    """
+
+    def __init__(self, size: int, parts: Sequence[Part] = ()) -> None:
         self._map = mmap.mmap(-1, size + HUGE_PAGE_BYTES, flags=mmap.MAP_PRIVATE | mmap.MAP_ANONYMOUS)
         if hasattr(mmap, "MADV_HUGEPAGE"):
             self._map.madvise(mmap.MADV_HUGEPAGE)
         start = ctypes.addressof(ctypes.c_char.from_buffer(self._map))
         self.address = -(-start // HUGE_PAGE_BYTES) * HUGE_PAGE_BYTES
         self.size = size
+        self._parts = tuple(parts)
+        self._own_from = sum(part.size for part in parts)
         self.locked_bytes = 0
+        at = self.address
+        for part in self._parts:
+            _map_over(at, part)
+            at += part.size
 
     def populate(self, go_on: Callable[[float], bool]) -> None:
         """Bring the pages in piece by piece, locking them where the system allows; stops when ``go_on`` says no.
 
-        ``go_on`` is told the part done, 0 to 1. Where locking is refused the pages are touched all the same.
+        ``go_on`` is told the part done, 0 to 1. Where locking is refused the pages are touched all the same. A range
+        kept free is there as it is, and cannot be taken away.
         """
         may_lock = True
-        for offset in range(0, self.size, POPULATE_BYTES):
+        self.locked_bytes = self._own_from
+        for offset in range(self._own_from, self.size, POPULATE_BYTES):
             length = min(POPULATE_BYTES, self.size - offset)
             at = ctypes.c_void_p(self.address + offset)
             if may_lock and _libc.mlock(at, ctypes.c_size_t(length)) == 0:
@@ -40,3 +63,33 @@ class Block:
                 ctypes.memset(at, 0, length)
             if not go_on((offset + length) / self.size):
                 return
+
+    def physical(self, address: int) -> int | None:
+        """Where an address of this process lies in physical memory; None: not known."""
+        at = address - self.address
+        for part in self._parts:
+            if 0 <= at < part.size:
+                return part.start + at
+            at -= part.size
+        return physical_address(address)
+
+    def spans(self, go_on: Callable[[], bool] = lambda: True) -> Spans:
+        """All of it in physical memory, as far as the system tells."""
+        kept = [Span(part.start, part.start + part.size) for part in self._parts]
+        own = physical_spans(self.address + self._own_from, self.size - self._own_from, go_on)
+        return united((*kept, *own))
+
+
+def _map_over(address: int, part: Part) -> None:
+    try:
+        handle = os.open(part.device, os.O_RDWR | os.O_CLOEXEC)
+    except OSError as error:
+        raise Refused(f"The range {part.device} that was kept free cannot be opened: {error.strerror}.") from error
+    try:
+        protection = mmap.PROT_READ | mmap.PROT_WRITE
+        got = _libc.mmap(address, part.size, protection, mmap.MAP_SHARED | MAP_FIXED, handle, part.offset)
+        if got != address:
+            why = os.strerror(ctypes.get_errno())
+            raise Refused(f"The range {part.device} that was kept free cannot be mapped: {why}.")
+    finally:
+        os.close(handle)

@@ -23,6 +23,7 @@ from tenaz.core.loading import (
     MismatchKind,
 )
 from tenaz.core.outcomes import Outcome
+from tenaz.core.physical_memory import Laid, Span, united
 from tenaz.core.plain_text import plain
 from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.processes import cpu_time_s
@@ -49,7 +50,9 @@ class LoadRun:
         temperature_c: Callable[[], float | None] = lambda: None,
         goldens: Goldens | None = None,
         on_note: Callable[[str], None] = lambda _: None,
+        on_laid: Callable[[Laid], None] = lambda _: None,
     ) -> None:
+        self._on_laid = on_laid
         self._on_note = on_note
         self._plan = plan
         self._around = around
@@ -116,6 +119,7 @@ class LoadRun:
                 # What workers said, and when, is judged once they have been heard again.
                 self._resumed_s = time.monotonic()
             if self._started_s is None and all(worker.ready for worker in self._workers):
+                self._tell_laid()
                 self._started_s = time.monotonic()
                 for worker in self._workers:
                     worker.tell("go")
@@ -123,6 +127,14 @@ class LoadRun:
                 self._on_progress(self.progress())
                 next_progress = time.monotonic() + REPORT_EVERY_S
         self._ended_s = time.monotonic()
+
+    def _tell_laid(self) -> None:
+        """Where all blocks lie, before anything is written to them: a crash must not take that along."""
+        if any(worker.spans for worker in self._workers):
+            around = self._around
+            kept = united(Span(part.start, part.start + part.size) for part in around.kept_free)
+            lanes = tuple(worker.spans for worker in self._workers)
+            self._on_laid(Laid(around.memory, kept, lanes, around.fitted_bytes))
 
     def _over(self) -> bool:
         if self._stop.is_set() or self._died or self._killed or all(worker.done for worker in self._own()):
@@ -159,6 +171,8 @@ class LoadRun:
             case "preparing":
                 worker.prepared = said["fraction"]
                 worker.lane = replace(worker.lane, doing=f"taking memory {worker.prepared:.0%}")
+            case "laid":
+                worker.spans = tuple(Span(start, end) for start, end in said["spans"])
             case "ready":
                 worker.ready = True
                 worker.block = {key: said[key] for key in ("address", "bytes", "locked")}

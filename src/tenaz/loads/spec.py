@@ -9,11 +9,24 @@ REPORT_EVERY_S = 0.2
 
 
 @dataclass(frozen=True, slots=True)
+class Part:
+    """A part of a range of memory that was kept from the kernel: ``offset`` in the ``device`` it is mapped from,
+    ``size``, and ``start``, its physical address; all bytes.
+    """
+
+    device: str
+    offset: int
+    size: int
+    start: int
+
+
+@dataclass(frozen=True, slots=True)
 class Spec:
     """What a worker is asked to do. ``worker`` counts from 0 over all loads that run side by side, ``place`` among the
     ``crew`` of its own load. ``size`` is bytes: of its block of memory, or, for a CPU load, of the strained cache;
     ``size_to`` the same where a load walks over sizes. ``epoch_s`` is a moment of the monotonic clock that all count
-    from. ``goldens`` are digests taken at stock, by what they were made with and by name.
+    from. ``parts`` are what of its block lies in ranges that were kept free. ``goldens`` are digests taken at stock, by
+    what they were made with and by name.
     """
 
     plan: LoadPlan
@@ -24,6 +37,7 @@ class Spec:
     place: int = 0
     crew: int = 1
     epoch_s: float = 0.0
+    parts: tuple[Part, ...] = ()
     goldens: dict[str, dict[str, str]] = field(default_factory=dict)
 
     def to_json(self) -> str:
@@ -46,4 +60,5 @@ class Spec:
             "command": tuple(plan["command"]),
             "beside": (),
         }
+        fields["parts"] = tuple(Part(**part) for part in fields["parts"])
         return cls(LoadPlan(**plan), **fields)

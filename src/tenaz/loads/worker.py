@@ -19,6 +19,7 @@ from tenaz.core.loading import LoadKind, Mismatch, MismatchKind
 from tenaz.loads.budget import be_considerate
 from tenaz.loads.goldens import made_with
 from tenaz.loads.kernels.clock import ClockMeter
+from tenaz.loads.memory import Block
 from tenaz.loads.physical import physical_address
 from tenaz.loads.spec import REPORT_EVERY_S, Spec
 from tenaz.loads.standstill import StandstillWatch
@@ -47,6 +48,7 @@ class Line:
         self._clock_mhz = 0.0
         self._last_clock = 0.0
         self._standing = StandstillWatch()
+        self._physical: Callable[[int], int | None] = physical_address
         threading.Thread(target=self._listen, daemon=True).start()
 
     def _listen(self) -> None:
@@ -82,6 +84,15 @@ class Line:
         if known is not None and known != digest:
             words = (int(known[:16], 16), int(digest[:16], 16), int(digest[:16], 16))
             self.wrong_word(1, 0, words, MismatchKind.COMPUTED, f"{name} differs from its golden taken at stock")
+
+    def take_block(self) -> Block:
+        """The memory that this worker is to load, in place; where it lies is told, as far as the system says."""
+        block = Block(self.spec.size, self.spec.parts)
+        block.populate(self.preparing)
+        self._physical = block.physical
+        spans = block.spans(lambda: not self._stop.is_set())
+        self.say("laid", spans=[(span.start, span.end) for span in spans])
+        return block
 
     def wait_for_go(self, **block: int) -> None:
         """Say that the block is in place and wait until all workers are."""
@@ -138,7 +149,7 @@ class Line:
 
     def wrong_word(self, lap: int, address: int, words: tuple[int, int, int], kind: MismatchKind, where: str) -> None:
         """Tell a wrong word; ``words`` are what was expected, what was read, and what was read again."""
-        physical = physical_address(address) if address else None
+        physical = self._physical(address) if address else None
         self.wrong(Mismatch(self.spec.worker, self.elapsed_s(), lap, address, *words, kind, where, physical))
 
     def wrong(self, mismatch: Mismatch) -> None:

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from typing import IO
 
 from tenaz.core.loading import LaneProgress
+from tenaz.core.physical_memory import Spans
 from tenaz.core.plain_text import plain_lines
 from tenaz.loads.processes import cpu_time_s, worker_environment
 from tenaz.loads.spec import Spec
@@ -47,6 +48,7 @@ class Worker:
     cpu_s: float = 0.0
     stood_s: float = 0.0
     block: dict[str, int] = field(default_factory=dict)
+    spans: Spans = ()
     unfinished_line: bytes = b""
 
     def tell(self, word: str) -> None:

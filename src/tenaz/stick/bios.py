@@ -4,6 +4,7 @@ import struct
 from pathlib import Path
 
 from tenaz.stick.partitions import SECTOR_BYTES, Partition
+from tenaz.stick.parts import named
 from tenaz.stick.tools import Tools
 
 GRUB = "usr/lib/grub/i386-pc"
@@ -15,11 +16,6 @@ DRIVE_CHECK_AT, NOPS = 0x66, b"\x90\x90"
 """A jump over a work-around for firmware that passes a wrong drive; without it the work-around is used."""
 BLOCK_LIST_AT = 0x1F4
 """Where the first sector of the loaded image keeps where its rest lies: sector, count, segment."""
-MODULES = """
-    biosdisk part_gpt fat normal configfile search search_fs_file search_label linux echo test all_video vbe vga
-    video video_fb video_bochs video_cirrus gfxterm loadenv minicmd sleep boot reboot halt
-""".split()
-
 EARLY = b"""search --no-floppy --set=root --file /tenaz/kernel
 set prefix=($root)/grub
 configfile ($root)/grub/grub.cfg
@@ -32,7 +28,7 @@ def core_image(tools: Tools, root: Path, folder: Path) -> bytes:
     early.write_bytes(EARLY)
     tools.run(
         "usr/bin/grub-mkimage", "--directory", root / GRUB, "--format", "i386-pc", "--prefix", "/grub",
-        "--config", early, "--output", out, *MODULES, failed="GRUB could not be made",
+        "--config", early, "--output", out, *named("grub", "modules"), failed="GRUB could not be made",
     )  # fmt: skip
     return out.read_bytes()
 

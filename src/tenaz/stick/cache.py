@@ -74,11 +74,13 @@ class Cache:
             gone = error.code == 404
             why = "no longer has it" if gone else f"answered {error.code}"
             remedy = "Debian has a newer one: tenaz stick renew" if gone else "try again, or name another with --mirror"
-            raise Refused(f"{package.name} {package.version} could not be fetched: the mirror {why}. {remedy}.") from error
-        except OSError as error:
-            why = getattr(error, "reason", None) or error
             raise Refused(
-                f"{package.name} {package.version} could not be fetched: {why}. What was fetched is kept; try again "
+                f"{package.name} {package.version} could not be fetched: the mirror {why}. {remedy}."
+            ) from error
+        except OSError as error:
+            reason = getattr(error, "reason", None) or error
+            raise Refused(
+                f"{package.name} {package.version} could not be fetched: {reason}. What was fetched is kept; try again "
                 f"with a network, or name another mirror with --mirror."
             ) from error
         if _sha256(part) != package.sha256:

@@ -1,8 +1,9 @@
-"""Letters as bit patterns: read from the fonts that the packages hold, drawn where they are drawn from straight parts."""
+"""Letters as bit patterns: read from the fonts of packages, or drawn, where they are made of straight parts."""
 
 import gzip
 import re
 import struct
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -38,7 +39,8 @@ def read_console_font(path: Path) -> dict[str, Glyph]:
     for number in range(count):
         start = at + number * size
         rows = [
-            int.from_bytes(data[start + row * row_bytes : start + (row + 1) * row_bytes], "big") for row in range(height)
+            int.from_bytes(data[start + row * row_bytes : start + (row + 1) * row_bytes], "big")
+            for row in range(height)
         ]
         glyphs.append(Glyph(width, height, tuple(row >> (8 * row_bytes - width) for row in rows)))
     for number, letters in enumerate(_letters(data[at + count * size :], data.startswith(PSF1))):
@@ -79,6 +81,9 @@ def read_hex_font(path: Path, wanted: set[str]) -> dict[str, Glyph]:
     return found
 
 
+SHADES = "░▒▓"
+
+
 def drawn(letter: str, width: int, height: int) -> Glyph | None:
     """Blocks, shades and patterns of dots, which must meet their neighbours without a gap; None: not one of them."""
     code = ord(letter)
@@ -88,14 +93,11 @@ def drawn(letter: str, width: int, height: int) -> Glyph | None:
     if 0x2589 <= code <= 0x258F:
         part = round(width * (0x2590 - code) / 8)
         return _of(width, height, lambda x, _y: x < part)
-    if letter == "▀":
-        return _of(width, height, lambda _x, y: y < height // 2)
-    if letter == "▐":
-        return _of(width, height, lambda x, _y: x >= width // 2)
-    if letter in "░▒▓":
+    if letter in "▀▐":
+        return _of(width, height, lambda x, y: y < height // 2 if letter == "▀" else x >= width // 2)
+    if letter in SHADES:
         step = width // 8
-        dense = "░▒▓".index(letter)
-        return _of(width, height, lambda x, y: _shade(x // step, y // step, dense))
+        return _of(width, height, lambda x, y: _shade(x // step, y // step, SHADES.index(letter)))
     if 0x2800 <= code <= 0x28FF:
         return _dots(code - 0x2800, width, height)
     return None
@@ -121,8 +123,7 @@ def _dots(bits: int, width: int, height: int) -> Glyph:
     return _of(width, height, inside)
 
 
-def _of(width: int, height: int, inside: "object") -> Glyph:
-    assert callable(inside)
+def _of(width: int, height: int, inside: Callable[[int, int], bool]) -> Glyph:
     rows = tuple(
         sum(1 << (width - 1 - x) for x in range(width) if inside(x, y)) for y in range(height)
     )  # fmt: skip

@@ -12,10 +12,10 @@ from tenaz.stick import bios, partitions
 from tenaz.stick.cache import Cache
 from tenaz.stick.cpio import archive, console, file
 from tenaz.stick.lock import Lock
-from tenaz.stick.modules import START, load_order
+from tenaz.stick.modules import load_order
 from tenaz.stick.partitions import Partition
+from tenaz.stick.parts import FILES, named
 from tenaz.stick.system import (
-    FILES,
     PACKAGES,
     compile_layer,
     kernel,
@@ -173,7 +173,7 @@ class Maker:
 
     def _initrd(self) -> bytes:
         folder = kernel_modules(self._making)
-        modules = load_order(folder, START)
+        modules = load_order(folder, named("modules", "start"))
         order = "".join(f"{path.name}\n" for path in modules).encode()
         busybox = (self._making / "usr/bin/busybox").read_bytes()
         entries = [console(), file("init", (FILES / "init").read_bytes(), 0o755), file("bin/busybox", busybox, 0o755)]
@@ -248,7 +248,9 @@ def environment_block(values: dict[str, str]) -> bytes:
 
 def chunks(plan: Plan, size: int = 4 * MIB) -> Iterator[tuple[int, bytes]]:
     """All bytes of a stick in order, with their offsets, zeros and all."""
-    spans: list[tuple[int, int, Path | bytes]] = [(one.offset, one.path.stat().st_size, one.path) for one in plan.pieces]
+    spans: list[tuple[int, int, Path | bytes]] = [
+        (one.offset, one.path.stat().st_size, one.path) for one in plan.pieces
+    ]
     spans += [(offset, len(data), data) for offset, data in plan.heads]
     at = 0
     for offset, length, source in sorted(spans, key=lambda one: one[0]):

@@ -68,7 +68,7 @@ class Lock:
     @property
     def digest(self) -> str:
         """The same for the same packages."""
-        sums = "".join(f"{one.sha256}\n" for one in (*self.packages, *self.wheels))
+        sums = "".join([f"{one.sha256}\n" for one in self.packages] + [f"{one.sha256}\n" for one in self.wheels])
         return hashlib.sha256(f"{self.epoch_s}\n{sums}".encode()).hexdigest()
 
     def as_toml(self) -> str:
@@ -114,4 +114,6 @@ def read_lock(path: Path = OWN_LOCK) -> Lock:
     except OSError as error:
         raise Refused(f"The list of packages {path} cannot be read: {error.strerror}.") from error
     except (tomllib.TOMLDecodeError, KeyError, TypeError, ValueError) as error:
-        raise Refused(f"{path} is no list of packages for a stick: {error}. Make a new one: tenaz stick renew.") from error
+        raise Refused(
+            f"{path} is no list of packages for a stick: {error}. Make a new one: tenaz stick renew."
+        ) from error

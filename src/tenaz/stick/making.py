@@ -51,8 +51,8 @@ class StickMaker:
             free = shutil.disk_usage(name).free
             if free < NEEDED_BYTES:
                 raise Refused(
-                    f"Making a stick needs {show_bytes(NEEDED_BYTES)} free in {Path(name).parent} for a while, and there "
-                    f"are {show_bytes(free)}; make room, or set TMPDIR to a folder that has it."
+                    f"Making a stick needs {show_bytes(NEEDED_BYTES)} free in {Path(name).parent} for a while, and "
+                    f"there are {show_bytes(free)}; make room, or set TMPDIR to a folder that has it."
                 )
             maker = Maker(self._lock, self._cache, Path(name), self.stop, self._scaled)
             plan = maker.plan(book_bytes)
@@ -64,7 +64,9 @@ class StickMaker:
         """Make an image file, whole or not at all, and give its bytes."""
         out = out.absolute()
         if out.is_dir() or not out.parent.is_dir():
-            raise Refused(f"{out} cannot be an image: {'it is a folder' if out.is_dir() else 'there is no such folder'}.")
+            raise Refused(
+                f"{out} cannot be an image: {'it is a folder' if out.is_dir() else 'there is no such folder'}."
+            )
         if out.exists() and not out.is_file():
             raise Refused(f"{out} is no file; for a device name it as tenaz stick list shows it.")
         written = 0

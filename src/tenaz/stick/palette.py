@@ -1,7 +1,5 @@
 """The colours of the console: those of the workbench instead of its usual ones, so that brass is brass."""
 
-from rich.color import Color, ColorSystem
-
 from tenaz.charts.roles import DARK, DARK_8, DARK_GROUND, READ_AS_TEXT
 
 
@@ -10,10 +8,14 @@ def palette() -> tuple[str, ...]:
     eight = [DARK_GROUND] * 8
     # What carries words comes last and stays where two roles share a colour.
     for role in sorted(DARK, key=lambda role: role in READ_AS_TEXT):
-        number = Color.parse(DARK_8[role]).downgrade(ColorSystem.STANDARD).number
-        assert number is not None
-        eight[number % 8] = DARK[role]
+        eight[_number(DARK_8[role])] = DARK[role]
     return tuple(colour.removeprefix("#") for colour in (*eight, *eight))
+
+
+def _number(colour: str) -> int:
+    """Which of the eight dark colours of a terminal this is: a bit each for red, green and blue."""
+    red, green, blue = (int(colour[at : at + 2], 16) for at in (1, 3, 5))
+    return (red > 0x40) + 2 * (green > 0x40) + 4 * (blue > 0x40)
 
 
 def setting() -> bytes:

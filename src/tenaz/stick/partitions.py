@@ -58,7 +58,9 @@ def tables(partitions: Sequence[Partition], sectors: int, seed: str) -> tuple[by
     its partitions follow from ``seed``.
     """
     disk = uuid.uuid5(uuid.NAMESPACE_OID, seed)
-    entries = b"".join(_entry(one, uuid.uuid5(disk, one.name)) for one in partitions).ljust(ENTRIES * ENTRY_BYTES, b"\0")
+    entries = b"".join(_entry(one, uuid.uuid5(disk, one.name)) for one in partitions).ljust(
+        ENTRIES * ENTRY_BYTES, b"\0"
+    )
     last = sectors - 1
     first = _header(disk, entries, 1, last, 2, sectors)
     second = _header(disk, entries, last, 1, last - TABLE_SECTORS, sectors)

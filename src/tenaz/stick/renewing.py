@@ -13,21 +13,11 @@ from tenaz.core.errors import Refused
 from tenaz.stick.cache import TAGS
 from tenaz.stick.lock import Lock, Package, Use, Wheel
 from tenaz.stick.mirrors import MAIN, SECURITY
+from tenaz.stick.parts import named
 
 RELEASE = "bookworm"
 KERNEL = "linux-image-amd64"
 """Names the newest kernel; the one for clouds knows no USB storage."""
-
-NAMES = {
-    Use.SYSTEM: """libc6 libgcc-s1 libstdc++6 zlib1g libbz2-1.0 liblzma5 libexpat1 libffi8 libsqlite3-0 libssl3
-        libuuid1 libcrypt1 libncursesw6 libtinfo6 libreadline8 ncurses-base python3.11-minimal python3.11
-        libpython3.11-minimal libpython3.11-stdlib busybox-static kbd e2fsprogs libext2fs2 libcom-err2 libss2
-        libblkid1""",
-    Use.BOOT: "shim-signed grub-efi-amd64-signed grub-pc-bin",
-    Use.TOOLS: """squashfs-tools liblzo2-2 liblz4-1 libzstd1 mtools grub-common libdevmapper1.02.1 libselinux1
-        libpcre2-8-0 libudev1""",
-    Use.FONT: "console-setup-linux unifont",
-}
 
 
 def renewed_lock(constraints: Path | None = None) -> Lock:
@@ -36,7 +26,7 @@ def renewed_lock(constraints: Path | None = None) -> Lock:
     Raises:
         Refused: this machine has no such lists, or a name is not to be had.
     """
-    packages = [_package(name, use) for use, names in NAMES.items() for name in names.split()]
+    packages = [_package(name, use) for use in Use for name in named("packages", use.value)]
     packages.append(_package(_kernel(), Use.BOOT))
     return Lock(RELEASE, int(time.time()), tuple(packages), _wheels(constraints))
 

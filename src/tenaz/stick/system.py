@@ -9,16 +9,14 @@ from tenaz.stick import deb, wheels
 from tenaz.stick.cache import Cache
 from tenaz.stick.font import console_font, marks_used
 from tenaz.stick.lock import Lock, Use
-from tenaz.stick.modules import LATER, START, load_order
+from tenaz.stick.modules import load_order
 from tenaz.stick.palette import setting
+from tenaz.stick.parts import FILES, named
 from tenaz.stick.tools import Tools
 
-FILES = Path(__file__).with_name("files")
 PACKAGES = "usr/lib/python3/dist-packages"
 OWN = "usr/lib/tenaz"
 LINKS = {"bin": "usr/bin", "sbin": "usr/sbin", "lib": "usr/lib", "lib64": "usr/lib64"}
-FOLDERS = "proc sys dev run tmp root book mnt etc var usr/bin usr/sbin usr/lib usr/lib64".split()
-
 NOT_ABOARD = (
     "usr/share/doc", "usr/share/man", "usr/share/locale", "usr/share/info", "usr/share/lintian", "usr/share/bug",
     "usr/share/keymaps", "usr/share/consolefonts", "usr/share/zsh", "usr/share/bash-completion", "usr/include",
@@ -35,7 +33,7 @@ def wanted_aboard(name: str) -> bool:
 
 def unpack_system(lock: Lock, cache: Cache, into: Path, on_part: Callable[[float], None]) -> None:
     """Debian's part of the stick below a folder."""
-    for name in FOLDERS:
+    for name in named("folders", "root"):
         (into / name).mkdir(parents=True, exist_ok=True)
     for name, target in LINKS.items():
         (into / name).symlink_to(target)
@@ -76,13 +74,14 @@ def _for_making(name: str) -> bool:
 
 
 MODULE_FOLDERS = ("arch/", "block/", "crypto/", "lib/", "fs/")
-DRIVER_FOLDERS = "ata block cpufreq dax edac hid hwmon i2c misc mmc nvdimm nvme powercap scsi usb virtio".split()
 
 
 def _may_go_along(name: str) -> bool:
     """Whether a module is of a kind that a stick could need: of four thousand, most are not even written."""
     below = name.split("/kernel/", 1)[-1]
-    return below.startswith(MODULE_FOLDERS) or below.startswith(tuple(f"drivers/{one}/" for one in DRIVER_FOLDERS))
+    return below.startswith(MODULE_FOLDERS) or below.startswith(
+        tuple(f"drivers/{one}/" for one in named("folders", "drivers"))
+    )
 
 
 def compile_layer(tools: Tools, folder: Path, below: str, seen_as: str) -> None:
@@ -109,9 +108,11 @@ def lay_own(making: Path, into: Path) -> None:
         (lib / name).write_bytes(console_font(marks, fonts, hexfont, doubled))
     (lib / "palette").write_bytes(setting())
     (lib / "modules").mkdir()
-    already = set(load_order(kernel_modules(making), START))
+    already = set(load_order(kernel_modules(making), named("modules", "start")))
     # In the order of their names they are in the order they can be loaded.
-    for number, path in enumerate(one for one in load_order(kernel_modules(making), LATER) if one not in already):
+    for number, path in enumerate(
+        one for one in load_order(kernel_modules(making), named("modules", "later")) if one not in already
+    ):
         (lib / "modules" / f"{number:02}-{path.name}").write_bytes(path.read_bytes())
 
 

@@ -74,8 +74,7 @@ def run(spec: Spec, line: Line) -> float:
     """Lap after lap; a lap is there and back."""
     processor = this_processor()
     sweeps, copier = SweepKernels(processor, [WRITE]), Copier(processor, PATTERN)
-    block = Block(spec.size)
-    block.populate(line.preparing)
+    block = line.take_block()
     line.wait_for_go(address=block.address, bytes=block.size, locked=block.locked_bytes)
     moves = Moves(block, copier, sweeps, line)
     moves.write()

@@ -34,8 +34,7 @@ def run(spec: Spec, line: Line) -> float:
     """Lap after lap; a lap is some victims at all distances, their page verified after each, all before the next."""
     processor = this_processor()
     sweeps, hammer = SweepKernels(processor, [WRITE, VERIFY]), Hammer(processor)
-    block = Block(spec.size)
-    block.populate(line.preparing)
+    block = line.take_block()
     line.wait_for_go(address=block.address, bytes=block.size, locked=block.locked_bytes)
     chosen, laps, word = random.Random(spec.worker), 0, 0
     while not line.stopping and laps != spec.plan.laps:

@@ -6,7 +6,6 @@ from tenaz.core.loading import DataKind, LoadKind, LoadPlan, MarchMode
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.sweep import SweepKernels
 from tenaz.loads.march import BACKGROUNDS, CHECKED, KEPT, Pass, lap_passes, named_march, parse_march
-from tenaz.loads.memory import Block
 from tenaz.loads.patterns import (
     ALL_ONES,
     LINE_SHIFT,
@@ -70,8 +69,7 @@ def run(spec: Spec, line: Line) -> float:
     # What stays in a cache while memory is left alone would not be seen to leak.
     mode = MarchMode.FLUSHED if plan.kind is LoadKind.RETAIN and plan.mode is MarchMode.CACHED else plan.mode
     kernels = SweepKernels(this_processor())
-    block = Block(spec.size)
-    block.populate(line.preparing)
+    block = line.take_block()
     # What every lap but the first needs is compiled before the clock runs; the first begins with unknown contents.
     first = list(steps_of(plan, 1, None))
     holds = _left(first)

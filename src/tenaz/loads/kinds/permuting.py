@@ -12,7 +12,6 @@ from tenaz.loads.kernels.sweep import GROUP_BYTES, LINE_BYTES, Sweep, SweepKerne
 from tenaz.loads.kernels.visits import Permutation
 from tenaz.loads.looking import look_again, words_of
 from tenaz.loads.march import Operation
-from tenaz.loads.memory import Block
 from tenaz.loads.patterns import ALL_ONES, Filled, Pattern, PatternKind
 from tenaz.loads.spec import Spec
 from tenaz.loads.worker import Line
@@ -27,8 +26,7 @@ def run(spec: Spec, line: Line) -> float:
     """Lap after lap; a lap is every line once."""
     processor = this_processor()
     sweeps = SweepKernels(processor, [WRITE])
-    block = Block(spec.size)
-    block.populate(line.preparing)
+    block = line.take_block()
     visits = Permutation(processor, PATTERN, block.size // LINE_BYTES, seed=spec.worker + 1)
     line.wait_for_go(address=block.address, bytes=block.size, locked=block.locked_bytes)
     for first in range(0, block.size, CHUNK_BYTES):

@@ -12,6 +12,7 @@ from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, Mismatch
 from tenaz.core.loop import Move
 from tenaz.core.outcomes import Outcome
 from tenaz.core.part_acts import work
+from tenaz.core.physical_memory import Laid
 from tenaz.core.readings import unseen_slots
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.telemetry import Record, Sample, Sensor
@@ -47,6 +48,9 @@ class _Watch:
 
     def mismatch(self, mismatch: Mismatch) -> None:
         """They come with the report."""
+
+    def laid(self, laid: Laid) -> None:
+        """Nothing to keep."""
 
     def sensors(self, sensors: Sequence[Sensor], answer_within_s: float | None = None) -> None:
         """One record each."""
