@@ -64,6 +64,18 @@ class UnderLoad:
             rows = connection.execute(query).mappings()
             return self._database.readable("memory of trial", rows, _laid_of)
 
+    def wrong_places(self, rig: str) -> tuple[int, ...]:
+        """The physical addresses at which loads of a rig found something wrong, lowest first."""
+        query = (
+            select(t.mismatches.c.physical)
+            .select_from(t.mismatches.join(t.trials).join(t.rigs))
+            .where(t.rigs.c.name == rig, t.mismatches.c.physical.is_not(None))
+            .distinct()
+        )
+        with self._database.reading() as connection:
+            rows = connection.execute(query).mappings()
+            return tuple(sorted(self._database.readable("wrong value", rows, lambda row: int(row["physical"], 16))))
+
     def wrong(self, trial: Trial, found: Sequence[Mismatch], lines: Sequence[tuple[str, Said]], clock: Clock) -> None:
         """Keep wrong values in full, and what is said of each (source and words), in one commit."""
         with self._database.writing() as connection:

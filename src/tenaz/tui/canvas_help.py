@@ -89,6 +89,22 @@ HELP = {
         "Each wrong value is read once more: stored wrong if it stays, wrong on the way if not. Suspects "
         "are weighed by how each kind of fault scatters over lanes, rows and time.",
     ),
+    "memory": CanvasHelp(
+        "Physical memory from the lowest address up: what loads went over at least once, and how often; what the "
+        "kernel or the firmware had each time; where something was wrong.",
+        (
+            ("1…9", "gone over so often, in whole laps"),
+            ("+", "more often"),
+            ("◐", "not all of it"),
+            ("·", "kept free of the kernel, and not gone over yet"),
+            ("k", "the kernel's in every start"),
+            ("f", "the firmware's"),
+            ("✗", "wrong values there"),
+        ),
+        ("start_trial", "choose_load", "export_canvas"),
+        "The share is of all that is fitted, by the firmware's tables. Where a block lies is told by the system to "
+        "root; the stick starts twice, each time with another range kept from the kernel, and so reaches nearly all.",
+    ),
     "rig": CanvasHelp(
         "What is wrong with it? The board with suspicion as its ink: slots by channel, modules, cores, cooler, supply, "
         "controller, board; under it who it may be and what speaks for it, and what tells most a minute. F: what is "

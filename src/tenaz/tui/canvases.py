@@ -16,6 +16,8 @@ from tenaz.charts.find_cells import draw_find, draw_working
 from tenaz.charts.load_cells import draw_load
 from tenaz.charts.margins import MarginsPicture
 from tenaz.charts.margins_cells import draw_margins
+from tenaz.charts.memory import MemoryPicture
+from tenaz.charts.memory_cells import draw_memory
 from tenaz.charts.plan_cells import PlanPicture, draw_plan
 from tenaz.charts.prints_cells import draw_prints
 from tenaz.charts.rig_cells import draw_rig, pointed_out
@@ -65,6 +67,9 @@ class Canvases:
         self.book = BookView()
         self.plan_at = 0
         self.find = FindView()
+        self.memory: MemoryPicture | None = None
+        self.memory_known: tuple[str, int] | None = None
+        """Of which rig, and after which change of its trials, the memory was asked for."""
 
     @property
     def name(self) -> str:
@@ -158,6 +163,7 @@ class Canvases:
             "sheet": lambda: partial(draw_sheet, self.sheet(view, dial), selected=knob.name, ticks=self._ticks(view)),
             "load": lambda: self._of_trial(view),
             "prints": lambda: self._of_trial(view),
+            "memory": lambda: partial(draw_memory, self.memory_of(view)),
             "rig": lambda: self._rig(view),
             "plan": lambda: partial(draw_plan, self.plan(view)),
             "book": lambda: partial(draw_book, self.book.picture(view)),
@@ -173,6 +179,12 @@ class Canvases:
                 return partial(draw_find, find.picture, pointed=find.pointed, skip=find.skip)
             return draw_working
         return partial(draw_rig, view.rig, skip=self._skipped)
+
+    def memory_of(self, view: "View") -> MemoryPicture:
+        """What came of the rig's memory; an empty picture until it has."""
+        if self.memory is not None and self.memory_known is not None and self.memory_known[0] == view.rig.name:
+            return self.memory
+        return MemoryPicture(f"physical memory of {view.rig.name}", None, (), ("looking it up …",))
 
     def _of_trial(self, view: "View") -> Drawing:
         """The load of a trial, or the print of what was wrong in it."""

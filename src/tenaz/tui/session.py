@@ -24,6 +24,7 @@ from tenaz.workshop.orders import (
     BringFound,
     BringLine,
     BringLoad,
+    BringMemory,
     BringRigs,
     BringSearch,
     BringTrial,
@@ -74,6 +75,7 @@ class Session:
             BringFound: lambda _, came: self._canvas.take_found(came),
             ChangeSetting: lambda _, came: self.take_settings(came),
             BringTrial: lambda _, came: self._canvas.take_page(came),
+            BringMemory: lambda _, came: self._canvas.take_memory(came),
             BringFinding: lambda _, came: self._find.take(came),
         }
 
@@ -166,6 +168,7 @@ class Session:
             self._hands.show_question(None if view.read_only else view.unfinished_question)
         self._hands.show()
         self._canvas.bring_page()
+        self._canvas.bring_memory()
         self._find.bring()
 
     def take_brought(self, order: Bring, came: Any) -> None:

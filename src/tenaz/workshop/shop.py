@@ -19,6 +19,7 @@ from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
 from tenaz.pictures.climbs import picture_of_line
 from tenaz.pictures.loads import KnownOfLoad, kept_load
+from tenaz.pictures.memory import memory_picture
 from tenaz.settings.files import change
 from tenaz.workshop import orders as o
 from tenaz.workshop.afterwards import Afterwards
@@ -114,6 +115,7 @@ class Workshop:
             o.SaveSetpoint: lambda x: self.recording.save_setpoint(x.name, x.setpoint, x.text),
             o.WritePaper: _write,
             o.BringLoad: lambda x: self.load_of(x.trial_id),
+            o.BringMemory: lambda _: memory_picture(self.store, self.rig),
             o.BringLine: self._line,
             o.BringSearch: self._past_search,
         }

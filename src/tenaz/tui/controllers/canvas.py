@@ -8,11 +8,12 @@ from tenaz.tui.book_prompts import query_prompt
 from tenaz.tui.hands import Hands
 from tenaz.tui.prompts import filter_prompt, past_prompt
 from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import BringLoad, BringSearch, WritePaper
+from tenaz.workshop.orders import BringLoad, BringMemory, BringSearch, WritePaper
 
 if TYPE_CHECKING:
     from tenaz.charts.cells import Cells
     from tenaz.charts.climb import ClimbPicture
+    from tenaz.charts.memory import MemoryPicture
     from tenaz.charts.trial_page import TrialPage
     from tenaz.pictures.loads import KnownOfLoad
     from tenaz.tui.exporting import Export
@@ -35,6 +36,7 @@ class CanvasController:
         self.bring_load()
         self.bring_page()
         self.bring_found()
+        self.bring_memory()
         self._hands.show()
 
     def show_canvas(self, name: str) -> None:
@@ -171,6 +173,19 @@ class CanvasController:
         numbers = [trial.number for trial in self._work.pointable()]
         self._work.cursor = numbers.index(number) if number in numbers else None
         self.bring_load()
+        self._hands.show()
+
+    def bring_memory(self) -> None:
+        """Fetch what was reached of the memory, where that is in sight and something changed since."""
+        canvases, view = self._work.canvases, self._work.view
+        known = (view.rig.name, view.change)
+        if canvases.name == "memory" and canvases.memory_known != known:
+            canvases.memory_known = known
+            self._hands.give(BringMemory())
+
+    def take_memory(self, picture: "MemoryPicture") -> None:
+        """It came."""
+        self._work.canvases.memory = picture
         self._hands.show()
 
     def bring_load(self) -> None:

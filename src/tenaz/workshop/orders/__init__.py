@@ -5,6 +5,7 @@ from tenaz.workshop.orders.looking import (
     BringFound,
     BringLine,
     BringLoad,
+    BringMemory,
     BringRigs,
     BringSearch,
     BringTrial,
@@ -67,6 +68,7 @@ __all__ = [
     "BringFound",
     "BringLine",
     "BringLoad",
+    "BringMemory",
     "BringRigs",
     "BringSearch",
     "BringTrial",
@@ -117,7 +119,7 @@ Order = (
     | WorkOnParts | LabelPart | TickSymptom | FollowFound | BringFinding | SetFaults | NewSimulated | Reveal
     | ChooseRig | ChooseBench | TakeIn | KeepRig | Know | CorrectGrid | KeepGoldens
     | RunPlan | Correct | EnterPast | SaveRoutine | DropRoutine | AddPlanned | MovePlanned | SkipPlanned
-    | BringRigs | BringFound | BringTrial | BringFinding | ChangeSetting
+    | BringRigs | BringFound | BringTrial | BringMemory | ChangeSetting
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
     | BringSearch
 )  # fmt: skip
@@ -125,7 +127,12 @@ Order = (
 STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan, FollowFound)
 """Orders after which something runs."""
 
-BRINGS = (BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, BringFinding, ChangeSetting)
+BRINGS = (
+    BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, BringFinding, BringMemory, ChangeSetting,
+)  # fmt: skip
 """Orders that change nothing in the book: what they ask for comes."""
 
-Bring = BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial | BringFinding | ChangeSetting
+Bring = (
+    BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial | BringFinding | BringMemory
+    | ChangeSetting
+)  # fmt: skip

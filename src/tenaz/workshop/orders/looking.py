@@ -50,6 +50,11 @@ class BringTrial:
 
 
 @dataclass(frozen=True, slots=True)
+class BringMemory:
+    """Fetch what the loads of the rig at work reached of its physical memory."""
+
+
+@dataclass(frozen=True, slots=True)
 class BringFinding:
     """Fetch what the question path thinks of the rig at work."""
 

@@ -1,0 +1,21 @@
+"""The Memory picture of a rig: what its loads reached, as the book kept it."""
+
+from tenaz.charts.memory import MemoryPicture
+from tenaz.core.physical_memory import covered
+from tenaz.core.rigs import Rig
+from tenaz.journal.store import Store
+
+NOTHING_KNOWN = (
+    "Nothing is known yet of where loads lay in physical memory. It is told by the system to root only: a memory load "
+    "run as root on this machine (bench here), or from the stick, is drawn here, with what it reached of all that is "
+    "fitted.",
+)
+
+
+def memory_picture(store: Store, rig: Rig, words: tuple[str, ...] = ()) -> MemoryPicture:
+    """What all loads of a rig together reached; ``words`` say what would reach more."""
+    coverage = covered(store.load.laid_of(rig.name))
+    title = f"physical memory of {rig.name}"
+    if coverage is None:
+        return MemoryPicture(title, None, (), (*NOTHING_KNOWN, *words))
+    return MemoryPicture(title, coverage, store.load.wrong_places(rig.name), words)
