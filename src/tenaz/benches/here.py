@@ -19,6 +19,7 @@ from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.run import LoadRun
 from tenaz.loads.spec import Part
 from tenaz.probe import memory_map, system
+from tenaz.probe.alone import alone
 from tenaz.probe.here import read_machine
 from tenaz.probe.sampler import Sampler
 from tenaz.probe.sensors import SensorTree
@@ -45,7 +46,7 @@ def surroundings() -> Surroundings:
         },
         siblings=system.sibling_threads(system.usable_cores()),
         kept_free=tuple(Part(one.device, 0, one.span.bytes, one.span.start) for one in ranges),
-        spared=ALONE if memory_map.alone() else BESIDE_OTHERS,
+        spared=ALONE if alone() else BESIDE_OTHERS,
         memory=memory_map.firmware_memory(),
         fitted_bytes=memory_map.fitted_bytes(),
     )

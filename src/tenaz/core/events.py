@@ -71,3 +71,11 @@ class RunEnded:
 
     trouble: str = ""
     advice: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class StandingPaused:
+    """The standing order of the stick runs nothing now, and why; ``leaves`` says that the machine restarts."""
+
+    text: str
+    leaves: bool = False

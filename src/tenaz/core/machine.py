@@ -130,6 +130,7 @@ class Machine:
     spds: tuple[Spd, ...] = ()
     graphics: tuple[Graphics, ...] = ()
     unread: tuple[Unread, ...] = field(default=())
+    board_serial: str = ""
 
 
 def show_bytes(count_bytes: int) -> str:

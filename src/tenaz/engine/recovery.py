@@ -11,6 +11,7 @@ from tenaz.core.rigs import Rig
 from tenaz.core.trials import Trial
 from tenaz.engine.runner import BY_TECHNICIAN
 
+AFTERWARDS, UNSEEN = "as explained afterwards", "nobody saw it"
 TAKE_UP = Move.ENTERED
 """The answer that means: go on with it where it stands."""
 
@@ -85,6 +86,8 @@ def explain(
     elapsed_s: float | None = None,
     rig: Rig | None = None,
     errors: int | None = None,
+    seen_by: str = BY_TECHNICIAN,
+    detail: str = AFTERWARDS,
 ) -> Trial:
     """Record what the technician saw of an unfinished trial; without a time, that of its last heartbeat.
 
@@ -100,7 +103,7 @@ def explain(
     if trial.station is not Station.JUDGE:
         down = outcome.machine_went_down
         move = Move.MACHINE_WENT_DOWN if down else Move.STOP
-        trial = journal.trials.move(trial, StationReport(move, f"explained afterwards: {outcome}"), clock)
+        trial = journal.trials.move(trial, StationReport(move, f"{detail}: {outcome}"), clock)
     failed = outcome.verdict is Verdict.FAIL
     ran_s = 0.0 if outcome is Outcome.NO_BOOT else ran_s
     cores, memory_bytes = (rig.cores or 0, rig.memory_bytes) if rig else (0, None)
@@ -109,19 +112,19 @@ def explain(
     trial = journal.trials.record(
         trial,
         outcome,
-        BY_TECHNICIAN,
+        seen_by,
         clock,
         ran_s,
         ran_s if failed else None,
         errors if errors is not None else int(outcome is Outcome.ERRED),
-        "explained afterwards",
+        detail,
         LoadFacts(loads if ran_s else (), room_c=rig.room_c if rig else None),
     )
     journal.log.write(
         trial.rig,
         trial.id,
         "loop",
-        f"trial {trial.number}: {outcome} ({trial.verdict}), as explained afterwards",
+        f"trial {trial.number}: {outcome} ({trial.verdict}), {detail}",
         clock,
     )
     return trial

@@ -5,6 +5,7 @@ from pathlib import Path
 
 from tenaz.core.machine import Cache, CacheKind, Core, Graphics, Machine, Unread, Why
 from tenaz.core.spd import Spd
+from tenaz.probe.memory_map import kept_free
 from tenaz.probe.smbios import Smbios, parse_entry_point, parse_smbios
 from tenaz.probe.spd import parse_spd
 from tenaz.probe.system import cpu_list, processor_model
@@ -32,6 +33,7 @@ def read_machine(root: Path = Path("/")) -> Machine:
         base_mhz=_mhz(tree.whole(f"{CPU}/cpu0/cpufreq/base_frequency")),
         highest_mhz=_mhz(tree.whole(f"{CPU}/cpu0/cpufreq/cpuinfo_max_freq")) or (first.highest_mhz if first else None),
         board=_board(tree, smbios),
+        board_serial=smbios.board.serial if smbios and smbios.board else "",
         firmware=_firmware(tree, smbios),
         boot_mode="UEFI" if tree.exists("sys/firmware/efi") else "legacy",
         memory_bytes=_memory_bytes(tree),
@@ -75,7 +77,7 @@ def _memory_bytes(tree: Tree) -> int | None:
     for line in (tree.text("proc/meminfo") or "").splitlines():
         words = line.split()
         if len(words) >= 2 and words[0] == "MemTotal:" and words[1].isdigit():
-            return int(words[1]) * 1024
+            return int(words[1]) * 1024 + sum(one.span.bytes for one in kept_free(tree.root))
     return None
 
 

@@ -1,6 +1,5 @@
 """Physical memory as firmware and kernel describe it, and the ranges that were kept from the kernel in this start."""
 
-import os
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -9,8 +8,6 @@ from tenaz.probe.smbios import parse_smbios
 
 FIRMWARE_MAP = "sys/firmware/memmap"
 RANGES = "sys/bus/dax/devices"
-ABOARD = "TENAZ_ABOARD"
-"""Set where Tenaz was started from its stick: nothing else runs there."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,11 +44,6 @@ def kept_free(root: Path = Path("/")) -> tuple[KeptFree, ...]:
         if size and (root / "dev" / entry.name).exists():
             found.append(KeptFree(f"/dev/{entry.name}", Span(start, start + size)))
     return tuple(sorted(found, key=lambda one: one.span))
-
-
-def alone() -> bool:
-    """Whether nothing but Tenaz runs on this machine."""
-    return os.environ.get(ABOARD) == "1"
 
 
 def fitted_bytes(root: Path = Path("/")) -> int:

@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+from tenaz.aboard.medium import environment_block
 from tenaz.stick import bios, partitions
 from tenaz.stick.cache import Cache
 from tenaz.stick.cpio import archive, console, file
@@ -31,8 +32,6 @@ BOOT_BYTES = 24 * MIB
 REPORTS_BYTES = 16 * MIB
 BOOK_BYTES = 40 * MIB
 BIOS_BYTES = MIB
-RANGES_BYTES = 1024
-"""A block of GRUB's environment has just this size; it is written in place."""
 LAYER_VERSION = "1"
 """Raised whenever what is unpacked, or how, changes: layers kept from before are not used then."""
 COMPRESSION = ("-comp", "zstd", "-Xcompression-level", "9", "-b", "256K")
@@ -232,18 +231,6 @@ class Maker:
             failed="The partition for the book could not be made",
         )  # fmt: skip
         return out
-
-
-def environment_block(values: dict[str, str]) -> bytes:
-    """A block of variables as GRUB reads and writes it: always of the same size.
-
-    Raises:
-        ValueError: they do not fit.
-    """
-    lines = "# GRUB Environment Block\n" + "".join(f"{name}={value}\n" for name, value in values.items())
-    if len(lines) > RANGES_BYTES:
-        raise ValueError("too much for one block")
-    return lines.ljust(RANGES_BYTES, "#").encode("ascii")
 
 
 def chunks(plan: Plan, size: int = 4 * MIB) -> Iterator[tuple[int, bytes]]:

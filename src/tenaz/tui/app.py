@@ -130,6 +130,9 @@ class Workbench(App[str]):
 
     async def action_quit(self) -> None:
         """Leave; ask while something runs."""
+        if self._session is not None and self._session.aboard:
+            self._session.order("show_stick")
+            return
         if self._session is None or not self._session.busy:
             self._leaving.leave(self)
             return
@@ -138,6 +141,10 @@ class Workbench(App[str]):
         goes_on = {"b": "leave it running in the background; tenaz joins it again"} if self._leaving.can_stay else {}
         answers = {**goes_on, "y": "stop it, record it as stopped by hand, and leave", "n": "stay here"}
         self.push_screen(Ask("A trial is under way.", answers), self._take_leave)
+
+    def action_leave_now(self) -> None:
+        """Leave without a question; what was ordered before is done first."""
+        self._leaving.leave(self, running=True)
 
     def _take_leave(self, answer: str | None) -> None:
         if answer == "y":
@@ -175,7 +182,9 @@ class Workbench(App[str]):
                 f"{len(view.unread)} damaged row{'s' if len(view.unread) != 1 else ''} of the book cannot be read and "
                 f"were passed over, like {view.unread[0]}. All others are here; tenaz book names each."
             )
-        if view.fresh and not self._demo:
+        if view.aboard is not None:
+            session.stick.begin()
+        elif view.fresh and not self._demo:
             self._welcome(session, view.place)
         elif self._demo:
             session.tell_story()

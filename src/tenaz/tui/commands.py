@@ -200,6 +200,7 @@ _USUAL = (
         "book",
     ),
     Command("fold", "tab", "⇥", "panel", "show the next panel (small screen)", (), "screen", False, of_app=True),
+    _key("show_stick", "A", "A", "screen", "the stick: make one; aboard it, its standing order, restart, off"),
     _key("edit_settings", "Y", "Y", "screen", "settings: how it looks, what is usual, who is told, which keys"),
     Command("theme", "f2", "F2", "light", "soot or chalk: the dark and the light theme", (), "screen", False, True),
     Command(

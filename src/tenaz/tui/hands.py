@@ -31,6 +31,10 @@ class Hands(Protocol):
         """Give an order to the workshop; it is carried out on a thread of its own."""
         ...
 
+    def leave(self) -> None:
+        """Leave the workbench once what was ordered is done."""
+        ...
+
     def look(self) -> None:
         """Have a fresh view taken soon."""
         ...

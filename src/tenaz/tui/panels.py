@@ -70,6 +70,10 @@ class Panels:
             self.complain("")
         self._desk.order(order)
 
+    def leave(self) -> None:
+        """Leave the workbench once what was ordered is done."""
+        self._app.call_next(self._app.run_action, "leave_now")
+
     def look(self) -> None:
         """Have a fresh view taken soon."""
         self._desk.look()

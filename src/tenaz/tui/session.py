@@ -14,6 +14,7 @@ from tenaz.tui.controllers.finding import FindController
 from tenaz.tui.controllers.plan import PlanController
 from tenaz.tui.controllers.running import RunController
 from tenaz.tui.controllers.sheet import SheetController
+from tenaz.tui.controllers.stick import StickController
 from tenaz.tui.hands import Hands
 from tenaz.tui.needs import why_not
 from tenaz.tui.starting import Starting
@@ -52,7 +53,9 @@ class Session:
         self._find = FindController(work, hands, starting)
         self.running.follow_found = self._find.follow
         self._canvas.bring_found = self._find.bring
+        self.stick = StickController(work, hands, starting)
         controllers = (
+            self.stick,
             self._dialling,
             SheetController(work, hands),
             self.running,
@@ -85,6 +88,11 @@ class Session:
         return self._work.busy
 
     @property
+    def aboard(self) -> bool:
+        """Whether this runs from the stick, where leaving means to leave the machine."""
+        return self._work.view.aboard is not None
+
+    @property
     def canvas(self) -> str:
         """The name of the canvas in sight."""
         return self._work.canvases.name
@@ -101,11 +109,14 @@ class Session:
         elif why:
             self._hands.complain(why)
         else:
+            if action == "stop_run":
+                self.stick.stopped()
             self._actions[action](*arguments)
 
     def hear(self, event: object) -> None:
         """Something happened in the engine; what waited for the run's end is carried out, or told why not."""
         self.running.hear(event)
+        self.stick.hear(event)
         if not self._work.winding_up:
             held, self._held = self._held, []
             for action, arguments in held:

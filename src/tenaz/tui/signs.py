@@ -8,6 +8,7 @@ from textual.color import Color
 from textual.filter import LineFilter
 
 from tenaz.charts.stand_ins import plain_signs
+from tenaz.probe.alone import alone
 
 
 class StandIns(LineFilter):
@@ -23,4 +24,7 @@ def plain_meant(signs: object) -> bool:
     """Whether stand-ins are meant: where that was set, or on the Linux console or a terminal without UTF-8."""
     if signs in ("plain", "full"):
         return signs == "plain"
-    return os.environ.get("TERM", "") == "linux" or "utf" not in locale.getpreferredencoding(False).lower()
+    # The stick's own font has all of them.
+    return (os.environ.get("TERM", "") == "linux" and not alone()) or "utf" not in locale.getpreferredencoding(
+        False
+    ).lower()

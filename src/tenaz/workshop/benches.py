@@ -1,5 +1,6 @@
 """The bench that a rig is reached on, put together: the one place that knows them all by name."""
 
+from tenaz.core.errors import Refused
 from tenaz.core.pace import Pace
 from tenaz.core.ports import Bench, Clock
 from tenaz.core.rigs import BenchKind
@@ -7,9 +8,9 @@ from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.relay import Relay
 
 
-def bench_for(at: AtWork, clock: Clock, relay: Relay, attended: bool, pace: Pace) -> tuple[Bench, Clock]:
+def bench_for(at: AtWork, clock: Clock, relay: Relay | None, attended: bool, pace: Pace) -> tuple[Bench, Clock]:
     """The bench at work, and the clock on the wall of its workshop: a simulated rig stands in simulated time. It asks
-    nobody, unless somebody is there on purpose (``attended``).
+    nobody, unless somebody is there on purpose (``attended``); without a ``relay`` nobody is asked anything.
     """
     rig, store = at.rig, at.store
     match at.bench:
@@ -30,4 +31,6 @@ def bench_for(at: AtWork, clock: Clock, relay: Relay, attended: bool, pace: Pace
         case BenchKind.HAND:
             from tenaz.benches.by_hand import hand_bench  # noqa: PLC0415
 
+            if relay is None:
+                raise Refused("A rig that stands beside is worked on by hand: nobody is there to do that.")
             return hand_bench(rig, relay, clock), clock

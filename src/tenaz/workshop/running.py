@@ -76,9 +76,13 @@ class Running:
         trial = run.runner.begin(setpoint, load, self._search_for(setpoint, load), reason)
         self.go(run, lambda: run.runner.run(trial))
 
-    def start_routine(self, setpoint: Setpoint, plans: Sequence[LoadPlan], reason: str = "") -> None:
-        """Trials at one setpoint with one load after the other, until one of them does not hold."""
-        run = self.ready("start a routine")
+    def start_routine(
+        self, setpoint: Setpoint, plans: Sequence[LoadPlan], reason: str = "", nobody: bool = False
+    ) -> None:
+        """Trials at one setpoint with one load after the other, until one of them does not hold; ``nobody`` is there to
+        be asked anything.
+        """
+        run = self.ready("start a routine", nobody=nobody)
         for plan in plans:
             run.runner.check(setpoint, plan, reason)
         first = run.runner.begin(setpoint, plans[0], None, reason)
@@ -93,10 +97,10 @@ class Running:
 
         self.go(run, work)
 
-    def take_up(self, trial_id: int) -> None:
-        """Go on with an unfinished trial where it stands."""
+    def take_up(self, trial_id: int, nobody: bool = False) -> None:
+        """Go on with an unfinished trial where it stands; ``nobody`` is there to be asked anything."""
         self.refuse_while("take up a trial")
-        run, trial = self._prepare(attended=True), self._at.store.trials.one(trial_id)
+        run, trial = self._prepare(not nobody, nobody), self._at.store.trials.one(trial_id)
         restarted = trial.boot_id != self._clock.boot_id()
         if trial.bench.traits.restarts_us and trial.station is Station.SET and restarted:
             report = recovery.restarted_with_sheet()
@@ -190,7 +194,7 @@ class Running:
 
     # -- inside ----------------------------------------
 
-    def ready(self, what: str, attended: bool = False) -> UnderWay:
+    def ready(self, what: str, attended: bool = False, nobody: bool = False) -> UnderWay:
         """A runner for something that is about to begin.
 
         Raises:
@@ -198,14 +202,14 @@ class Running:
         """
         self.refuse_while(what)
         self.refuse_while_unexplained()
-        return self._prepare(attended)
+        return self._prepare(attended, nobody)
 
-    def _prepare(self, attended: bool = False) -> UnderWay:
+    def _prepare(self, attended: bool = False, nobody: bool = False) -> UnderWay:
         """A runner on the bench at work. Who starts one trial is there to be asked; a search or a routine on a bench
         that needs no hands runs without anybody.
         """
         relay = Relay(self._at.publish)
-        bench, clock = bench_for(self._at, self._clock, relay, attended, self._pace)
+        bench, clock = bench_for(self._at, self._clock, None if nobody else relay, attended, self._pace)
         runner = TrialRunner(self._at.rig, bench, self._at.store, clock, self._hear)
         return UnderWay(runner, relay, clock)
 

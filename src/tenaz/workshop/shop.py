@@ -4,6 +4,7 @@ The technician's orders come in through one door, from the workbench as from the
 """
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -20,8 +21,10 @@ from tenaz.journal.store import Store
 from tenaz.pictures.climbs import picture_of_line
 from tenaz.pictures.loads import KnownOfLoad, kept_load
 from tenaz.pictures.memory import memory_picture
+from tenaz.probe.alone import alone
 from tenaz.settings.files import change
 from tenaz.workshop import orders as o
+from tenaz.workshop.aboard import Aboard
 from tenaz.workshop.afterwards import Afterwards
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.finding import Finding
@@ -48,6 +51,7 @@ class Workshop:
         self.finding = Finding(self._at, self.running, self.simulated, self._clock)
         self.rigs.changed = self.finding.typed_in
         self.recording = Recording(self._at, self.running, self._clock)
+        self.aboard = Aboard(self._at, self.running, self._clock)
         self._fresh = False
         """Whether the book was made just now."""
         self.running.take_back = self.recording.undo_record
@@ -70,6 +74,9 @@ class Workshop:
             o.TakeUp: lambda x: self.running.take_up(x.trial_id),
             o.GiveAnswer: self.running.answer,
             o.Stop: lambda _: self.running.stop(),
+            o.StandBy: lambda x: self.aboard.stand_by(x.standing),
+            o.FollowStanding: lambda _: self.aboard.follow(),
+            o.LeaveMachine: lambda x: self.aboard.restart() if x.restart else self.aboard.switch_off(),
             o.SetPace: lambda x: setattr(self.running, "pace", x.pace),
         }
 
@@ -150,6 +157,8 @@ class Workshop:
         self.rigs.choose_rig(last.rig if last and last.rig in names else names[0])
         if last and last.rig == self.rig.name:
             self._at.bench = last.bench
+        if alone() and not store.read_only:
+            self.aboard.choose_machine()
 
     @property
     def store(self) -> Store:
@@ -188,7 +197,8 @@ class Workshop:
 
     def view(self) -> View:
         """Everything that is shown, now."""
-        return take_view(self._at, self.running.now, self._clock, self.planning.newest_run(), self._fresh)
+        seen = take_view(self._at, self.running.now, self._clock, self.planning.newest_run(), self._fresh)
+        return replace(seen, aboard=self.aboard.look()) if alone() else seen
 
     def next_back(self) -> str:
         """What would be taken back next."""

@@ -16,6 +16,7 @@ from tenaz.core.trials import Trial
 from tenaz.engine import recovery
 from tenaz.journal.sheets import SavedSetpoint
 from tenaz.pictures.log import shown_log
+from tenaz.workshop.aboard import AboardView
 from tenaz.workshop.at_work import AtWork
 
 LOG_LINES_SHOWN = 300
@@ -33,7 +34,7 @@ class View:
     ``story`` what brought the rig here, ``fresh`` whether the book was made just now,
     ``asking`` the question that what runs waits for. ``unread`` are rows of the book
     that are damaged and were passed over, ``change`` is the newest change of a trial that is in it,
-    ``parts_known`` counts work on the parts and labels on them.
+    ``parts_known`` counts work on the parts and labels on them, ``aboard`` is there when Tenaz runs from its stick.
     """
 
     rigs: tuple[str, ...]
@@ -65,6 +66,7 @@ class View:
     unread: tuple[str, ...] = ()
     change: int = 0
     parts_known: int = 0
+    aboard: AboardView | None = None
 
 
 def take_view(at: AtWork, running: bool, clock: Clock, plan_run: PlanRun | None = None, fresh: bool = False) -> View:

@@ -46,10 +46,13 @@ from tenaz.workshop.orders.running import (
     ALL_STEPS,
     BeginSearch,
     EndSearch,
+    FollowStanding,
     GiveAnswer,
     GoOn,
+    LeaveMachine,
     RunPlan,
     SetPace,
+    StandBy,
     StartRoutine,
     StartTrial,
     Steps,
@@ -82,12 +85,14 @@ __all__ = [
     "EnterPast",
     "Explain",
     "FollowFound",
+    "FollowStanding",
     "GiveAnswer",
     "GoOn",
     "KeepGoldens",
     "KeepRig",
     "Know",
     "LabelPart",
+    "LeaveMachine",
     "MovePlanned",
     "NewSimulated",
     "NoteTrial",
@@ -102,6 +107,7 @@ __all__ = [
     "SetPace",
     "SettleNote",
     "SkipPlanned",
+    "StandBy",
     "StartRoutine",
     "StartTrial",
     "Steps",
@@ -121,10 +127,10 @@ Order = (
     | RunPlan | Correct | EnterPast | SaveRoutine | DropRoutine | AddPlanned | MovePlanned | SkipPlanned
     | BringRigs | BringFound | BringTrial | BringMemory | ChangeSetting
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
-    | BringSearch
+    | BringSearch | StandBy | FollowStanding | LeaveMachine
 )  # fmt: skip
 
-STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan, FollowFound)
+STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan, FollowFound, FollowStanding)
 """Orders after which something runs."""
 
 BRINGS = (

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from tenaz.aboard.standing import Standing
 from tenaz.core.loading import LoadPlan
 from tenaz.core.plans import StopRule
 from tenaz.core.setpoints import Setpoint
@@ -95,3 +96,22 @@ class SetPace:
     """Simulated seconds in one real second; None: as fast as can be."""
 
     pace: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class StandBy:
+    """Another standing order for the stick; it begins anew."""
+
+    standing: Standing
+
+
+@dataclass(frozen=True, slots=True)
+class FollowStanding:
+    """Do what the stick's standing order says comes next."""
+
+
+@dataclass(frozen=True, slots=True)
+class LeaveMachine:
+    """Have the machine that was started from the stick restarted, or switched off, once Tenaz has ended."""
+
+    restart: bool

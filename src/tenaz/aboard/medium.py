@@ -1,0 +1,90 @@
+"""The stick under one's feet: its partitions, what the next start is told, and how the machine is left."""
+
+import os
+import subprocess
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from pathlib import Path
+
+from tenaz.core.errors import Refused
+from tenaz.core.kept_free import kernel_words
+from tenaz.core.physical_memory import Spans
+
+RUN = Path("/run")
+RANGES = "tenaz/ranges"
+BLOCK_BYTES = 1024
+"""A block of GRUB's environment: always of this size, and written in place, so that it is one or the other."""
+THEN = "tenaz-then"
+"""Says to process 1 what is to happen when Tenaz ends: ``restart`` or ``off``."""
+
+
+def environment_block(values: dict[str, str]) -> bytes:
+    """A block of variables as GRUB reads and writes it.
+
+    Raises:
+        ValueError: they do not fit.
+    """
+    lines = "# GRUB Environment Block\n" + "".join(f"{name}={value}\n" for name, value in values.items())
+    if len(lines) > BLOCK_BYTES:
+        raise ValueError("too much for one block")
+    return lines.ljust(BLOCK_BYTES, "#").encode("ascii")
+
+
+@contextmanager
+def mounted(part: str, run: Path = RUN) -> Iterator[Path]:
+    """A partition of the stick (``boot`` or ``reports``), mounted as long as it is written: whoever pulls the stick out
+    a moment later finds it whole.
+
+    Raises:
+        Refused: the stick is not there any more, or cannot be written.
+    """
+    try:
+        device = f"/dev/{(run / f'stick-{part}').read_text().strip()}"
+    except OSError as error:
+        raise Refused("This Tenaz was not started from a stick.") from error
+    at = run / f"mounted-{part}"
+    at.mkdir(exist_ok=True)
+    done = subprocess.run(
+        ["mount", "-t", "vfat", "-o", "sync,utf8", device, str(at)], capture_output=True, text=True, check=False
+    )
+    if done.returncode:
+        raise Refused(
+            f"The stick's partition {part} cannot be mounted: {done.stderr.strip() or 'no reason was given'}."
+        )
+    try:
+        yield at
+    finally:
+        os.sync()
+        subprocess.run(["umount", str(at)], capture_output=True, check=False)
+
+
+def tell_next_start(ranges: Spans) -> None:
+    """Have the next start keep these ranges from the kernel (none: nothing). It is tried once."""
+    with mounted("boot") as boot:
+        _write(boot / RANGES, {"ranges": kernel_words(ranges), "trying": "0"} if ranges else {})
+
+
+def came_up() -> None:
+    """This start came up: what it was told may be tried again."""
+    with suppress(Refused, OSError), mounted("boot") as boot:
+        block = (boot / RANGES).read_bytes()
+        if b"trying=1\n" in block:
+            _overwrite(boot / RANGES, block.replace(b"trying=1\n", b"trying=0\n"))
+
+
+def leave_for(then: str, run: Path = RUN) -> None:
+    """Say what process 1 does once Tenaz has ended: ``restart`` or ``off``."""
+    (run / THEN).write_text(then)
+
+
+def _write(path: Path, values: dict[str, str]) -> None:
+    _overwrite(path, environment_block(values))
+
+
+def _overwrite(path: Path, block: bytes) -> None:
+    handle = os.open(path, os.O_WRONLY)
+    try:
+        os.write(handle, block)
+        os.fsync(handle)
+    finally:
+        os.close(handle)

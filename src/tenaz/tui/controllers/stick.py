@@ -1,0 +1,141 @@
+"""The stick: aboard it the standing order and how the machine is left; elsewhere, making one."""
+
+from typing import TYPE_CHECKING
+
+from tenaz.aboard.standing import AfterFailure, Standing
+from tenaz.core.errors import Refused
+from tenaz.core.events import RunEnded, StandingPaused
+from tenaz.tui.hands import Hands
+from tenaz.tui.screens.aboard import AboardQuestion
+from tenaz.tui.screens.prompt import Prompt
+from tenaz.tui.starting import Starting
+from tenaz.tui.workspace import Workspace
+from tenaz.workshop.orders import FollowStanding, LeaveMachine, StandBy
+
+if TYPE_CHECKING:
+    from tenaz.workshop.aboard import AboardView
+
+
+class StickController:
+    """Asks once when it comes up; then follows the standing order until somebody stops it or it has ended."""
+
+    def __init__(self, work: Workspace, hands: Hands, starting: Starting) -> None:
+        self._work = work
+        self._hands = hands
+        self._starting = starting
+        self._following = False
+
+    @property
+    def aboard(self) -> "AboardView | None":
+        """What is to be seen of the stick; None: this is none."""
+        return self._work.view.aboard
+
+    def begin(self) -> None:
+        """The first question, where this is the stick."""
+        if self.aboard is not None and not self._work.view.read_only:
+            self.show_stick()
+
+    def show_stick(self) -> None:
+        """Aboard: go on, another standing order, restart, off. Elsewhere: make a stick."""
+        seen = self.aboard
+        if seen is None:
+            self._make()
+            return
+        question = self._work.view.unfinished_question
+        story = (*(question.lines if question else ()), f"standing order: {seen.standing.show()}")
+        if seen.lockdown:
+            story = (
+                *story,
+                "Started under Secure Boot: the processor's registers cannot be read; some clocks and watts are missing.",
+            )
+        waits = self._work.busy or seen.coming.startswith("nothing:")
+        self._hands.ask(AboardQuestion(self._work.view.rig.name, story, seen.coming, waits), self._take)
+
+    def _take(self, choice: str | None) -> None:
+        match choice:
+            case "go":
+                self._follow()
+            case "change":
+                self._change()
+            case "ladder":
+                self._work.canvases.find.wanted = True
+                self._work.canvases.show("rig")
+                self._hands.bring_canvas_forward()
+                self._hands.show()
+            case "restart" | "off":
+                self._hands.give(LeaveMachine(choice == "restart"))
+                self._hands.leave()
+
+    def _follow(self) -> None:
+        self._following = True
+        self._starting.start(FollowStanding())
+
+    def hear(self, event: object) -> None:
+        """A load of the standing order has ended: what comes next; it has paused: nothing does."""
+        match event:
+            case StandingPaused(text=text, leaves=leaves):
+                self._following = self._work.busy = False
+                self._hands.tell(text, "the stick")
+                if leaves:
+                    self._hands.leave()
+            case RunEnded(trouble=trouble) if self._following:
+                self._following = not trouble
+                if self._following:
+                    self._starting.start(FollowStanding())
+
+    def stopped(self) -> None:
+        """Somebody stopped what runs: nothing goes on by itself."""
+        self._following = False
+
+    def _change(self) -> None:
+        seen = self.aboard
+        if seen is None:
+            return
+        text = standing_text(seen.standing)
+        hint = (
+            "loads in turn; then, after a bar: how many starts (0: until stopped), turns or still (another range of "
+            "memory with each start, or always the same), what after a failure (go on, repeat, stop), how many in a row"
+        )
+
+        def take(typed: str | None) -> None:
+            if typed is not None:
+                self._hands.give(StandBy(parse_standing(typed)))
+            self.show_stick()
+
+        self._hands.ask(Prompt("the standing order", hint, text, parse_standing, select=False), take)
+
+    def _make(self) -> None:
+        from tenaz.tui.screens.make_stick import MakeStick, stick_prompt  # noqa: PLC0415 - seldom needed
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._hands.ask(MakeStick(text), lambda words: self._hands.tell(words) if words else None)
+
+        self._hands.ask(stick_prompt(), take)
+
+
+def standing_text(standing: Standing) -> str:
+    """The line that :func:`parse_standing` reads."""
+    turns = "turns" if standing.by_turns else "still"
+    return f"{standing.routine} | {standing.starts} | {turns} | {standing.after} | {standing.most_failures}"
+
+
+def parse_standing(text: str) -> Standing:
+    """A standing order as it is typed.
+
+    Raises:
+        Refused: names the part that is not understood, and what it may be.
+    """
+    parts = [part.strip() for part in text.split("|")]
+    usual = [*map(str.strip, standing_text(Standing()).split("|"))]
+    routine, starts, turns, after, most = (*parts, *usual[len(parts) :])[:5]
+    if not starts.isdigit() or not most.isdigit() or not int(most):
+        raise Refused(f"{starts!r} starts and at most {most!r} failures: both are whole numbers, the second 1 or more.")
+    if turns not in ("turns", "still"):
+        raise Refused(f"{turns!r} is neither turns nor still.")
+    if after not in tuple(AfterFailure):
+        raise Refused(f"{after!r} is nothing to do after a failure; it may be: {', '.join(AfterFailure)}.")
+    made = Standing(routine, turns == "turns", int(starts), AfterFailure(after), int(most))
+    if any(plan.duration_s is None and plan.laps is None for plan in made.loads):
+        raise Refused("A load of the standing order must end by itself: say for how long, or how many laps.")
+    return made

@@ -1,0 +1,218 @@
+"""Work aboard the stick: which rig this machine is, and the standing order followed step by step, restarts and all."""
+
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from tenaz.aboard import medium
+from tenaz.aboard.deciding import Next, RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
+from tenaz.aboard.standing import Standing, read_standing, write_standing
+from tenaz.core.errors import Refused, TenazError
+from tenaz.core.events import StandingPaused
+from tenaz.core.kept_free import Which, ranges_for
+from tenaz.core.machine import Machine
+from tenaz.core.ports import Clock
+from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.trials import Trial
+from tenaz.engine import recovery
+from tenaz.engine.runner import BY_TENAZ
+from tenaz.journal.store import Store
+from tenaz.probe import memory_map, system
+from tenaz.workshop.at_work import AtWork
+from tenaz.workshop.running import Running
+
+REASON = "standing order of the stick"
+FILE = "standing.json"
+LOW_BYTES = 16 << 20
+"""A range that begins so low is the lower one."""
+
+
+@dataclass(frozen=True, slots=True)
+class AboardView:
+    """What there is to be seen of the stick: its standing order, what would come next, and what this start keeps free
+    of the kernel; ``lockdown``: it was started under Secure Boot.
+    """
+
+    standing: Standing
+    coming: str
+    which: Which
+    lockdown: bool
+
+
+class Aboard:
+    """Follows the standing order, which lies beside the book."""
+
+    def __init__(self, at_work: AtWork, running: Running, clock: Clock) -> None:
+        self._at = at_work
+        self._running = running
+        self._clock = clock
+
+    # -- the machine ----------------------------------------
+
+    def choose_machine(self) -> None:
+        """Work on the rig that this machine is; a machine that was never seen becomes one, as far as it can be read."""
+        from tenaz.intake.new_rigs import this_machine  # noqa: PLC0415 - catalogues are read where they are needed
+
+        fresh = this_machine()
+        store = self._at.store
+        rigs = [rig for rig in store.rigs.all() if BenchKind.HERE in rig.benches]
+        known = next((rig for rig in rigs if same_machine(rig.machine, fresh.machine)), None)
+        if known is None:
+            untouched = next((rig for rig in rigs if rig.machine is None or not store.trials.count(rig.name)), None)
+            known = replace(fresh, name=untouched.name if untouched else free_name(store, fresh))
+            store.rigs.put(known)
+        self._at.rig, self._at.bench = known, BenchKind.HERE
+        medium.came_up()
+
+    # -- the standing order ----------------------------------------
+
+    @property
+    def _file(self) -> Path:
+        return Path(self._at.store.place).parent / FILE
+
+    @property
+    def standing(self) -> Standing:
+        """As it is now."""
+        return read_standing(self._file) or Standing(rig=self._at.rig.name)
+
+    def stand_by(self, standing: Standing) -> str:
+        """Take another standing order; it begins anew.
+
+        Raises:
+            Refused: its loads are none.
+        """
+        self._running.refuse_while("change the standing order")
+        if any(plan.duration_s is None and plan.laps is None for plan in standing.loads):
+            raise Refused("A load of the standing order must end by itself: say for how long, or how many laps.")
+        newest = self._at.store.trials.newest_of(self._at.rig.name)
+        fresh = Standing(
+            standing.routine,
+            standing.by_turns,
+            standing.starts,
+            standing.after,
+            standing.most_failures,
+            rig=self._at.rig.name,
+            judged=newest.number if newest else 0,
+        )
+        write_standing(self._file, fresh)
+        return f"standing order: {fresh.show()}"
+
+    def follow(self) -> None:
+        """Do what comes next: a load runs, or the machine restarts, or it is said that nothing does."""
+        self._running.refuse_while("follow the standing order")
+        while True:
+            coming, standing = decide(self.standing, self._situation())
+            write_standing(self._file, standing)
+            match coming:
+                case RecordUnseen(trial=trial, outcome=outcome):
+                    rig = self._at.store.rigs.one(trial.rig)
+                    recovery.explain(
+                        trial, outcome, self._at.store, self._clock, rig=rig, seen_by=BY_TENAZ, detail=recovery.UNSEEN
+                    )
+                case TakeUpTrial(trial=trial):
+                    self._running.take_up(trial.id, nobody=True)
+                    return
+                case RunLoad(plan=plan):
+                    self._running.start_routine(self._at.in_force(), (plan,), REASON, nobody=True)
+                    return
+                case StartAnew(which=which):
+                    if self._start_anew(which, standing):
+                        return
+                case Wait(why=why):
+                    told = f"the standing order has ended: {why}"
+                    self._at.log("stick", told)
+                    self._at.publish(StandingPaused(told))
+                    return
+
+    def restart(self) -> str:
+        """Restart as things are: what is typed into the firmware then is in force when it comes back."""
+        medium.leave_for("restart")
+        return "restarting"
+
+    def switch_off(self) -> str:
+        """Switch the machine off."""
+        medium.leave_for("off")
+        return "switching off"
+
+    def look(self) -> AboardView:
+        """What there is to be seen."""
+        standing = self.standing
+        coming, _ = decide(standing, self._situation())
+        return AboardView(standing, in_words(coming), self._which(), memory_map.lockdown())
+
+    def _start_anew(self, which: Which, standing: Standing) -> bool:
+        """Restart with another range kept free; False where there can be none, and every start is as usual then."""
+        try:
+            ranges = ranges_for(memory_map.firmware_memory(), len(system.usable_cores()), which)
+            medium.tell_next_start(ranges)
+        except TenazError as error:
+            write_standing(self._file, replace(standing, by_turns=False, which=Which.NOTHING))
+            self._at.log("stick", f"every start is as usual: {error}")
+            return False
+        told = " and ".join(span.show() for span in ranges)
+        self._at.log("stick", f"restarting with the {which} range kept from the kernel: {told}")
+        medium.leave_for("restart")
+        self._at.publish(StandingPaused(f"restarting with the {which} range kept free", leaves=True))
+        return True
+
+    def _which(self) -> Which:
+        """Which range this start really keeps free."""
+        kept = memory_map.kept_free()
+        if not kept:
+            return Which.NOTHING
+        return Which.LOWER if kept[0].span.start <= LOW_BYTES else Which.UPPER
+
+    def _situation(self) -> Situation:
+        unfinished = next(iter(reversed(self._at.unfinished())), None)
+        which, standing = self._which(), self.standing
+        # A start that was to keep a range free and does not was not tried again: it had not come up.
+        refused = standing.which is not Which.NOTHING and which is Which.NOTHING
+        return Situation(
+            unfinished,
+            unfinished is not None and recovery.can_be_taken_up(unfinished) and unfinished.reason != REASON,
+            unfinished is not None and self._same_boot(unfinished),
+            self._newest_of_order(),
+            which,
+            bool(memory_map.firmware_memory()) and not refused,
+        )
+
+    def _same_boot(self, trial: Trial) -> bool:
+        known = trial.boot_id if trial.heartbeat is None else trial.heartbeat.boot_id
+        return known == self._clock.boot_id()
+
+    def _newest_of_order(self) -> Trial | None:
+        mine = (trial for trial in reversed(self._at.trials.trials) if trial.reason == REASON and not trial.open)
+        return next(mine, None)
+
+
+def same_machine(known: Machine | None, seen: Machine | None) -> bool:
+    """Whether two readings are of one machine: by the board's serial, else by its name, processor and a module."""
+    if known is None or seen is None:
+        return False
+    if known.board_serial and seen.board_serial:
+        return known.board_serial == seen.board_serial
+    if (known.board, known.processor) != (seen.board, seen.processor):
+        return False
+    before = {one.serial for one in known.modules if one.serial}
+    now = {one.serial for one in seen.modules if one.serial}
+    return not before or not now or bool(before & now)
+
+
+def free_name(store: Store, fresh: Rig) -> str:
+    """A name that no rig of the book has."""
+    names = store.rigs.names()
+    return next(name for k in range(1, len(names) + 2) if (name := f"machine-{k}") not in names) or fresh.name
+
+
+def in_words(coming: Next) -> str:
+    """What comes next, for whoever reads it from a metre away."""
+    match coming:
+        case RecordUnseen(trial=trial, outcome=outcome):
+            return f"record trial {trial.number} as {outcome}, nobody saw it, and go on by the standing order"
+        case TakeUpTrial(trial=trial):
+            return f"go on with trial {trial.number}, which was being typed in: {trial.plan.show()}"
+        case RunLoad(plan=plan):
+            return plan.show()
+        case StartAnew(which=which):
+            return f"restart with the {which} range of memory kept from the kernel"
+        case Wait(why=why):
+            return f"nothing: {why}"
