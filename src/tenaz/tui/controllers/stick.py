@@ -46,7 +46,7 @@ class StickController:
         if seen.lockdown:
             story = (
                 *story,
-                "Started under Secure Boot: the processor's registers cannot be read; some clocks and watts are missing.",
+                "Started under Secure Boot: the processor's registers cannot be read; some clocks are missing.",
             )
         waits = self._work.busy or seen.coming.startswith("nothing:")
         self._hands.ask(AboardQuestion(self._work.view.rig.name, story, seen.coming, waits), self._take)
