@@ -50,9 +50,13 @@ def book(
         tenaz book --all                     # every value, not only what differs from stock
         tenaz book --rig ridge --json
         tenaz book --rig ridge --screen 7 --svg trial-7.svg
+        tenaz book merge /media/TENAZ            # bring home what a stick has done
 
     A picture is kept with every trial when it ends.
     """
+    if words and words[0] == "merge" and len(words) == 2:
+        _merge(book or context.obj, Path(words[1]))
+        return
     from tenaz.cli.trials_as_json import stream_json
     from tenaz.core.querying import parse_query
     from tenaz.journal.opening import open_book
@@ -78,6 +82,22 @@ def book(
     for what, why in unread.items():
         say(f"{what} of the book is damaged and was passed over: {why}", err=True)
     raise typer.Exit(int(bool(unread)))
+
+
+def _merge(place: str | None, stick: Path) -> None:
+    """Bring the book of a stick into this one."""
+    from tenaz.journal.opening import open_book
+    from tenaz.workshop.carrying_back import merge_book
+
+    with errors_told():
+        opened = open_book(place)
+        try:
+            if opened.store.read_only:
+                raise Refused(f"Nothing was brought: {opened.store.read_only}")
+            came = merge_book(stick, opened.store)
+        finally:
+            opened.close()
+    say("\n".join(one.show() for one in came) or "That book holds no trial: there is nothing to bring.")
 
 
 def _tell(found: "list[tuple[Trial, Rig]]", out: Path | None, as_json: bool, whole: bool) -> None:

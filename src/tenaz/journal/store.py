@@ -1,12 +1,17 @@
 """The store: the book, open, by what it keeps."""
 
+from collections.abc import Callable
+from datetime import datetime
+
 from sqlalchemy import Engine
 
+from tenaz.core.rigs import Rig
 from tenaz.journal.afterwards import Afterwards
 from tenaz.journal.database import Database
 from tenaz.journal.goldens import KeptGoldens
 from tenaz.journal.log import Log
 from tenaz.journal.machines import Machines
+from tenaz.journal.merging import Merged, merge
 from tenaz.journal.plans import Plans
 from tenaz.journal.rigs import Rigs
 from tenaz.journal.routines import Routines
@@ -35,6 +40,10 @@ class Store:
         self.routines = Routines(self._database)
         self.plans = Plans(self._database)
         self.works = Works(self._database)
+
+    def merge(self, other: "Store", name_for: Callable[[Rig], str], now: datetime) -> tuple[Merged, ...]:
+        """Bring another book into this one, in one commit."""
+        return merge(other._database, self._database, name_for, now)
 
     @property
     def unread(self) -> dict[str, str]:

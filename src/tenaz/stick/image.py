@@ -29,7 +29,7 @@ from tenaz.stick.tools import Tools
 
 MIB = 1 << 20
 BOOT_BYTES = 24 * MIB
-REPORTS_BYTES = 16 * MIB
+REPORTS_BYTES = 48 * MIB
 BOOK_BYTES = 40 * MIB
 BIOS_BYTES = MIB
 LAYER_VERSION = "1"

@@ -1,10 +1,12 @@
 """Work aboard the stick: which rig this machine is, and the standing order followed step by step, restarts and all."""
 
+import sqlite3
 from dataclasses import dataclass, replace
 from pathlib import Path
 
 from tenaz.aboard import medium
 from tenaz.aboard.deciding import Next, RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
+from tenaz.aboard.leaving_word import leave_word
 from tenaz.aboard.standing import Standing, read_standing, write_standing
 from tenaz.core.errors import Refused, TenazError
 from tenaz.core.events import StandingPaused
@@ -16,6 +18,8 @@ from tenaz.core.trials import Trial
 from tenaz.engine import recovery
 from tenaz.engine.runner import BY_TENAZ
 from tenaz.journal.store import Store
+from tenaz.papers.stick_report import StickReport
+from tenaz.pictures.memory import memory_picture
 from tenaz.probe import memory_map, system
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.running import Running
@@ -99,6 +103,7 @@ class Aboard:
     def follow(self) -> None:
         """Do what comes next: a load runs, or the machine restarts, or it is said that nothing does."""
         self._running.refuse_while("follow the standing order")
+        self.leave_word()
         while True:
             coming, standing = decide(self.standing, self._situation())
             write_standing(self._file, standing)
@@ -123,13 +128,35 @@ class Aboard:
                     self._at.publish(StandingPaused(told))
                     return
 
+    def leave_word(self) -> None:
+        """Write the report, and a copy of the book, where any system reads them; what goes wrong is only logged."""
+        at, rig = self._at, self._at.rig
+        trials = at.trials.trials
+        wrong = at.store.load.mismatches_of_all([trial.id for trial in trials])
+        report = StickReport(
+            rig,
+            trials,
+            tuple(one for trial in trials for one in wrong.get(trial.id, ())),
+            memory_picture(at.store, rig),
+            self.standing.show(),
+            self._clock.utc(),
+        )
+        try:
+            told = leave_word(report.text(), report.html(), Path(at.store.place))
+        except (TenazError, OSError, sqlite3.Error) as error:
+            told = f"the report could not be written: {error}"
+        if told:
+            at.log("stick", told)
+
     def restart(self) -> str:
         """Restart as things are: what is typed into the firmware then is in force when it comes back."""
+        self.leave_word()
         medium.leave_for("restart")
         return "restarting"
 
     def switch_off(self) -> str:
         """Switch the machine off."""
+        self.leave_word()
         medium.leave_for("off")
         return "switching off"
 
