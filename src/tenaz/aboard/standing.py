@@ -37,7 +37,8 @@ class AfterFailure(StrEnum):
 class Standing:
     """``routine`` is loads in turn as they are typed; ``by_turns`` means that each start keeps another range of memory
     from the kernel; ``starts`` is how many starts there are to be (0: until stopped), ``most_failures`` how many in a
-    row end it. The rest is how far it is: starts done, the load that is next, failures in a row, the number of the
+    row end it. With ``ladder`` modules are tried one after the other; ``fitting`` says with which it is at work. The
+    rest is how far it is: starts done, the load that is next, failures in a row, the number of the
     newest trial that it has reckoned with (``judged``), which range this start was to keep free, why it ended.
     """
 
@@ -46,6 +47,8 @@ class Standing:
     starts: int = 0
     after: AfterFailure = AfterFailure.GO_ON
     most_failures: int = 3
+    ladder: bool = False
+    fitting: str = ""
     rig: str = ""
     starts_done: int = 0
     at: int = 0

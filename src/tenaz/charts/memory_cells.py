@@ -3,7 +3,6 @@
 from tenaz.charts.cells import Cells, wrapped
 from tenaz.charts.marks import Role
 from tenaz.charts.memory import Cell, MemoryPicture, grid, shares
-from tenaz.core.amounts import show_bytes
 from tenaz.core.physical_memory import Coverage, Stretch
 
 ADDRESS = 14
@@ -43,7 +42,7 @@ def draw_memory(picture: MemoryPicture, width: int, height: int) -> Cells:
                 sign, role = _sign(cell)
                 cells.put(ADDRESS + column, at, sign, role)
         at += 1
-    cells.put(ADDRESS, at, f"a cell is {show_bytes(size)} of physical addresses", Role.FAINT)
+    cells.put(ADDRESS, at, f"a cell is {_size(size)} of physical addresses", Role.FAINT)
     at += 2
     for text, role in legend:
         cells.put(0, at, text, role)
@@ -55,7 +54,15 @@ def draw_memory(picture: MemoryPicture, width: int, height: int) -> Cells:
 
 
 def _headline(coverage: Coverage) -> str:
-    return f"{100 * coverage.share:.1f} % of {show_bytes(coverage.fitted_bytes)} fitted gone over at least once"
+    return f"{100 * coverage.share:.1f} % of {_size(coverage.fitted_bytes)} fitted gone over at least once"
+
+
+def _size(count_bytes: int) -> str:
+    """As many figures as one reads."""
+    for unit, size in (("GiB", 1 << 30), ("MiB", 1 << 20)):
+        if count_bytes >= size:
+            return f"{count_bytes / size:.4g} {unit}"
+    return f"{count_bytes / 1024:.0f} KiB"
 
 
 def _columns(width: int) -> int:
@@ -79,7 +86,7 @@ def _legend(coverage: Coverage) -> list[tuple[str, Role]]:
     lines = []
     for kind, size in shares(coverage):
         if kind is Stretch.TESTED:
-            lines.append((f"1…9  {kind}, so often   + more   ◐ not all of it   ({show_bytes(size)})", Role.HELD))
+            lines.append((f"1…9  {kind}, so often   + more   ◐ not all of it   ({_size(size)})", Role.HELD))
         else:
-            lines.append((f"{SIGNS[kind]}    {kind} ({show_bytes(size)})", ROLES[kind]))
+            lines.append((f"{SIGNS[kind]}    {kind} ({_size(size)})", ROLES[kind]))
     return lines

@@ -19,6 +19,7 @@ from tenaz.cli.rig import probe, rig
 from tenaz.cli.session import session
 from tenaz.cli.sheet import sheet
 from tenaz.cli.sim import sim
+from tenaz.cli.stick import stick
 from tenaz.cli.study import study
 from tenaz.cli.trial import enter, trial
 from tenaz.cli.watch import watch
@@ -95,3 +96,4 @@ app.command()(golden)
 app.command()(margins)
 app.command()(study)
 app.add_typer(sim, name="sim")
+app.add_typer(stick, name="stick")

@@ -106,6 +106,24 @@ def fitting_of(rig: Rig, simulated: bool = True) -> Fitting:
     return Fitting((MemoryModule(ALL_MEMORY, whole, rig.memory, part="memory", serial=ALL_MEMORY),))
 
 
+def as_seen(stood: Fitting, seen: Sequence[MemoryModule]) -> Fitting | None:
+    """The parts as the firmware sees them at a start, where that differs from how they stood: what sat there and is not
+    seen lies aside, what lay aside and is seen does no more. None: nothing differs, or nothing is seen.
+    """
+    sits = {one.slot: one for one in seen if one.fitted}
+    now = tuple((name_of(one), one.slot) for one in stood.fitted)
+    if not sits or sorted(now) == sorted((name_of(one), slot) for slot, one in sits.items()):
+        return None
+    if any(one.slot == ALL_MEMORY for one in stood.modules):
+        return Fitting(tuple(seen))
+    here = {name_of(one) for one in sits.values()}
+    known = (*stood.fitted, *stood.aside)
+    aside = tuple(one for one in known if name_of(one) not in here)
+    after = replace(stood, modules=tuple(seen), aside=aside)
+    moved = [slot for slot, one in sits.items() if (name_of(one), slot) not in now]
+    return after.seated_anew(*moved)
+
+
 def unseen_in(fitting: Fitting, seen_bytes: int | None, slots_seen: Sequence[str] = ()) -> str:
     """What is missing of the full capacity, in words: ``16.0 of 32.0 GiB seen: B1 not seen``; empty where nothing is,
     or nothing is known. Firmware and graphics keep a little for themselves.

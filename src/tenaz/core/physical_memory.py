@@ -89,7 +89,7 @@ class Stretch(StrEnum):
     """What is to be said of a stretch of addresses."""
 
     TESTED = "gone over"
-    KERNEL = "the kernel's in every start"
+    KERNEL = "left to the system every time"
     NEVER = "never reached"
     FIRMWARE = "the firmware's"
 

@@ -11,6 +11,8 @@ from tenaz.core.limits import MOST_TEXT_LETTERS
 from tenaz.core.machine import MemoryModule
 
 AS_IT_CAME = "as it came"
+SEEN_AT_START = "seen at a start"
+"""What the firmware told was fitted otherwise than before."""
 TYPED_IN = "typed in the rig's form"
 """Other modules in the form are work on the parts too, or what was there got its name."""
 

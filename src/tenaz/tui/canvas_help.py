@@ -97,7 +97,7 @@ HELP = {
             ("+", "more often"),
             ("◐", "not all of it"),
             ("·", "kept free of the kernel, and not gone over yet"),
-            ("k", "the kernel's in every start"),
+            ("k", "left to the system every time"),
             ("f", "the firmware's"),
             ("✗", "wrong values there"),
         ),

@@ -10,11 +10,16 @@ from tenaz.aboard.leaving_word import leave_word
 from tenaz.aboard.standing import Standing, read_standing, write_standing
 from tenaz.core.errors import Refused, TenazError
 from tenaz.core.events import StandingPaused
+from tenaz.core.fitting import Fitting, as_seen, fitting_of, name_of
 from tenaz.core.kept_free import Which, ranges_for
+from tenaz.core.ladder import Ladder, Seen, ladder
 from tenaz.core.machine import Machine
+from tenaz.core.outcomes import Verdict
+from tenaz.core.physical_memory import Spans
 from tenaz.core.ports import Clock
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.trials import Trial
+from tenaz.core.works import SEEN_AT_START, fitting_at, parse_label
 from tenaz.engine import recovery
 from tenaz.engine.runner import BY_TENAZ
 from tenaz.journal.store import Store
@@ -32,14 +37,15 @@ LOW_BYTES = 16 << 20
 
 @dataclass(frozen=True, slots=True)
 class AboardView:
-    """What there is to be seen of the stick: its standing order, what would come next, and what this start keeps free
-    of the kernel; ``lockdown``: it was started under Secure Boot.
+    """What there is to be seen of the stick: its standing order, what would come next, what this start keeps free
+    of the kernel; ``lockdown``: it was started under Secure Boot; ``ladder``: modules are tried one after the other.
     """
 
     standing: Standing
     coming: str
-    which: Which
+    kept_free: Spans
     lockdown: bool
+    ladder: Ladder | None = None
 
 
 class Aboard:
@@ -65,7 +71,65 @@ class Aboard:
             known = replace(fresh, name=untouched.name if untouched else free_name(store, fresh))
             store.rigs.put(known)
         self._at.rig, self._at.bench = known, BenchKind.HERE
+        self._see_parts(fresh)
         medium.came_up()
+
+    def _see_parts(self, fresh: Rig) -> None:
+        """What the firmware tells is fitted now: other modules than before are work on the parts, written down."""
+        machine, rig = fresh.machine, self._at.rig
+        works = self._at.store.works.of(rig.name, BenchKind.HERE)
+        stood = works[-1].fitting if works else fitting_of(rig, False)
+        now = as_seen(stood, machine.modules) if machine else None
+        if now is None:
+            return
+        sits = ", ".join(f"{name_of(one)} in {one.slot}" for one in now.fitted)
+        told = f"fitted at this start: {sits}"
+        self._at.store.works.add(rig.name, BenchKind.HERE, stood, SEEN_AT_START, told, 0.0, now, self._clock)
+        self._at.rig = replace(now.into(rig), parts=fresh.parts)
+        self._at.store.rigs.put(self._at.rig)
+        self._at.log("parts", told)
+
+    # -- the ladder ----------------------------------------
+
+    def ladder(self) -> Ladder:
+        """Modules one after the other, as far as the book shows it."""
+        rig, store = self._at.rig, self._at.store
+        works = store.works.of(rig.name, BenchKind.HERE)
+        first = works[0].fitting if works else fitting_of(rig, False)
+        seen = [
+            Seen(fitting_at(works, trial.number, first), trial.outcome.verdict is Verdict.FAIL, trial.clean_s)
+            for trial in self._at.trials.trials
+            if trial.outcome is not None and trial.outcome.verdict is not Verdict.VOID
+        ]
+        return ladder((first, *(one.fitting for one in works[1:])), seen)
+
+    def _fitting_now(self) -> Fitting:
+        works = self._at.store.works.of(self._at.rig.name, BenchKind.HERE)
+        return works[-1].fitting if works else fitting_of(self._at.rig, False)
+
+    def climb_ladder(self) -> str:
+        """From now on modules are tried one after the other: every start tries what is fitted then."""
+        self.stand_by(replace(self.standing, ladder=True, by_turns=False, starts=1))
+        return "modules one after the other: every start tries what is fitted then"
+
+    def _label_parts(self) -> None:
+        """What the ladder has shown of a part is its label, where it has no other already."""
+        if not self.standing.ladder:
+            return
+        store, rig = self._at.store, self._at.rig.name
+        for one in self.ladder().verdicts:
+            label = parse_label(one.label)
+            known = {known.part: known.state for known in store.works.labels(rig)}
+            if known.get(label.part) is None:
+                store.works.label(rig, label, self._clock)
+                self._at.log("parts", label.show())
+
+    def _on_ladder(self, standing: Standing) -> Standing:
+        """Other modules than before are another rung: its loads begin anew."""
+        key = ", ".join(f"{name_of(one)} in {one.slot}" for one in self._fitting_now().fitted)
+        if not standing.ladder or standing.fitting == key:
+            return standing
+        return replace(standing, fitting=key, at=0, starts_done=0, failures=0, ended="")
 
     # -- the standing order ----------------------------------------
 
@@ -94,6 +158,7 @@ class Aboard:
             standing.starts,
             standing.after,
             standing.most_failures,
+            standing.ladder,
             rig=self._at.rig.name,
             judged=newest.number if newest else 0,
         )
@@ -105,7 +170,7 @@ class Aboard:
         self._running.refuse_while("follow the standing order")
         self.leave_word()
         while True:
-            coming, standing = decide(self.standing, self._situation())
+            coming, standing = decide(self._on_ladder(self.standing), self._situation())
             write_standing(self._file, standing)
             match coming:
                 case RecordUnseen(trial=trial, outcome=outcome):
@@ -125,6 +190,7 @@ class Aboard:
                 case Wait(why=why):
                     told = f"the standing order has ended: {why}"
                     self._at.log("stick", told)
+                    self._label_parts()
                     self._at.publish(StandingPaused(told))
                     return
 
@@ -162,9 +228,14 @@ class Aboard:
 
     def look(self) -> AboardView:
         """What there is to be seen."""
-        standing = self.standing
+        standing = self._on_ladder(self.standing)
         coming, _ = decide(standing, self._situation())
-        return AboardView(standing, in_words(coming), self._which(), memory_map.lockdown())
+        kept = tuple(one.span for one in memory_map.kept_free())
+        rungs = self.ladder() if standing.ladder else None
+        words = in_words(coming)
+        if rungs is not None and isinstance(coming, Wait):
+            words = f"nothing: {rung_in_words(rungs)}"
+        return AboardView(standing, words, kept, memory_map.lockdown(), rungs)
 
     def _start_anew(self, which: Which, standing: Standing) -> bool:
         """Restart with another range kept free; False where there can be none, and every start is as usual then."""
@@ -209,6 +280,14 @@ class Aboard:
     def _newest_of_order(self) -> Trial | None:
         mine = (trial for trial in reversed(self._at.trials.trials) if trial.reason == REASON and not trial.open)
         return next(mine, None)
+
+
+def rung_in_words(rungs: Ladder) -> str:
+    """What to do for the next rung; at the end, what came of it."""
+    if rungs.next is not None:
+        return f"switch off, leave {rungs.next.words}, and start from the stick again"
+    told = "; ".join(f"{one.kind} {one.place} {one.state} ({one.why})" for one in rungs.verdicts)
+    return f"the ladder is at its end: {told or 'nothing was found'}"
 
 
 def same_machine(known: Machine | None, seen: Machine | None) -> bool:

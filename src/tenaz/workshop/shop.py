@@ -75,6 +75,7 @@ class Workshop:
             o.GiveAnswer: self.running.answer,
             o.Stop: lambda _: self.running.stop(),
             o.StandBy: lambda x: self.aboard.stand_by(x.standing),
+            o.ClimbLadder: lambda _: self.aboard.climb_ladder(),
             o.FollowStanding: lambda _: self.aboard.follow(),
             o.LeaveMachine: lambda x: self.aboard.restart() if x.restart else self.aboard.switch_off(),
             o.SetPace: lambda x: setattr(self.running, "pace", x.pace),

@@ -5,12 +5,14 @@ from typing import TYPE_CHECKING
 from tenaz.aboard.standing import AfterFailure, Standing
 from tenaz.core.errors import Refused
 from tenaz.core.events import RunEnded, StandingPaused
+from tenaz.core.ladder import Rung, Shown
+from tenaz.core.loading import show_duration
 from tenaz.tui.hands import Hands
 from tenaz.tui.screens.aboard import AboardQuestion
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.starting import Starting
 from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import FollowStanding, LeaveMachine, StandBy
+from tenaz.workshop.orders import ClimbLadder, FollowStanding, LeaveMachine, StandBy
 
 if TYPE_CHECKING:
     from tenaz.workshop.aboard import AboardView
@@ -43,6 +45,11 @@ class StickController:
             return
         question = self._work.view.unfinished_question
         story = (*(question.lines if question else ()), f"standing order: {seen.standing.show()}")
+        if seen.kept_free:
+            kept = " and ".join(span.show() for span in seen.kept_free)
+            story = (*story, f"this start keeps free of the kernel: {kept}")
+        if seen.ladder is not None:
+            story = (*story, *map(_rung, seen.ladder.rungs))
         if seen.lockdown:
             story = (
                 *story,
@@ -58,10 +65,8 @@ class StickController:
             case "change":
                 self._change()
             case "ladder":
-                self._work.canvases.find.wanted = True
-                self._work.canvases.show("rig")
-                self._hands.bring_canvas_forward()
-                self._hands.show()
+                self._hands.give(ClimbLadder())
+                self._follow()
             case "restart" | "off":
                 self._hands.give(LeaveMachine(choice == "restart"))
                 self._hands.leave()
@@ -112,6 +117,14 @@ class StickController:
                 self._hands.ask(MakeStick(text), lambda words: self._hands.tell(words) if words else None)
 
         self._hands.ask(stick_prompt(), take)
+
+
+SIGNS = {Shown.NOTHING: "◇", Shown.HELD: "●", Shown.FAILED: "✗"}
+
+
+def _rung(rung: Rung) -> str:
+    ran = f" ({show_duration(rung.seconds)})" if rung.seconds else ""
+    return f"  {SIGNS[rung.shown]} {rung.words}: {rung.shown}{ran}"
 
 
 def standing_text(standing: Standing) -> str:

@@ -45,6 +45,7 @@ from tenaz.workshop.orders.rigs import (
 from tenaz.workshop.orders.running import (
     ALL_STEPS,
     BeginSearch,
+    ClimbLadder,
     EndSearch,
     FollowStanding,
     GiveAnswer,
@@ -78,6 +79,7 @@ __all__ = [
     "ChangeSetting",
     "ChooseBench",
     "ChooseRig",
+    "ClimbLadder",
     "Correct",
     "CorrectGrid",
     "DropRoutine",
@@ -127,7 +129,7 @@ Order = (
     | RunPlan | Correct | EnterPast | SaveRoutine | DropRoutine | AddPlanned | MovePlanned | SkipPlanned
     | BringRigs | BringFound | BringTrial | BringMemory | ChangeSetting
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
-    | BringSearch | StandBy | FollowStanding | LeaveMachine
+    | BringSearch | StandBy | FollowStanding | LeaveMachine | ClimbLadder
 )  # fmt: skip
 
 STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan, FollowFound, FollowStanding)

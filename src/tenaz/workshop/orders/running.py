@@ -115,3 +115,8 @@ class LeaveMachine:
     """Have the machine that was started from the stick restarted, or switched off, once Tenaz has ended."""
 
     restart: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ClimbLadder:
+    """Aboard the stick: try modules one after the other; every start tries what is fitted then."""
