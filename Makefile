@@ -6,7 +6,7 @@ VENV   := .venv
 BIN    := $(VENV)/bin
 PIP    := $(BIN)/python -m pip install --quiet --disable-pip-version-check --constraint constraints.txt
 
-.PHONY: setup setup-dev demo test lint types imports unit bench study torture clean
+.PHONY: setup setup-dev demo test lint types imports unit bench study torture stick-test clean
 
 setup: $(VENV)/.ready
 setup-dev: $(VENV)/.ready-dev
@@ -47,7 +47,7 @@ unit: setup-dev
 	       && DEBIAN_FRONTEND=noninteractive apt-get -qq install -y tmux postgresql >/dev/null; } \
 	  || { echo "the tests drive the real interface through tmux, and keep a book on a real PostgreSQL: install the" \
 	            "Debian packages tmux and postgresql first" >&2; exit 1; }
-	$(BIN)/pytest -n 2 -m "not terminal"
+	$(BIN)/pytest -n 2 -m "not terminal and not stick"
 	$(BIN)/pytest -m terminal
 
 bench: setup-dev
@@ -59,6 +59,15 @@ study: setup-dev
 	$(BIN)/tenaz study --out docs/study/study.md --out docs/study/study.csv --out docs/study/study.json \
 	  --out docs/study/study.svg
 	$(BIN)/tenaz study faults --rigs 500 --out docs/study/faults.md --out docs/study/faults.json
+
+# Emulated machines started from a stick, about 40 minutes; fetches what a stick is made of, 130 MB, once.
+stick-test: setup-dev
+	@command -v qemu-system-x86_64 >/dev/null && command -v mcopy >/dev/null && ls /usr/share/OVMF >/dev/null 2>&1 \
+	  || { [ "$$(id -u)" = 0 ] && apt-get -qq update >/dev/null && DEBIAN_FRONTEND=noninteractive \
+	       apt-get -qq install -y --no-install-recommends qemu-system-x86 ovmf mtools e2fsprogs >/dev/null; } \
+	  || { echo "the stick is tried in an emulator: install the Debian packages qemu-system-x86, ovmf, mtools and" \
+	            "e2fsprogs first" >&2; exit 1; }
+	$(BIN)/pytest -m stick -s tests/stick
 
 # An attack by kills, damaged books and hostile input; some minutes, seeded: make torture SEED=7
 torture: setup-dev

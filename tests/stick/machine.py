@@ -1,5 +1,6 @@
 """An emulated machine that a stick is put into: screen, keys, memory, and a plug that can be pulled."""
 
+import contextlib
 import json
 import os
 import re
@@ -30,11 +31,13 @@ class Emulated:
         self.serial = folder / "serial.log"
         self._control = folder / "control"
         self.debugger = folder / "debugger"
-        for old in (self._control, self.debugger):
+        self.line = folder / "line"
+        for old in (self._control, self.debugger, self.line):
             old.unlink(missing_ok=True)
         command = ["qemu-system-x86_64", "-accel", "tcg,thread=multi", "-cpu", "max", "-smp", str(cores)]
         command += ["-m", str(memory_mib), "-display", "none", "-vga", "none", "-device"]
-        command += [f"VGA{screen}", "-serial", f"file:{self.serial}", "-rtc", "base=utc", "-nic", "none"]
+        command += [f"VGA{screen}", "-serial", f"file:{self.serial}"]
+        command += ["-serial", f"unix:{self.line},server=on,wait=off", "-rtc", "base=utc", "-nic", "none"]
         command += ["-qmp", f"unix:{self._control},server=on,wait=off"]
         command += ["-gdb", f"unix:{self.debugger},server=on,wait=off"]
         command += ["-machine", "q35,smm=on" if firmware == "secure" else "q35"]
@@ -59,6 +62,7 @@ class Emulated:
         self._said = (folder / "emulator.log").open("ab")
         self.process = subprocess.Popen(command, stdout=self._said, stderr=self._said)
         self._line: socket.socket | None = None
+        self._shell: socket.socket | None = None
 
     def told(self, execute: str, **arguments: object) -> object:
         """Ask the emulator for something."""
@@ -131,6 +135,39 @@ class Emulated:
                 raise AssertionError(f"the machine went off before it said {text!r}: {said[-2000:]}")
             time.sleep(0.5)
         raise AssertionError(f"{text!r} was not said within {timeout_s:.0f} s: {self.serial.read_text()[-3000:]}")
+
+    def shell(self, command: str, timeout_s: float = 120.0) -> str:
+        """Run a command in the shell on the second serial line, and give what it said."""
+        if self._shell is None:
+            self._shell = _connected(self.line)
+        mark = f"done-{time.monotonic_ns()}"
+        self._shell.sendall(f"{command}; echo {mark[:4]}${{x}}{mark[4:]}\n".encode())
+        self._shell.settimeout(1.0)
+        said, until = b"", time.monotonic() + timeout_s
+        while mark.encode() not in said:
+            if time.monotonic() > until:
+                raise AssertionError(f"{command!r} did not end within {timeout_s:.0f} s: {said[-2000:]!r}")
+            try:
+                said += self._shell.recv(1 << 16)
+            except TimeoutError:
+                continue
+        text = said.decode(errors="replace").replace("\r", "").replace("# ", "")
+        return text[: text.index(mark)].strip()
+
+    def forget_shell(self) -> None:
+        """The machine restarts: whoever answers next is another."""
+        if self._shell is not None:
+            self._shell.close()
+        self._shell = None
+
+    def wait_for_shell(self, timeout_s: float) -> None:
+        """Wait until somebody answers there."""
+        until = time.monotonic() + timeout_s
+        while time.monotonic() < until:
+            with contextlib.suppress(AssertionError):
+                if self.shell("echo here", 5.0).endswith("here"):
+                    return
+        raise AssertionError(f"no shell within {timeout_s:.0f} s")
 
     def pull_plug(self) -> None:
         """As if the power went."""

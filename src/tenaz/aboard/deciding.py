@@ -73,7 +73,7 @@ def decide(standing: Standing, now: Situation) -> tuple[Next, Standing]:
         going = TakeUpTrial(now.unfinished) if now.can_go_on else RecordUnseen(now.unfinished, outcome)
         return going, standing
     if now.last is not None and now.last.outcome is not None and now.last.number > standing.judged:
-        standing = replace(_judged(standing, now.last.outcome), judged=now.last.number)
+        standing = replace(_judged(standing, now.last), judged=now.last.number)
     if standing.ended:
         return Wait(standing.ended), standing
     divides = standing.by_turns and now.may_divide
@@ -98,8 +98,12 @@ def _anew(standing: Standing, which: Which) -> tuple[Next, Standing]:
     return StartAnew(which), replace(standing, which=which)
 
 
-def _judged(standing: Standing, outcome: Outcome) -> Standing:
-    """The standing order after its load ended."""
+def _judged(standing: Standing, trial: Trial) -> Standing:
+    """The standing order after the load of a trial ended."""
+    outcome = trial.outcome
+    assert outcome is not None
+    if outcome is Outcome.STOPPED and not trial.elapsed_s:
+        return replace(standing, ended=f"trial {trial.number} could not run; the log says why")
     if outcome.verdict is not Verdict.FAIL and outcome is not Outcome.LOST:
         # Stopped by hand or by Tenaz's own end says nothing about the rig; the load counts as done.
         return replace(standing, at=standing.at + 1, failures=0)

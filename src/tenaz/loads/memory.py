@@ -13,7 +13,7 @@ from tenaz.loads.spec import Part
 
 HUGE_PAGE_BYTES = 2 * 1024 * 1024
 POPULATE_BYTES = 16 * CHUNK_BYTES
-MAP_FIXED = 0x10
+MAP_FIXED, MAP_NORESERVE = 0x10, 0x4000
 
 _libc = ctypes.CDLL(None, use_errno=True)
 _libc.mmap.restype = ctypes.c_void_p
@@ -31,7 +31,9 @@ class Block:
     """
 
     def __init__(self, size: int, parts: Sequence[Part] = ()) -> None:
-        self._map = mmap.mmap(-1, size + HUGE_PAGE_BYTES, flags=mmap.MAP_PRIVATE | mmap.MAP_ANONYMOUS)
+        # Most of it may come to lie in ranges that are not the kernel's to count.
+        flags = mmap.MAP_PRIVATE | mmap.MAP_ANONYMOUS | MAP_NORESERVE
+        self._map = mmap.mmap(-1, size + HUGE_PAGE_BYTES, flags=flags)
         if hasattr(mmap, "MADV_HUGEPAGE"):
             self._map.madvise(mmap.MADV_HUGEPAGE)
         start = ctypes.addressof(ctypes.c_char.from_buffer(self._map))
