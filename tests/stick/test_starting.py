@@ -151,7 +151,7 @@ def test_bits_are_found_where_they_are_and_ranges_are_as_fast_as_memory(
             ratio = float(machine.shell(SPEED, 300).split()[-1])
             print(f"\nspeed through a range: {ratio:.2f} of huge pages")
             assert ratio >= 0.9
-        load = "export TERM=dumb TENAZ_ABOARD=1; tenaz --book /tmp/b.db load march --for 240s --share 100% --keep-going"
+        load = "export TERM=dumb TENAZ_ABOARD=1; tenaz --book /tmp/b.db load march --for 240s --share 100% --go-on"
         machine.shell(f"({load} >/tmp/out 2>/tmp/err &) ; sleep 30", 90)
         door = Debugger(machine.debugger)
         choose = random.Random(which.value)

@@ -16,7 +16,7 @@ from tenaz.stick.image import Plan, Step, chunks
 from tenaz.stick.making import StickMaker
 
 BLKFLSBUF, BLKRRPART = 0x1261, 0x125F
-LEAST_RESTORED_BYTES = 64 << 20
+LEAST_CLUSTERS = 66_000
 
 
 def write_device(maker: StickMaker, path: Path, name: str, on_step: Callable[[Step], None]) -> int:
@@ -115,7 +115,10 @@ def empty_fat(sectors: int) -> bytes:
     sectors and an empty folder; everything between is zero (FAT specification 1.03).
     """
     reserved, tables = 32, 2
-    per_cluster = 64 if sectors > 1 << 25 else 8 if sectors < 1 << 21 else 32
+    per_cluster = 64
+    # With fewer clusters than that it would be taken for another kind of FAT.
+    while per_cluster > 1 and (sectors - reserved) // per_cluster < LEAST_CLUSTERS:
+        per_cluster //= 2
     clusters = (sectors - reserved) // per_cluster
     table = -(-(clusters + 2) * 4 // partitions.SECTOR_BYTES)
     boot = bytearray(partitions.SECTOR_BYTES)
