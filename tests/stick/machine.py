@@ -15,7 +15,8 @@ from pathlib import Path
 OVMF = Path("/usr/share/OVMF")
 KEYS = {
     " ": "spc", "\n": "ret", "-": "minus", "=": "equal", ".": "dot", ",": "comma", "/": "slash", ":": "shift-semicolon",
-    "%": "shift-5", "<": "shift-comma", ">": "shift-dot", "_": "shift-minus", ";": "semicolon",
+    "%": "shift-5", "<": "shift-comma", ">": "shift-dot", "_": "shift-minus", ";": "semicolon", "+": "shift-equal",
+    "|": "shift-backslash",
 }  # fmt: skip
 
 
