@@ -49,9 +49,8 @@ def order(machine: Emulated, text: str) -> None:
     wait_on_screen(machine, "Left alone", 240)
     machine.press("e")
     wait_on_screen(machine, "the standing order", 60)
-    for _ in range(110):
-        machine.monitor("sendkey backspace")
-        time.sleep(0.02)
+    machine.press("ctrl-u")
+    time.sleep(1)
     machine.type(text)
     time.sleep(1)
     machine.press("ret")

@@ -8,6 +8,7 @@ import pytest
 
 from tenaz.charts.marks import mark_of
 from tenaz.core.outcomes import Outcome
+from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.journal.opening import open_book
 from tests.doors.truth import truth_of
@@ -455,3 +456,29 @@ def test_what_is_wrong_with_sled_is_asked_and_what_tells_most_is_done(book: Path
         assert "NOT ENOUGH to replace it" in out.read_text()
         screen.press("F").until("processor")
         screen.press("q").until("LEFT WITH 0")
+
+
+def test_aboard_the_stick_it_asks_little_and_goes_on(book: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("TENAZ_ABOARD", "1")
+    with tenaz(book) as screen:
+        screen.until("Left alone it goes on in")
+        screen.press("e").until("the standing order")
+        screen.press("C-u")
+        screen.type("march 1s 16MiB; permute 1s 16MiB | 1 | still | go on | 2")
+        screen.until(r"march 1s 16MiB; permute 1s 16MiB; 1 start; after a failure")
+        screen.press("Enter").until("the standing order has ended: the start is done")
+        screen.until(r"trial 2: held \(pass\)")
+        # What nobody saw: an order that is cut short is recorded, and gone on with, at the next start.
+        screen.press("A").until("nothing: the start is done").group()
+        screen.press("w").until_gone("from its stick")
+        screen.press("q").until("switch it off")
+    told = [(trial.outcome, trial.reason) for trial in _trials_here(book)]
+    assert told == [(Outcome.HELD, "standing order of the stick")] * 2
+
+
+def _trials_here(book: Path) -> tuple[Trial, ...]:
+    opened = open_book(book, read_only=True)
+    try:
+        return opened.store.trials.of("this machine")
+    finally:
+        opened.close()

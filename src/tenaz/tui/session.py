@@ -181,6 +181,7 @@ class Session:
         self._canvas.bring_page()
         self._canvas.bring_memory()
         self._find.bring()
+        self.stick.see()
 
     def take_brought(self, order: Bring, came: Any) -> None:
         """What was asked for came; where something else is dialled or shown by now, nobody waits for it any more."""

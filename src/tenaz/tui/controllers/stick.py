@@ -25,7 +25,7 @@ class StickController:
         self._work = work
         self._hands = hands
         self._starting = starting
-        self._following = False
+        self._following = self._asks_again = False
 
     @property
     def aboard(self) -> "AboardView | None":
@@ -37,8 +37,10 @@ class StickController:
         if self.aboard is not None and not self._work.view.read_only:
             self.show_stick()
 
-    def show_stick(self) -> None:
-        """Aboard: go on, another standing order, restart, off. Elsewhere: make a stick."""
+    def show_stick(self, somebody: bool = False) -> None:
+        """Aboard: go on, another standing order, restart, off; where ``somebody`` is there nothing counts down. Elsewhere:
+        make a stick.
+        """
         seen = self.aboard
         if seen is None:
             self._make()
@@ -55,7 +57,7 @@ class StickController:
                 *story,
                 "Started under Secure Boot: the processor's registers cannot be read; some clocks are missing.",
             )
-        waits = self._work.busy or seen.coming.startswith("nothing:")
+        waits = somebody or self._work.busy or seen.coming.startswith("nothing:")
         self._hands.ask(AboardQuestion(self._work.view.rig.name, story, seen.coming, waits), self._take)
 
     def _take(self, choice: str | None) -> None:
@@ -74,6 +76,12 @@ class StickController:
     def _follow(self) -> None:
         self._following = True
         self._starting.start(FollowStanding())
+
+    def see(self) -> None:
+        """A fresh view came: what was asked before another standing order was typed is asked again."""
+        if self._asks_again:
+            self._asks_again = False
+            self.show_stick(somebody=True)
 
     def hear(self, event: object) -> None:
         """A load of the standing order has ended: what comes next; it has paused: nothing does."""
@@ -103,9 +111,11 @@ class StickController:
         )
 
         def take(typed: str | None) -> None:
-            if typed is not None:
+            if typed is None:
+                self.show_stick()
+            else:
+                self._asks_again = True
                 self._hands.give(StandBy(parse_standing(typed)))
-            self.show_stick()
 
         self._hands.ask(Prompt("the standing order", hint, text, parse_standing, select=False), take)
 
