@@ -38,8 +38,8 @@ class StickController:
             self.show_stick()
 
     def show_stick(self, somebody: bool = False) -> None:
-        """Aboard: go on, another standing order, restart, off; where ``somebody`` is there nothing counts down. Elsewhere:
-        make a stick.
+        """Aboard: go on, another standing order, restart, off; where ``somebody`` is there nothing counts down.
+        Elsewhere: make a stick.
         """
         seen = self.aboard
         if seen is None:
