@@ -93,6 +93,8 @@ class LoadRun:
                 self._listen_until_over(selector)
             finally:
                 self._end_all(selector)
+            # Last words count: a lap that was just finished is one that was done.
+            self._on_progress(self.progress())
             return self._report()
 
     def _start(self, spec: Spec, selector: selectors.BaseSelector, files: contextlib.ExitStack) -> None:

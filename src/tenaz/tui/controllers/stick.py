@@ -75,6 +75,8 @@ class StickController:
 
     def _follow(self) -> None:
         self._following = True
+        self._work.canvases.show("load")
+        self._hands.bring_canvas_forward()
         self._starting.start(FollowStanding())
 
     def see(self) -> None:
@@ -91,6 +93,9 @@ class StickController:
                 self._hands.tell(text, "the stick")
                 if leaves:
                     self._hands.leave()
+                else:
+                    self._work.canvases.show("memory")
+                    self._hands.show()
             case RunEnded(trouble=trouble) if self._following:
                 self._following = not trouble
                 if self._following:
