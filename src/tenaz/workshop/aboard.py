@@ -85,7 +85,7 @@ class Aboard:
         sits = ", ".join(f"{name_of(one)} in {one.slot}" for one in now.fitted)
         told = f"fitted at this start: {sits}"
         self._at.store.works.add(rig.name, BenchKind.HERE, stood, SEEN_AT_START, told, 0.0, now, self._clock)
-        self._at.rig = replace(now.into(rig), parts=fresh.parts)
+        self._at.rig = replace(now.into(rig), parts=fresh.parts, memory_bytes=fresh.memory_bytes)
         self._at.store.rigs.put(self._at.rig)
         self._at.log("parts", told)
 

@@ -1,0 +1,179 @@
+"""Aboard the stick, through the door of the workshop: which machine it is, what comes next, what is left behind."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from tenaz.core.errors import Refused
+from tenaz.core.events import RunEnded, StandingPaused
+from tenaz.core.kept_free import Which
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.loop import Move
+from tenaz.core.machine import Machine, MemoryModule
+from tenaz.core.outcomes import Outcome
+from tenaz.core.physical_memory import Laid, Span
+from tenaz.core.ports import StationReport
+from tenaz.core.rigs import Rig
+from tenaz.core.trials import Heartbeat
+from tenaz.intake import new_rigs
+from tenaz.papers.stick_report import StickReport
+from tenaz.pictures.memory import memory_picture
+from tenaz.tui.controllers.stick import parse_standing
+from tenaz.workshop import orders as o
+from tenaz.workshop.shop import Workshop
+from tests.conftest import SteppedClock
+
+GIB = 1 << 30
+TWO = (
+    MemoryModule("A1", 0), MemoryModule("A2", 8 * GIB, serial="0042"), MemoryModule("B1", 0),
+    MemoryModule("B2", 8 * GIB, serial="0051"),
+)  # fmt: skip
+Put = Callable[..., None]
+
+
+@pytest.fixture
+def put_into(monkeypatch: pytest.MonkeyPatch) -> Put:
+    """Put the stick into a machine."""
+    monkeypatch.setenv("TENAZ_ABOARD", "1")
+    real = new_rigs.this_machine
+
+    def put(serial: str = "B-17", modules: tuple[MemoryModule, ...] = TWO) -> None:
+        def this() -> Rig:
+            rig = real()
+            machine = replace(rig.machine or Machine(), board_serial=serial, modules=modules)
+            return replace(rig, machine=machine)
+
+        monkeypatch.setattr(new_rigs, "this_machine", this)
+
+    put()
+    return put
+
+
+class Aboard:
+    """A workshop aboard, with what it published and how the machine was left."""
+
+    def __init__(self, book: Path) -> None:
+        self.events: list[object] = []
+        self.workshop = Workshop(self.events.append)
+        self.workshop.open(book)
+
+    def follow(self) -> None:
+        self.workshop.do(o.FollowStanding())
+        self.workshop.running.wait(60)
+
+    @property
+    def paused(self) -> list[str]:
+        return [event.text for event in self.events if isinstance(event, StandingPaused)]
+
+    def outcomes(self) -> list[Outcome | None]:
+        return [trial.outcome for trial in self.workshop.trials()]
+
+
+def test_each_machine_is_a_rig_of_its_own(book: Path, put_into: Put) -> None:
+    for serial, name in (("B-17", "this machine"), ("B-18", "machine-1"), ("B-17", "this machine")):
+        put_into(serial)
+        aboard = Aboard(book)
+        assert aboard.workshop.rig.name == name
+        aboard.workshop.do(o.StandBy(parse_standing("march 1s 16MiB | 1 | still")))
+        aboard.follow()
+        aboard.workshop.close()
+
+
+def test_it_records_what_nobody_saw_and_goes_on(book: Path, put_into: Put) -> None:
+    aboard = Aboard(book)
+    shop, clock = aboard.workshop, SteppedClock()
+    shop.do(o.StandBy(parse_standing("march 1s 16MiB; permute 1s 16MiB | 1 | still | go on | 3")))
+    plan = LoadPlan(LoadKind.MARCH, 1.0, size_bytes=16 << 20)
+    trial = shop.store.trials.begin(
+        shop.rig, shop.bench, shop.in_force(), plan, clock, reason="standing order of the stick"
+    )
+    for move in (Move.ENTERED, Move.CAME_UP, Move.CONFIRMED):
+        trial = shop.store.trials.move(trial, StationReport(move), clock)
+    shop.store.load.heartbeat(trial.id, Heartbeat(7.0, "another boot", clock.utc()))
+    seen = shop.view().aboard
+    assert seen is not None and "record trial 1 as restarted, nobody saw it" in seen.coming
+    aboard.follow()
+    assert aboard.outcomes() == [Outcome.RESTARTED, Outcome.HELD]
+    record = shop.trials()[0]
+    assert (record.seen_by, record.elapsed_s) == ("Tenaz", 7.0)
+    aboard.follow()
+    assert aboard.paused == ["the standing order has ended: the start is done"]
+    assert not [event for event in aboard.events if isinstance(event, RunEnded) and event.trouble]
+    shop.close()
+
+
+def test_a_start_with_another_range_is_told_to_the_next_or_let_be(
+    book: Path, put_into: Put, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    told: list[object] = []
+    memory = (Span(1 << 20, 4 * GIB),)
+    monkeypatch.setattr("tenaz.probe.memory_map.firmware_memory", lambda: memory)
+    monkeypatch.setattr("tenaz.aboard.medium.tell_next_start", told.append)
+    monkeypatch.setattr("tenaz.aboard.medium.leave_for", told.append)
+    aboard = Aboard(book)
+    aboard.workshop.do(o.StandBy(parse_standing("march 1s 16MiB | 2 | turns")))
+    aboard.follow()
+    ranges, then = told
+    assert then == "restart" and aboard.paused == ["restarting with the upper range kept free"]
+    assert aboard.workshop.aboard.standing.which is Which.UPPER
+    # It came up, but without the range: that is not tried again, and the loads run all the same.
+    aboard.follow()
+    assert aboard.outcomes() == [Outcome.HELD] and len(told) == 2 and ranges
+    monkeypatch.setattr("tenaz.probe.memory_map.firmware_memory", lambda: (Span(0, GIB // 2),))
+    aboard.workshop.do(o.StandBy(parse_standing("march 1s 16MiB | 1 | turns")))
+    aboard.follow()
+    assert aboard.outcomes() == [Outcome.HELD] * 2
+    aboard.workshop.do(o.LeaveMachine(restart=False))
+    assert told[-1] == "off"
+    aboard.workshop.close()
+
+
+def test_the_ladder_goes_on_with_whatever_is_fitted(book: Path, put_into: Put) -> None:
+    order = "march 1s 16MiB | 1 | still"
+    for modules, coming in (
+        (TWO, "leave only 0042, in A2"),
+        ((TWO[0], TWO[1], TWO[2], MemoryModule("B2", 0)), "leave only 0051, in A2"),
+        ((TWO[0], replace(TWO[1], serial="0051"), TWO[2], MemoryModule("B2", 0)), "at its end"),
+    ):
+        put_into(modules=modules)
+        aboard = Aboard(book)
+        if modules is TWO:
+            aboard.workshop.do(o.StandBy(parse_standing(order)))
+            aboard.workshop.do(o.ClimbLadder())
+        aboard.follow()
+        aboard.follow()
+        seen = aboard.workshop.view().aboard
+        assert seen is not None and coming in seen.coming
+        aboard.workshop.close()
+    opened = Aboard(book).workshop
+    assert {one.show() for one in opened.store.works.labels("this machine")} and opened.aboard.ladder().next is None
+    assert {one.state.value for one in opened.store.works.labels("this machine")} == {"good"}
+    opened.close()
+
+
+def test_a_load_that_never_ends_is_no_standing_order(book: Path, put_into: Put) -> None:
+    shop = Aboard(book).workshop
+    with pytest.raises(Refused, match="must end by itself"):
+        shop.do(o.StandBy(replace(parse_standing("march 1s"), routine="march until stopped")))
+    shop.close()
+
+
+def test_the_report_is_read_anywhere(book: Path, put_into: Put, clock: SteppedClock) -> None:
+    aboard = Aboard(book)
+    shop = aboard.workshop
+    shop.do(o.StandBy(parse_standing("march 1 lap 16MiB | 1 | still")))
+    aboard.follow()
+    (trial,) = shop.trials()
+    memory, lane = (Span(0, 64 << 20),), (Span(0, 32 << 20),)
+    shop.store.load.laid(trial.id, Laid(memory, (Span(40 << 20, 48 << 20),), (lane,), 64 << 20))
+    rig = replace(shop.rig, name="<b>rig & \x1b[31mco</b>")
+    picture = memory_picture(shop.store, shop.rig)
+    report = StickReport(rig, shop.trials(), (), picture, "march", clock.utc())
+    text, page = report.text(), report.html()
+    assert "● held" in text and "gone over at least once" in text and "0042" in text
+    assert "50.0 % of 64 MiB fitted" in text
+    assert "\x1b" not in text + page and "<b>" not in page and "&lt;b&gt;" in page
+    assert page.startswith("<!doctype html>") and "http" not in page
+    shop.close()
