@@ -54,7 +54,9 @@ def draw_memory(picture: MemoryPicture, width: int, height: int) -> Cells:
 
 
 def _headline(coverage: Coverage) -> str:
-    return f"{100 * coverage.share:.1f} % of {_size(coverage.fitted_bytes)} fitted gone over at least once"
+    # Never more than it was: what is not all is not 100.
+    percent = int(1000 * coverage.share) / 10
+    return f"{percent:.1f} % of {_size(coverage.fitted_bytes)} fitted gone over at least once"
 
 
 def _size(count_bytes: int) -> str:

@@ -50,26 +50,26 @@ class UnderLoad:
         with self._database.writing() as connection:
             self._database.put(connection, t.laid, {"trial_id": trial_id}, {"packed": laid_to_bytes(laid)})
 
-    def laid_of(self, rig: str) -> tuple[tuple[Laid, tuple[float, ...]], ...]:
-        """Where the loads of a rig's trials lay, oldest first, each with the laps that its workers had done by their
-        last sign of life.
+    def laid_of(self, rig: str, after_number: int = 0) -> tuple[tuple[Laid, tuple[float, ...]], ...]:
+        """Where the loads of a rig's trials after some number lay, oldest first, each with the laps that its workers
+        had done by their last sign of life.
         """
         query = (
             select(t.laid.c.trial_id, t.laid.c.packed, t.heartbeats.c.lanes)
             .select_from(t.laid.join(t.trials).join(t.rigs).join(t.heartbeats, isouter=True, onclause=_BEAT))
-            .where(t.rigs.c.name == rig)
+            .where(t.rigs.c.name == rig, t.trials.c.number > after_number)
             .order_by(t.laid.c.trial_id)
         )
         with self._database.reading() as connection:
             rows = connection.execute(query).mappings()
             return self._database.readable("memory of trial", rows, _laid_of)
 
-    def wrong_places(self, rig: str) -> tuple[int, ...]:
-        """The physical addresses at which loads of a rig found something wrong, lowest first."""
+    def wrong_places(self, rig: str, after_number: int = 0) -> tuple[int, ...]:
+        """The physical addresses at which loads of a rig, after some trial, found something wrong; lowest first."""
         query = (
             select(t.mismatches.c.physical)
             .select_from(t.mismatches.join(t.trials).join(t.rigs))
-            .where(t.rigs.c.name == rig, t.mismatches.c.physical.is_not(None))
+            .where(t.rigs.c.name == rig, t.trials.c.number > after_number, t.mismatches.c.physical.is_not(None))
             .distinct()
         )
         with self._database.reading() as connection:

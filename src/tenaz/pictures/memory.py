@@ -2,7 +2,7 @@
 
 from tenaz.charts.memory import MemoryPicture
 from tenaz.core.physical_memory import covered
-from tenaz.core.rigs import Rig
+from tenaz.core.rigs import BenchKind, Rig
 from tenaz.journal.store import Store
 
 NOTHING_KNOWN = (
@@ -13,9 +13,12 @@ NOTHING_KNOWN = (
 
 
 def memory_picture(store: Store, rig: Rig, words: tuple[str, ...] = ()) -> MemoryPicture:
-    """What all loads of a rig together reached; ``words`` say what would reach more."""
-    coverage = covered(store.load.laid_of(rig.name))
+    """What all loads of a rig together reached since its modules stand as they do; ``words`` say what reaches more."""
+    works = store.works.of(rig.name, BenchKind.HERE)
+    # Other modules are other memory, whatever its addresses.
+    since = works[-1].after_number if len(works) > 1 else 0
+    coverage = covered(store.load.laid_of(rig.name, since))
     title = f"physical memory of {rig.name}"
     if coverage is None:
         return MemoryPicture(title, None, (), (*NOTHING_KNOWN, *words))
-    return MemoryPicture(title, coverage, store.load.wrong_places(rig.name), words)
+    return MemoryPicture(title, coverage, store.load.wrong_places(rig.name, since), words)
