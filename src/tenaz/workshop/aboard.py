@@ -55,6 +55,8 @@ class Aboard:
         self._at = at_work
         self._running = running
         self._clock = clock
+        self.restarts = False
+        """Whether the machine is about to be restarted, as was asked for."""
 
     # -- the machine ----------------------------------------
 
@@ -218,6 +220,7 @@ class Aboard:
         """Restart as things are: what is typed into the firmware then is in force when it comes back."""
         self.leave_word()
         medium.leave_for("restart")
+        self.restarts = True
         return "restarting"
 
     def switch_off(self) -> str:

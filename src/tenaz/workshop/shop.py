@@ -167,9 +167,12 @@ class Workshop:
         return self._at.store
 
     def close(self) -> None:
-        """End what runs, then let go of the book."""
-        self.running.stop()
-        self.running.wait()
+        """End what runs, then let go of the book. What waits for this machine's restart stays as it is, to be
+        taken up when it is back.
+        """
+        if not (self.aboard.restarts and self.running.asking is not None):
+            self.running.stop()
+            self.running.wait()
         if self._at.book is not None:
             self._at.book.close()
             self._at.book = None

@@ -1,5 +1,6 @@
 """Aboard the stick, through the door of the workshop: which machine it is, what comes next, what is left behind."""
 
+import time
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -177,3 +178,28 @@ def test_the_report_is_read_anywhere(book: Path, put_into: Put, clock: SteppedCl
     assert "\x1b" not in text + page and "<b>" not in page and "&lt;b&gt;" in page
     assert page.startswith("<!doctype html>") and "http" not in page
     shop.close()
+
+
+def test_a_setpoint_typed_into_the_firmware_is_taken_up_after_the_restart(
+    book: Path, put_into: Put, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("tenaz.aboard.medium.leave_for", lambda _: None)
+    monkeypatch.setattr("tenaz.engine.clock.RealClock.boot_id", lambda _: "before")
+    shop = Aboard(book).workshop
+    knob = next(one for one in shop.rig.knobs if one.name == "t_cl_nck")
+    setpoint = shop.in_force().replacing(knob.name, knob.grid.values()[0])
+    shop.do(o.StartTrial(setpoint, LoadPlan(LoadKind.MARCH, 1.0, size_bytes=16 << 20)))
+    until = time.monotonic() + 20
+    while shop.running.asking is None and time.monotonic() < until:
+        time.sleep(0.05)
+    assert shop.running.asking is not None
+    shop.do(o.LeaveMachine(restart=True))
+    shop.close()
+    monkeypatch.setattr("tenaz.engine.clock.RealClock.boot_id", lambda _: "after")
+    aboard = Aboard(book)
+    seen = aboard.workshop.view().aboard
+    assert seen is not None and seen.coming.startswith("go on with trial 1, which was being typed in")
+    aboard.follow()
+    assert aboard.outcomes() == [Outcome.HELD]
+    assert aboard.workshop.in_force() == setpoint
+    aboard.workshop.close()
