@@ -19,7 +19,6 @@ from tests.stick.parts import book_of, records, taken_out, with_words
 pytestmark = [pytest.mark.stick, pytest.mark.timeout(3600)]
 
 SHELL = "tenaz.shell=ttyS1"
-PICTURES = Path("docs/screenshots")
 
 
 def screen(machine: Emulated) -> str:
@@ -48,6 +47,7 @@ def wait_on_screen(machine: Emulated, text: str, timeout_s: float) -> str:
 def order(machine: Emulated, text: str) -> None:
     """Type another standing order into the first question, and go on."""
     wait_on_screen(machine, "Left alone", 240)
+    machine.picture(machine.folder / "question.png")
     machine.press("e")
     wait_on_screen(machine, "the standing order", 60)
     machine.press("ctrl-u")
@@ -86,6 +86,7 @@ def test_two_starts_reach_nearly_all_and_the_book_comes_home(
         machine.wait_for_shell(240)
         order(machine, "march 1 lap 100% MATS+ | 2 | turns | go on | 3")
         wait_on_screen(machine, "all 2 starts are done", 1500)
+        print(f"\npicture: {machine.picture(tmp_path / 'memory.png')}")
         found = reached(machine)
         print(f"\n{memory_mib} MiB: {found['share']:.4f} reached over two starts")
         assert found["share"] >= least
