@@ -72,6 +72,14 @@ def came_up() -> None:
             _overwrite(boot / RANGES, block.replace(b"trying=1\n", b"trying=0\n"))
 
 
+def trouble(run: Path = RUN) -> str:
+    """What went wrong with the stick's own book at this start; empty where nothing did."""
+    try:
+        return (run / "book-trouble").read_text().strip()
+    except OSError:
+        return ""
+
+
 def leave_for(then: str, run: Path = RUN) -> None:
     """Say what process 1 does once Tenaz has ended: ``restart`` or ``off``."""
     (run / THEN).write_text(then)

@@ -208,7 +208,7 @@ class Workbench(App[str]):
         if message.fatal:
             self.query_one(NextStep).suggest("q   leave", "nothing was changed")
         if message.order is not None and self._session is not None:
-            self._session.running.could_not(message.order)
+            self._session.could_not(message.order)
         self.query_one(NextStep).complain(message.trouble)
 
     def on_brought(self, message: Brought) -> None:

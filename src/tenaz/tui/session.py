@@ -20,6 +20,7 @@ from tenaz.tui.needs import why_not
 from tenaz.tui.starting import Starting
 from tenaz.tui.workspace import Workspace
 from tenaz.workshop.orders import (
+    STARTS,
     Bring,
     BringFinding,
     BringFound,
@@ -31,6 +32,7 @@ from tenaz.workshop.orders import (
     BringTrial,
     ChangeSetting,
     ChooseRig,
+    Order,
 )
 
 if TYPE_CHECKING:
@@ -121,6 +123,12 @@ class Session:
             held, self._held = self._held, []
             for action, arguments in held:
                 self.order(action, *arguments)
+
+    def could_not(self, order: Order) -> None:
+        """An order was not carried out: what it was to start does not run, and nothing follows from it."""
+        self.running.could_not(order)
+        if isinstance(order, STARTS):
+            self.stick.stopped()
 
     def fold(self) -> None:
         """The window has another size."""

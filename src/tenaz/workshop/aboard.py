@@ -31,6 +31,7 @@ from tenaz.workshop.running import Running
 
 REASON = "standing order of the stick"
 FILE = "standing.json"
+LEAST_MODULES = 2
 LOW_BYTES = 16 << 20
 """A range that begins so low is the lower one."""
 
@@ -38,7 +39,8 @@ LOW_BYTES = 16 << 20
 @dataclass(frozen=True, slots=True)
 class AboardView:
     """What there is to be seen of the stick: its standing order, what would come next, what this start keeps free
-    of the kernel; ``lockdown``: it was started under Secure Boot; ``ladder``: modules are tried one after the other.
+    of the kernel; ``lockdown``: it was started under Secure Boot; ``ladder``: modules are tried one after the other;
+    ``trouble``: what is wrong with the stick itself.
     """
 
     standing: Standing
@@ -46,6 +48,7 @@ class AboardView:
     kept_free: Spans
     lockdown: bool
     ladder: Ladder | None = None
+    trouble: str = ""
 
 
 class Aboard:
@@ -109,10 +112,20 @@ class Aboard:
         works = self._at.store.works.of(self._at.rig.name, BenchKind.HERE)
         return works[-1].fitting if works else fitting_of(self._at.rig, False)
 
-    def climb_ladder(self) -> str:
-        """From now on modules are tried one after the other: every start tries what is fitted then."""
+    def climb_ladder(self) -> None:
+        """From now on modules are tried one after the other: every start tries what is fitted then, this one too.
+
+        Raises:
+            Refused: the firmware does not tell of two modules.
+        """
+        now = self._fitting_now()
+        if len(now.fitted) + len(now.aside) < LEAST_MODULES:
+            raise Refused(
+                "The ladder needs two modules or more, and the firmware of this machine tells of one or none. Type "
+                "what sits where into the rig's form (w, then e), if there are more."
+            )
         self.stand_by(replace(self.standing, ladder=True, by_turns=False, starts=1))
-        return "modules one after the other: every start tries what is fitted then"
+        self.follow()
 
     def _label_parts(self) -> None:
         """What the ladder has shown of a part is its label, where it has no other already."""
@@ -238,7 +251,7 @@ class Aboard:
         words = in_words(coming)
         if rungs is not None and isinstance(coming, Wait):
             words = f"nothing: {rung_in_words(rungs)}"
-        return AboardView(standing, words, kept, memory_map.lockdown(), rungs)
+        return AboardView(standing, words, kept, memory_map.lockdown(), rungs, medium.trouble())
 
     def _start_anew(self, which: Which, standing: Standing) -> bool:
         """Restart with another range kept free; False where there can be none, and every start is as usual then."""

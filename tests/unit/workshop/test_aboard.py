@@ -143,6 +143,7 @@ def test_the_ladder_goes_on_with_whatever_is_fitted(book: Path, put_into: Put) -
         if modules is TWO:
             aboard.workshop.do(o.StandBy(parse_standing(order)))
             aboard.workshop.do(o.ClimbLadder())
+            aboard.workshop.running.wait(60)
         aboard.follow()
         aboard.follow()
         seen = aboard.workshop.view().aboard
@@ -152,6 +153,14 @@ def test_the_ladder_goes_on_with_whatever_is_fitted(book: Path, put_into: Put) -
     assert {one.show() for one in opened.store.works.labels("this machine")} and opened.aboard.ladder().next is None
     assert {one.state.value for one in opened.store.works.labels("this machine")} == {"good"}
     opened.close()
+
+
+def test_the_ladder_needs_two_modules(book: Path, put_into: Put) -> None:
+    put_into(modules=(TWO[1],))
+    shop = Aboard(book).workshop
+    with pytest.raises(Refused, match="two modules or more"):
+        shop.do(o.ClimbLadder())
+    shop.close()
 
 
 def test_a_load_that_never_ends_is_no_standing_order(book: Path, put_into: Put) -> None:

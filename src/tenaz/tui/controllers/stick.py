@@ -50,6 +50,8 @@ class StickController:
         if seen.kept_free:
             kept = " and ".join(span.show() for span in seen.kept_free)
             story = (*story, f"this start keeps free of the kernel: {kept}")
+        if seen.trouble:
+            story = (seen.trouble, *story)
         if seen.ladder is not None:
             story = (*story, *map(_rung, seen.ladder.rungs))
         if seen.lockdown:
@@ -67,17 +69,16 @@ class StickController:
             case "change":
                 self._change()
             case "ladder":
-                self._hands.give(ClimbLadder())
-                self._follow()
+                self._follow(ClimbLadder())
             case "restart" | "off":
                 self._hands.give(LeaveMachine(choice == "restart"))
                 self._hands.leave()
 
-    def _follow(self) -> None:
+    def _follow(self, order: FollowStanding | ClimbLadder = FollowStanding()) -> None:  # noqa: B008 - frozen
         self._following = True
         self._work.canvases.show("load")
         self._hands.bring_canvas_forward()
-        self._starting.start(FollowStanding())
+        self._starting.start(order)
 
     def see(self) -> None:
         """A fresh view came: what was asked before another standing order was typed is asked again."""

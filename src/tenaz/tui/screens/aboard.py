@@ -17,7 +17,7 @@ CHOICES = (
     ("enter", "⏎", "go", "go on now"),
     ("w", "w", "work", "the workbench"),
     ("l", "l", "ladder", "one module after the other: which is bad, or which slot"),
-    ("e", "e", "change", "another standing order: which loads, how many starts, what after a failure"),
+    ("e", "e", "change", "another standing order: loads, starts, what after a failure"),
     ("r", "r", "restart", "restart the machine, to set something in its firmware"),
     ("o", "o", "off", "switch it off"),
 )

@@ -132,7 +132,7 @@ Order = (
     | BringSearch | StandBy | FollowStanding | LeaveMachine | ClimbLadder
 )  # fmt: skip
 
-STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan, FollowFound, FollowStanding)
+STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan, FollowFound, FollowStanding, ClimbLadder)
 """Orders after which something runs."""
 
 BRINGS = (
