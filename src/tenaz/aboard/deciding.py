@@ -54,15 +54,13 @@ Next = TakeUpTrial | RecordUnseen | RunLoad | StartAnew | Wait
 @dataclass(frozen=True, slots=True)
 class Situation:
     """How things stand: a trial that nobody judged (``can_go_on``: no load of it had begun), whether the machine has
-    stayed up since, the newest judged trial of the standing order, which range this start
-    really keeps free, and whether ranges can be had at all.
+    stayed up since, the newest judged trial of the standing order, and whether ranges can be had at all.
     """
 
     unfinished: Trial | None = None
     can_go_on: bool = False
     same_boot: bool = False
     last: Trial | None = None
-    which: Which = Which.NOTHING
     may_divide: bool = True
 
 

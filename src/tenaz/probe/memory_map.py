@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from pathlib import Path
 
-from tenaz.core.physical_memory import Span, Spans, united
+from tenaz.core.physical_memory import Span, Spans, united, without
 from tenaz.probe.smbios import parse_smbios
 
 FIRMWARE_MAP = "sys/firmware/memmap"
@@ -34,15 +34,17 @@ def firmware_memory(root: Path = Path("/")) -> Spans:
 
 def kept_free(root: Path = Path("/")) -> tuple[KeptFree, ...]:
     """The ranges that can be mapped, lowest first."""
-    found = []
+    found, memory = [], firmware_memory(root)
     for entry in (root / RANGES).glob("dax*"):
         try:
             start = int((entry / "resource").read_text(), 16)
             size = int((entry / "size").read_text())
         except (OSError, ValueError):
             continue
-        if size and (root / "dev" / entry.name).exists():
-            found.append(KeptFree(f"/dev/{entry.name}", Span(start, start + size)))
+        span = Span(start, start + size)
+        # Where the firmware tells of no memory there is none, whatever this start was told to keep.
+        if size and (root / "dev" / entry.name).exists() and not without([span], memory):
+            found.append(KeptFree(f"/dev/{entry.name}", span))
     return tuple(sorted(found, key=lambda one: one.span))
 
 

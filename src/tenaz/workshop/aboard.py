@@ -1,6 +1,7 @@
 """Work aboard the stick: which rig this machine is, and the standing order followed step by step, restarts and all."""
 
 import sqlite3
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -155,7 +156,11 @@ class Aboard:
     @property
     def standing(self) -> Standing:
         """As it is now."""
-        return read_standing(self._file) or Standing(rig=self._at.rig.name)
+        kept, name = read_standing(self._file), self._at.rig.name
+        if kept is None:
+            return Standing(rig=name)
+        # In another machine the same order begins anew.
+        return kept if kept.rig == name else self._fresh(kept)
 
     def stand_by(self, standing: Standing) -> str:
         """Take another standing order; it begins anew.
@@ -166,8 +171,14 @@ class Aboard:
         self._running.refuse_while("change the standing order")
         if any(plan.duration_s is None and plan.laps is None for plan in standing.loads):
             raise Refused("A load of the standing order must end by itself: say for how long, or how many laps.")
+        fresh = self._fresh(standing)
+        write_standing(self._file, fresh)
+        return f"standing order: {fresh.show()}"
+
+    def _fresh(self, standing: Standing) -> Standing:
+        """The same order for this machine, from its beginning; earlier trials have nothing to do with it."""
         newest = self._at.store.trials.newest_of(self._at.rig.name)
-        fresh = Standing(
+        return Standing(
             standing.routine,
             standing.by_turns,
             standing.starts,
@@ -177,8 +188,6 @@ class Aboard:
             rig=self._at.rig.name,
             judged=newest.number if newest else 0,
         )
-        write_standing(self._file, fresh)
-        return f"standing order: {fresh.show()}"
 
     def follow(self) -> None:
         """Do what comes next: a load runs, or the machine restarts, or it is said that nothing does."""
@@ -237,8 +246,11 @@ class Aboard:
         return "restarting"
 
     def switch_off(self) -> str:
-        """Switch the machine off."""
+        """Switch the machine off. Who does that may take modules out: the next start keeps nothing free."""
         self.leave_word()
+        with suppress(TenazError):
+            medium.tell_next_start(())
+        write_standing(self._file, replace(self.standing, which=Which.NOTHING))
         medium.leave_for("off")
         return "switching off"
 
@@ -285,7 +297,6 @@ class Aboard:
             unfinished is not None and recovery.can_be_taken_up(unfinished) and unfinished.reason != REASON,
             unfinished is not None and self._same_boot(unfinished),
             self._newest_of_order(),
-            which,
             bool(memory_map.firmware_memory()) and not refused,
         )
 

@@ -34,13 +34,13 @@ def ended(number: int, outcome: Outcome, elapsed_s: float = 60.0) -> Trial:
 
 def test_ranges_come_by_turns_and_all_starts_end() -> None:
     standing, told, number, last = replace(SHORT, by_turns=True, starts=2), [], 0, None
-    which = Which.NOTHING
+    which = list[Which]()
     for _ in range(20):
-        coming, standing = decide(standing, Situation(last=last, which=which))
+        coming, standing = decide(standing, Situation(last=last))
         told.append(coming)
         match coming:
             case StartAnew():
-                which = coming.which
+                which.append(coming.which)
             case RunLoad():
                 number += 1
                 last = ended(number, Outcome.HELD)
@@ -48,6 +48,7 @@ def test_ranges_come_by_turns_and_all_starts_end() -> None:
                 break
     kinds = [one.which if isinstance(one, StartAnew) else type(one).__name__ for one in told]
     assert kinds == [Which.UPPER, "RunLoad", "RunLoad", Which.LOWER, "RunLoad", "RunLoad", "Wait"]
+    assert which == [Which.UPPER, Which.LOWER]
     assert told[-1] == Wait("all 2 starts are done")
 
 
