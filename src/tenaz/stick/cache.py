@@ -103,7 +103,7 @@ class Cache:
         command += ["--require-hashes", "--only-binary=:all:", "--python-version=3.11", "--implementation=cp"]
         command += [f"--platform={tag}" for tag in TAGS]
         command += ["--dest", str(self.folder), "--requirement", str(wanted)]
-        run_stoppable(command, self._stop, "The wheels could not be fetched")
+        run_stoppable(command, self._stop, "The wheels could not be fetched with pip")
         wanted.unlink()
 
 
