@@ -141,7 +141,7 @@ def reached(
             for one in (coverage.pieces if coverage else ())
         ]
         share = round(coverage.share, 6) if coverage else None
-        say(json.dumps({"rig": picture.title.removeprefix("physical memory of "), "share": share, "spans": spans,
+        say(json.dumps({"rig": picture.title.partition(": ")[2], "share": share, "spans": spans,
                         "wrong": list(picture.wrong)}))  # fmt: skip
         return
     rows = draw_memory(picture, 96, 48).rows()

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from html import escape
 
-from tenaz.charts.cells import Cells
+from tenaz.charts.cells import Cells, wrapped
 from tenaz.charts.marks import Role, mark_of
 from tenaz.charts.memory import MemoryPicture
 from tenaz.charts.memory_cells import draw_memory
@@ -67,7 +67,9 @@ class StickReport:
                     f"{module.slot}  {(module.size_bytes or 0) >> 30} GiB  {module.part}  serial {module.serial or '?'}"
                 )
                 lines.append((f"{'module':12}{words}", Role.TEXT))
-        lines += [(f"{'standing':12}{self.standing}", Role.FAINT), ("", Role.TEXT), ("trials", Role.LIT)]
+        standing = wrapped(self.standing, COLUMNS - 12)
+        lines += [(f"{'' if at else 'standing':12}{line}", Role.FAINT) for at, line in enumerate(standing)]
+        lines += [("", Role.TEXT), ("trials", Role.LIT)]
         shown = self.trials[-MOST_TRIALS:]
         lines += [_trial(trial) for trial in shown]
         if not shown:

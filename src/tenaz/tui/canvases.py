@@ -184,7 +184,7 @@ class Canvases:
         """What came of the rig's memory; an empty picture until it has."""
         if self.memory is not None and self.memory_known is not None and self.memory_known[0] == view.rig.name:
             return self.memory
-        return MemoryPicture(f"physical memory of {view.rig.name}", None, (), ("looking it up …",))
+        return MemoryPicture(f"physical memory: {view.rig.name}", None, (), ("looking it up …",))
 
     def _of_trial(self, view: "View") -> Drawing:
         """The load of a trial, or the print of what was wrong in it."""

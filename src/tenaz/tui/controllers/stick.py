@@ -97,6 +97,7 @@ class StickController:
                 else:
                     self._work.canvases.show("memory")
                     self._hands.show()
+                    self._hands.look()
             case RunEnded(trouble=trouble) if self._following:
                 self._following = not trouble
                 if self._following:
