@@ -41,7 +41,7 @@ LOW_BYTES = 16 << 20
 class AboardView:
     """What there is to be seen of the stick: its standing order, what would come next, what this start keeps free
     of the kernel; ``lockdown``: it was started under Secure Boot; ``ladder``: modules are tried one after the other;
-    ``trouble``: what is wrong with the stick itself.
+    ``trouble``: what is wrong with the stick itself; ``takes_up``: what comes is a trial that somebody began.
     """
 
     standing: Standing
@@ -50,6 +50,7 @@ class AboardView:
     lockdown: bool
     ladder: Ladder | None = None
     trouble: str = ""
+    takes_up: bool = False
 
 
 class Aboard:
@@ -263,7 +264,9 @@ class Aboard:
         words = in_words(coming)
         if rungs is not None and isinstance(coming, Wait):
             words = f"nothing: {rung_in_words(rungs)}"
-        return AboardView(standing, words, kept, memory_map.lockdown(), rungs, medium.trouble())
+        return AboardView(
+            standing, words, kept, memory_map.lockdown(), rungs, medium.trouble(), isinstance(coming, TakeUpTrial)
+        )
 
     def _start_anew(self, which: Which, standing: Standing) -> bool:
         """Restart with another range kept free; False where there can be none, and every start is as usual then."""

@@ -211,7 +211,8 @@ def test_a_setpoint_typed_into_the_firmware_is_taken_up_after_the_restart(
     monkeypatch.setattr("tenaz.engine.clock.RealClock.boot_id", lambda _: "after")
     aboard = Aboard(book)
     seen = aboard.workshop.view().aboard
-    assert seen is not None and seen.coming.startswith("go on with trial 1, which was being typed in")
+    assert seen is not None and seen.takes_up
+    assert seen.coming.startswith("go on with trial 1, which was being typed in")
     aboard.follow()
     assert aboard.outcomes() == [Outcome.HELD]
     assert aboard.workshop.in_force() == setpoint

@@ -75,7 +75,8 @@ class StickController:
                 self._hands.leave()
 
     def _follow(self, order: FollowStanding | ClimbLadder = FollowStanding()) -> None:  # noqa: B008 - frozen
-        self._following = True
+        # Whoever typed values in has plans with them: after that trial it waits.
+        self._following = not (self.aboard is not None and self.aboard.takes_up)
         self._work.canvases.show("load")
         self._hands.bring_canvas_forward()
         self._starting.start(order)
