@@ -5,8 +5,9 @@ The technician's orders come in through one door, from the workbench as from the
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import cached_property
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.errors import Refused
@@ -24,7 +25,6 @@ from tenaz.pictures.memory import memory_picture
 from tenaz.probe.alone import alone
 from tenaz.settings.files import change
 from tenaz.workshop import orders as o
-from tenaz.workshop.aboard import Aboard
 from tenaz.workshop.afterwards import Afterwards
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.finding import Finding
@@ -37,6 +37,9 @@ from tenaz.workshop.running import Running
 from tenaz.workshop.simulated import SimulatedRigs
 from tenaz.workshop.trial_page import found_everywhere, trial_page
 from tenaz.workshop.view import View, take_view
+
+if TYPE_CHECKING:
+    from tenaz.workshop.aboard import Aboard
 
 
 class Workshop:
@@ -51,7 +54,6 @@ class Workshop:
         self.finding = Finding(self._at, self.running, self.simulated, self._clock)
         self.rigs.changed = self.finding.typed_in
         self.recording = Recording(self._at, self.running, self._clock)
-        self.aboard = Aboard(self._at, self.running, self._clock)
         self._fresh = False
         """Whether the book was made just now."""
         self.running.take_back = self.recording.undo_record
@@ -61,6 +63,13 @@ class Workshop:
         self._doors: dict[type, Callable[[Any], object]] = {
             **self._running_doors(), **self._rig_doors(), **self._book_doors()
         }  # fmt: skip
+
+    @cached_property
+    def aboard(self) -> "Aboard":
+        """What there is to do aboard the stick; elsewhere nobody pays for it."""
+        from tenaz.workshop.aboard import Aboard  # noqa: PLC0415
+
+        return Aboard(self._at, self.running, self._clock)
 
     def _running_doors(self) -> "dict[type, Callable[[Any], object]]":
         """What runs."""
@@ -170,7 +179,7 @@ class Workshop:
         """End what runs, then let go of the book. What waits for this machine's restart stays as it is, to be
         taken up when it is back.
         """
-        if not (self.aboard.restarts and self.running.asking is not None):
+        if not (alone() and self.aboard.restarts and self.running.asking is not None):
             self.running.stop()
             self.running.wait()
         if self._at.book is not None:

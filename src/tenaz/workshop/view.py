@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.notes import ValueNote
@@ -16,8 +17,10 @@ from tenaz.core.trials import Trial
 from tenaz.engine import recovery
 from tenaz.journal.sheets import SavedSetpoint
 from tenaz.pictures.log import shown_log
-from tenaz.workshop.aboard import AboardView
 from tenaz.workshop.at_work import AtWork
+
+if TYPE_CHECKING:
+    from tenaz.workshop.aboard import AboardView
 
 LOG_LINES_SHOWN = 300
 
@@ -66,7 +69,7 @@ class View:
     unread: tuple[str, ...] = ()
     change: int = 0
     parts_known: int = 0
-    aboard: AboardView | None = None
+    aboard: "AboardView | None" = None
 
 
 def take_view(at: AtWork, running: bool, clock: Clock, plan_run: PlanRun | None = None, fresh: bool = False) -> View:

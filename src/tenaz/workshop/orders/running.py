@@ -2,12 +2,15 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
-from tenaz.aboard.standing import Standing
 from tenaz.core.loading import LoadPlan
 from tenaz.core.plans import StopRule
 from tenaz.core.setpoints import Setpoint
 from tenaz.workshop.relay import Answer
+
+if TYPE_CHECKING:
+    from tenaz.aboard.standing import Standing
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,7 +105,7 @@ class SetPace:
 class StandBy:
     """Another standing order for the stick; it begins anew."""
 
-    standing: Standing
+    standing: "Standing"
 
 
 @dataclass(frozen=True, slots=True)
