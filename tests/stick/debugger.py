@@ -12,13 +12,18 @@ class Debugger:
         self._line = socket.socket(socket.AF_UNIX)
         self._line.settimeout(10)
         self._line.connect(str(path))
+        self._heard = b""
         # Whoever connects stops the machine.
         self._ask("?")
         self._ask("Qqemu.PhyMemMode:1")
 
     def flip(self, address: int, bit: int) -> tuple[int, int]:
         """Turn a bit over in the 64-bit word at a physical address; gives what stood there and what does now."""
-        before = int.from_bytes(bytes.fromhex(self._ask(f"m{address:x},8")), "little")
+        said = self._ask(f"m{address:x},8")
+        while said[:1] in ("T", "S"):
+            # Why it stopped may be told once more than it was asked for.
+            said = self._answer()
+        before = int.from_bytes(bytes.fromhex(said), "little")
         after = before ^ (1 << bit)
         assert self._ask(f"M{address:x},8:{after.to_bytes(8, 'little').hex()}") == "OK"
         return before, after
@@ -41,12 +46,13 @@ class Debugger:
         self._line.sendall(b"$" + body + b"#%02x" % (sum(body) % 256))
 
     def _answer(self) -> str:
-        data, until = b"", time.monotonic() + 10
+        until = time.monotonic() + 10
         while time.monotonic() < until:
-            data += self._line.recv(1 << 16)
-            start = data.find(b"$")
-            end = data.find(b"#", start)
-            if start >= 0 and end >= 0 and len(data) >= end + 3:
+            start = self._heard.find(b"$")
+            end = self._heard.find(b"#", start)
+            if start >= 0 and end >= 0 and len(self._heard) >= end + 3:
+                said, self._heard = self._heard[start + 1 : end].decode(), self._heard[end + 3 :]
                 self._line.sendall(b"+")
-                return data[start + 1 : end].decode()
-        raise AssertionError(f"the debugger's door does not answer: {data!r}")
+                return said
+            self._heard += self._line.recv(1 << 16)
+        raise AssertionError(f"the debugger's door does not answer: {self._heard!r}")

@@ -167,7 +167,7 @@ def test_bits_are_found_where_they_are_and_ranges_are_as_fast_as_memory(
             ratio = float(machine.shell(SPEED, 300).split()[-1])
             print(f"\nspeed through a range: {ratio:.2f} of huge pages")
             assert ratio >= 0.9
-        load = "export TERM=dumb TENAZ_ABOARD=1; tenaz --book /tmp/b.db load march --for 240s --share 100% --go-on"
+        load = "export TERM=dumb TENAZ_ABOARD=1; tenaz --book /tmp/b.db load march --for 150s --share 100% --go-on"
         machine.shell(f"({load} >/tmp/out 2>/tmp/err &)", 30)
         # Before the load has gone once over it, what is turned over is only written anew.
         wait_until_under_load(machine, 12.0)
@@ -183,7 +183,7 @@ def test_bits_are_found_where_they_are_and_ranges_are_as_fast_as_memory(
             door.flip(address, bit)
             flipped.append((address, bit))
             door.go_on()
-            time.sleep(14)
+            time.sleep(9)
         told = machine.shell("for k in $(seq 60); do [ -s /tmp/out ] && break; sleep 2; done; tail -3 /tmp/out", 240)
         found = machine.shell(
             "python3 -c \"import sqlite3;print(sqlite3.connect('/tmp/b.db').execute("
