@@ -1,5 +1,6 @@
 """The debugger's door of the emulator: a bit of physical memory turned over, as a cell would."""
 
+import re
 import socket
 import time
 from pathlib import Path
@@ -20,8 +21,8 @@ class Debugger:
     def flip(self, address: int, bit: int) -> tuple[int, int]:
         """Turn a bit over in the 64-bit word at a physical address; gives what stood there and what does now."""
         said = self._ask(f"m{address:x},8")
-        while said[:1] in ("T", "S"):
-            # Why it stopped may be told once more than it was asked for.
+        while not re.fullmatch("[0-9a-f]{16}", said):
+            # Why it stopped may be told once more than it was asked for, and then every answer comes one later.
             said = self._answer()
         before = int.from_bytes(bytes.fromhex(said), "little")
         after = before ^ (1 << bit)
