@@ -61,7 +61,8 @@ def mounted(part: str, run: Path = RUN) -> Iterator[Path]:
 def tell_next_start(ranges: Spans) -> None:
     """Have the next start keep these ranges from the kernel (none: nothing). It is tried once."""
     with mounted("boot") as boot:
-        _write(boot / RANGES, {"ranges": kernel_words(ranges), "trying": "0"} if ranges else {})
+        told = {"ranges": kernel_words(ranges), "trying": "0"} if ranges else {}
+        _overwrite(boot / RANGES, environment_block(told))
 
 
 def came_up() -> None:
@@ -83,10 +84,6 @@ def trouble(run: Path = RUN) -> str:
 def leave_for(then: str, run: Path = RUN) -> None:
     """Say what process 1 does once Tenaz has ended: ``restart`` or ``off``."""
     (run / THEN).write_text(then)
-
-
-def _write(path: Path, values: dict[str, str]) -> None:
-    _overwrite(path, environment_block(values))
 
 
 def _overwrite(path: Path, block: bytes) -> None:

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from pydantic import TypeAdapter, ValidationError
 
+from tenaz.core.errors import Refused
 from tenaz.core.kept_free import Which
 from tenaz.core.loading import LoadPlan
 from tenaz.core.routines import parse_routine
@@ -65,6 +66,15 @@ class Standing:
             Refused: the line is none.
         """
         return parse_routine(self.routine).plans
+
+    def check(self) -> None:
+        """Whether it can be followed.
+
+        Raises:
+            Refused: its loads are none, or one of them would never end.
+        """
+        if any(plan.duration_s is None and plan.laps is None for plan in self.loads):
+            raise Refused("A load of the standing order must end by itself: say for how long, or how many laps.")
 
     def show(self) -> str:
         """In one line."""

@@ -43,13 +43,9 @@ class Row:
 def cell_bytes(coverage: Coverage, cells: int) -> int:
     """The smallest power of two that divides all addresses over at most so many cells, rows without memory aside."""
     size = LEAST_CELL
-    while sum(_cells_of(piece, size) for piece in coverage.pieces) > max(1, cells):
+    while sum(piece.span.bytes for piece in coverage.pieces) / size > max(1, cells):
         size *= 2
     return size
-
-
-def _cells_of(piece: Piece, size: int) -> float:
-    return piece.span.bytes / size
 
 
 def grid(picture: MemoryPicture, columns: int, rows: int) -> tuple[int, tuple[Row, ...]]:

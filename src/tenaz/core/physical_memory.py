@@ -5,7 +5,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from tenaz.core.amounts import show_bytes, show_chance
+from tenaz.core.amounts import show_bytes
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -123,10 +123,6 @@ class Coverage:
     def bytes_that_are(self, kind: Stretch) -> int:
         """The bytes of one kind."""
         return sum(piece.span.bytes for piece in self.pieces if piece.kind is kind)
-
-    def show(self) -> str:
-        """Like ``99.6 % of 2 GiB fitted gone over at least once``."""
-        return f"{show_chance(self.share)} of {show_bytes(self.fitted_bytes)} fitted gone over at least once"
 
 
 def covered(loads: Sequence[tuple[Laid, Sequence[float]]]) -> Coverage | None:

@@ -170,8 +170,7 @@ class Aboard:
             Refused: its loads are none.
         """
         self._running.refuse_while("change the standing order")
-        if any(plan.duration_s is None and plan.laps is None for plan in standing.loads):
-            raise Refused("A load of the standing order must end by itself: say for how long, or how many laps.")
+        standing.check()
         fresh = self._fresh(standing)
         write_standing(self._file, fresh)
         return f"standing order: {fresh.show()}"

@@ -167,6 +167,5 @@ def parse_standing(text: str) -> Standing:
     if after not in tuple(AfterFailure):
         raise Refused(f"{after!r} is nothing to do after a failure; it may be: {', '.join(AfterFailure)}.")
     made = Standing(routine, turns == "turns", int(starts), AfterFailure(after), int(most))
-    if any(plan.duration_s is None and plan.laps is None for plan in made.loads):
-        raise Refused("A load of the standing order must end by itself: say for how long, or how many laps.")
+    made.check()
     return made
