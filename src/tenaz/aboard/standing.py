@@ -8,6 +8,7 @@ from pathlib import Path
 
 from pydantic import TypeAdapter, ValidationError
 
+from tenaz.catalogues.writing import write_whole
 from tenaz.core.errors import Refused
 from tenaz.core.kept_free import Which
 from tenaz.core.loading import LoadPlan
@@ -97,12 +98,7 @@ def read_standing(path: Path) -> Standing | None:
 def write_standing(path: Path, standing: Standing) -> None:
     """Write it so that after a crash the old one is there, or the new one."""
     path.parent.mkdir(parents=True, exist_ok=True)
-    beside = path.with_name(f".{path.name}.new")
-    with beside.open("wb") as file:
-        file.write(_standing.dump_json(standing, indent=1))
-        file.flush()
-        os.fsync(file.fileno())
-    beside.replace(path)
+    write_whole(path, _standing.dump_json(standing, indent=1))
     folder = os.open(path.parent, os.O_RDONLY)
     try:
         os.fsync(folder)

@@ -8,7 +8,6 @@ from tenaz.core.amounts import show_bytes
 from tenaz.core.errors import Refused
 
 SECTOR_BYTES = 512
-MOST_BYTES = 2 << 40
 
 
 @dataclass(frozen=True, slots=True)
