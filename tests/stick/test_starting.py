@@ -154,19 +154,26 @@ def memory_of(memory_mib: int) -> tuple[Span, ...]:
     return Span(0, 0x9FC00), Span(1 << 20, (memory_mib << 20) - 0x21000)
 
 
-@pytest.mark.parametrize("which", [Which.UPPER, Which.LOWER])
-def test_bits_are_found_where_they_are_and_ranges_are_as_fast_as_memory(
-    stick: Path, direct: tuple[Path, Path], tmp_path: Path, which: Which
-) -> None:
-    ranges = ranges_for(memory_of(2048), 2, which)
+def at_a_shell(stick: Path, direct: tuple[Path, Path], folder: Path, ranges: tuple[Span, ...]) -> Emulated:
+    """A machine with ranges kept free, at a shell and nothing else."""
     words = f"quiet console=ttyS0 {SHELL} tenaz.only-shell transparent_hugepage=always {kernel_words(ranges)}"
-    image = with_words(stick, "", tmp_path)
-    with Emulated(image, tmp_path / "run", direct=(*direct, words)) as machine:
+    return Emulated(with_words(stick, "", folder), folder / "run", direct=(*direct, words))
+
+
+@pytest.mark.parametrize("which", [Which.UPPER, Which.LOWER])
+def test_ranges_are_as_fast_as_memory(stick: Path, direct: tuple[Path, Path], tmp_path: Path, which: Which) -> None:
+    with at_a_shell(stick, direct, tmp_path, ranges_for(memory_of(2048), 2, which)) as machine:
         machine.wait_for_shell(120)
-        if which is Which.UPPER:
-            ratio = float(machine.shell(SPEED, 300).split()[-1])
-            print(f"\nspeed through a range: {ratio:.2f} of huge pages")
-            assert ratio >= 0.9
+        ratio = float(machine.shell(SPEED, 300).split()[-1])
+    print(f"\nspeed through the {which} range: {ratio:.3f} of huge pages")
+    assert ratio >= 0.9
+
+
+@pytest.mark.parametrize("which", [Which.UPPER, Which.LOWER])
+def test_bits_are_found_where_they_are(stick: Path, direct: tuple[Path, Path], tmp_path: Path, which: Which) -> None:
+    ranges = ranges_for(memory_of(2048), 2, which)
+    with at_a_shell(stick, direct, tmp_path, ranges) as machine:
+        machine.wait_for_shell(120)
         load = "export TERM=dumb TENAZ_ABOARD=1; tenaz --book /tmp/b.db load march --for 150s --share 100% --go-on"
         machine.shell(f"({load} >/tmp/out 2>/tmp/err &)", 30)
         # Before the load has gone once over it, what is turned over is only written anew.
@@ -196,8 +203,10 @@ def test_bits_are_found_where_they_are_and_ranges_are_as_fast_as_memory(
     assert hits == len(flipped)
 
 
+# Ordinary memory measured against itself has the quickest of several passes some 7 % apart and the middle one within
+# 1 %: so it is the middle ones that are compared, of passes taken in turn, the first of each left out.
 SPEED = """cat > /tmp/speed.py <<'END'
-import time
+import statistics, time
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.sweep import GROUP_BYTES, SweepKernels
 from tenaz.loads.kinds.permuting import WRITE
@@ -210,12 +219,12 @@ kernels = SweepKernels(this_processor(), [WRITE])
 blocks = [Block(SIZE), Block(SIZE, (Part(one.device, 0, SIZE, one.span.start),))]
 for block in blocks:
     block.populate(lambda part: True)
-best = [9e9, 9e9]
-for _ in range(5):
-    for k, block in enumerate(blocks):
+took = [[], []]
+for turn in range(22):
+    for k in ((0, 1), (1, 0))[turn % 2]:
         began = time.perf_counter()
-        kernels.run(WRITE, block.address, 0, SIZE // GROUP_BYTES, (7, 0, 0))
-        best[k] = min(best[k], time.perf_counter() - began)
-print(best[0] / best[1])
+        kernels.run(WRITE, blocks[k].address, 0, SIZE // GROUP_BYTES, (7, 0, 0))
+        took[k].append(time.perf_counter() - began)
+print(statistics.median(took[0][1:]) / statistics.median(took[1][1:]))
 END
 python3 /tmp/speed.py"""
