@@ -8,8 +8,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from tenaz.core.fitting import Fitting, name_of
-from tenaz.core.machine import MemoryModule
 from tenaz.core.works import PartState
+
+_Sits = tuple[tuple[str, str], ...]
+"""Modules by serial, each with its slot."""
 
 
 class Shown(StrEnum):
@@ -18,6 +20,10 @@ class Shown(StrEnum):
     NOTHING = "not tried"
     HELD = "held"
     FAILED = "failed"
+
+
+_At = dict[_Sits, tuple[Shown, float]]
+"""What was shown with just these modules in just these slots, and for how many seconds."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +39,7 @@ class Seen:
 class Rung:
     """Modules by serial in slots, what to do to come there, and what was shown with just these."""
 
-    sits: tuple[tuple[str, str], ...]
+    sits: _Sits
     words: str
     shown: Shown = Shown.NOTHING
     seconds: float = 0.0
@@ -65,61 +71,63 @@ class Ladder:
 
 def ladder(fittings: Sequence[Fitting], seen: Sequence[Seen]) -> Ladder:
     """Climb it: ``fittings`` is how the parts stood from the first on, ``seen`` all trials at stock."""
-    modules = _modules(fittings)
-    first = fittings[0]
-    slots = [one.slot for one in first.modules]
+    first, at = fittings[0], _shown(seen)
+    whole = _rung(_as_it_sits(first), "all modules, as they were", at)
     home = _first_slot(first)
-    at = _shown(seen)
-    rungs = [_rung(tuple((name_of(one), one.slot) for one in first.fitted), "all modules, as they were", at)]
-    verdicts: list[Verdict] = []
-    for module in modules:
-        rungs.append(_alone(name_of(module), home, at))
-    tried = [rung for rung in rungs[1:] if rung.shown is not Shown.NOTHING]
-    good = [rung.sits[0][0] for rung in tried if rung.shown is Shown.HELD]
-    verdicts += [Verdict("module", name, PartState.GOOD, f"held alone in {home}") for name in good]
-    others = [slot for slot in slots if slot != home]
-    for rung in tried:
-        if rung.shown is not Shown.FAILED or not others:
-            continue
-        serial, elsewhere = rung.sits[0][0], _alone(rung.sits[0][0], others[-1], at)
-        rungs.append(elsewhere)
-        if elsewhere.shown is Shown.FAILED:
-            why = f"failed alone in {home} and in {others[-1]}"
-            verdicts.append(Verdict("module", serial, PartState.BAD, why))
-        elif elsewhere.shown is Shown.HELD:
-            verdicts.append(Verdict("module", serial, PartState.GOOD, f"held alone in {others[-1]}"))
-            verdicts.append(Verdict("slot", home, PartState.SUSPECT, f"{serial} failed there, and held elsewhere"))
-    if len(good) == len(modules) and rungs[0].shown is Shown.FAILED:
-        used = [one.slot for one in first.fitted if one.slot != home]
-        for slot in used:
-            rung = _alone(good[0], slot, at)
-            rungs.append(rung)
-            if rung.shown is Shown.FAILED:
-                why = f"{good[0]} failed there, and held in {home}"
-                verdicts.append(Verdict("slot", slot, PartState.BAD, why))
+    serials = _serials(fittings)
+    alone = [_alone(serial, home, at) for serial in serials]
+    elsewhere = _in_another_slot(alone, [one.slot for one in first.modules if one.slot != home], at)
+    good = [rung.sits[0][0] for rung in alone if rung.shown is Shown.HELD]
+    slots: list[Rung] = []
+    if len(good) == len(serials) and whole.shown is Shown.FAILED:
+        slots = [_alone(good[0], one.slot, at) for one in first.fitted if one.slot != home]
+    verdicts = (
+        *(Verdict("module", serial, PartState.GOOD, f"held alone in {home}") for serial in good),
+        *(verdict for rung in elsewhere for verdict in _of_a_module(rung, home)),
+        *(_of_a_slot(rung, home) for rung in slots if rung.shown is Shown.FAILED),
+    )
+    rungs = (whole, *alone, *elsewhere, *slots, *_all_but_the_bad(first, verdicts, at))
+    return Ladder(rungs, next((rung for rung in rungs if rung.shown is Shown.NOTHING), None), verdicts)
+
+
+def _in_another_slot(alone: Sequence[Rung], others: Sequence[str], at: _At) -> list[Rung]:
+    """Each module that failed alone, in the last of the other slots."""
+    failed = [rung for rung in alone if rung.shown is Shown.FAILED]
+    return [_alone(rung.sits[0][0], others[-1], at) for rung in failed if others]
+
+
+def _of_a_module(elsewhere: Rung, home: str) -> tuple[Verdict, ...]:
+    """What another slot has shown of a module that failed alone in ``home``."""
+    ((serial, slot),) = elsewhere.sits
+    if elsewhere.shown is Shown.FAILED:
+        return (Verdict("module", serial, PartState.BAD, f"failed alone in {home} and in {slot}"),)
+    if elsewhere.shown is Shown.HELD:
+        return (
+            Verdict("module", serial, PartState.GOOD, f"held alone in {slot}"),
+            Verdict("slot", home, PartState.SUSPECT, f"{serial} failed there, and held elsewhere"),
+        )
+    return ()
+
+
+def _of_a_slot(rung: Rung, home: str) -> Verdict:
+    ((serial, slot),) = rung.sits
+    return Verdict("slot", slot, PartState.BAD, f"{serial} failed there, and held in {home}")
+
+
+def _all_but_the_bad(first: Fitting, verdicts: Sequence[Verdict], at: _At) -> tuple[Rung, ...]:
+    """Full capacity again, as far as there is one."""
     bad = {one.place for one in verdicts if one.kind == "module" and one.state is PartState.BAD}
-    if bad:
-        left = tuple((name_of(one), one.slot) for one in first.fitted if name_of(one) not in bad)
-        if left:
-            rungs.append(_rung(left, f"all but {', '.join(sorted(bad))}", at))
-    upcoming = next((rung for rung in rungs if rung.shown is Shown.NOTHING), None)
-    return Ladder(tuple(rungs), upcoming, tuple(verdicts))
+    left = tuple(pair for pair in _as_it_sits(first) if pair[0] not in bad)
+    return (_rung(left, f"all but {', '.join(sorted(bad))}", at),) if bad and left else ()
 
 
-def standing_on(one: Ladder, now: Fitting) -> Rung | None:
-    """The rung that the machine stands on as it is fitted now."""
-    sits = _sits(now)
-    return next((rung for rung in one.rungs if tuple(sorted(rung.sits)) == sits), None)
-
-
-def _modules(fittings: Sequence[Fitting]) -> list[MemoryModule]:
+def _serials(fittings: Sequence[Fitting]) -> list[str]:
     """All modules that ever were there, spares aside, in the order they were seen."""
-    found: dict[str, MemoryModule] = {}
+    found: dict[str, None] = {}
     for fitting in fittings:
-        for one in (*fitting.fitted, *fitting.aside):
-            if name_of(one) not in fitting.spares:
-                found.setdefault(name_of(one), one)
-    return list(found.values())
+        there = (name_of(one) for one in (*fitting.fitted, *fitting.aside))
+        found.update(dict.fromkeys(name for name in there if name not in fitting.spares))
+    return list(found)
 
 
 def _first_slot(fitting: Fitting) -> str:
@@ -128,27 +136,25 @@ def _first_slot(fitting: Fitting) -> str:
     return (named or [one.slot for one in fitting.fitted] or [one.slot for one in fitting.modules])[0]
 
 
-def _sits(fitting: Fitting) -> tuple[tuple[str, str], ...]:
-    return tuple(sorted((name_of(one), one.slot) for one in fitting.fitted))
+def _as_it_sits(fitting: Fitting) -> _Sits:
+    return tuple((name_of(one), one.slot) for one in fitting.fitted)
 
 
-def _shown(seen: Sequence[Seen]) -> dict[tuple[tuple[str, str], ...], tuple[Shown, float]]:
+def _shown(seen: Sequence[Seen]) -> _At:
     """By what sat where: failed where any trial did, and the seconds that held."""
-    found: dict[tuple[tuple[str, str], ...], tuple[Shown, float]] = {}
+    found: _At = {}
     for one in seen:
-        key = _sits(one.fitting)
+        key = tuple(sorted(_as_it_sits(one.fitting)))
         before, seconds = found.get(key, (Shown.NOTHING, 0.0))
         now = Shown.FAILED if one.failed or before is Shown.FAILED else Shown.HELD
         found[key] = now, seconds + (0.0 if one.failed else one.seconds)
     return found
 
 
-def _alone(serial: str, slot: str, at: dict[tuple[tuple[str, str], ...], tuple[Shown, float]]) -> Rung:
+def _alone(serial: str, slot: str, at: _At) -> Rung:
     return _rung(((serial, slot),), f"only {serial}, in {slot}", at)
 
 
-def _rung(
-    sits: tuple[tuple[str, str], ...], words: str, at: dict[tuple[tuple[str, str], ...], tuple[Shown, float]]
-) -> Rung:
+def _rung(sits: _Sits, words: str, at: _At) -> Rung:
     shown, seconds = at.get(tuple(sorted(sits)), (Shown.NOTHING, 0.0))
     return Rung(sits, words, shown, seconds)

@@ -6,24 +6,24 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from tenaz.aboard import medium
-from tenaz.aboard.deciding import Next, RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
+from tenaz.aboard.deciding import RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
 from tenaz.aboard.leaving_word import leave_word
 from tenaz.aboard.standing import Standing, read_standing, write_standing
+from tenaz.aboard.words import in_words, rung_in_words
 from tenaz.core.errors import Refused, TenazError
 from tenaz.core.events import StandingPaused
 from tenaz.core.fitting import Fitting, as_seen, fitting_of, name_of
 from tenaz.core.kept_free import Which, ranges_for
 from tenaz.core.ladder import Ladder, Seen, ladder
-from tenaz.core.machine import Machine
 from tenaz.core.outcomes import Verdict
 from tenaz.core.physical_memory import Spans
 from tenaz.core.ports import Clock
+from tenaz.core.recognising import free_name, same_machine
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.trials import Trial
 from tenaz.core.works import SEEN_AT_START, fitting_at, parse_label
 from tenaz.engine import recovery
 from tenaz.engine.runner import BY_TENAZ
-from tenaz.journal.store import Store
 from tenaz.papers.stick_report import StickReport
 from tenaz.pictures.memory import memory_picture
 from tenaz.probe import memory_map, system
@@ -75,7 +75,7 @@ class Aboard:
         known = next((rig for rig in rigs if same_machine(rig.machine, fresh.machine)), None)
         if known is None:
             untouched = next((rig for rig in rigs if rig.machine is None or not store.trials.count(rig.name)), None)
-            known = replace(fresh, name=untouched.name if untouched else free_name(store, fresh))
+            known = replace(fresh, name=untouched.name if untouched else free_name(store.rigs.names(), fresh.name))
             store.rigs.put(known)
         self._at.rig, self._at.bench = known, BenchKind.HERE
         self._see_parts(fresh)
@@ -309,45 +309,3 @@ class Aboard:
     def _newest_of_order(self) -> Trial | None:
         mine = (trial for trial in reversed(self._at.trials.trials) if trial.reason == REASON and not trial.open)
         return next(mine, None)
-
-
-def rung_in_words(rungs: Ladder) -> str:
-    """What to do for the next rung; at the end, what came of it."""
-    if rungs.next is not None:
-        return f"switch off, leave {rungs.next.words}, and start from the stick again"
-    told = "; ".join(f"{one.kind} {one.place} {one.state} ({one.why})" for one in rungs.verdicts)
-    return f"the ladder is at its end: {told or 'nothing was found'}"
-
-
-def same_machine(known: Machine | None, seen: Machine | None) -> bool:
-    """Whether two readings are of one machine: by the board's serial, else by its name, processor and a module."""
-    if known is None or seen is None:
-        return False
-    if known.board_serial and seen.board_serial:
-        return known.board_serial == seen.board_serial
-    if (known.board, known.processor) != (seen.board, seen.processor):
-        return False
-    before = {one.serial for one in known.modules if one.serial}
-    now = {one.serial for one in seen.modules if one.serial}
-    return not before or not now or bool(before & now)
-
-
-def free_name(store: Store, fresh: Rig) -> str:
-    """A name that no rig of the book has."""
-    names = store.rigs.names()
-    return next(name for k in range(1, len(names) + 2) if (name := f"machine-{k}") not in names) or fresh.name
-
-
-def in_words(coming: Next) -> str:
-    """What comes next, for whoever reads it from a metre away."""
-    match coming:
-        case RecordUnseen(trial=trial, outcome=outcome):
-            return f"record trial {trial.number} as {outcome}, nobody saw it, and go on by the standing order"
-        case TakeUpTrial(trial=trial):
-            return f"go on with trial {trial.number}, which was being typed in: {trial.plan.show()}"
-        case RunLoad(plan=plan):
-            return plan.show()
-        case StartAnew(which=which):
-            return f"restart with the {which} range of memory kept from the kernel"
-        case Wait(why=why):
-            return f"nothing: {why}"

@@ -5,11 +5,11 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from tenaz.core.errors import Refused
+from tenaz.core.recognising import free_name, same_machine
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.journal.merging import Merged
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
-from tenaz.workshop.aboard import same_machine
 
 NAMES = ("book.db", "tenaz/book.db")
 
@@ -59,6 +59,4 @@ def name_here(rig: Rig, here: Sequence[Rig]) -> str:
     known = next((one.name for one in here if same_machine(one.machine, rig.machine)), None)
     if known is not None:
         return known
-    taken = {one.name for one in here}
-    wanted = rig.name if rig.name != "this machine" else "from the stick"
-    return next(name for k in range(1, len(taken) + 2) if (name := wanted if k == 1 else f"{wanted} {k}") not in taken)
+    return free_name({one.name for one in here}, rig.name if rig.name != "this machine" else "from the stick")

@@ -13,6 +13,7 @@ from tenaz.core.machine import Machine, MemoryModule
 from tenaz.core.outcomes import Outcome
 from tenaz.core.physical_memory import Laid, Span
 from tenaz.core.ports import StationReport
+from tenaz.core.recognising import same_machine
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.trials import Heartbeat, Trial
 from tenaz.core.works import parse_label
@@ -21,7 +22,6 @@ from tenaz.engine import recovery
 from tenaz.journal.merging import WRONG_CLOCK
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
-from tenaz.workshop.aboard import same_machine
 from tenaz.workshop.carrying_back import merge_book
 from tests.conftest import SteppedClock
 

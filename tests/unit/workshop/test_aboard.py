@@ -73,7 +73,7 @@ class Aboard:
 
 
 def test_each_machine_is_a_rig_of_its_own(book: Path, put_into: Put) -> None:
-    for serial, name in (("B-17", "this machine"), ("B-18", "machine-1"), ("B-17", "this machine")):
+    for serial, name in (("B-17", "this machine"), ("B-18", "this machine 2"), ("B-17", "this machine")):
         put_into(serial)
         aboard = Aboard(book)
         assert aboard.workshop.rig.name == name
