@@ -10,14 +10,17 @@ from tenaz.core.intake import present_values
 from tenaz.core.loading import CacheLevel, LoadPlan, LoadReport
 from tenaz.core.loop import Move
 from tenaz.core.machine import Machine, show_gib
+from tenaz.core.measuring import Measured, MeasurePlan, MeasureWatch
 from tenaz.core.ports import Bench, Clock, LoadWatch, StationReport, Technician
 from tenaz.core.readings import Reading, Source, reading_of, show_seen
 from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.scores import peak_gb_s
 from tenaz.core.setpoints import Setpoint
 from tenaz.loads.budget import ALONE, BESIDE_OTHERS
 from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.run import LoadRun
 from tenaz.loads.spec import Part
+from tenaz.measuring.here import PERIOD_S, Measurer, Watched
 from tenaz.probe import memory_map, system
 from tenaz.probe.alone import alone
 from tenaz.probe.here import read_machine
@@ -171,6 +174,35 @@ class OwnLoads:
             self._run.stop()
 
 
+class OwnMeasuring:
+    """Measures this machine with its sensors watched."""
+
+    def __init__(self, rig: Rig, open_sensors: Callable[[Sequence[str]], SensorTree] = _all_sensors) -> None:
+        self._open_sensors, self._watched = open_sensors, rig.sensors_watched
+        self._measurer = Measurer(_peak_gb_s(rig.machine))
+
+    def measure(self, plan: MeasurePlan, watch: MeasureWatch) -> Measured:
+        """Measure until all is known well enough, time is up, or stopped."""
+        sensors = self._open_sensors(self._watched)
+        watched = Watched(sensors.sensors)
+        try:
+            with Sampler(sensors, PERIOD_S, watched.see):
+                return self._measurer.measure(plan, watch, watched)
+        finally:
+            sensors.close()
+
+    def stop(self) -> None:
+        """End it."""
+        self._measurer.stop()
+
+
+def _peak_gb_s(machine: Machine | None) -> float | None:
+    """By the data rate that the firmware tells, over all channels that hold a module; None where it does not."""
+    fitted = [one for one in (machine.modules if machine else ()) if one.fitted]
+    rates, channels = {one.present_mts for one in fitted if one.present_mts}, {one.channel for one in fitted}
+    return peak_gb_s(min(rates), len(channels)) if rates and "" not in channels else None
+
+
 def here_bench(
     rig: Rig,
     technician: Technician | None,
@@ -183,4 +215,4 @@ def here_bench(
     technician it is taken as it runs.
     """
     parts = ByRestart(rig, technician), FromTheMachine(rig, read_machine), OwnLoads(rig, open_sensors, goldens)
-    return Bench(BenchKind.HERE, *parts, clock, technician)
+    return Bench(BenchKind.HERE, *parts, clock, technician, OwnMeasuring(rig, open_sensors))

@@ -20,7 +20,9 @@ def show_clock(seconds: float) -> str:
 
 
 def show_bytes(count: int) -> str:
-    """Like 512 MiB or 1.5 GiB."""
+    """Like 48 KiB, 512 MiB or 1.5 GiB."""
+    if count and count < 2**20 and count % 2**10 == 0:
+        return f"{count // 2**10} KiB"
     return f"{count / 2**30:g} GiB" if count >= 2**30 else f"{count / 2**20:g} MiB"
 
 

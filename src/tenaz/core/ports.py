@@ -9,6 +9,7 @@ from tenaz.core.facts import NO_FACTS, LoadFacts
 from tenaz.core.guard import Said
 from tenaz.core.loading import LaneProgress, LoadPlan, LoadProgress, LoadReport, Mismatch
 from tenaz.core.loop import Move, Station
+from tenaz.core.measuring import Measured, MeasurePlan, MeasureWatch
 from tenaz.core.outcomes import Outcome
 from tenaz.core.physical_memory import Laid
 from tenaz.core.readings import Reading
@@ -165,6 +166,18 @@ class Loading(Protocol):
         ...
 
 
+class Measuring(Protocol):
+    """The part of a bench that measures how fast the rig is, as it runs now."""
+
+    def measure(self, plan: MeasurePlan, watch: MeasureWatch) -> Measured:
+        """Measure until all is known well enough, time is up, or stopped."""
+        ...
+
+    def stop(self) -> None:
+        """End it; may come from any thread."""
+        ...
+
+
 @dataclass(frozen=True, slots=True)
 class Bench:
     """The way Tenaz reaches a rig, composed of parts; ``kind`` is its name in the book. ``clock`` is that of the
@@ -177,6 +190,8 @@ class Bench:
     loading: Loading
     clock: Clock
     technician: Technician | None = None
+    measuring: Measuring | None = None
+    """None: nothing here can measure; the technician's own figures can be typed in."""
 
     @property
     def traits(self) -> Traits:

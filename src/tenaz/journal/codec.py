@@ -10,6 +10,7 @@ from pydantic import TypeAdapter
 from tenaz.core.facts import LoadFacts, StationFact
 from tenaz.core.fitting import Fitting
 from tenaz.core.loading import LaneProgress, LoadPlan
+from tenaz.core.measuring import Measured
 from tenaz.core.physical_memory import Laid
 from tenaz.core.readings import Reading, Source, Sources
 from tenaz.core.rigs import Rig
@@ -22,6 +23,7 @@ _facts = TypeAdapter(LoadFacts)
 _stations = TypeAdapter(tuple[StationFact, ...])
 _fitting = TypeAdapter(Fitting)
 _laid = TypeAdapter(Laid)
+_measured = TypeAdapter(Measured)
 _readings = TypeAdapter(tuple[Reading, ...])
 
 
@@ -53,6 +55,16 @@ def lanes_to_json(lanes: Sequence[LaneProgress]) -> Any:
 def lanes_from_json(data: Any) -> tuple[LaneProgress, ...]:
     """The opposite of :func:`lanes_to_json`."""
     return _lanes.validate_python(data)
+
+
+def measured_to_json(measured: Measured) -> Any:
+    """What was measured as JSON values; what stands at its usual value is left out."""
+    return _measured.dump_python(measured, mode="json", exclude_defaults=True)
+
+
+def measured_from_json(data: Any) -> Measured:
+    """The opposite of :func:`measured_to_json`."""
+    return _measured.validate_python(data)
 
 
 def laid_to_bytes(laid: Laid) -> bytes:

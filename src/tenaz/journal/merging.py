@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import Connection, RowMapping, Table, insert, select
+from sqlalchemy import Connection, RowMapping, Table, func, insert, select
 
 from tenaz.core.loop import Station
 from tenaz.core.rigs import Rig
@@ -139,13 +139,16 @@ def _searches(there: Connection, here: Connection, from_id: int, rig_id: int) ->
 
 
 def _of_rig(there: Connection, here: Connection, from_id: int, rig_id: int, numbers: Mapping[int, int]) -> None:
-    """What belongs to the rig and to no trial: work on its parts, labels, notes on values, saved setpoints, goldens."""
+    """What belongs to the rig and to no trial: work on its parts, labels, notes on values, saved setpoints, goldens,
+    measures.
+    """
     for table, same in (
         (t.works, ("at_utc", "text")),
         (t.part_labels, ("at_utc", "place", "state")),
         (t.value_notes, ("at_utc", "knob")),
         (t.setpoints, ("name",)),
         (t.goldens, ("made_with", "name")),
+        (t.measures, ("begun_utc",)),
     ):
         mine = select(table).where(table.c.rig_id == rig_id)
         known = {_same(row, same) for row in here.execute(mine).mappings()}
@@ -154,9 +157,12 @@ def _of_rig(there: Connection, here: Connection, from_id: int, rig_id: int, numb
             if _same(row, same) in known:
                 continue
             values = {**_without_id(row), "rig_id": rig_id}
-            if table is t.works:
+            if "after_number" in values:
                 before = [new for old, new in numbers.items() if old <= row["after_number"]]
                 values["after_number"] = max(before, default=min(row["after_number"], 0))
+            if table is t.measures:
+                mine_too = select(func.max(table.c.number)).where(table.c.rig_id == rig_id)
+                values["number"] = (here.execute(mine_too).scalar() or 0) + 1
             here.execute(insert(table).values(**values))
 
 

@@ -11,6 +11,7 @@ from tenaz.journal.database import Database
 from tenaz.journal.goldens import KeptGoldens
 from tenaz.journal.log import Log
 from tenaz.journal.machines import Machines
+from tenaz.journal.measures import Measures
 from tenaz.journal.merging import Merged, merge
 from tenaz.journal.plans import Plans
 from tenaz.journal.rigs import Rigs
@@ -40,6 +41,7 @@ class Store:
         self.routines = Routines(self._database)
         self.plans = Plans(self._database)
         self.works = Works(self._database)
+        self.measures = Measures(self._database)
 
     def merge(self, other: "Store", name_for: Callable[[Rig], str], now: datetime) -> tuple[Merged, ...]:
         """Bring another book into this one, in one commit."""

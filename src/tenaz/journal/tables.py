@@ -315,6 +315,37 @@ laid = Table(
     Column("packed", LargeBinary, nullable=False),
 )
 
+# What was measured of a rig at what was in force then; begun is committed before anything is measured.
+measures = Table(
+    "measures",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False),
+    Column("number", Integer, nullable=False),
+    Column("bench", String(16), nullable=False),
+    _setpoint("setpoint"),
+    # The rig's newest trial then.
+    Column("after_number", Integer, nullable=False),
+    _instant("begun_utc"),
+    _instant("ended_utc", nullable=True),
+    Column("found", Coded(codec.measured_to_json, codec.measured_from_json), nullable=True),
+    Column("note", Text, nullable=False, default=""),
+    UniqueConstraint("rig_id", "number"),
+)
+
+# Reports that were given out, as they were then: their figures do not change when the book grows.
+reports = Table(
+    "reports",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False),
+    Column("number", Integer, nullable=False),
+    Column("bench", String(16), nullable=False),
+    Column("packed", LargeBinary, nullable=False),
+    _instant("at_utc"),
+    UniqueConstraint("rig_id", "number"),
+)
+
 snapshots = Table(
     "snapshots",
     metadata,

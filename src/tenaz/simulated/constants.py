@@ -92,6 +92,7 @@ TABLE = {
     "path_ns": Constant(28.0, "ns", "from a core to the controller and back, at the fabric's usual clock"),
     "crossing_cycles": Constant(3.0, "clocks", "what a crossing costs there and back"),
     "noise": Constant(0.004, "1", "scatter of a measured speed from run to run"),
+    "start_noise": Constant(0.002, "1", "scatter of a measured speed from start to start"),
     "flop_per_clock": Constant(6.0, "1/clock", "what a core does in a transform, of its peak"),
 }
 

@@ -5,6 +5,7 @@ from datetime import UTC, datetime
 
 from tenaz.benches.simulated.clock import SimulatedClock, Time
 from tenaz.benches.simulated.loads import SimulatedLoads
+from tenaz.benches.simulated.measuring import SimulatedMeasuring
 from tenaz.benches.simulated.stations import SimulatedFirmware
 from tenaz.core.pace import Pace
 from tenaz.core.ports import Bench, Technician
@@ -30,4 +31,5 @@ def simulated_bench(
     time = Time(state, pace or Pace())
     firmware = SimulatedFirmware(rig, state, time, keep)
     loads = SimulatedLoads(rig, state, time, keep)
-    return Bench(BenchKind.SIM, firmware, firmware, loads, SimulatedClock(rig.name, state), technician)
+    measuring = SimulatedMeasuring(rig, state, time, keep)
+    return Bench(BenchKind.SIM, firmware, firmware, loads, SimulatedClock(rig.name, state), technician, measuring)

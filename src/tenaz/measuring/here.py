@@ -1,0 +1,122 @@
+"""This machine measured: its sensors watched meanwhile, each figure beside what arithmetic allows."""
+
+import threading
+import time
+
+from tenaz.core.errors import Refused
+from tenaz.core.measuring import Measured, MeasurePlan, MeasureWatch
+from tenaz.core.scores import Circumstances, Figure, Score, Unit
+from tenaz.core.telemetry import Record, Sample, Sensor, SensorKind
+from tenaz.measuring.crew import Crew, WorkerLost
+from tenaz.measuring.rounds import measured_in_rounds
+from tenaz.measuring.tasks import STREAMS, Machine, Task, tasks_of
+from tenaz.probe import system
+
+PERIOD_S = 0.5
+
+
+class Watched:
+    """What sensors say while it is measured."""
+
+    def __init__(self, sensors: "tuple[Sensor, ...]") -> None:
+        self._records = [Record(sensor) for sensor in sensors]
+        self._first: list[float | None] | None = None
+        self._last: list[float | None] = []
+
+    def see(self, sample: Sample) -> None:
+        """Take a sample."""
+        self._last = list(sample.values)
+        self._first = self._first or self._last
+        for record, value in zip(self._records, sample.values, strict=True):
+            record.see(value)
+
+    def circumstances(self) -> Circumstances:
+        """Summed up."""
+        return Circumstances(
+            self._mean(SensorKind.CLOCK),
+            max((one.highest for one in self._records if self._told(one, SensorKind.TEMPERATURE)), default=None),
+            self._largest_power(),
+            held_back=self._held_back(),
+        )
+
+    def _told(self, one: Record, kind: SensorKind) -> bool:
+        return one.sensor.kind is kind and one.count > 0
+
+    def _mean(self, kind: SensorKind) -> float | None:
+        means = [one.total / one.count for one in self._records if self._told(one, kind)]
+        return sum(means) / len(means) if means else None
+
+    def _largest_power(self) -> float | None:
+        """The package as a whole draws more than any of its parts."""
+        means = [one.total / one.count for one in self._records if self._told(one, SensorKind.POWER)]
+        return max(means, default=None)
+
+    def _held_back(self) -> bool | None:
+        counted = [
+            (first, last)
+            for one, first, last in zip(self._records, self._first or (), self._last, strict=False)
+            if one.sensor.kind is SensorKind.THROTTLES and first is not None and last is not None
+        ]
+        return any(last > first for first, last in counted) if counted else None
+
+
+def chosen_tasks(plan: MeasurePlan) -> tuple[Task, ...]:
+    """What a plan asks of this machine.
+
+    Raises:
+        Refused: none of its figures is asked for.
+    """
+    machine = Machine(len(system.usable_cores()), system.caches(), system.memory().available_bytes)
+    every = tasks_of(machine)
+    tasks = tuple(task for task in every if plan.wants(task.figure.name))
+    if not tasks:
+        names = ", ".join(dict.fromkeys(task.figure.what for task in every))
+        raise Refused(f"No figure is called {' or '.join(plan.only)}; there are: {names}.")
+    return tasks
+
+
+class Measurer:
+    """Measures this machine; ``peak_gb_s`` is what its memory could give by its data rate (None: not known)."""
+
+    def __init__(self, peak_gb_s: float | None = None) -> None:
+        self._peak_gb_s = peak_gb_s
+        self._stopped = threading.Event()
+
+    def stop(self) -> None:
+        """End it; may come from any thread."""
+        self._stopped.set()
+
+    def measure(self, plan: MeasurePlan, watch: MeasureWatch, watched: Watched) -> Measured:
+        """Measure until all is known well enough, time is up, or stopped."""
+        plan.check()
+        tasks = chosen_tasks(plan)
+        began = time.monotonic()
+        why, down, scores = "", False, tuple[Score, ...]()
+        try:
+            with Crew(system.usable_cores(), tasks) as crew:
+                scores = measured_in_rounds(
+                    crew, tasks, plan, watch, lambda: not self._stopped.is_set(), self._best_possible(tasks)
+                )
+        except WorkerLost as lost:
+            why, down = f"{lost}: what is not stable cannot be measured", True
+        if self._stopped.is_set():
+            why = "stopped by hand"
+        elif not down and len(scores) < len(tasks):
+            missing = len(tasks) - len(scores)
+            why = f"{missing} of {len(tasks)} figures could not be told: other programs took the cores; close them"
+        return Measured(scores, watched.circumstances(), time.monotonic() - began, why, down)
+
+    def _best_possible(self, tasks: tuple[Task, ...]) -> "BestPossible":
+        return BestPossible(self._peak_gb_s, max((t.figure.size_bytes or 0 for t in tasks), default=0))
+
+
+class BestPossible:
+    """What the bus of the memory allows, for figures that are about it."""
+
+    def __init__(self, peak_gb_s: float | None, memory_block: int) -> None:
+        self._peak_gb_s, self._memory_block = peak_gb_s, memory_block
+
+    def __call__(self, figure: Figure) -> float | None:
+        """In the figure's unit; None where nobody can say."""
+        of_memory = figure.what in [work.value for work in STREAMS] and figure.size_bytes == self._memory_block
+        return self._peak_gb_s if of_memory and figure.unit == Unit.GB_S else None
