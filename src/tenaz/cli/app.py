@@ -12,6 +12,7 @@ from tenaz.cli.find import find
 from tenaz.cli.golden import golden
 from tenaz.cli.load import load
 from tenaz.cli.margins import margins
+from tenaz.cli.measure import measure, scores
 from tenaz.cli.options import BookOption, say
 from tenaz.cli.plan import plan
 from tenaz.cli.proof import proof
@@ -93,6 +94,8 @@ app.command()(sheet)
 app.command()(proof)
 app.command()(find)
 app.command()(golden)
+app.command()(measure)
+app.command()(scores)
 app.command()(margins)
 app.command()(study)
 app.add_typer(sim, name="sim")

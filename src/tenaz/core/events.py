@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from tenaz.core.guard import Said
 from tenaz.core.loading import LoadProgress, Mismatch
+from tenaz.core.measuring import MeasureProgress
 from tenaz.core.ports import HowLong, Question
 from tenaz.core.telemetry import Sample, Sensor
 from tenaz.core.trials import Trial
@@ -48,6 +49,21 @@ class Mismatched:
 
     trial_id: int
     mismatch: Mismatch
+
+
+@dataclass(frozen=True, slots=True)
+class MeasureProgressed:
+    """The rig is being measured."""
+
+    progress: MeasureProgress
+
+
+@dataclass(frozen=True, slots=True)
+class MeasureEnded:
+    """A measure is in the book; ``why`` is why it ended before its time, where it did."""
+
+    number: int
+    why: str = ""
 
 
 @dataclass(frozen=True, slots=True)

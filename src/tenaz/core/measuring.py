@@ -38,6 +38,9 @@ class MeasurePlan:
         return not self.only or any(word.lower() in name.lower() for word in self.only)
 
 
+QUICK = MeasurePlan()
+
+
 @dataclass(frozen=True, slots=True)
 class MeasureProgress:
     """How far a measure is: the part done, seconds left at most, what is measured now."""

@@ -45,3 +45,12 @@ def step_between(rig: Rig, before: Setpoint, after: Setpoint) -> Step:
         f" and {len(labels) - MOST_NAMED} more" if len(labels) > MOST_NAMED else ""
     )
     return Step(changes, tuple(domains), named)
+
+
+def changed_in_words(rig: Rig, change: Change) -> str:
+    """Like ``data rate 5600 → 6000 MT/s``."""
+    knob = next((one for one in rig.knobs if one.name == change.knob), None)
+    if knob is None:
+        return f"{change.knob} {change.before} → {change.after}"
+    before, unit = knob.show(change.before), f" {knob.unit}"
+    return f"{knob.label} {before.removesuffix(unit)} → {knob.show(change.after)}"

@@ -13,7 +13,7 @@ from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Verdict
 from tenaz.core.pace import Pace
-from tenaz.core.ports import Clock, HowLong, Question
+from tenaz.core.ports import Clock, HowLong, Measuring, Question
 from tenaz.core.searches import Advice, SearchPlan
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
@@ -34,6 +34,7 @@ class UnderWay:
     runner: TrialRunner
     relay: Relay
     clock: Clock
+    measuring: Measuring | None = None
     thread: threading.Thread | None = None
 
 
@@ -176,6 +177,8 @@ class Running:
         run = self._run
         if run is not None:
             run.runner.stop()
+            if run.measuring is not None:
+                run.measuring.stop()
             run.relay.stop()
 
     def wait(self, timeout_s: float | None = None) -> None:
@@ -211,7 +214,7 @@ class Running:
         relay = Relay(self._at.publish)
         bench, clock = bench_for(self._at, self._clock, None if nobody else relay, attended, self._pace)
         runner = TrialRunner(self._at.rig, bench, self._at.store, clock, self._hear)
-        return UnderWay(runner, relay, clock)
+        return UnderWay(runner, relay, clock, bench.measuring)
 
     def _hear(self, event: object) -> None:
         """Pass the engine's events on; with the end of a trial its picture is kept, and it is announced."""
@@ -226,7 +229,7 @@ class Running:
         with suppress(TenazError):
             self._at.log("announce", text)
 
-    def go(self, run: UnderWay, work: Callable[[], Trial | Advice]) -> None:
+    def go(self, run: UnderWay, work: Callable[[], object]) -> None:
         """Let it run, on a thread of its own."""
 
         def body() -> None:

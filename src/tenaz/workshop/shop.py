@@ -34,6 +34,7 @@ from tenaz.workshop.planning import Planning
 from tenaz.workshop.recording import Recording
 from tenaz.workshop.rig_list import rig_lines
 from tenaz.workshop.running import Running
+from tenaz.workshop.scoring import Scoring
 from tenaz.workshop.simulated import SimulatedRigs
 from tenaz.workshop.trial_page import found_everywhere, trial_page
 from tenaz.workshop.view import View, take_view
@@ -60,6 +61,7 @@ class Workshop:
         self.afterwards = Afterwards(self._at, self.running, self._clock)
         self.own_routines = OwnRoutines(self._at, self._clock)
         self.planning = Planning(self._at, self.running, self._clock)
+        self.scoring = Scoring(self._at, self.running, self._clock)
         self._doors: dict[type, Callable[[Any], object]] = {
             **self._running_doors(), **self._rig_doors(), **self._book_doors()
         }  # fmt: skip
@@ -80,6 +82,8 @@ class Workshop:
             o.GoOn: lambda x: self.running.go_on(x.steps),
             o.RunPlan: lambda x: self.planning.run(x.rule),
             o.EndSearch: lambda _: self.running.end_search(),
+            o.Measure: self.scoring.measure,
+            o.MeasureInTurn: self.scoring.in_turn,
             o.TakeUp: lambda x: self.running.take_up(x.trial_id),
             o.GiveAnswer: self.running.answer,
             o.Stop: lambda _: self.running.stop(),
@@ -132,6 +136,8 @@ class Workshop:
             o.SaveSetpoint: lambda x: self.recording.save_setpoint(x.name, x.setpoint, x.text),
             o.WritePaper: _write,
             o.BringLoad: lambda x: self.load_of(x.trial_id),
+            o.KeepOwn: self.scoring.keep_own,
+            o.BringScores: self.scoring.picture,
             o.BringMemory: lambda _: memory_picture(self.store, self.rig),
             o.BringLine: self._line,
             o.BringSearch: self._past_search,

@@ -11,6 +11,7 @@ from tenaz.workshop.orders.looking import (
     BringTrial,
     ChangeSetting,
 )
+from tenaz.workshop.orders.measuring import BringScores, KeepOwn, Measure, MeasureInTurn
 from tenaz.workshop.orders.planning import AddPlanned, MovePlanned, SkipPlanned
 from tenaz.workshop.orders.recording import (
     Correct,
@@ -74,6 +75,7 @@ __all__ = [
     "BringLoad",
     "BringMemory",
     "BringRigs",
+    "BringScores",
     "BringSearch",
     "BringTrial",
     "ChangeSetting",
@@ -91,10 +93,13 @@ __all__ = [
     "GiveAnswer",
     "GoOn",
     "KeepGoldens",
+    "KeepOwn",
     "KeepRig",
     "Know",
     "LabelPart",
     "LeaveMachine",
+    "Measure",
+    "MeasureInTurn",
     "MovePlanned",
     "NewSimulated",
     "NoteTrial",
@@ -129,18 +134,23 @@ Order = (
     | RunPlan | Correct | EnterPast | SaveRoutine | DropRoutine | AddPlanned | MovePlanned | SkipPlanned
     | BringRigs | BringFound | BringTrial | BringMemory | ChangeSetting
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
+    | Measure | MeasureInTurn | KeepOwn | BringScores
     | BringSearch | StandBy | FollowStanding | LeaveMachine | ClimbLadder
 )  # fmt: skip
 
-STARTS = (StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan, FollowFound, FollowStanding, ClimbLadder)
+STARTS = (
+    StartTrial, StartRoutine, BeginSearch, GoOn, TakeUp, RunPlan, FollowFound, FollowStanding, ClimbLadder, Measure,
+    MeasureInTurn,
+)  # fmt: skip
 """Orders after which something runs."""
 
 BRINGS = (
-    BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, BringFinding, BringMemory, ChangeSetting,
+    BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, BringFinding, BringMemory, BringScores,
+    ChangeSetting,
 )  # fmt: skip
 """Orders that change nothing in the book: what they ask for comes."""
 
 Bring = (
     BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial | BringFinding | BringMemory
-    | ChangeSetting
+    | BringScores | ChangeSetting
 )  # fmt: skip

@@ -1,0 +1,246 @@
+"""``tenaz measure`` and ``tenaz scores``: how fast a rig is, and what a step gained."""
+
+import json
+import subprocess
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say, say_ascii
+from tenaz.core.errors import Refused
+from tenaz.core.parsing import parse_duration_s, parse_share
+from tenaz.core.rigs import BenchKind
+
+if TYPE_CHECKING:
+    from tenaz.charts.scores import ScoresPicture
+    from tenaz.core.gains import Comparison
+    from tenaz.core.scores import Score
+    from tenaz.workshop.shop import Workshop
+
+Rig = Annotated[str, typer.Option("--rig", help="Which rig of the book; else this machine, or the last on that bench.")]
+Against = Annotated[
+    str, typer.Option("--against", help="stock, a saved setpoint, or a trial's number.", metavar="SETPOINT")
+]
+
+
+def measure(
+    context: typer.Context,
+    rig: Rig = "",
+    bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.HERE,
+    most_s: Annotated[
+        float, typer.Option("--for", parser=parsed(parse_duration_s), help="At most so long.", metavar="TIME")
+    ] = "60s",  # type: ignore[assignment] # given as text, handed over parsed
+    narrow: Annotated[
+        float, typer.Option("--to", parser=parsed(parse_share), help="Until so narrow.", metavar="PART")
+    ] = "0.5%",  # type: ignore[assignment]
+    only: Annotated[list[str] | None, typer.Option("--only", help="Figures with this in their name.")] = None,
+    against: Annotated[
+        str, typer.Option("--in-turn", help="Measure in turn with this setpoint (stock …).", metavar="SETPOINT")
+    ] = "",
+    rounds: Annotated[int, typer.Option("--rounds", min=1, max=16, help="In turn so often.")] = 1,
+    watts: Annotated[float | None, typer.Option("--watts", help="What a meter at the plug shows.")] = None,
+    own: Annotated[list[str] | None, typer.Option("--own", help="A figure of your own: 'render 41.2 s'.")] = None,
+    find: Annotated[
+        str, typer.Option("--find", help="Run COMMAND and find its figure by this pattern.", metavar="PATTERN")
+    ] = "",
+    name: Annotated[str, typer.Option("--name", help="What that figure is called.")] = "program",
+    unit: Annotated[str, typer.Option("--unit", help="Its unit; of s, ms, … less is better.")] = "s",
+    times: Annotated[int, typer.Option("--times", min=1, max=100, help="Run COMMAND so often.")] = 3,
+    note: Annotated[str, typer.Option("--note", help="Words to keep with it.")] = "",
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
+    command: Annotated[list[str] | None, typer.Argument(help="With --find: a command, after --.")] = None,
+    book: BookOption = None,
+) -> None:
+    """Measure how fast a rig is, as it runs now: memory by block size, latency, arithmetic, one core and all.
+
+    Examples:
+
+        tenaz measure                                    # this machine, a minute
+        tenaz measure --only latency --to 0.2% --for 5m
+        tenaz measure --bench sim --rig ridge --in-turn stock
+        tenaz measure --own "render 41.2 40.9 41.5 s"
+        tenaz measure --find 'took ([0-9.]+) s' --name build -- make -C work
+
+    Other programs disturb it: repeats in which a core was taken away are left out, and it says how many.
+
+    Exit status: 0 measured, 2 could not, 130 stopped.
+    """
+    from tenaz.cli.measuring import MeasureTeller
+    from tenaz.core.measuring import MeasurePlan
+    from tenaz.core.own_figures import parse_own
+    from tenaz.workshop.orders import BringScores, KeepOwn, Measure, MeasureInTurn
+    from tenaz.workshop.shop import Workshop
+
+    teller = MeasureTeller()
+    with errors_told():
+        scores = [parse_own(text) for text in own or []]
+        if find:
+            scores.append(_found(find, name, unit, times, command or []))
+        elif command:
+            raise Refused("A command is run to find a figure in what it says: name its pattern with --find.")
+        workshop = Workshop(teller)
+        try:
+            workshop.open(book or context.obj)
+            _choose(workshop, rig, bench)
+            if scores:
+                for score in scores:
+                    say(str(workshop.do(KeepOwn(score, note))))
+                return
+            plan = MeasurePlan(most_s, narrow, tuple(only or ()))
+            order = MeasureInTurn(against, plan, rounds) if against else Measure(plan, note, watts)
+            workshop.do(order)
+            try:
+                workshop.running.wait()
+            except KeyboardInterrupt:
+                workshop.running.stop()
+                workshop.running.wait()
+            picture = workshop.do(BringScores(against or "stock"))
+        finally:
+            workshop.close()
+            teller.close()
+    if teller.trouble:
+        say(teller.trouble, err=True)
+        raise typer.Exit(2)
+    _tell(picture, as_json)  # type: ignore[arg-type] # what BringScores gives
+    if teller.stopped:
+        raise typer.Exit(STOPPED_BY_HAND)
+
+
+def scores(
+    context: typer.Context,
+    rig: Rig = "",
+    bench: Annotated[BenchKind | None, typer.Option("--bench", help="Which bench's; else the last.")] = None,
+    against: Against = "stock",
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
+    out: Annotated[Path | None, typer.Option("--out", help="Write .svg or .pdf instead.")] = None,
+    book: BookOption = None,
+) -> None:
+    """Tell what was measured of a rig, and what each step gained against a setpoint, with its noise.
+
+    Examples:
+
+        tenaz scores
+        tenaz scores --rig ridge --against winter
+        tenaz scores --out ridge-scores.pdf
+    """
+    from tenaz.charts.cells_paper import export_cells
+    from tenaz.charts.paper_head import paper_head
+    from tenaz.charts.scores_cells import draw_scores
+    from tenaz.core.evidence import evidence_at
+    from tenaz.engine.clock import RealClock
+    from tenaz.workshop.orders import BringScores, ChooseBench, ChooseRig
+    from tenaz.workshop.shop import Workshop
+
+    workshop = Workshop()
+    with errors_told():
+        try:
+            workshop.open(book or context.obj, read_only=True)
+            if rig:
+                workshop.do(ChooseRig(workshop.store.rigs.one(rig).name))
+            if bench is not None:
+                workshop.do(ChooseBench(bench))
+            picture: ScoresPicture = workshop.do(BringScores(against))  # type: ignore[assignment]
+            view = workshop.view()
+        finally:
+            workshop.close()
+        if out is not None:
+            shown = evidence_at(view.in_force, view.index, view.rig)
+            head = paper_head("scores", view.rig, view.in_force, shown, RealClock().utc(), not view.bench.real)
+            export_cells(draw_scores(picture, 120, 60), head, out)
+            say(f"written: {out.absolute()}")
+            return
+        _tell(picture, as_json)
+
+
+def _choose(workshop: "Workshop", rig: str, bench: BenchKind) -> None:
+    from tenaz.intake.new_rigs import this_machine
+    from tenaz.workshop.orders import ChooseBench, ChooseRig, KeepRig
+
+    name = rig
+    if not name and bench is BenchKind.HERE:
+        fresh = this_machine()
+        name = fresh.name
+        if name not in workshop.store.rigs.names():
+            workshop.do(KeepRig(fresh))
+    if name:
+        workshop.do(ChooseRig(workshop.store.rigs.one(name).name))
+    workshop.do(ChooseBench(bench))
+
+
+def _found(pattern: str, name: str, unit: str, times: int, command: list[str]) -> "Score":
+    from tenaz.core.own_figures import found_in, own_score
+
+    if not command:
+        raise Refused("Name the command whose figure it is, after --.")
+    values = []
+    for _ in range(times):
+        try:
+            ran = subprocess.run(command, capture_output=True, text=True, errors="replace", check=False)
+        except OSError as error:
+            raise Refused(f"{command[0]} cannot be run: {error.strerror}.") from error
+        if ran.returncode:
+            raise Refused(f"{command[0]} ended with status {ran.returncode}: a run that fails has no figure.")
+        values.append(found_in(ran.stdout + ran.stderr, pattern))
+    return own_score(name, values, unit)
+
+
+def _tell(picture: "ScoresPicture", as_json: bool) -> None:
+    if as_json:
+        say_ascii(json.dumps(plain_scores(picture), indent=1) + "\n")
+        return
+    width = max((len(one.figure.name) for one in picture.newest), default=0)
+    for one in picture.newest:
+        left = f", {one.left_out} repeats left out" if one.left_out else ""
+        part = "" if one.of_possible is None else f", {100 * one.of_possible:.0f} % of what the data rate allows"
+        say(f"{one.figure.name:<{width}}  {one.show()} ({len(one.values)} repeats{left}){part}")
+    if not picture.newest:
+        say("nothing was measured at what is in force: tenaz measure does that")
+    if picture.comparison is not None:
+        say(f"\nagainst {picture.before} ({picture.changed}): {picture.comparison.verdict}")
+        for gain in picture.comparison.gains:
+            say(f"  {gain.figure.name:<{width}}  {gain.show()}  {gain.verdict}")
+    for step in picture.steps:
+        if not step.now:
+            say(f"{step.words}: {step.comparison.verdict}")
+    for line in (*picture.limits, *picture.per_watt, *picture.unfinished):
+        say(line)
+
+
+def plain_scores(picture: "ScoresPicture") -> dict[str, object]:
+    """As values of JSON."""
+    return {
+        "rig": picture.rig,
+        "against": picture.before,
+        "changed": picture.changed,
+        "scores": [_score(one) for one in picture.newest],
+        "comparison": None if picture.comparison is None else _comparison(picture.comparison),
+        "steps": [
+            {"changed": one.words, "failed": one.failed, "in_force": one.now, **_comparison(one.comparison)}
+            for one in picture.steps
+        ],
+        "limits": list(picture.limits),
+        "per_watt": list(picture.per_watt),
+        "unfinished": list(picture.unfinished),
+    }
+
+
+def _score(one: "Score") -> dict[str, object]:
+    return {
+        "figure": one.figure.name, "unit": one.figure.unit, "higher_is_better": one.figure.higher_is_better,
+        "median": one.middle, "half_width_95": one.half_width, "repeats": list(one.values), "left_out": one.left_out,
+        "best_possible": one.best_possible, "own": one.figure.own, "leads": one.figure.leads,
+    }  # fmt: skip
+
+
+def _comparison(one: "Comparison") -> dict[str, object]:
+    return {
+        "worth": one.worth.value, "verdict": one.verdict, "measures_before": one.before, "measures_now": one.after,
+        "gains": [
+            {
+                "figure": gain.figure.name, "gain": gain.gain, "low": gain.low, "high": gain.high,
+                "worth": gain.worth.value, "more": gain.more, "in_turn": gain.in_turn,
+            }
+            for gain in one.gains
+        ],
+    }  # fmt: skip

@@ -1,0 +1,108 @@
+"""How fast the rig at work is: measured as it runs, or in turn with another setpoint; the technician's own figures."""
+
+from dataclasses import replace
+from functools import partial
+
+from tenaz.charts.scores import ScoresPicture
+from tenaz.core.errors import Refused, TenazError
+from tenaz.core.events import MeasureEnded, MeasureProgressed
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.measuring import Measured, MeasurePlan
+from tenaz.core.outcomes import Verdict
+from tenaz.core.ports import Clock
+from tenaz.core.scores import Circumstances
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
+from tenaz.pictures.scores import scores_picture
+from tenaz.workshop.at_work import AtWork
+from tenaz.workshop.naming import setpoint_named
+from tenaz.workshop.orders import BringScores, KeepOwn, Measure, MeasureInTurn
+from tenaz.workshop.running import Running, UnderWay
+
+COMES_UP = LoadPlan(LoadKind.COPY, 20.0, share=0.2)
+"""Before a setpoint is measured in turn it must hold at least this: what errs is not fast."""
+REASON = "to be measured"
+TYPE_IT = "nothing can measure a rig that stands beside: type your own figures, read off there"
+
+
+class Scoring:
+    """Measures, keeps, compares."""
+
+    def __init__(self, at_work: AtWork, running: Running, clock: Clock) -> None:
+        self._at = at_work
+        self._running = running
+        self._clock = clock
+
+    def measure(self, order: Measure) -> None:
+        """Measure the rig as it runs now."""
+        order.plan.check()
+        if order.watts is not None and order.watts <= 0:
+            raise Refused(f"{order.watts:g} W is no power; give what the meter shows under load.")
+        run = self._ready()
+        setpoint = self._at.in_force()
+        self._running.go(run, lambda: self._once(run, setpoint, order.plan, order.note, order.watts))
+
+    def in_turn(self, order: MeasureInTurn) -> None:
+        """Now, before, before, now: each set, started, shown to come up, and measured."""
+        order.plan.check()
+        before, now = setpoint_named(self._at, order.before), self._at.in_force()
+        if before == now:
+            raise Refused(f"{order.before} is what is in force: set what it is to be measured against first.")
+        run = self._ready()
+        for setpoint in (before, now):
+            run.runner.check(setpoint, COMES_UP, REASON)
+
+        def work() -> Trial | None:
+            for setpoint in (now, before, before, now) * order.rounds:
+                trial = run.runner.run(run.runner.begin(setpoint, COMES_UP, None, REASON))
+                if run.runner.stopping or trial.outcome is None or trial.outcome.verdict is not Verdict.PASS:
+                    return trial
+                if self._once(run, setpoint, order.plan, f"in turn against {order.before}", None).why:
+                    return trial
+            return None
+
+        self._running.go(run, work)
+
+    def keep_own(self, order: KeepOwn) -> str:
+        """Keep a figure of the technician's own at what is in force."""
+        self._running.refuse_while("keep a figure")
+        at, store = self._at, self._at.store
+        begun = store.measures.begin(at.rig.name, at.bench, at.in_force(), self._clock, order.note)
+        store.measures.end(begun.id, Measured((order.score,), Circumstances(), 0.0), self._clock)
+        told = f"{order.score.figure.name}: {order.score.show()}"
+        at.undoing.push(f"figure {order.score.figure.name}", partial(store.measures.take_out, begun.id))
+        at.log("measure", told)
+        return f"kept: {told}"
+
+    def picture(self, order: BringScores) -> ScoresPicture:
+        """What was measured at what is in force, against another setpoint."""
+        at = self._at
+        before = setpoint_named(at, order.before)
+        measures = at.store.measures.of(at.rig.name, at.bench)
+        return scores_picture(at.rig, measures, before, order.before, at.in_force(), at.trials)
+
+    def _ready(self) -> UnderWay:
+        run = self._running.ready("measure", attended=True)
+        if run.measuring is None:
+            raise Refused(f"Cannot measure here: {TYPE_IT}.")
+        return run
+
+    def _once(self, run: UnderWay, setpoint: Setpoint, plan: MeasurePlan, note: str, watts: float | None) -> Measured:
+        at, measuring = self._at, run.measuring
+        assert measuring is not None
+        begun = at.store.measures.begin(at.rig.name, at.bench, setpoint, run.clock, note)
+        at.log("measure", f"measure {begun.number} begun")
+        try:
+            measured = measuring.measure(plan, lambda told: at.publish(MeasureProgressed(told)))
+        except TenazError:
+            at.store.measures.take_out(begun.id)
+            raise
+        if watts is not None:
+            circumstances = replace(measured.circumstances, power_w=watts, by_meter=True)
+            measured = replace(measured, circumstances=circumstances)
+        at.store.measures.end(begun.id, measured, run.clock)
+        at.undoing.push(f"measure {begun.number}", partial(at.store.measures.take_out, begun.id))
+        told = f"measure {begun.number}: {len(measured.scores)} figures in {measured.seconds:.0f} s"
+        at.log("measure", told + (f"; {measured.why}" if measured.why else ""))
+        at.publish(MeasureEnded(begun.number, measured.why))
+        return measured
