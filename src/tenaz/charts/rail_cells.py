@@ -10,6 +10,7 @@ from tenaz.core.loop import RAIL, Station
 
 if TYPE_CHECKING:
     from tenaz.core.loading import LoadProgress
+    from tenaz.core.measuring import MeasureProgress
 
 NAME_WIDTH = 24
 SIMULATED_BENCH = "sim"
@@ -33,6 +34,7 @@ class RailPicture:
     progress: "LoadProgress | None"
     waiting: bool = False
     idle: str = ""
+    measuring: "MeasureProgress | None" = None
 
 
 def draw_rail(picture: RailPicture, width: int) -> Cells:
@@ -54,6 +56,11 @@ def draw_rail(picture: RailPicture, width: int) -> Cells:
         _bar(cells, picture.progress, width)
         cells.put(1, 2, told + _load_line(picture.progress), Role.MEASURED)
         cells.put_right(width - 1, 2, _time_left(picture.progress), Role.TEXT)
+    elif picture.measuring is not None:
+        cells.put(0, 1, "━" * round(picture.measuring.part * width), Role.MEASURED)
+        cells.put(1, 2, f"{told}measuring · {picture.measuring.doing}", Role.MEASURED)
+        left = f"{show_duration(round(picture.measuring.left_s))} left at most"
+        cells.put_right(width - 1, 2, left, Role.TEXT)
     elif picture.waiting:
         cells.put(1, 2, "waiting for you: answer below", Role.LIT)
     else:
@@ -80,6 +87,8 @@ def _stations(cells: Cells, picture: RailPicture, left: int, width: int) -> None
 
 
 def _figures(picture: RailPicture) -> str:
+    if picture.measuring is not None and picture.station is None:
+        return "measuring"
     if picture.station is None:
         return "nothing runs"
     parts = [f"trial {picture.trial}"] if picture.trial else []

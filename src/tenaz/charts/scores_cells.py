@@ -8,7 +8,7 @@ from tenaz.charts.cells import Cells, clipped, wrapped
 from tenaz.charts.marks import Role
 from tenaz.charts.scores import Curve, MeasuredStep, ScoresPicture
 from tenaz.core.amounts import show_bytes
-from tenaz.core.gains import LEAST_GAIN, Gain, Worth
+from tenaz.core.gains import LEAST_GAIN, Comparison, Gain, Worth
 from tenaz.core.scores import Score, show_value
 
 Shown = TypeVar("Shown")
@@ -19,15 +19,15 @@ LEAST_WIDTH = 70
 LEAST_REACH = 0.02
 """A scale of percent reaches at least so far to both sides."""
 CURVE_ROWS = 7
-ROLES = {Worth.PAYS: Role.HELD, Worth.DOES_NOT: Role.FAINT, Worth.TOO_NOISY: Role.LIT}
+MOST_TOLD = 3
+ROLES = {Worth.PAYS: Role.HELD, Worth.DOES_NOT: Role.FAINT, Worth.TOO_NOISY: Role.UNKNOWN}
 NOTHING_YET = (
     "Nothing was measured yet. A score says what a step gains; it is told in percent against another setpoint, "
     "with its noise, so both must be measured."
 )
 KEYS = (
-    "m   measure what is in force (about a minute)",
-    "M   measure it in turn with stock, or with another setpoint: now, before, before, now",
-    "y   on this canvas: type a figure of your own, like: render 41.2 s",
+    "j   measure what is in force (a minute), in turn with stock, or type a figure of your own",
+    "J   tell scores against another setpoint than stock",
 )
 
 
@@ -66,12 +66,20 @@ def _head(cells: Cells, picture: ScoresPicture) -> int:
         return row + 1
     title = f"{picture.rig}: in force against {picture.before} ({picture.changed})"
     cells.put(0, 0, clipped(title, cells.width), Role.TEXT)
-    cells.put(0, 1, clipped(comparison.verdict, cells.width), ROLES[comparison.worth])
+    cells.put(0, 1, clipped(_verdict(comparison), cells.width), ROLES[comparison.worth])
     turned = all(one.in_turn for one in comparison.leading)
-    how = "in turn" if turned else "not in turn: M does that, and tells a drift from a gain"
+    how = "in turn" if turned else "not in turn: j does that, and tells a drift from a gain"
     noise = f"{comparison.before} measures before, {comparison.after} now, {how}"
     cells.put(0, 2, clipped(f"{noise} · ├ ┤ 95 % all together · ┊ the least that pays", cells.width), Role.FAINT)
     return 4
+
+
+def _verdict(comparison: Comparison) -> str:
+    """What it comes to, and by which figures above all."""
+    telling = [one for one in comparison.leading if one.worth is not Worth.TOO_NOISY or one.high < 0]
+    most = sorted(telling, key=lambda one: -abs(one.gain))[:MOST_TOLD]
+    told = " · ".join(f"{one.figure.what} {100 * one.gain:+.1f} %" for one in most)
+    return f"{comparison.verdict.upper()}  {told}"
 
 
 def _owed(picture: ScoresPicture) -> str:
@@ -79,7 +87,7 @@ def _owed(picture: ScoresPicture) -> str:
         return f"What is in force was not measured yet; {len(picture.steps)} other setpoints were."
     if picture.changed == "nothing differs":
         return f"What is in force is {picture.before}: here is how fast it is. Set something else to see what it gains."
-    return f"{picture.before} was not measured yet: nothing to compare with. M measures both in turn."
+    return f"{picture.before} was not measured yet: nothing to compare with. j measures both in turn."
 
 
 def _gains(cells: Cells, gains: Sequence[Gain], row: int, skip: int) -> int:
@@ -140,7 +148,7 @@ def _plain(cells: Cells, scores: Sequence[Score], row: int, skip: int) -> int:
         cells.put(0, row, clipped(one.figure.name, LABEL + 12), role)
         cells.put(LABEL + 14, row, one.show(), role)
         if one.of_possible is not None:
-            cells.put(LABEL + 38, row, f"{100 * one.of_possible:.0f} % of what the rate allows", Role.FAINT)
+            cells.put(LABEL + 38, row, f"{100 * one.of_possible:.0f} % of the bus", Role.FAINT)
         row += 1
     hidden = len(ordered) - len(shown)
     if hidden:
@@ -198,8 +206,11 @@ def _steps(cells: Cells, steps: Sequence[MeasuredStep], row: int, before: str) -
 
 
 def _lines(picture: ScoresPicture) -> list[tuple[str, Role]]:
-    lines = [(f"limits  {text}", Role.TEXT) for text in picture.limits]
+    known = {one.figure.name for one in picture.comparison.gains} if picture.comparison is not None else set()
+    alone = [one for one in picture.newest if one.figure.own and one.figure.name not in known]
+    lines = [(f"yours: {one.figure.name} {one.show()}; not known at {picture.before}", Role.TEXT) for one in alone]
+    lines += [(f"held by {text}", Role.TEXT) for text in picture.limits]
     if picture.per_watt:
-        lines.append((f"watts   {' · '.join(picture.per_watt)}", Role.TEXT))
+        lines.append((f"watts: {' · '.join(picture.per_watt)}", Role.TEXT))
     lines += [(text, Role.UNKNOWN) for text in picture.unfinished[-2:]]
     return lines

@@ -127,7 +127,8 @@ def compared(before: Sequence[Measure], after: Sequence[Measure], least: float =
     own = any(figure.own for figure in figures)
     judged = sum(figure.own if own else figure.leads for figure in figures)
     gains = tuple(_gain(figure, before, after, max(1, judged), least) for figure in figures)
-    return Comparison(gains, len(before), len(after))
+    told = [sum(any(one.of(name) for name in shared) for one in side) for side in (before, after)]
+    return Comparison(gains, *told)
 
 
 def _figure(name: str, measures: Sequence[Measure]) -> Figure:

@@ -48,6 +48,14 @@ class Measures:
         with self._database.writing() as connection:
             connection.execute(delete(t.measures).where(t.measures.c.id == measure_id))
 
+    def newest(self, rig: str) -> int:
+        """A number that is another one whenever a measure was ended, or taken out."""
+        with self._database.reading() as connection:
+            mine = t.measures.c.rig_id == self._database.rig_id(connection, rig)
+            ended = mine & t.measures.c.ended_utc.is_not(None)
+            count, last = connection.execute(select(func.count(), func.max(t.measures.c.id)).where(ended)).one()
+            return int(count) + 1000 * int(last or 0)
+
     def of(self, rig: str, bench: BenchKind) -> tuple[Measure, ...]:
         """All measures of a rig, the oldest first, on the same side: simulated, or the rig."""
         with self._database.reading() as connection:

@@ -41,7 +41,7 @@ def scores_picture(
         _newest(mine),
         tuple(curve for what in (LATENCY, BANDWIDTH) if (curve := _curve(what, base, mine)) is not None),
         _per_watt(base, mine, name),
-        limits_of(mine[-1], rig) if mine else (),
+        next((limits_of(one, rig) for one in reversed(mine) if not all(s.figure.own for s in one.scores)), ()),
         tuple(f"measure {one.number}: {one.why}" for one in measures if one.why),
     )
 
@@ -86,7 +86,9 @@ def _per_watt(before: Sequence[Measure], now: Sequence[Measure], name: str) -> t
     lines = [watts]
     same = base is not None and base is not mine and base.circumstances.by_meter is mine.circumstances.by_meter
     was = {figure.name: value for figure, value in base.per_watt} if base is not None and same else {}
-    for figure, value in mine.per_watt:
+    # One of each unit says it: the others move with it.
+    by_unit = {figure.unit: (figure, value) for figure, value in reversed(mine.per_watt)}
+    for figure, value in reversed(by_unit.values()):
         gained = f", {100 * (value / was[figure.name] - 1):+.1f} % against {name}" if figure.name in was else ""
         lines.append(f"{figure.what} {value:.3g} {figure.unit} a watt{gained}")
     return tuple(lines)

@@ -37,13 +37,18 @@ class Bridge:
 
     def __call__(self, event: object) -> None:
         """Pass one event on."""
-        from tenaz.core.events import LoadProgressed  # noqa: PLC0415 - the first picture does not wait for it
+        from tenaz.core.events import LoadProgressed, MeasureProgressed  # noqa: PLC0415 - not for the first picture
 
         if isinstance(event, LoadProgressed):
             now = time.monotonic()
             finished = event.progress.fraction is not None and event.progress.fraction >= 1.0
             too_soon = now - self._last_progress_s < self._every_s or self._backlog() > MOST_WAITING
             if too_soon and not finished:
+                return
+            self._last_progress_s = now
+        if isinstance(event, MeasureProgressed):
+            now = time.monotonic()
+            if now - self._last_progress_s < self._every_s or self._backlog() > MOST_WAITING:
                 return
             self._last_progress_s = now
         self._post(Told(event))

@@ -105,6 +105,21 @@ HELP = {
         "The share is of all that is fitted, by the firmware's tables. Where a block lies is told by the system to "
         "root; the stick starts twice, each time with another range kept from the kernel, and so reaches nearly all.",
     ),
+    "scores": CanvasHelp(
+        "What is in force against another setpoint, in percent, better to the right: a dot a figure, with the interval "
+        "that holds it. Under it latency and bandwidth against block size, other setpoints that were measured, what "
+        "holds the rig back and what a watt gives.",
+        (
+            ("●", "what was gained"),
+            ("├ ┤", "where the gain lies, 95 % for all leading figures together"),
+            ("┊", "the least gain that is worth a risk: half a percent"),
+            ("○ ●", "in the curves: before, now"),
+        ),
+        ("measure", "tell_against", "move_time", "export_canvas"),
+        "Medians of repeats, compared by their logarithms in least squares; measured in turn (now, before, before, "
+        "now) a drift is fitted beside the gain. What differs from start to start has a prior of 0.3 % and is learnt; "
+        "intervals are Student's, shared by all leading figures (Bonferroni).",
+    ),
     "rig": CanvasHelp(
         "What is wrong with it? The board with suspicion as its ink: slots by channel, modules, cores, cooler, supply, "
         "controller, board; under it who it may be and what speaks for it, and what tells most a minute. F: what is "

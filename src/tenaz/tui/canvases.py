@@ -21,6 +21,7 @@ from tenaz.charts.memory_cells import draw_memory
 from tenaz.charts.plan_cells import PlanPicture, draw_plan
 from tenaz.charts.prints_cells import draw_prints
 from tenaz.charts.rig_cells import draw_rig, pointed_out
+from tenaz.charts.scores_cells import draw_scores
 from tenaz.charts.sheet import SheetPicture, sheet_picture
 from tenaz.charts.sheet_cells import Ticks, draw_sheet
 from tenaz.core.clock_tree import best_stand, clocks_in_brief, clocks_in_words, stand
@@ -38,6 +39,7 @@ from tenaz.tui.book_view import BookView
 from tenaz.tui.canvas_names import NAMES
 from tenaz.tui.find_view import FindView
 from tenaz.tui.load_view import LoadView
+from tenaz.tui.scores_view import ScoresView
 from tenaz.workshop.session_paper import day_ground, plan_ground
 
 if TYPE_CHECKING:
@@ -67,6 +69,7 @@ class Canvases:
         self.book = BookView()
         self.plan_at = 0
         self.find = FindView()
+        self.scores = ScoresView()
         self.memory: MemoryPicture | None = None
         self.memory_known: tuple[str, int] | None = None
         """Of which rig, and after which change of its trials, the memory was asked for."""
@@ -99,6 +102,9 @@ class Canvases:
         """Scroll what the Rig canvas points out, or the knobs of the Margins canvas."""
         if self.name == "margins":
             self._skipped = max(0, min(len(self.margins(view).rows) - 1, self._skipped + step))
+            return
+        if self.name == "scores":
+            self.scores.scroll(step)
             return
         if self.find.shown(view):
             self.find.skip = max(0, self.find.skip + SCROLL_LINES * step)
@@ -164,6 +170,7 @@ class Canvases:
             "load": lambda: self._of_trial(view),
             "prints": lambda: self._of_trial(view),
             "memory": lambda: partial(draw_memory, self.memory_of(view)),
+            "scores": lambda: partial(draw_scores, self.scores.picture(view), skip=self.scores.skip),
             "rig": lambda: self._rig(view),
             "plan": lambda: partial(draw_plan, self.plan(view)),
             "book": lambda: partial(draw_book, self.book.picture(view)),

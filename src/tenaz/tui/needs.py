@@ -53,7 +53,7 @@ _TOLD: dict[Need, tuple[Callable[["Workspace"], bool], Callable[["Workspace"], s
         lambda w: f"The canvas {w.canvases.name} has no time axis: w goes to the load.",
     ),
     Need.SCROLLS: (
-        lambda w: w.canvases.name in ("load", "rig", "margins"),
+        lambda w: w.canvases.name in ("load", "rig", "margins", "scores"),
         lambda w: f"The canvas {w.canvases.name} has no time axis: w goes to the load.",
     ),
     Need.SAVED: (

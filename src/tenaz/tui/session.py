@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from tenaz.core.events import Asked
+from tenaz.core.events import Asked, MeasureProgressed
 from tenaz.core.ports import HowLong, Question
 from tenaz.settings.model import Settings
 from tenaz.tui.commands import BY_ACTION, PALETTE_ONLY, Need
@@ -11,6 +11,7 @@ from tenaz.tui.controllers.book import BookController
 from tenaz.tui.controllers.canvas import CanvasController
 from tenaz.tui.controllers.dialling import DialController
 from tenaz.tui.controllers.finding import FindController
+from tenaz.tui.controllers.measuring import MeasureController
 from tenaz.tui.controllers.plan import PlanController
 from tenaz.tui.controllers.running import RunController
 from tenaz.tui.controllers.sheet import SheetController
@@ -28,6 +29,7 @@ from tenaz.workshop.orders import (
     BringLoad,
     BringMemory,
     BringRigs,
+    BringScores,
     BringSearch,
     BringTrial,
     ChangeSetting,
@@ -55,6 +57,8 @@ class Session:
         self._find = FindController(work, hands, starting)
         self.running.follow_found = self._find.follow
         self._canvas.bring_found = self._find.bring
+        self._measuring = MeasureController(work, hands, starting)
+        self._canvas.bring_scores = self._measuring.bring
         self.stick = StickController(work, hands, starting)
         controllers = (
             self.stick,
@@ -64,6 +68,7 @@ class Session:
             self._canvas,
             self._book,
             self._find,
+            self._measuring,
             PlanController(work, hands, starting),
         )
         self._actions: dict[str, Callable[..., Any]] = {
@@ -82,6 +87,7 @@ class Session:
             BringTrial: lambda _, came: self._canvas.take_page(came),
             BringMemory: lambda _, came: self._canvas.take_memory(came),
             BringFinding: lambda _, came: self._find.take(came),
+            BringScores: lambda _, came: self._measuring.take(came),
         }
 
     @property
@@ -117,6 +123,9 @@ class Session:
 
     def hear(self, event: object) -> None:
         """Something happened in the engine; what waited for the run's end is carried out, or told why not."""
+        if isinstance(event, MeasureProgressed):
+            self._measuring.hear(event)
+            return
         self.running.hear(event)
         self.stick.hear(event)
         if not self._work.winding_up:
@@ -188,6 +197,7 @@ class Session:
         self._hands.show()
         self._canvas.bring_page()
         self._canvas.bring_memory()
+        self._measuring.bring()
         self._find.bring()
         self.stick.see()
 

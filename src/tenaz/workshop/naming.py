@@ -16,12 +16,12 @@ def setpoint_named(at: AtWork, name: str) -> Setpoint:
     wanted = name.strip()
     if wanted.lower() == "stock":
         return at.rig.stock
+    saved = {one.name: one.setpoint for one in at.store.sheets.saved(at.rig.name)}
+    if wanted in saved:
+        return saved[wanted]
     if found := re.fullmatch(r"(?:trial\s+)?#?(\d+)", wanted, re.IGNORECASE):
         trial = next((one for one in at.trials.trials if one.number == int(found[1])), None)
         if trial is not None:
             return trial.setpoint
-    saved = {one.name: one.setpoint for one in at.store.sheets.saved(at.rig.name)}
-    if wanted in saved:
-        return saved[wanted]
     known = ", ".join(("stock", *saved, "trial N"))
     raise Refused(f"{at.rig.name} has no setpoint {name!r} on this bench; there are: {known}.")

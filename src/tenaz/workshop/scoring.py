@@ -5,7 +5,7 @@ from functools import partial
 
 from tenaz.charts.scores import ScoresPicture
 from tenaz.core.errors import Refused, TenazError
-from tenaz.core.events import MeasureEnded, MeasureProgressed
+from tenaz.core.events import Logged, MeasureEnded, MeasureProgressed
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.measuring import Measured, MeasurePlan
 from tenaz.core.outcomes import Verdict
@@ -87,11 +87,16 @@ class Scoring:
             raise Refused(f"Cannot measure here: {TYPE_IT}.")
         return run
 
+    def _log(self, run: UnderWay, text: str) -> None:
+        """By the clock of the workshop in which the rig stands."""
+        self._at.store.log.write(self._at.rig.name, None, "measure", text, run.clock)
+        self._at.publish(Logged("measure", text))
+
     def _once(self, run: UnderWay, setpoint: Setpoint, plan: MeasurePlan, note: str, watts: float | None) -> Measured:
         at, measuring = self._at, run.measuring
         assert measuring is not None
         begun = at.store.measures.begin(at.rig.name, at.bench, setpoint, run.clock, note)
-        at.log("measure", f"measure {begun.number} begun")
+        self._log(run, f"measure {begun.number} begun")
         try:
             measured = measuring.measure(plan, lambda told: at.publish(MeasureProgressed(told)))
         except TenazError:
@@ -103,6 +108,6 @@ class Scoring:
         at.store.measures.end(begun.id, measured, run.clock)
         at.undoing.push(f"measure {begun.number}", partial(at.store.measures.take_out, begun.id))
         told = f"measure {begun.number}: {len(measured.scores)} figures in {measured.seconds:.0f} s"
-        at.log("measure", told + (f"; {measured.why}" if measured.why else ""))
+        self._log(run, told + (f"; {measured.why}" if measured.why else ""))
         at.publish(MeasureEnded(begun.number, measured.why))
         return measured

@@ -37,7 +37,8 @@ class View:
     ``story`` what brought the rig here, ``fresh`` whether the book was made just now,
     ``asking`` the question that what runs waits for. ``unread`` are rows of the book
     that are damaged and were passed over, ``change`` is the newest change of a trial that is in it,
-    ``parts_known`` counts work on the parts and labels on them, ``aboard`` is there when Tenaz runs from its stick.
+    ``parts_known`` counts work on the parts and labels on them, ``measured`` tells measures of
+    before from those of now, ``aboard`` is there when Tenaz runs from its stick.
     """
 
     rigs: tuple[str, ...]
@@ -69,6 +70,7 @@ class View:
     unread: tuple[str, ...] = ()
     change: int = 0
     parts_known: int = 0
+    measured: int = 0
     aboard: "AboardView | None" = None
 
 
@@ -109,6 +111,7 @@ def take_view(at: AtWork, running: bool, clock: Clock, plan_run: PlanRun | None 
         fresh=fresh,
         unread=tuple(f"{what}: {why}" for what, why in store.unread.items()),
         change=shelf.newest_change,
+        measured=store.measures.newest(rig.name),
         parts_known=len(store.works.of(rig.name, at.bench)) + len(store.works.labels(rig.name)),
     )
 

@@ -28,6 +28,8 @@ class CanvasController:
         self._hands = hands
         self.bring_found: Callable[[], None] = lambda: None
         """Fetches what the question path thinks, where that is in sight."""
+        self.bring_scores: Callable[[], None] = lambda: None
+        """Fetches what was measured, where that is in sight."""
 
     def turn_canvas(self, step: int = 1) -> None:
         """The next canvas, or the one before."""
@@ -37,6 +39,7 @@ class CanvasController:
         self.bring_page()
         self.bring_found()
         self.bring_memory()
+        self.bring_scores()
         self._hands.show()
 
     def show_canvas(self, name: str) -> None:
@@ -46,7 +49,7 @@ class CanvasController:
 
     def move_time(self, step: int) -> None:
         """Move the cursor of the Load canvas, or scroll what is pointed out on the Rig canvas."""
-        if self._work.canvases.name in ("rig", "margins"):
+        if self._work.canvases.name in ("rig", "margins", "scores"):
             self._hands.scroll_rig(step)
             return
         self._work.canvases.load_view.move(step)

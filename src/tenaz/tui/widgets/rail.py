@@ -7,6 +7,7 @@ from rich.style import Style
 
 from tenaz.charts.marks import Role
 from tenaz.charts.rail_cells import RailPicture, draw_rail
+from tenaz.core.events import MeasureProgressed
 from tenaz.core.loop import Station
 from tenaz.tui.theme import filled
 from tenaz.tui.widgets.panel import Panel
@@ -14,6 +15,7 @@ from tenaz.tui.widgets.panel import Panel
 if TYPE_CHECKING:
     from tenaz.core.events import LoadProgressed
     from tenaz.core.loading import LoadProgress
+    from tenaz.core.measuring import MeasureProgress
     from tenaz.core.trials import Trial
 
 
@@ -28,6 +30,7 @@ class Rail(Panel):
         self._trial: Trial | None = None
         self._since = time.monotonic()
         self._progress: LoadProgress | None = None
+        self._measuring: MeasureProgress | None = None
         self._waiting = False
         self._idle = ""
 
@@ -52,12 +55,15 @@ class Rail(Panel):
         if before is not now:
             self._since = time.monotonic()
             self._progress = None
-        self._trial = trial
+        self._trial, self._measuring = trial, None
         self._redraw()
 
-    def show_progress(self, event: "LoadProgressed") -> None:
-        """Show a load under way."""
-        if self._trial is not None and self._trial.id == event.trial_id and self._trial.station is Station.LOAD:
+    def show_progress(self, event: "LoadProgressed | MeasureProgressed") -> None:
+        """Show a load, or a measure, under way."""
+        if isinstance(event, MeasureProgressed):
+            self._measuring = event.progress
+            self._redraw()
+        elif self._trial is not None and self._trial.station is Station.LOAD and event.trial_id == self._trial.id:
             self._progress = event.progress
             self._redraw()
 
@@ -82,6 +88,7 @@ class Rail(Panel):
             self._progress,
             self._waiting,
             self._idle,
+            self._measuring,
         )
         self.show(lambda width, _: draw_rail(picture, width))
 

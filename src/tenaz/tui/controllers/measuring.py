@@ -1,0 +1,66 @@
+"""Keys of measuring: how fast the rig is, figures of one's own, and what they are told against."""
+
+from tenaz.charts.scores import ScoresPicture
+from tenaz.core.events import MeasureProgressed
+from tenaz.tui.hands import Hands
+from tenaz.tui.measure_prompts import against_prompt, measure_order, measure_prompt
+from tenaz.tui.starting import Starting
+from tenaz.tui.workspace import Workspace
+from tenaz.workshop.orders import KeepOwn
+
+
+class MeasureController:
+    """On the Scores canvas."""
+
+    def __init__(self, work: Workspace, hands: Hands, starting: Starting) -> None:
+        self._work = work
+        self._hands = hands
+        self._starting = starting
+
+    def measure(self) -> None:
+        """Ask for how long, or for a figure; what came of it is in sight."""
+
+        def take(text: str | None) -> None:
+            if text is None:
+                return
+            order = measure_order(text)
+            self._work.canvases.show("scores")
+            self._hands.bring_canvas_forward()
+            if isinstance(order, KeepOwn):
+                self._hands.give(order)
+            else:
+                self._starting.start(order)
+            self.bring()
+
+        self._hands.ask(measure_prompt(self._work.view), take)
+
+    def tell_against(self) -> None:
+        """Another setpoint to tell scores against."""
+        scores = self._work.canvases.scores
+
+        def take(text: str | None) -> None:
+            if text is not None and text.strip():
+                scores.against = text.strip()
+                self._work.canvases.show("scores")
+                self.bring()
+                self._hands.show()
+
+        self._hands.ask(against_prompt(self._work.view, scores.against), take)
+
+    def bring(self) -> None:
+        """Fetch what was measured, where it is in sight."""
+        canvases = self._work.canvases
+        if canvases.name == "scores":
+            order = canvases.scores.to_bring(self._work.view)
+            if order is not None:
+                self._hands.give(order)
+
+    def take(self, picture: ScoresPicture) -> None:
+        """It came."""
+        self._work.canvases.scores.take(picture)
+        self._hands.show()
+
+    def hear(self, event: object) -> None:
+        """How far it is."""
+        if isinstance(event, MeasureProgressed):
+            self._hands.show_progress(event)
