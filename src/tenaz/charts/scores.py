@@ -41,7 +41,7 @@ class ScoresPicture:
     """``before`` is what the setpoint compared with is called, ``changed`` what is in force differs in from it.
     ``steps`` are all setpoints that were measured, against the same. ``newest`` are the scores of what is in force as
     measured last; ``per_watt`` and ``limits`` are lines about power and about what holds it back. ``unfinished`` are
-    measures that never came to an end, in words.
+    measures that never came to an end, in words; ``measures`` the numbers of those that were compared.
     """
 
     rig: str
@@ -54,3 +54,4 @@ class ScoresPicture:
     per_watt: tuple[str, ...] = ()
     limits: tuple[str, ...] = ()
     unfinished: tuple[str, ...] = ()
+    measures: tuple[int, ...] = ()

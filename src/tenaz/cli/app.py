@@ -16,6 +16,7 @@ from tenaz.cli.measure import measure, scores
 from tenaz.cli.options import BookOption, say
 from tenaz.cli.plan import plan
 from tenaz.cli.proof import proof
+from tenaz.cli.report import report
 from tenaz.cli.rig import probe, rig
 from tenaz.cli.session import session
 from tenaz.cli.sheet import sheet
@@ -96,6 +97,7 @@ app.command()(find)
 app.command()(golden)
 app.command()(measure)
 app.command()(scores)
+app.command()(report)
 app.command()(margins)
 app.command()(study)
 app.add_typer(sim, name="sim")

@@ -14,6 +14,7 @@ from tenaz.journal.machines import Machines
 from tenaz.journal.measures import Measures
 from tenaz.journal.merging import Merged, merge
 from tenaz.journal.plans import Plans
+from tenaz.journal.reports import Reports
 from tenaz.journal.rigs import Rigs
 from tenaz.journal.routines import Routines
 from tenaz.journal.searches import Searches
@@ -42,6 +43,7 @@ class Store:
         self.plans = Plans(self._database)
         self.works = Works(self._database)
         self.measures = Measures(self._database)
+        self.reports = Reports(self._database)
 
     def merge(self, other: "Store", name_for: Callable[[Rig], str], now: datetime) -> tuple[Merged, ...]:
         """Bring another book into this one, in one commit."""

@@ -21,6 +21,7 @@ from tenaz.core.notes import NoteKind, ValueNote
 from tenaz.core.setpoints import AUTO, UNKNOWN, Auto, Setpoint, Value
 from tenaz.core.timings.clocks import Family
 from tenaz.core.timings.minima import Remark
+from tenaz.papers.harmless import as_text, from_text
 
 FORMAT = "tenaz.setpoint/1"
 CSV_HEAD = ("knob", "value", "unit", "label", "note_kind", "note")
@@ -95,20 +96,6 @@ def sheet_to_csv(sheet: Sheet, knobs: Sequence[Knob] = ()) -> str:
         for note in notes or [("", "")]:
             writer.writerow((*start, *note))
     return out.getvalue()
-
-
-RUN_BY_SPREADSHEETS = ("=", "+", "-", "@", "\t", "\r", "'")
-"""What a cell must not begin with: spreadsheets would take it for a formula. The last is what keeps them from it."""
-
-
-def as_text(cell: str) -> str:
-    """A cell that stays text in a spreadsheet."""
-    return f"'{cell}" if cell.startswith(RUN_BY_SPREADSHEETS) else cell
-
-
-def from_text(cell: str) -> str:
-    """The opposite of :func:`as_text`."""
-    return cell[1:] if cell.startswith("'") and cell[1:].startswith(RUN_BY_SPREADSHEETS) else cell
 
 
 def read_sheet(path: Path) -> Sheet:

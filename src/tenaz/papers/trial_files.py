@@ -22,6 +22,7 @@ from tenaz.core.record_text import parse_record, record_of
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
+from tenaz.papers.harmless import as_text
 from tenaz.papers.paper_lists import read_when, trial_of_line
 
 ENDINGS = (".csv", ".jsonl")
@@ -75,13 +76,9 @@ def as_csv(rows: Sequence[Mapping[str, Any]]) -> str:
     writer = csv.writer(text, lineterminator="\n")
     writer.writerow([*OWN_COLUMNS, *knobs])
     for row in rows:
-        own = (_harmless(str(row[name])) for name in OWN_COLUMNS)
+        own = (as_text(str(row[name])) for name in OWN_COLUMNS)
         writer.writerow([*own, *(row["setpoint"].get(name, "") for name in knobs)])
     return text.getvalue()
-
-
-def _harmless(text: str) -> str:
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
 
 
 def as_json_lines(rows: Sequence[Mapping[str, Any]]) -> str:

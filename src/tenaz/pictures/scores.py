@@ -43,12 +43,8 @@ def scores_picture(
         _per_watt(base, mine, name),
         next((limits_of(one, rig) for one in reversed(mine) if not all(s.figure.own for s in one.scores)), ()),
         tuple(f"measure {one.number}: {one.why}" for one in measures if one.why),
+        tuple(one.number for one in (*base, *(mine if now != before else ()))),
     )
-
-
-def steps_that(steps: Sequence[MeasuredStep], worth: str) -> tuple[MeasuredStep, ...]:
-    """Those that come to it."""
-    return tuple(one for one in steps if one.comparison.worth == worth)
 
 
 def _changes(rig: Rig, before: Setpoint, after: Setpoint) -> str:

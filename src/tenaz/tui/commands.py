@@ -201,6 +201,7 @@ _USUAL = (
         (),
         "book",
     ),
+    _key("make_report", "V", "V", "book", "the report: a page for the client, or all of it for the shelf", Need.IDLE),
     Command("fold", "tab", "⇥", "panel", "show the next panel (small screen)", (), "screen", False, of_app=True),
     _key("show_stick", "A", "A", "screen", "the stick: make one; aboard it, its standing order, restart, off"),
     _key("edit_settings", "Y", "Y", "screen", "settings: how it looks, what is usual, who is told, which keys"),

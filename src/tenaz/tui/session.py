@@ -13,6 +13,7 @@ from tenaz.tui.controllers.dialling import DialController
 from tenaz.tui.controllers.finding import FindController
 from tenaz.tui.controllers.measuring import MeasureController
 from tenaz.tui.controllers.plan import PlanController
+from tenaz.tui.controllers.reporting import ReportController
 from tenaz.tui.controllers.running import RunController
 from tenaz.tui.controllers.sheet import SheetController
 from tenaz.tui.controllers.stick import StickController
@@ -34,6 +35,7 @@ from tenaz.workshop.orders import (
     BringTrial,
     ChangeSetting,
     ChooseRig,
+    MakeReport,
     Order,
 )
 
@@ -57,6 +59,7 @@ class Session:
         self._find = FindController(work, hands, starting)
         self.running.follow_found = self._find.follow
         self._canvas.bring_found = self._find.bring
+        self._report = ReportController(work, hands)
         self._measuring = MeasureController(work, hands, starting)
         self._canvas.bring_scores = self._measuring.bring
         self.stick = StickController(work, hands, starting)
@@ -69,6 +72,7 @@ class Session:
             self._book,
             self._find,
             self._measuring,
+            self._report,
             PlanController(work, hands, starting),
         )
         self._actions: dict[str, Callable[..., Any]] = {
@@ -88,6 +92,7 @@ class Session:
             BringMemory: lambda _, came: self._canvas.take_memory(came),
             BringFinding: lambda _, came: self._find.take(came),
             BringScores: lambda _, came: self._measuring.take(came),
+            MakeReport: lambda _, came: self._report.take(came),
         }
 
     @property

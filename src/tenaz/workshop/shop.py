@@ -32,6 +32,7 @@ from tenaz.workshop.known_rigs import KnownRigs
 from tenaz.workshop.own_routines import OwnRoutines
 from tenaz.workshop.planning import Planning
 from tenaz.workshop.recording import Recording
+from tenaz.workshop.reporting import Reporting
 from tenaz.workshop.rig_list import rig_lines
 from tenaz.workshop.running import Running
 from tenaz.workshop.scoring import Scoring
@@ -62,6 +63,7 @@ class Workshop:
         self.own_routines = OwnRoutines(self._at, self._clock)
         self.planning = Planning(self._at, self.running, self._clock)
         self.scoring = Scoring(self._at, self.running, self._clock)
+        self.reporting = Reporting(self._at, self.scoring, self._clock)
         self._doors: dict[type, Callable[[Any], object]] = {
             **self._running_doors(), **self._rig_doors(), **self._book_doors()
         }  # fmt: skip
@@ -138,6 +140,7 @@ class Workshop:
             o.BringLoad: lambda x: self.load_of(x.trial_id),
             o.KeepOwn: self.scoring.keep_own,
             o.BringScores: self.scoring.picture,
+            o.MakeReport: self.reporting.bring,
             o.BringMemory: lambda _: memory_picture(self.store, self.rig),
             o.BringLine: self._line,
             o.BringSearch: self._past_search,

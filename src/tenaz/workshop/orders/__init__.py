@@ -11,7 +11,7 @@ from tenaz.workshop.orders.looking import (
     BringTrial,
     ChangeSetting,
 )
-from tenaz.workshop.orders.measuring import BringScores, KeepOwn, Measure, MeasureInTurn
+from tenaz.workshop.orders.measuring import BringScores, KeepOwn, MakeReport, Measure, MeasureInTurn
 from tenaz.workshop.orders.planning import AddPlanned, MovePlanned, SkipPlanned
 from tenaz.workshop.orders.recording import (
     Correct,
@@ -98,6 +98,7 @@ __all__ = [
     "Know",
     "LabelPart",
     "LeaveMachine",
+    "MakeReport",
     "Measure",
     "MeasureInTurn",
     "MovePlanned",
@@ -134,7 +135,7 @@ Order = (
     | RunPlan | Correct | EnterPast | SaveRoutine | DropRoutine | AddPlanned | MovePlanned | SkipPlanned
     | BringRigs | BringFound | BringTrial | BringMemory | ChangeSetting
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
-    | Measure | MeasureInTurn | KeepOwn | BringScores
+    | Measure | MeasureInTurn | KeepOwn | BringScores | MakeReport
     | BringSearch | StandBy | FollowStanding | LeaveMachine | ClimbLadder
 )  # fmt: skip
 
@@ -146,11 +147,11 @@ STARTS = (
 
 BRINGS = (
     BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, BringFinding, BringMemory, BringScores,
-    ChangeSetting,
+    MakeReport, ChangeSetting,
 )  # fmt: skip
 """Orders that change nothing in the book: what they ask for comes."""
 
 Bring = (
     BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial | BringFinding | BringMemory
-    | BringScores | ChangeSetting
+    | BringScores | MakeReport | ChangeSetting
 )  # fmt: skip

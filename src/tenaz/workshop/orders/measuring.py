@@ -39,3 +39,12 @@ class BringScores:
     """Fetch what was measured at what is in force, against another setpoint: ``stock``, a saved one, or ``trial 7``."""
 
     before: str = "stock"
+
+
+@dataclass(frozen=True, slots=True)
+class MakeReport:
+    """A report of the rig at work: a new one where anything changed since the newest, else that; or the one of a
+    ``number``.
+    """
+
+    number: int | None = None

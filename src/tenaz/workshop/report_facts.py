@@ -1,0 +1,253 @@
+"""The facts of a report, section by section, each with the trials that it rests on."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from tenaz.charts.margins import MarginsPicture, show_hours_between
+from tenaz.charts.scores import ScoresPicture
+from tenaz.charts.sheet import sheet_picture
+from tenaz.charts.trial_page import ended_words, values_off_stock
+from tenaz.core.evidence import Evidence
+from tenaz.core.facts import SensorFact
+from tenaz.core.fitting import name_of
+from tenaz.core.gains import Worth
+from tenaz.core.loading import show_duration
+from tenaz.core.machine import show_gib
+from tenaz.core.outcomes import Verdict
+from tenaz.core.scores import Figure
+from tenaz.core.telemetry import SensorKind
+from tenaz.core.trials import Trial
+from tenaz.core.works import AS_IT_CAME, PartLabel, Work
+from tenaz.papers.report import Fact
+from tenaz.pictures.scores import pays_in_words
+from tenaz.workshop.view import View
+
+MOST_FAILURES = 60
+
+
+@dataclass(frozen=True, slots=True)
+class ReportGround:
+    """What a report is made from."""
+
+    view: View
+    evidence: Evidence
+    margins: MarginsPicture
+    scores: ScoresPicture
+    works: Sequence[Work]
+    labels: Sequence[PartLabel]
+
+    @property
+    def here(self) -> tuple[Trial, ...]:
+        """Closed trials at what is in force."""
+        return tuple(one for one in self.view.index.at(self.view.in_force) if one.outcome is not None)
+
+
+def facts_of(ground: ReportGround) -> tuple[Fact, ...]:
+    """All of them, in the order in which they stand."""
+    sections = (
+        _rig, _settings, _shown, _bounds, _margins, _edges, _warmth, _scores, _parts, _failures, _notes, _given_up
+    )  # fmt: skip
+    return tuple(fact for section in sections for fact in section(ground))
+
+
+def numbers(trials: Iterable[Trial]) -> tuple[str, ...]:
+    """Of trials, as they are named."""
+    return tuple(str(one.number) for one in trials)
+
+
+def _rig(ground: ReportGround) -> list[Fact]:
+    rig = ground.view.rig
+    told = [
+        ("owner", rig.owner), ("brought because", rig.complaint), ("for", rig.purpose.name),
+        ("tolerates", rig.purpose.tolerance.show()), ("processor", rig.processor),
+        ("cores", str(rig.cores) if rig.cores else ""),
+        ("memory", show_gib(rig.memory_bytes) if rig.memory_bytes else ""), *rig.parts,
+        ("firmware", rig.machine.firmware if rig.machine else ""), ("seen by eye", rig.by_eye),
+        ("room", f"{rig.room_c:g} °C" if rig.room_c is not None else ""),
+    ]  # fmt: skip
+    found = [Fact("the rig", name, value) for name, value in told if value]
+    for module in rig.machine.modules if rig.machine else ():
+        if module.fitted:
+            words = f"{show_gib(module.size_bytes or 0)} {module.part or module.kind}, {name_of(module)}"
+            found.append(Fact("the rig", f"slot {module.slot}", words))
+    return found
+
+
+def _settings(ground: ReportGround) -> list[Fact]:
+    view = ground.view
+    sheet = sheet_picture(view.rig, view.in_force, view.rig.stock, notes=view.notes)
+    last = view.index.set_by
+    found = []
+    for row in sheet.rows:
+        known = f" ({last.source_of(row.name)})" if last is not None else ""
+        was = f", stock {row.was}" if row.was else ""
+        ns = "" if row.time_ns is None else f" = {row.time_ns:.2f} ns"
+        trials = (str(last.number),) if last is not None else ()
+        found.append(Fact("settings", row.label, f"{row.value}{ns}{was}{known}", trials=trials))
+    return found
+
+
+def _shown(ground: ReportGround) -> list[Fact]:
+    found = []
+    for kind in ground.evidence.kinds:
+        mine = numbers(one for one in ground.here if kind.kind in one.plan.kinds)
+        asked = f" of {kind.hours_asked:g} asked" if kind.hours_asked else ""
+        words = f"{kind.hours:.2f} h clean{asked}; {kind.passed} passed, {kind.failed} failed"
+        found.append(Fact("shown at these settings", kind.kind.value, words, trials=mine))
+        for reach in kind.by_reach:
+            short = f", short of {reach.short_of}" if reach.short_of else ""
+            name = f"{kind.kind}, reach {reach.reach.show() or 'not known'}"
+            found.append(Fact("shown at these settings", name, f"{reach.hours:.2f} h{short}", trials=mine))
+    return found
+
+
+def _bounds(ground: ReportGround) -> list[Fact]:
+    """Both bounds of the time to a failure, each under its kind of load."""
+    found = []
+    for kind in ground.evidence.kinds:
+        bound = kind.hazard_bound_per_h()
+        if bound:
+            mine = numbers(one for one in ground.here if kind.kind in one.plan.kinds)
+            value = f"at least {1 / bound:.3g}"
+            found.append(Fact("time to a failure", f"{kind.kind}: shown directly, 95 %", value, "h", mine))
+    for row in ground.margins.rows:
+        name = f"{row.knob.label} under {row.kind}: by the model"
+        found.append(Fact("time to a failure", name, show_hours_between(row.rate), "", _of_line(ground, row.knob.name)))
+    return found
+
+
+def _of_line(ground: ReportGround, knob: str) -> tuple[str, ...]:
+    view = ground.view
+    return numbers(one for one in view.index.along(view.in_force, knob) if one.outcome is not None)
+
+
+def _margins(ground: ReportGround) -> list[Fact]:
+    found = []
+    for row in ground.margins.rows:
+        low, middle, high = row.steps
+        words = f"{middle:+.1f} steps ({low:+.1f} to {high:+.1f}), {row.in_units:+.0f} {row.knob.unit}"
+        percent = "" if row.percent is None else f", {row.percent:+.1f} %"
+        sure = f"; {row.sure:.0%} sure of the purpose"
+        name = f"{row.knob.label} {row.knob.show(row.in_use)} under {row.kind}"
+        found.append(Fact("margins", name, words + percent + sure, trials=_of_line(ground, row.knob.name)))
+    return found
+
+
+def _edges(ground: ReportGround) -> list[Fact]:
+    found = []
+    for climb in ground.view.pictures.values():
+        trials = tuple(str(point.number) for point in climb.points)
+        words = climb.bracket.show(climb.knob)
+        if climb.edge is not None:
+            words += f"; edge {climb.interval_text()} ({climb.edge.confidence:.0%}); {climb.stand_words}"
+        found.append(Fact("edges found", f"{climb.knob.label} under {climb.load}", words, trials=trials))
+    return found
+
+
+def hottest_here(ground: ReportGround) -> dict[str, tuple[SensorFact, tuple[str, ...]]]:
+    """Of every temperature, its peak over all that passed at these settings, and in which trials it was read."""
+    found: dict[str, tuple[SensorFact, tuple[str, ...]]] = {}
+    for trial in ground.here:
+        for one in trial.facts.sensors:
+            if one.kind is SensorKind.TEMPERATURE and trial.verdict is Verdict.PASS:
+                before, trials = found.get(one.id, (one, ()))
+                found[one.id] = (max(before, one, key=lambda s: s.peak), (*trials, str(trial.number)))
+    return found
+
+
+def _warmth(ground: ReportGround) -> list[Fact]:
+    rooms = {trial.facts.room_c for trial in ground.here if trial.facts.room_c is not None}
+    room = f" (room {min(rooms):.0f} to {max(rooms):.0f} °C)" if rooms else ""
+    return [
+        Fact("temperatures under load", one.label, f"{one.peak:.0f}{room}", "°C at most", trials)
+        for one, trials in hottest_here(ground).values()
+    ]
+
+
+def _scores(ground: ReportGround) -> list[Fact]:
+    scores = ground.scores
+    on = tuple(f"m{number}" for number in scores.measures)
+    if scores.comparison is None:
+        return [Fact("scores", one.figure.name, one.show(), "", on) for one in scores.newest if _counts(one.figure)]
+    found = [Fact("scores", f"against {scores.before}", scores.comparison.verdict, "", on)]
+    for gain in scores.comparison.gains:
+        if _counts(gain.figure):
+            words = f"{gain.before:.4g} → {gain.after:.4g} {gain.figure.unit}, {gain.show()}; {gain.worth}"
+            found.append(Fact("scores", gain.figure.name, words, "", on))
+    return found + [Fact("scores", "a watt", " · ".join(scores.per_watt))] * bool(scores.per_watt)
+
+
+def _counts(figure: Figure) -> bool:
+    return figure.leads or figure.own
+
+
+def _parts(ground: ReportGround) -> list[Fact]:
+    found = []
+    for number, one in enumerate(ground.works[1:], 1):
+        if one.text != AS_IT_CAME:
+            after = (str(one.after_number),) if one.after_number > 0 else ()
+            found.append(Fact("parts moved", f"{number}. {one.at_utc:%d %b %Y}", one.told or one.text, trials=after))
+    newest = {label.part: label for label in ground.labels}
+    for label in newest.values():
+        name = f"{label.kind} {label.place}".strip()
+        found.append(Fact("parts labelled", name, f"{label.state}{f': {label.text}' if label.text else ''}"))
+    return found
+
+
+def _failures(ground: ReportGround) -> list[Fact]:
+    view = ground.view
+    failed = [one for one in view.trials if one.verdict is Verdict.FAIL]
+    found = []
+    for one in failed[-MOST_FAILURES:]:
+        words = f"{ended_words(one)} under {one.plan.show()}, at {values_off_stock(one.setpoint, view.rig)}"
+        found.append(
+            Fact("what failed", f"trial {one.number}, {one.begun_utc:%d %b %Y}", words, trials=(str(one.number),))
+        )
+    if len(failed) > MOST_FAILURES:
+        found.append(Fact("what failed", "before these", f"{len(failed) - MOST_FAILURES} more, in the book"))
+    return found
+
+
+def _notes(ground: ReportGround) -> list[Fact]:
+    view = ground.view
+    knobs = {knob.name: knob for knob in view.rig.knobs}
+    found = []
+    for note in view.notes:
+        label = f"{knobs[note.knob].label} {knobs[note.knob].show(note.value)}" if note.knob in knobs else note.knob
+        state = "settled" if note.settled else "open" if note.open else "kept"
+        found.append(Fact("notes", label, f"{note.show()} ({state})"))
+    found += [Fact("notes", f"trial {t.number}", t.note, trials=(str(t.number),)) for t in view.trials if t.note]
+    return found
+
+
+def _given_up(ground: ReportGround) -> list[Fact]:
+    """What was tried, held, and does not pay; and the hardest that was tried of each knob and failed."""
+    found = []
+    for step in ground.scores.steps:
+        if step.comparison.worth is Worth.DOES_NOT and not step.now:
+            words = f"{pays_in_words(step.comparison)}; {'it failed too' if step.failed else 'it held'}"
+            found.append(Fact("given up", step.words, words))
+    for row in ground.margins.rows:
+        if row.bracket.failed is not None:
+            failed = row.knob.show(row.bracket.failed)
+            words = f"failed, all else as it is now; {row.knob.show(row.in_use)} is in force"
+            found.append(Fact("given up", f"{row.knob.label} {failed}", words, trials=_of_line(ground, row.knob.name)))
+    return found
+
+
+def owed_of(ground: ReportGround) -> tuple[str, ...]:
+    """What must still be shown before it may be called proven."""
+    view, evidence = ground.view, ground.evidence
+    owed = [f"{kind.kind} {show_duration(kind.hours_owed * 3600)}" for kind in evidence.kinds if kind.hours_owed]
+    if evidence.failed:
+        owed.insert(0, f"{evidence.failed} trial{'s' if evidence.failed > 1 else ''} failed at these very settings")
+    if view.unfinished is not None:
+        owed.append(f"trial {view.unfinished.number} was never judged")
+    asked = view.rig.purpose.tolerance.confidence
+    for row in ground.margins.rows:
+        if row.sure < asked:
+            owed.append(
+                f"{row.knob.label} {row.knob.show(row.in_use)}: {row.sure:.0%} sure of "
+                f"{row.judged.edge.tolerance.in_use()} under {row.kind}, {asked:.0%} asked"
+            )
+    return tuple(owed)

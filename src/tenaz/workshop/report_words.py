@@ -1,0 +1,106 @@
+"""What a report says to a client, in plain words."""
+
+from tenaz.core.gains import Worth
+from tenaz.core.loading import Strains, show_duration
+from tenaz.core.steps import changed_in_words, step_between
+from tenaz.core.telemetry import MODULE_DRIVERS
+from tenaz.core.works import PartState
+from tenaz.papers.report import Words
+from tenaz.workshop.report_facts import ReportGround, hottest_here
+
+MOST_CHANGES = 14
+WHAT_TO_DO = (
+    "If it freezes, restarts by itself or shows an error: note when, and what was running, and bring it back; change "
+    "nothing. If its settings were lost (a firmware update, a flat battery): they are on the sheet, which we keep. "
+    "If it gets much hotter where it stands than it did here, the margins shrink: keep its air ways free of dust."
+)
+PLAIN = {Strains.MEMORY: "memory tests", Strains.CPU: "processor tests", Strains.ANYTHING: "programs of your own"}
+
+CALLED = {
+    **dict.fromkeys(("read", "write", "copy", "turn"), "moving data in memory"), "latency": "waiting for memory",
+    "transform": "arithmetic", "solve": "arithmetic", "hash": "checking files", "compress": "compressing",
+}  # fmt: skip
+
+
+def client_words(ground: ReportGround, owed: tuple[str, ...]) -> tuple[Words, ...]:
+    """Asked, wrong, changed, shown, guaranteed, warm, gained, what to do."""
+    found = [Words("What was asked", _asked(ground)), Words("What was wrong", _wrong(ground))]
+    found += [Words("What was changed", _changed(ground)), Words("What was shown", _shown(ground))]
+    found.append(Words("What that guarantees", _guaranteed(ground, owed), red=bool(owed)))
+    found += [Words("How warm it gets", _warm(ground)), Words("What it gained", _gained(ground))]
+    return (*found, Words("What to do if …", WHAT_TO_DO))
+
+
+def _asked(ground: ReportGround) -> str:
+    rig = ground.view.rig
+    brought = f"It was brought because: {rig.complaint.rstrip('.')}. " if rig.complaint else ""
+    return f"{brought}It is to be {rig.purpose.name}: {rig.purpose.tolerance.in_use()} of use may fail."
+
+
+def _wrong(ground: ReportGround) -> str:
+    bad = [one for one in {one.part: one for one in ground.labels}.values() if one.state is not PartState.GOOD]
+    told = [f"{one.kind} {one.place} is {one.state}{f' ({one.text})' if one.text else ''}" for one in bad]
+    done = [one.told or one.text for one in ground.works[1:]]
+    if not told and not done:
+        return "No part was found at fault."
+    now = "; ".join(told) or "No part is at fault any more"
+    return f"{now}. Done: {'; '.join(done)}." if done else f"{now}."
+
+
+def _changed(ground: ReportGround) -> str:
+    view = ground.view
+    changes = step_between(view.rig, view.rig.stock, view.in_force).changes
+    if not changes:
+        return "Nothing: it runs as it came."
+    told = [changed_in_words(view.rig, one) for one in changes[:MOST_CHANGES]]
+    more = len(changes) - MOST_CHANGES
+    return f"{'; '.join(told)}{f'; and {more} more, on the sheet' if more > 0 else ''}."
+
+
+def _shown(ground: ReportGround) -> str:
+    hours: dict[Strains, float] = {}
+    for kind in ground.evidence.kinds:
+        hours[kind.kind.strains] = hours.get(kind.kind.strains, 0.0) + kind.hours
+    told = [f"{show_duration(3600 * spent)} of {PLAIN[strain]}" for strain, spent in hours.items() if spent]
+    if not told:
+        return "Nothing has been shown at these settings yet."
+    failed = ground.evidence.failed
+    ended = f"and {failed} of them failed" if failed else "without a single error"
+    return f"At exactly these settings it ran {' and '.join(told)}, every result checked, {ended}."
+
+
+def _guaranteed(ground: ReportGround, owed: tuple[str, ...]) -> str:
+    rig = ground.view.rig
+    if owed:
+        return "NOTHING YET: what was asked for has not been shown. It should not be handed over on these settings."
+    months = f"We guarantee it for {rig.guarantee_months} months. " if rig.guarantee_months else ""
+    tolerance = rig.purpose.tolerance
+    return f"{months}It may fail {tolerance.in_use()} of use at most; that is {100 * tolerance.confidence:.3g} % sure."
+
+
+def _warm(ground: ReportGround) -> str:
+    peaks: dict[str, float] = {}
+    for one, _ in hottest_here(ground).values():
+        what = "memory modules" if one.label.startswith(MODULE_DRIVERS) else one.label
+        peaks[what] = max(peaks.get(what, one.peak), one.peak)
+    if not peaks:
+        return "Its temperatures could not be read."
+    told = [f"{what} {peak:.0f} °C" for what, peak in sorted(peaks.items(), key=lambda pair: -pair[1])[:3]]
+    room = ground.view.rig.room_c
+    where = f", in a room of {room:g} °C" if room is not None else ""
+    return f"Under full load at most {', '.join(told)}{where}."
+
+
+def _gained(ground: ReportGround) -> str:
+    comparison = ground.scores.comparison
+    if comparison is None:
+        return "That was not measured."
+    paid = [one for one in comparison.leading if one.worth is Worth.PAYS]
+    if not paid:
+        return f"Against {ground.scores.before} nothing that could be told from noise."
+    best: dict[str, float] = {}
+    for one in paid:
+        name = CALLED.get(one.figure.what.split(" ")[0], one.figure.what) if not one.figure.own else one.figure.what
+        best[name] = max(best.get(name, 0.0), one.gain)
+    told = [f"{name} {100 * gain:.0f} % better" for name, gain in sorted(best.items(), key=lambda pair: -pair[1])]
+    return f"Against {ground.scores.before}: {', '.join(told)}."
