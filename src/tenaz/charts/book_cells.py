@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from tenaz.charts.cells import Cells, clipped
 from tenaz.charts.marks import Role, mark_of
+from tenaz.charts.tallies import Tally
 from tenaz.charts.trial_page import TrialPage, draw_compared, draw_page, values_off_stock
 from tenaz.core.loading import show_duration
 from tenaz.core.rigs import Rig
@@ -30,6 +31,7 @@ class BookPicture:
     marked: int | None = None
     more: int = 0
     several_rigs: bool = False
+    tallies: tuple[Tally, ...] = ()
 
 
 def draw_book(picture: BookPicture, width: int, height: int) -> Cells:
@@ -41,6 +43,8 @@ def draw_book(picture: BookPicture, width: int, height: int) -> Cells:
     if not picture.rows:
         cells.put(0, 2, clipped(NOTHING if picture.query else NO_TRIALS, width), Role.FAINT)
         return cells
+    if picture.tallies:
+        return _draw_tallies(cells, picture)
     room = max(3, round(height * LIST_PART)) if picture.page is not None else height - 2
     first = max(0, min(picture.at - room // 2, len(picture.rows) - room))
     for row, (trial, rig) in enumerate(picture.rows[first : first + room], 2):
@@ -55,6 +59,20 @@ def draw_book(picture: BookPicture, width: int, height: int) -> Cells:
         page, beside, left = picture.page, picture.beside, height - top
         drawn = draw_page(page, width, left) if beside is None else draw_compared(beside, page, width, left)
         cells.paste(0, top, drawn)
+    return cells
+
+
+def _draw_tallies(cells: Cells, picture: BookPicture) -> Cells:
+    """What was found, counted: a bar of the interval in which the share that holds lies."""
+    room = max(10, cells.width // 4)
+    for row, one in enumerate(picture.tallies, 2):
+        role = Role.FAILED if one.failed and not one.held else Role.HELD if not one.failed else Role.TEXT
+        cells.put(0, row, "·" * room, Role.FRAME)
+        left, right = round(one.low * (room - 1)), round(one.high * (room - 1))
+        cells.put(left, row, "━" * (right - left + 1), role)
+        cells.put(room + 2, row, clipped(one.show(), cells.width - room - 2), Role.TEXT)
+    cells.put(0, len(picture.tallies) + 2, "0", Role.FAINT)
+    cells.put_right(room, len(picture.tallies) + 2, "100 % hold", Role.FAINT)
     return cells
 
 

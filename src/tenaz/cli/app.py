@@ -8,6 +8,7 @@ from tenaz import __version__
 from tenaz.cli.book import book, seen
 from tenaz.cli.chart import chart
 from tenaz.cli.climb import climb
+from tenaz.cli.drift import drift, follow_ups
 from tenaz.cli.find import find
 from tenaz.cli.golden import golden
 from tenaz.cli.load import load
@@ -98,6 +99,8 @@ app.command()(golden)
 app.command()(measure)
 app.command()(scores)
 app.command()(report)
+app.command()(drift)
+app.command()(follow_ups)
 app.command()(margins)
 app.command()(study)
 app.add_typer(sim, name="sim")

@@ -47,6 +47,7 @@ def book(
         tenaz book failed march 2026-11      # of that month; also: since:2026-10-01, today
         tenaz book "data rate>=6000" held --out held.csv
         tenaz book moved:tcl "fan header"    # a knob off stock, words of a note
+        tenaz book "data rate=6400" part:lq-24 by:board   # which boards held that with these modules
         tenaz book --all                     # every value, not only what differs from stock
         tenaz book --rig ridge --json
         tenaz book --rig ridge --screen 7 --svg trial-7.svg
@@ -72,7 +73,11 @@ def book(
             query = parse_query(" ".join(words or ()))
             unread = dict(opened.store.unread)
             if out is not None or words or not as_json:
-                _tell(_found(opened.store, rigs, query), out, as_json, whole)
+                rows = _found(opened.store, rigs, query)
+                if query.by and out is None:
+                    _count(rows, query.by, as_json)
+                else:
+                    _tell(rows, out, as_json, whole)
                 unread = dict(opened.store.unread)
             counts = {one.name: opened.store.trials.count(one.name) for one in rigs}
         finally:
@@ -82,6 +87,20 @@ def book(
     for what, why in unread.items():
         say(f"{what} of the book is damaged and was passed over: {why}", err=True)
     raise typer.Exit(int(bool(unread)))
+
+
+def _count(rows: "list[tuple[Trial, Rig]]", by: str, as_json: bool) -> None:
+    """What was found, counted."""
+    import json
+    from dataclasses import asdict
+
+    from tenaz.pictures.tallies import tallied
+
+    found = tallied(rows, by)
+    if as_json:
+        say(json.dumps([asdict(one) for one in found], indent=1))
+    else:
+        say("\n".join(one.show() for one in found) or "nothing in the book is like that")
 
 
 def _merge(place: str | None, stick: Path) -> None:

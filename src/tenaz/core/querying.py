@@ -14,10 +14,13 @@ from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Auto
 from tenaz.core.trials import Trial
 
-EXAMPLES = "failed 2026-11 · data rate>=6000 march · all held tcl<36 · 'fan header' · since:2026-10-01 · #12"
+EXAMPLES = "failed 2026-11 · data rate>=6000 march · all held tcl<36 · since:2026-10-01 · part:g32 by:board · #12"
 OPERATORS = ("<=", ">=", "!=", "=", "<", ">")
 EVERYWHERE = "all"
 """The word that looks at all rigs instead of the one at work."""
+
+BY = ("rig", "owner", "board", "cooling", "processor", "modules", "firmware", "load", "month")
+"""What can be counted by."""
 
 Test = Callable[[Trial, Rig], bool]
 
@@ -32,12 +35,15 @@ _VERDICTS = {
 
 @dataclass(frozen=True, slots=True)
 class Query:
-    """What is looked for; all of its tests must hold. ``everywhere`` looks at all rigs, ``rig`` at one by its name."""
+    """What is looked for; all of its tests must hold. ``everywhere`` looks at all rigs, ``rig`` at one by its name.
+    ``by`` is what those that are found are counted by (empty: they are listed).
+    """
 
     text: str
     tests: tuple[Test, ...] = ()
     everywhere: bool = False
     rig: str = ""
+    by: str = ""
 
     def matches(self, trial: Trial, rig: Rig) -> bool:
         """Whether a trial of a rig is one of those that are looked for."""
@@ -46,12 +52,13 @@ class Query:
 
 def parse_query(text: str, today: date | None = None) -> Query:
     """Read words that must all hold: outcomes, ``failed`` or ``passed``, kinds of load, ``#12``, ``rig:NAME``, ``all``,
+    ``owner:NAME``, ``part:WORDS`` (board, cooler, processor, modules, firmware), ``by:board`` (counted by that),
     dates (``2026``, ``2026-11``, ``2026-11-20``, ``today``, ``yesterday``, ``since:``, ``until:``), values
     (``tcl=32``, ``data rate>=6000``), knobs that were moved from stock (``moved:tcl``), ``noted``; anything else is
     looked for in notes, reasons and setpoints' values of programs.
 
     Raises:
-        Refused: a quotation mark that is not closed, or a date that is none.
+        Refused: a quotation mark that is not closed, a date that is none, or nothing to count by.
     """
     now = today or datetime.now(UTC).date()
     try:
@@ -59,17 +66,22 @@ def parse_query(text: str, today: date | None = None) -> Query:
     except ValueError as error:
         raise Refused(f"a quotation mark in {text[:60]!r} is not closed.") from error
     tests: list[Test] = []
-    everywhere, rig = False, ""
+    everywhere, rig, by = False, "", ""
     for word in words:
         low = word.lower()
         if low == EVERYWHERE:
             everywhere = True
+        elif low.startswith("by:"):
+            by, everywhere = _by(low[3:]), True
+        elif low.startswith(("owner:", "part:")):
+            everywhere = True
+            tests.append(_of_rig(*low.split(":", 1)))
         elif low.startswith("rig:"):
             everywhere, rig = True, word[4:]
             tests.append(_named(word[4:].lower()))
         else:
             tests.append(_test(word, now))
-    return Query(text.strip(), tuple(tests), everywhere, rig)
+    return Query(text.strip(), tuple(tests), everywhere, rig, by)
 
 
 NAMES = r"data rate|command rate|refresh mode|memory \w+|\w[\w-]*"
@@ -79,6 +91,27 @@ COMPARISON = re.compile(rf"(?<!['\"\w])({NAMES})\s*({'|'.join(OPERATORS)})\s*(\S
 def _joined(text: str) -> str:
     """A comparison of a name with blanks is one word: ``data rate >= 6000``."""
     return COMPARISON.sub(lambda found: f"'{found[1].strip()}{found[2]}{found[3]}'", text)
+
+
+def _by(word: str) -> str:
+    if word not in BY:
+        raise Refused(f"{word[:20]!r} is nothing that could be counted by; there are: {', '.join(BY)}.")
+    return word
+
+
+def _of_rig(what: str, words: str) -> Test:
+    """Words in whose it is, or in what it is made of."""
+
+    def test(trial: Trial, rig: Rig) -> bool:
+        if what == "owner":
+            return words in rig.owner.lower()
+        modules = rig.machine.modules if rig.machine else ()
+        told = [rig.processor, trial.fitted, *(value for _, value in rig.parts)]
+        told += [f"{one.part} {one.serial} {one.maker}" for one in modules if one.fitted]
+        told += [rig.machine.board, rig.machine.firmware] if rig.machine else []
+        return any(words in text.lower() for text in told)
+
+    return test
 
 
 def _named(name: str) -> Test:

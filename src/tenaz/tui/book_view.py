@@ -7,6 +7,7 @@ from tenaz.charts.trial_page import TrialPage
 from tenaz.core.querying import Query, found_in, parse_query
 from tenaz.core.rigs import Rig
 from tenaz.core.trials import Trial
+from tenaz.pictures.tallies import tallied
 from tenaz.workshop.orders import BringFound, BringTrial
 from tenaz.workshop.trial_page import MOST_FOUND, Found
 
@@ -95,4 +96,5 @@ class BookView:
             None if marked is None else marked.trial.id,
             more,
             self.query.everywhere,
+            tallied(rows, self.query.by) if self.query.by else (),
         )

@@ -201,6 +201,7 @@ _USUAL = (
         (),
         "book",
     ),
+    _key("show_follow_ups", "I", "I", "book", "what is to be come back to, on all rigs: done or dropped from there"),
     _key("make_report", "V", "V", "book", "the report: a page for the client, or all of it for the shelf", Need.IDLE),
     Command("fold", "tab", "⇥", "panel", "show the next panel (small screen)", (), "screen", False, of_app=True),
     _key("show_stick", "A", "A", "screen", "the stick: make one; aboard it, its standing order, restart, off"),

@@ -11,6 +11,7 @@ from tenaz.tui.controllers.book import BookController
 from tenaz.tui.controllers.canvas import CanvasController
 from tenaz.tui.controllers.dialling import DialController
 from tenaz.tui.controllers.finding import FindController
+from tenaz.tui.controllers.follow_ups import FollowUpController
 from tenaz.tui.controllers.measuring import MeasureController
 from tenaz.tui.controllers.plan import PlanController
 from tenaz.tui.controllers.reporting import ReportController
@@ -25,6 +26,7 @@ from tenaz.workshop.orders import (
     STARTS,
     Bring,
     BringFinding,
+    BringFollowUps,
     BringFound,
     BringLine,
     BringLoad,
@@ -60,6 +62,7 @@ class Session:
         self.running.follow_found = self._find.follow
         self._canvas.bring_found = self._find.bring
         self._report = ReportController(work, hands)
+        self._follow_ups = FollowUpController(work, hands)
         self._measuring = MeasureController(work, hands, starting)
         self._canvas.bring_scores = self._measuring.bring
         self.stick = StickController(work, hands, starting)
@@ -73,6 +76,7 @@ class Session:
             self._find,
             self._measuring,
             self._report,
+            self._follow_ups,
             PlanController(work, hands, starting),
         )
         self._actions: dict[str, Callable[..., Any]] = {
@@ -93,6 +97,7 @@ class Session:
             BringFinding: lambda _, came: self._find.take(came),
             BringScores: lambda _, came: self._measuring.take(came),
             MakeReport: lambda _, came: self._report.take(came),
+            BringFollowUps: lambda _, came: self._follow_ups.take(came),
         }
 
     @property

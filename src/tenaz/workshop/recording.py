@@ -90,11 +90,13 @@ class Recording:
             said.append(f"noted on {rig.knob(note.knob).label} {rig.knob(note.knob).show(note.value)}")
         return said[0] if len(said) == 1 else ""
 
-    def settle(self, note_id: int) -> str:
-        """A note needs no coming back to any more."""
+    def settle(self, note_id: int, dropped: bool = False) -> str:
+        """A note needs no coming back to any more: it was done, or is dropped."""
         self._at.store.sheets.settle(note_id)
+        if dropped:
+            self._at.log("notes", f"follow-up {note_id} dropped")
         self._at.undoing.push("a note settled", lambda: self._at.store.sheets.settle(note_id, False))
-        return "settled"
+        return "dropped" if dropped else "settled"
 
     def save_setpoint(self, name: str, setpoint: Setpoint, text: str = "") -> str:
         """Keep a setpoint of the rig under a name.

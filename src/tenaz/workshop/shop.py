@@ -28,6 +28,7 @@ from tenaz.workshop import orders as o
 from tenaz.workshop.afterwards import Afterwards
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.finding import Finding
+from tenaz.workshop.follow_ups import follow_ups
 from tenaz.workshop.known_rigs import KnownRigs
 from tenaz.workshop.own_routines import OwnRoutines
 from tenaz.workshop.planning import Planning
@@ -134,13 +135,14 @@ class Workshop:
             o.BringTrial: lambda x: trial_page(self.store, x.trial_id),
             o.NoteTrial: lambda x: self.recording.note(x.trial_id, x.text),
             o.NoteValues: lambda x: self.recording.note_values(x.notes),
-            o.SettleNote: lambda x: self.recording.settle(x.note_id),
+            o.SettleNote: lambda x: self.recording.settle(x.note_id, x.dropped),
             o.SaveSetpoint: lambda x: self.recording.save_setpoint(x.name, x.setpoint, x.text),
             o.WritePaper: _write,
             o.BringLoad: lambda x: self.load_of(x.trial_id),
             o.KeepOwn: self.scoring.keep_own,
             o.BringScores: self.scoring.picture,
             o.MakeReport: self.reporting.bring,
+            o.BringFollowUps: lambda _: follow_ups(self.store, self._clock.utc()),
             o.BringMemory: lambda _: memory_picture(self.store, self.rig),
             o.BringLine: self._line,
             o.BringSearch: self._past_search,

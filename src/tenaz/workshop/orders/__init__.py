@@ -2,6 +2,7 @@
 
 from tenaz.workshop.orders.looking import (
     BringFinding,
+    BringFollowUps,
     BringFound,
     BringLine,
     BringLoad,
@@ -70,6 +71,7 @@ __all__ = [
     "BeginSearch",
     "Bring",
     "BringFinding",
+    "BringFollowUps",
     "BringFound",
     "BringLine",
     "BringLoad",
@@ -135,7 +137,7 @@ Order = (
     | RunPlan | Correct | EnterPast | SaveRoutine | DropRoutine | AddPlanned | MovePlanned | SkipPlanned
     | BringRigs | BringFound | BringTrial | BringMemory | ChangeSetting
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
-    | Measure | MeasureInTurn | KeepOwn | BringScores | MakeReport
+    | Measure | MeasureInTurn | KeepOwn | BringScores | MakeReport | BringFollowUps
     | BringSearch | StandBy | FollowStanding | LeaveMachine | ClimbLadder
 )  # fmt: skip
 
@@ -147,11 +149,11 @@ STARTS = (
 
 BRINGS = (
     BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, BringFinding, BringMemory, BringScores,
-    MakeReport, ChangeSetting,
+    MakeReport, BringFollowUps, ChangeSetting,
 )  # fmt: skip
 """Orders that change nothing in the book: what they ask for comes."""
 
 Bring = (
     BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial | BringFinding | BringMemory
-    | BringScores | MakeReport | ChangeSetting
+    | BringScores | MakeReport | BringFollowUps | ChangeSetting
 )  # fmt: skip

@@ -50,6 +50,11 @@ class BringTrial:
 
 
 @dataclass(frozen=True, slots=True)
+class BringFollowUps:
+    """Fetch what is to be come back to, on all rigs."""
+
+
+@dataclass(frozen=True, slots=True)
 class BringMemory:
     """Fetch what the loads of the rig at work reached of its physical memory."""
 

@@ -80,9 +80,10 @@ class NoteValues:
 
 @dataclass(frozen=True, slots=True)
 class SettleNote:
-    """A note needs no coming back to any more."""
+    """A note needs no coming back to any more: it was done, or is ``dropped``."""
 
     note_id: int
+    dropped: bool = False
 
 
 @dataclass(frozen=True, slots=True)

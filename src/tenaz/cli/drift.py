@@ -1,0 +1,160 @@
+"""``tenaz drift``: margins of before against those of now. ``tenaz follow-ups``: what is to be come back to."""
+
+import json
+from dataclasses import asdict
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from tenaz.cli.options import BookOption, errors_told, say, say_ascii
+from tenaz.core.errors import Refused
+from tenaz.core.rigs import BenchKind
+
+if TYPE_CHECKING:
+    from tenaz.charts.drift import DriftPicture, DriftRow
+
+WIDTH, ROWS_A_KNOB = 120, 6
+
+
+def drift(
+    context: typer.Context,
+    rig: Annotated[str, typer.Option("--rig", help="Which rig of the book; else the one worked on last.")] = "",
+    bench: Annotated[BenchKind | None, typer.Option("--bench", help="Which bench's trials; else the last.")] = None,
+    due: Annotated[bool, typer.Option("--due", help="Which rigs of the workshop are due for a check.")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
+    out: Annotated[Path | None, typer.Option("--out", help="Write .svg or .pdf instead.")] = None,
+    book: BookOption = None,
+) -> None:
+    """Compare the margins of a rig with those of an earlier time: months ago, on other parts, under another firmware.
+
+    Each time is judged by itself. What the temperature makes of it is taken out; what is left is drift, with the chance
+    that there is any.
+
+    Examples:
+
+        tenaz drift --rig ridge
+        tenaz drift --due
+        tenaz drift --rig ridge --out ridge-drift.pdf
+
+    Exit status: 0 told, 1 a margin has moved, 2 could not run.
+    """
+    from tenaz.charts.cells_paper import export_cells
+    from tenaz.charts.drift import SURE
+    from tenaz.charts.drift_cells import draw_drift
+    from tenaz.charts.paper_head import paper_head
+    from tenaz.core.evidence import evidence_at
+    from tenaz.engine.clock import RealClock
+    from tenaz.pictures.drift import drift_picture
+    from tenaz.workshop.follow_ups import due_for_check
+    from tenaz.workshop.orders import ChooseBench, ChooseRig
+    from tenaz.workshop.shop import Workshop
+
+    workshop, now = Workshop(), RealClock().utc()
+    with errors_told():
+        try:
+            workshop.open(book or context.obj, read_only=True)
+            if due:
+                found = due_for_check(workshop.store, now)
+                if as_json:
+                    say_ascii(json.dumps([asdict(one) for one in found], indent=1, default=str) + "\n")
+                else:
+                    say("\n".join(one.show() for one in found) or "no rig is due")
+                return
+            if rig:
+                workshop.do(ChooseRig(workshop.store.rigs.one(rig).name))
+            if bench is not None:
+                workshop.do(ChooseBench(bench))
+            view = workshop.view()
+            every = workshop.store.trials.of(view.rig.name)
+        finally:
+            workshop.close()
+        mine = [one for one in every if one.bench.real is view.bench.real]
+        picture = drift_picture(view.rig, mine, view.in_force)
+        if out is not None:
+            shown = evidence_at(view.in_force, view.index, view.rig)
+            head = paper_head("drift", view.rig, view.in_force, shown, now, not view.bench.real)
+            export_cells(draw_drift(picture, WIDTH, 6 + ROWS_A_KNOB * max(1, len(picture.rows))), head, out)
+            say(f"written: {out.absolute()}")
+        elif as_json:
+            say_ascii(json.dumps(_plain(picture), indent=1) + "\n")
+        else:
+            _tell(picture)
+    if any(row.moved.differs >= SURE for row in picture.rows):
+        raise typer.Exit(1)
+
+
+def _tell(picture: "DriftPicture") -> None:
+    say(f"{picture.rig}: {'; '.join(picture.epochs) or 'no trial yet'}")
+    for row in picture.rows:
+        say(f"{row.knob.label} under {row.kind}: {row.verdict}")
+        say(f"    then, {row.then}: edge {_edge(row, True)}, trials {', '.join(map(str, row.trials_then))}")
+        say(f"    now, {row.now}: edge {_edge(row, False)}, trials {', '.join(map(str, row.trials_now))}")
+        moved = row.moved
+        say(f"    moved {moved.steps:+.1f} steps ({moved.low:+.1f} to {moved.high:+.1f}); {row.weather}")
+    if picture.words:
+        say(picture.words)
+
+
+def _edge(row: "DriftRow", then: bool) -> str:
+    edge = row.edge_then if then else row.edge_now
+    return f"{row.knob.between(edge.low):.0f} to {row.knob.between(edge.high):.0f} {row.knob.unit}".rstrip()
+
+
+def _plain(picture: "DriftPicture") -> dict[str, object]:
+    return {
+        "rig": picture.rig,
+        "times": list(picture.epochs),
+        "words": picture.words,
+        "drift": [
+            {
+                "knob": row.knob.name, "load": row.kind.value, "then": row.then, "now": row.now,
+                "edge_then": [row.knob.between(one) for one in (row.edge_then.low, row.edge_then.high)],
+                "edge_now": [row.knob.between(one) for one in (row.edge_now.low, row.edge_now.high)],
+                "trials_then": list(row.trials_then), "trials_now": list(row.trials_now), "verdict": row.verdict,
+                **asdict(row.moved),
+            }
+            for row in picture.rows
+        ],
+    }  # fmt: skip
+
+
+def follow_ups(
+    context: typer.Context,
+    rig: Annotated[str, typer.Option("--rig", help="Only this rig.")] = "",
+    done: Annotated[int | None, typer.Option("--done", help="It was done.", metavar="N")] = None,
+    drop: Annotated[int | None, typer.Option("--drop", help="It will not be done.", metavar="N")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
+    book: BookOption = None,
+) -> None:
+    """List what is to be come back to, rig by rig, with why: open notes, and rigs that are due for a check.
+
+    Examples:
+
+        tenaz follow-ups
+        tenaz follow-ups --done 12
+    """
+    from tenaz.engine.clock import RealClock
+    from tenaz.workshop.follow_ups import follow_ups as found_follow_ups
+    from tenaz.workshop.orders import SettleNote
+    from tenaz.workshop.shop import Workshop
+
+    workshop = Workshop()
+    with errors_told():
+        try:
+            workshop.open(book or context.obj, read_only=done is None and drop is None)
+            found = found_follow_ups(workshop.store, RealClock().utc(), rig)
+            for number, dropped in ((done, False), (drop, True)):
+                if number is None:
+                    continue
+                if number not in [one.note_id for one in found]:
+                    known = ", ".join(str(one.note_id) for one in found if one.note_id is not None) or "none"
+                    raise Refused(f"There is no open follow-up {number}; open are: {known}.")
+                say(str(workshop.do(SettleNote(number, dropped))))
+            found = found_follow_ups(workshop.store, RealClock().utc(), rig)
+        finally:
+            workshop.close()
+        if as_json:
+            say_ascii(json.dumps([asdict(one) for one in found], indent=1) + "\n")
+        elif done is None and drop is None:
+            say("\n".join(one.show() for one in found) or "there is nothing to follow up")
