@@ -1,9 +1,10 @@
 """Whether an edge has moved between two times of a rig, by how much, and how much of that is the weather.
 
-Each time is judged by itself, at the temperature that it was measured at; the difference of two independent edges is
-the convolution of their distributions. A rig that is warmer by ΔK fails as if the edge lay slope × warmth × ΔK steps
-lower (the rate rises by *warmth* e-folds a kelvin, and by one e-fold every *slope* steps): that much is weather, with
-the spread of both as its own uncertainty. What is left is drift.
+Each time is judged by itself, at the temperature that it was measured at. A rig that is warmer by ΔK fails as if the
+edge lay slope × warmth × ΔK steps lower (the rate rises by *warmth* e-folds a kelvin, and by one e-fold every *slope*
+steps): that much is weather, with the spread of both as its own uncertainty. Two stories of what is left are weighed
+against each other: the edge is where it was, or it moved by some steps (normal, :data:`USUAL_MOVE_STEPS`). What the
+new trials say of each place is their posterior over the prior; so where they say nothing, neither story gains by it.
 """
 
 from dataclasses import dataclass
@@ -16,19 +17,22 @@ from tenaz.core.tolerance import Tolerance
 from tenaz.margins.edge import edge_chances
 from tenaz.margins.hazard import Numbers
 from tenaz.margins.lattice import EDGE_CELLS_A_STEP, Lattice, lattice_for
-from tenaz.margins.posterior import Posterior
+from tenaz.margins.posterior import Posterior, prior_only
 from tenaz.margins.priors import EdgePrior
 
 DIFFERS_STEPS = 0.5
 """Less than half a grid step is nothing that anybody could set."""
+USUAL_MOVE_STEPS = 3.0
+MOVED_BEFORE = 0.5
+"""The chance that it moved, before the new trials were seen."""
 INTERVAL = 0.95
 
 
 @dataclass(frozen=True, slots=True)
 class Moved:
-    """How far an edge has moved in grid steps (negative: towards easier values), the interval of that at 95 %, and the
-    chances that it lies lower or higher by half a step or more. ``weather_steps`` is what a temperature that differs by
-    ``warmer_k`` makes of it (None: not measured both times), which is taken out of all others.
+    """How far an edge has moved in grid steps if it moved (negative: towards easier values), the interval of that at
+    95 %, and the chances that it lies lower or higher by half a step or more. ``weather_steps`` is what a temperature
+    that differs by ``warmer_k`` makes of it (None: not measured both times), which is taken out of all others.
     """
 
     steps: float
@@ -47,20 +51,55 @@ class Moved:
 
 def moved_between(then: Posterior, now: Posterior, kind: LoadKind, tolerance: Tolerance, prior: EdgePrior) -> Moved:
     """The move of the edge under one kind of load from one time to another."""
-    width = then.lattice.width
-    first_then, was = edge_chances(then, kind, tolerance, usual_tail=True)
-    first_now, here = edge_chances(now, kind, tolerance, usual_tail=True)
-    chances: Numbers = np.convolve(here, was[::-1])
-    steps = (first_now - first_then - (was.size - 1) + np.arange(chances.size)) * width / EDGE_CELLS_A_STEP
+    cell = then.lattice.width / EDGE_CELLS_A_STEP
     warmer_k = None if then.usual_c is None or now.usual_c is None else now.usual_c - then.usual_c
     weather, spread = _weather(then, kind, prior, warmer_k or 0.0)
-    steps = steps - weather
-    if spread > 0:
-        chances = _blurred(chances, spread * EDGE_CELLS_A_STEP / width)
-    known = np.cumsum(chances / chances.sum())
-    low, middle, high = (float(np.interp(at, known, steps)) for at in ((1 - INTERVAL) / 2, 0.5, (1 + INTERVAL) / 2))
-    lower, higher = chances[steps <= -DIFFERS_STEPS].sum(), chances[steps >= DIFFERS_STEPS].sum()
-    return Moved(middle, low, high, float(lower / chances.sum()), float(higher / chances.sum()), weather, warmer_k)
+    was, says = _aligned(then, now, kind, tolerance, prior)
+    was = _blurred(_shifted(was, weather / cell), spread / cell)
+    reach = int(4 * USUAL_MOVE_STEPS / cell)
+    moves = np.arange(-reach, reach + 1) * cell
+    usual = np.exp(-0.5 * (moves / USUAL_MOVE_STEPS) ** 2)
+    # How well each move goes with both times: the old distribution moved by so much, against what the new trials say.
+    fits = np.array([float(_shifted(was, move / cell) @ says) for move in moves])
+    same = (1 - MOVED_BEFORE) * fits[reach]
+    chances: Numbers = MOVED_BEFORE * usual / usual.sum() * fits
+    whole = max(same + float(chances.sum()), 1e-300)
+    known = np.cumsum(chances) / max(float(chances.sum()), 1e-300)
+    low, middle, high = (float(np.interp(at, known, moves)) for at in ((1 - INTERVAL) / 2, 0.5, (1 + INTERVAL) / 2))
+    lower, higher = chances[moves <= -DIFFERS_STEPS].sum(), chances[moves >= DIFFERS_STEPS].sum()
+    return Moved(middle, low, high, float(lower / whole), float(higher / whole), weather, warmer_k)
+
+
+def _aligned(
+    then: Posterior, now: Posterior, kind: LoadKind, tolerance: Tolerance, prior: EdgePrior
+) -> tuple[Numbers, Numbers]:
+    """On one row of cells: where the edge was, and what the new trials say of each place."""
+    before = prior_only(prior, then.knob)
+    told = [edge_chances(one, kind, tolerance, usual_tail=True) for one in (then, now, before)]
+    first, end = min(start for start, _ in told), max(start + chances.size for start, chances in told)
+    rows = np.zeros((len(told), end - first))
+    for row, (start, chances) in zip(rows, told, strict=True):
+        row[start - first : start - first + chances.size] = chances
+    was, here, usual = rows
+    says = np.where(usual > LEAST_USUAL, here / np.maximum(usual, LEAST_USUAL), 0.0)
+    return was, says
+
+
+LEAST_USUAL = 1e-9
+"""Where the prior holds an edge for less likely than that, no trial speaks of it."""
+
+
+def _shifted(chances: Numbers, cells: float) -> Numbers:
+    """Moved along the row; what would leave it is lost."""
+    whole = round(cells)
+    found = np.zeros_like(chances)
+    if abs(whole) >= chances.size:
+        return found
+    if whole >= 0:
+        found[whole:] = chances[: chances.size - whole]
+    else:
+        found[:whole] = chances[-whole:]
+    return found
 
 
 def _weather(then: Posterior, kind: LoadKind, prior: EdgePrior, warmer_k: float) -> tuple[float, float]:
@@ -88,8 +127,10 @@ def _warmth(knob: Knob, prior: EdgePrior, lattice: Lattice, weights: Numbers) ->
 
 
 def _blurred(chances: Numbers, cells: float) -> Numbers:
-    """Convolved with a normal distribution, its ends kept."""
-    reach = max(1, int(4 * cells))
-    kernel = np.exp(-0.5 * (np.arange(-reach, reach + 1) / max(cells, 1e-6)) ** 2)
-    found: Numbers = np.convolve(chances, kernel / kernel.sum(), mode="same") if chances.size > kernel.size else chances
-    return found
+    """Convolved with a normal distribution of so many cells."""
+    if cells < DIFFERS_STEPS:
+        return chances
+    reach = int(4 * cells) + 1
+    kernel = np.exp(-0.5 * (np.arange(-reach, reach + 1) / cells) ** 2)
+    whole: Numbers = np.convolve(chances, kernel / kernel.sum())
+    return whole[reach : reach + chances.size]

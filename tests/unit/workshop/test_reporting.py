@@ -1,0 +1,192 @@
+"""Reports, follow-ups, drift and the whole history, from a book."""
+
+import csv
+import io
+import json
+import re
+from collections.abc import Iterator
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+from html.parser import HTMLParser
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+from tenaz.cli.app import app
+from tenaz.core.due import due
+from tenaz.core.errors import Refused, TenazError
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.notes import NoteKind, ValueNote
+from tenaz.core.own_figures import parse_own
+from tenaz.core.querying import parse_query
+from tenaz.core.rigs import OWN, BenchKind
+from tenaz.demo.ridge import ridge
+from tenaz.papers.report import Edition, Report, as_csv, from_json, to_json
+from tenaz.papers.report_pages import Paper, as_pdf
+from tenaz.papers.report_text import as_html, as_text
+from tenaz.pictures.drift import drift_picture
+from tenaz.pictures.tallies import tallied
+from tenaz.workshop import orders as o
+from tenaz.workshop.follow_ups import follow_ups
+from tenaz.workshop.reporting import ReportPaper
+from tenaz.workshop.shop import Workshop
+from tenaz.workshop.trial_page import found_everywhere
+
+HOSTILE = '=1+2"; <script>alert(1)</script> \x1b[2J &amp;'
+HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
+
+
+@pytest.fixture
+def workshop(book: Path) -> Iterator[Workshop]:
+    opened = Workshop()
+    opened.open(book)
+    opened.store.rigs.put(replace(ridge(7), purpose=OWN, owner=HOSTILE, complaint=HOSTILE, guarantee_months=36))
+    opened.do(o.ChooseRig("ridge"))
+    yield opened
+    opened.close()
+
+
+def run(workshop: Workshop, order: o.Order) -> None:
+    workshop.do(order)
+    workshop.running.wait()
+
+
+def report(workshop: Workshop, number: int | None = None) -> Report:
+    made = workshop.do(o.MakeReport(number))
+    assert isinstance(made, Report)
+    return made
+
+
+def test_it_is_not_called_proven_before_it_is_and_stays_as_it_was(workshop: Workshop, tmp_path: Path) -> None:
+    faster = workshop.rig.stock.replacing("data_rate_mts", 5000)
+    run(workshop, o.StartTrial(faster, replace(HOUR, duration_s=600.0)))
+    first = report(workshop)
+    assert not first.proven and any("transform" in one for one in first.owed)
+    assert "NOT YET PROVEN" in as_text(first, Edition.CLIENT)
+    assert 'class="red"' in as_html(first, Edition.CLIENT)
+    assert report(workshop).number == 1, "nothing changed: it is the same report"
+    run(workshop, o.StartRoutine(faster, (HOUR, LoadPlan(LoadKind.TRANSFORM, duration_s=3600.0))))
+    second = report(workshop)
+    assert second.number == 2 and second.since
+    if second.proven:
+        assert "now proven, it was not" in second.since
+        assert "guarantee it for 36 months" in as_text(second, Edition.CLIENT)
+    assert any("march was" in one for one in second.since)
+    assert report(workshop, 1) == first == from_json(to_json(first))
+    with pytest.raises(Refused, match="it has: 1, 2"):
+        report(workshop, 7)
+    workshop.do(o.Undo())
+    assert [one.number for one in workshop.reporting.kept()] == [1]
+    for name in ("c.pdf", "c.html", "c.csv", "c.json", "c.txt"):
+        ReportPaper(second).write(tmp_path / name)
+        assert (tmp_path / name).stat().st_size > 200
+    with pytest.raises(TenazError, match="report"):
+        ReportPaper(second).write(tmp_path / "report.doc")
+
+
+def test_every_figure_rests_on_trials_that_are_in_the_book(workshop: Workshop) -> None:
+    for rate in (5000, 5200, 7000):
+        run(workshop, o.StartTrial(workshop.rig.stock.replacing("data_rate_mts", rate), HOUR))
+    workshop.do(o.KeepOwn(parse_own("render 41.2 41.0 s")))
+    made = report(workshop)
+    numbers = {str(one.number) for one in workshop.trials()}
+    measures = {f"m{one.number}" for one in workshop.store.measures.of("ridge", BenchKind.SIM)}
+    for section in (
+        "shown at these settings",
+        "time to a failure",
+        "margins",
+        "what failed",
+        "temperatures under load",
+    ):
+        for fact in made.of(section):
+            assert set(fact.trials) <= numbers
+            assert fact.trials or "0 passed" in fact.value, fact
+    assert {fact.section for fact in made.facts} >= {"the rig", "settings", "what failed"}
+    assert all(set(fact.trials) <= measures for fact in made.of("scores"))
+
+
+class _Text(HTMLParser):
+    def __init__(self) -> None:
+        super().__init__()
+        self.tags: set[str] = set()
+        self.told = ""
+
+    def handle_starttag(self, tag: str, attrs: object) -> None:
+        self.tags.add(tag)
+
+    def handle_data(self, data: str) -> None:
+        self.told += data
+
+
+@pytest.mark.parametrize("edition", list(Edition))
+def test_hostile_names_stay_text_everywhere(workshop: Workshop, edition: Edition) -> None:
+    workshop.do(o.NoteValues((ValueNote("t_rfc1_nck", 984, NoteKind.LOOSE, HOSTILE),)))
+    made = report(workshop)
+    page = _Text()
+    page.feed(as_html(made, edition))
+    assert "script" not in page.tags and "<script>" in page.told
+    assert "\x1b" not in as_html(made, edition) + as_text(made, edition)
+    rows = list(csv.reader(io.StringIO(as_csv(made))))
+    assert len(rows) == len(made.facts) + 1 and all(len(row) == 6 for row in rows)
+    assert not [cell for row in rows for cell in row if cell.startswith(("=", "@", "\t"))]
+    pdf = as_pdf(made, edition, Paper.LETTER)
+    assert pdf.startswith(b"%PDF") and b"/FontFile2" in pdf and b"612" in pdf
+    assert len(re.findall(rb"/Type /Page\b", pdf)) >= 1
+
+
+def test_follow_ups_are_listed_done_and_dropped(book: Path, workshop: Workshop) -> None:
+    notes = [ValueNote("t_rfc1_nck", 984, NoteKind.LOOSE, text) for text in ("two less", "three less")]
+    for note in notes:
+        workshop.do(o.NoteValues((note,)))
+    found = follow_ups(workshop.store, datetime.now(UTC))
+    workshop.close()
+    assert [one.rig for one in found] == ["ridge", "ridge"] and "two less" in found[0].why
+    runner = CliRunner()
+    done = runner.invoke(app, ["--book", str(book), "follow-ups", "--done", str(found[0].note_id)])
+    dropped = runner.invoke(app, ["--book", str(book), "follow-ups", "--drop", str(found[1].note_id)])
+    assert (done.exit_code, dropped.exit_code) == (0, 0), (done.output, dropped.output)
+    wrong = runner.invoke(app, ["--book", str(book), "follow-ups", "--done", "999"])
+    assert wrong.exit_code == 2 and "open are: none" in wrong.output
+    assert json.loads(runner.invoke(app, ["--book", str(book), "follow-ups", "--json"]).stdout) == []
+
+
+def test_a_rig_is_due_after_a_season_and_drift_wants_the_same_tried_twice(workshop: Workshop) -> None:
+    for rate in (5000, 5200, 5400):
+        run(workshop, o.StartTrial(workshop.rig.stock.replacing("data_rate_mts", rate), HOUR))
+    trials, rig, now = workshop.trials(), workshop.rig, workshop.trials()[-1].begun_utc
+    assert due(rig, trials, now + timedelta(days=30)) is None
+    told = due(rig, trials, now + timedelta(days=200))
+    assert (told is not None) is (trials[-1].clean_s == 3600.0)
+    assert due(rig, trials, now + timedelta(days=1300)) is None, "its guarantee has ended"
+    assert "one time" in drift_picture(rig, trials, workshop.in_force()).words
+    later = [
+        replace(one, id=one.id + 100, number=one.number + 100, begun_utc=one.begun_utc + timedelta(days=180))
+        for one in trials
+    ]
+    picture = drift_picture(rig, [*trials, *later], workshop.in_force())
+    assert [row.knob.name for row in picture.rows] == ["data_rate_mts"]
+    row = picture.rows[0]
+    assert row.moved.differs < 0.9 and row.trials_now == tuple(one.number for one in later)
+    assert "after 6 months" in row.now
+    day = timedelta(days=1)
+    old = [replace(one, fitted="firmware F9") for one in later]
+    new = [replace(one, id=one.id + 200, fitted="firmware F10", begun_utc=one.begun_utc + day) for one in old]
+    assert "firmware F10" in drift_picture(rig, [*old, *new], workshop.in_force()).rows[0].now
+
+
+def test_which_boards_held_it_is_answered_with_counts_and_intervals(workshop: Workshop) -> None:
+    for name, board in (("ridge", "Pizarra P2"), ("cliff", "Laja L1")):
+        rig = replace(ridge(7), name=name, parts=(("board", board), ("memory", "kit")))
+        workshop.do(o.KeepRig(rig))
+        workshop.do(o.ChooseRig(name))
+        for rate in (4800, 5000, 7400):
+            run(workshop, o.StartTrial(rig.stock.replacing("data_rate_mts", rate), HOUR))
+    found = found_everywhere(workshop.store, parse_query("data rate<=5000 part:kit by:board"))
+    told = {one.label: one for one in tallied(found.trials, "board")}
+    assert set(told) == {"Pizarra P2", "Laja L1"}
+    one = told["Laja L1"]
+    assert (one.held, one.failed, one.rigs) == (2, 0, ("cliff",)) and 0.1 < one.low < 0.2 and one.high == 1.0
+    assert not found_everywhere(workshop.store, parse_query("part:nothing by:board")).trials
+    with pytest.raises(Refused, match="modules"):
+        parse_query("by:colour")
