@@ -108,8 +108,8 @@ def _gains(cells: Cells, gains: Sequence[Gain], row: int, skip: int) -> int:
         role = Role.FAILED if one.high < 0 else ROLES[one.worth]
         left, right = column(one.low), column(one.high)
         cells.put(left, row, "─" * (right - left + 1), role)
-        cells.put(left, row, "├" if one.low >= -reach else "‹", role)
-        cells.put(right, row, "┤" if one.high <= reach else "›", role)
+        cells.put(left, row, "├" if one.low >= -reach else "<", role)
+        cells.put(right, row, "┤" if one.high <= reach else ">", role)
         cells.put(column(one.gain), row, "●", role)
         values = f"{show_value(one.before)} → {show_value(one.after)} {one.figure.unit}"
         cells.put_right(cells.width, row, values, Role.FAINT)
