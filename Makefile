@@ -6,7 +6,7 @@ VENV   := .venv
 BIN    := $(VENV)/bin
 PIP    := $(BIN)/python -m pip install --quiet --disable-pip-version-check --constraint constraints.txt
 
-.PHONY: setup setup-dev demo test lint types imports unit bench study torture stick-test clean
+.PHONY: setup setup-dev demo docs test lint types imports unit bench study torture stick-test clean
 
 setup: $(VENV)/.ready
 setup-dev: $(VENV)/.ready-dev
@@ -49,6 +49,10 @@ unit: setup-dev
 	            "Debian packages tmux and postgresql first" >&2; exit 1; }
 	$(BIN)/pytest -n 2 -m "not terminal and not stick"
 	$(BIN)/pytest -m terminal
+
+# Reports of the demo rigs, as they stand in the docs.
+docs: setup
+	$(BIN)/python -m tenaz.workshop.demo_reports docs/reports
 
 bench: setup-dev
 	$(BIN)/python -m tests.bench.report

@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 
-from tenaz.core.gains import Comparison
+from tenaz.core.gains import LEAST_GAIN, Comparison, Worth
 from tenaz.core.scores import Score
+from tenaz.core.setpoints import Change
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,6 +17,25 @@ class MeasuredStep:
     comparison: Comparison
     failed: bool = False
     now: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class LastStep:
+    """One step alone: what is in force against a setpoint that was measured and differs in one value of one knob.
+    ``costs``: it goes to a harder value, or to a higher voltage.
+    """
+
+    change: Change
+    words: str
+    comparison: Comparison
+    costs: bool
+
+    @property
+    def to_drop(self) -> bool:
+        """Whether it takes margin, or heat, for nothing."""
+        gains = self.comparison.leading
+        nothing_lost = all(one.high > -LEAST_GAIN for one in gains)
+        return self.costs and nothing_lost and self.comparison.worth is Worth.DOES_NOT
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +61,8 @@ class ScoresPicture:
     """``before`` is what the setpoint compared with is called, ``changed`` what is in force differs in from it.
     ``steps`` are all setpoints that were measured, against the same. ``newest`` are the scores of what is in force as
     measured last; ``per_watt`` and ``limits`` are lines about power and about what holds it back. ``unfinished`` are
-    measures that never came to an end, in words; ``measures`` the numbers of those that were compared.
+    measures that never came to an end, in words; ``measures`` the numbers of those that were compared. ``alone`` are
+    single steps that led to what is in force.
     """
 
     rig: str
@@ -55,3 +76,4 @@ class ScoresPicture:
     limits: tuple[str, ...] = ()
     unfinished: tuple[str, ...] = ()
     measures: tuple[int, ...] = ()
+    alone: tuple[LastStep, ...] = ()

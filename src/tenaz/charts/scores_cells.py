@@ -209,6 +209,9 @@ def _lines(picture: ScoresPicture) -> list[tuple[str, Role]]:
     known = {one.figure.name for one in picture.comparison.gains} if picture.comparison is not None else set()
     alone = [one for one in picture.newest if one.figure.own and one.figure.name not in known]
     lines = [(f"yours: {one.figure.name} {one.show()}; not known at {picture.before}", Role.TEXT) for one in alone]
+    for step in picture.alone:
+        drop = ": drop it" if step.to_drop else ""
+        lines.append((f"alone: {step.words} {step.comparison.verdict}{drop}", ROLES[step.comparison.worth]))
     lines += [(f"held by {text}", Role.TEXT) for text in picture.limits]
     if picture.per_watt:
         lines.append((f"watts: {' · '.join(picture.per_watt)}", Role.TEXT))

@@ -21,6 +21,7 @@ def drift(
     context: typer.Context,
     rig: Annotated[str, typer.Option("--rig", help="Which rig of the book; else the one worked on last.")] = "",
     bench: Annotated[BenchKind | None, typer.Option("--bench", help="Which bench's trials; else the last.")] = None,
+    other: Annotated[str, typer.Option("--with", help="Against another rig: the same values there.")] = "",
     due: Annotated[bool, typer.Option("--due", help="Which rigs of the workshop are due for a check.")] = False,
     as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
     out: Annotated[Path | None, typer.Option("--out", help="Write .svg or .pdf instead.")] = None,
@@ -34,6 +35,7 @@ def drift(
     Examples:
 
         tenaz drift --rig ridge
+        tenaz drift --rig ridge --with cliff     # the same values on another board
         tenaz drift --due
         tenaz drift --rig ridge --out ridge-drift.pdf
 
@@ -67,10 +69,12 @@ def drift(
                 workshop.do(ChooseBench(bench))
             view = workshop.view()
             every = workshop.store.trials.of(view.rig.name)
+            there = workshop.store.trials.of(workshop.store.rigs.one(other).name) if other else ()
         finally:
             workshop.close()
         mine = [one for one in every if one.bench.real is view.bench.real]
-        picture = drift_picture(view.rig, mine, view.in_force)
+        elsewhere = [one for one in there if one.bench.real is view.bench.real]
+        picture = drift_picture(view.rig, mine, view.in_force, (other, elsewhere) if other else None)
         if out is not None:
             shown = evidence_at(view.in_force, view.index, view.rig)
             head = paper_head("drift", view.rig, view.in_force, shown, now, not view.bench.real)

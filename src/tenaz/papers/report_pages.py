@@ -1,6 +1,7 @@
 """A report as pages of A4 or Letter: PDF with letters that stay letters, their font in it, numbered at the foot."""
 
 import io
+from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING, Any
@@ -11,7 +12,6 @@ from tenaz.core.plain_text import plain, plain_lines
 from tenaz.papers.report import Edition, Fact, Picture, Report, Words, blocks
 
 if TYPE_CHECKING:
-    from matplotlib.backends.backend_pdf import PdfPages
     from matplotlib.figure import Figure
 
 POINTS = 72.0
@@ -63,21 +63,37 @@ class _Line:
 
 def as_pdf(report: Report, edition: Edition, paper: Paper = Paper.A4) -> bytes:
     """All pages."""
-    import matplotlib as mpl  # noqa: PLC0415 - start-up must not pay for it
-    from matplotlib.backends.backend_pdf import PdfPages  # noqa: PLC0415
+    from matplotlib.backends.backend_pdf import PdfPages  # noqa: PLC0415 - start-up must not pay for it
 
-    measure = _Widths()
-    width, height = paper.points
-    pages = _paged(_lines(report, edition, width - 2 * MARGIN, measure), height - 2 * MARGIN - 2 * BODY)
     drawn = io.BytesIO()
-    with (
-        mpl.rc_context({"pdf.fonttype": 42, "font.family": LETTERS, "text.parse_math": False}),
-        PdfPages(drawn, metadata={"CreationDate": None, "Title": plain(report.title)}) as book,
-    ):
-        for number, page in enumerate(pages, 1):
-            foot = f"{plain(report.title)} · {report.at_utc:%Y-%m-%d} · page {number} of {len(pages)}"
-            _draw(book, page, foot, paper)
+    with _letters(), PdfPages(drawn, metadata={"CreationDate": None, "Title": plain(report.title)}) as book:
+        for page in _pages(report, edition, paper):
+            book.savefig(page)
     return drawn.getvalue()
+
+
+def as_png(report: Report, edition: Edition, page: int = 0, paper: Paper = Paper.A4, dots_an_inch: int = 80) -> bytes:
+    """One page as a picture, to be shown where no PDF is."""
+    drawn = io.BytesIO()
+    with _letters():
+        pages = _pages(report, edition, paper)
+        pages[min(page, len(pages) - 1)].savefig(drawn, format="png", dpi=dots_an_inch, metadata={"Software": None})
+    return drawn.getvalue()
+
+
+def _letters() -> "AbstractContextManager[None]":
+    import matplotlib as mpl  # noqa: PLC0415
+
+    settings: Any = {"pdf.fonttype": 42, "font.family": LETTERS, "text.parse_math": False}
+    found: AbstractContextManager[None] = mpl.rc_context(settings)
+    return found
+
+
+def _pages(report: Report, edition: Edition, paper: Paper) -> "list[Figure]":
+    width, height = paper.points
+    pages = _paged(_lines(report, edition, width - 2 * MARGIN, _Widths()), height - 2 * MARGIN - 2 * BODY)
+    foot = f"{plain(report.title)} · {report.at_utc:%Y-%m-%d} · page"
+    return [_drawn(page, f"{foot} {number} of {len(pages)}", paper) for number, page in enumerate(pages, 1)]
 
 
 class _Widths:
@@ -211,7 +227,7 @@ def _paged(lines: list[_Line], room: float) -> list[list[_Line]]:
     return pages
 
 
-def _draw(book: "PdfPages", page: list[_Line], foot: str, paper: Paper) -> None:
+def _drawn(page: list[_Line], foot: str, paper: Paper) -> "Figure":
     from matplotlib.figure import Figure  # noqa: PLC0415
 
     width, height = paper.points
@@ -222,7 +238,7 @@ def _draw(book: "PdfPages", page: list[_Line], foot: str, paper: Paper) -> None:
         for piece in line.pieces:
             _put(figure, piece, (MARGIN + piece.x) / width, (y + 0.3 * piece.size) / height)
     _put(figure, _Piece(0, foot, SMALL, INK[Role.FAINT]), MARGIN / width, 0.6 * MARGIN / height)
-    book.savefig(figure)  # type: ignore[no-untyped-call]
+    return figure
 
 
 def _put(figure: "Figure", piece: _Piece, x: float, y: float) -> None:

@@ -23,9 +23,17 @@ ONE_TIME = (
 NOT_THE_SAME = "There are several times, but no knob was tried along the same line in two of them."
 
 
-def drift_picture(rig: Rig, trials: Iterable[Trial], in_force: Setpoint) -> DriftPicture:
-    """Of every knob the line that was tried in the newest time and in an earlier one, then against now."""
+def drift_picture(
+    rig: Rig, trials: Iterable[Trial], in_force: Setpoint, elsewhere: tuple[str, Sequence[Trial]] | None = None
+) -> DriftPicture:
+    """Of every knob the line that was tried in the newest time and in an earlier one, then against now; or what was
+    tried ``elsewhere``, on another rig by its name, against here.
+    """
     epochs = epochs_of(trials)
+    if elsewhere is not None:
+        name, others = elsewhere
+        told = [one for one in others if one.outcome is not None]
+        epochs = (Epoch(tuple(told), f"on {name}"), *epochs[-1:]) if told else epochs[-1:]
     labels = tuple(epoch.label for epoch in epochs)
     if len(epochs) < 2:
         return DriftPicture(rig.name, (), labels, ONE_TIME)
@@ -51,7 +59,7 @@ def _row(rig: Rig, knob: Knob, epochs: Sequence[Epoch], in_force: Setpoint) -> D
             on_line = in_force.line_key(knob.name) == key
             in_use = value if on_line and not isinstance(value, Auto) else None
             return DriftRow(
-                knob, kind, then.dated, now.label, before.edge, after.edge, moved,
+                knob, kind, then.label, now.label, before.edge, after.edge, moved,
                 tuple(t.number for t in pair[0]), tuple(t.number for t in pair[1]), in_use,
             )  # fmt: skip
     return None

@@ -1,14 +1,14 @@
 """The Scores picture of a rig: what its book has of measures, against one setpoint."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
-from tenaz.charts.scores import Curve, CurvePoint, MeasuredStep, ScoresPicture
+from tenaz.charts.scores import Curve, CurvePoint, LastStep, MeasuredStep, ScoresPicture
 from tenaz.core.gains import Comparison, compared
 from tenaz.core.limiting import limits_of
 from tenaz.core.outcomes import Verdict
 from tenaz.core.rigs import Rig
 from tenaz.core.scores import Cores, Measure, Score
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.setpoints import Auto, Change, Setpoint
 from tenaz.core.steps import changed_in_words, step_between
 from tenaz.core.trial_index import TrialIndex
 
@@ -44,7 +44,27 @@ def scores_picture(
         next((limits_of(one, rig) for one in reversed(mine) if not all(s.figure.own for s in one.scores)), ()),
         tuple(f"measure {one.number}: {one.why}" for one in measures if one.why),
         tuple(one.number for one in (*base, *(mine if now != before else ()))),
+        tuple(_alone(rig, told, mine, now)) if mine else (),
     )
+
+
+def _alone(rig: Rig, told: Sequence[Measure], mine: Sequence[Measure], now: Setpoint) -> "Iterator[LastStep]":
+    """Each measured setpoint that differs from what is in force in one knob: that step by itself."""
+    for setpoint in dict.fromkeys(one.setpoint for one in told):
+        changes = step_between(rig, setpoint, now).changes
+        if len(changes) == 1:
+            there = [one for one in told if one.setpoint == setpoint]
+            words = changed_in_words(rig, changes[0])
+            yield LastStep(changes[0], words, compared(there, mine), _costs(rig, changes[0]))
+
+
+def _costs(rig: Rig, change: Change) -> bool:
+    """Whether a step takes margin or heat: to a harder value, or to a higher voltage."""
+    knob = next((one for one in rig.knobs if one.name == change.knob), None)
+    before, after = change.before, change.after
+    if knob is None or isinstance(before, Auto) or isinstance(after, Auto):
+        return False
+    return knob.strain(after) > knob.strain(before) or (knob.unit == "mV" and after > before)
 
 
 def _changes(rig: Rig, before: Setpoint, after: Setpoint) -> str:

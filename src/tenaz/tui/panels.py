@@ -12,7 +12,7 @@ from tenaz.core.plain_text import plain
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.margins.judging import Judgement
 from tenaz.tui.canvases import CLOCK_KNOBS, OF_A_TRIAL, clocks_line
-from tenaz.tui.suggestions import Suggestion, next_found, next_step
+from tenaz.tui.suggestions import Suggestion, next_found, next_scored, next_step
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
 from tenaz.tui.widgets.panel import Panel
@@ -146,7 +146,10 @@ class Panels:
         on_path = work.canvases.name == "rig" and find.shown(view) and find.picture is not None
         if on_path and find.picture is not None and not work.busy and not view.read_only:
             return next_found(find.picture, not find.stale)
-        return next_step(view, dial.setpoint, dial.knob, work.busy)
+        scores = work.canvases.scores.picture(view) if work.canvases.name == "scores" else None
+        still = not work.busy and not view.read_only and dial.setpoint == view.in_force
+        scored = next_scored(scores, view) if scores is not None and still else None
+        return scored or next_step(view, dial.setpoint, dial.knob, work.busy)
 
     def idle_words(self) -> str:
         """What stands under the rail while nothing runs."""

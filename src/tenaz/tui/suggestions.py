@@ -6,8 +6,10 @@ from typing import TYPE_CHECKING
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.charts.find import FindPicture
+from tenaz.charts.scores import ScoresPicture
 from tenaz.core.amounts import show_chance
 from tenaz.core.evidence import Evidence, evidence_at
+from tenaz.core.gains import Worth
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadPlan, show_duration
 from tenaz.core.routines import ROUTINES
@@ -16,6 +18,7 @@ from tenaz.core.setpoints import Setpoint
 from tenaz.finding.enough import Enough
 from tenaz.workshop.finding import order_for
 from tenaz.workshop.orders import BeginSearch, FollowFound, Steps
+from tenaz.workshop.scoring import COMES_UP
 
 if TYPE_CHECKING:
     from tenaz.finding.rescue import Rescue
@@ -82,6 +85,22 @@ def next_found(picture: FindPicture, fresh: bool) -> Suggestion:
     else:
         reason = f"{act.bits:.2f} bits for {act.minutes:.0f} min: of all that can be done it tells most; {said.words}"
     return Suggestion(f"⏎   {act.show()}", reason, Follow.FOUND, found=order_for(act))
+
+
+def next_scored(picture: ScoresPicture, view: "View") -> Suggestion | None:
+    """What the scores say comes next; None: nothing."""
+    wasted = next((one for one in picture.alone if one.to_drop), None)
+    if wasted is not None:
+        back = view.in_force.replacing(wasted.change.knob, wasted.change.before)
+        reason = f"{wasted.words}: it holds, and does not pay; dropped, its margin is free"
+        knob = view.rig.knob(wasted.change.knob)
+        step = f"⏎   drop it: {knob.label} back to {knob.show(wasted.change.before)}"
+        return Suggestion(step, reason, Follow.STAND, back, (COMES_UP,))
+    if picture.comparison is None and picture.changed != "nothing differs":
+        return Suggestion("j   measure in turn with stock", "what a step gains is told from noise by both, in turn")
+    if picture.comparison is not None and picture.comparison.worth is Worth.TOO_NOISY and picture.comparison.more:
+        return Suggestion("j   measure in turn once more", picture.comparison.verdict)
+    return None
 
 
 RESCUE_S = 1800.0

@@ -35,6 +35,8 @@ class ReportGround:
     scores: ScoresPicture
     works: Sequence[Work]
     labels: Sequence[PartLabel]
+    found: str = ""
+    """What the question path has come to; empty where nothing was looked for, or it has not come to anything."""
 
     @property
     def here(self) -> tuple[Trial, ...]:
@@ -61,7 +63,7 @@ def _rig(ground: ReportGround) -> list[Fact]:
         ("owner", rig.owner), ("brought because", rig.complaint), ("for", rig.purpose.name),
         ("tolerates", rig.purpose.tolerance.show()), ("processor", rig.processor),
         ("cores", str(rig.cores) if rig.cores else ""),
-        ("memory", show_gib(rig.memory_bytes) if rig.memory_bytes else ""), *rig.parts,
+        ("memory fitted", show_gib(rig.memory_bytes) if rig.memory_bytes else ""), *rig.parts,
         ("firmware", rig.machine.firmware if rig.machine else ""), ("seen by eye", rig.by_eye),
         ("room", f"{rig.room_c:g} °C" if rig.room_c is not None else ""),
     ]  # fmt: skip
@@ -187,6 +189,8 @@ def _parts(ground: ReportGround) -> list[Fact]:
         if one.text != AS_IT_CAME:
             after = (str(one.after_number),) if one.after_number > 0 else ()
             found.append(Fact("parts moved", f"{number}. {one.at_utc:%d %b %Y}", one.told or one.text, trials=after))
+    if ground.found:
+        found.insert(0, Fact("parts moved", "what was found", ground.found))
     newest = {label.part: label for label in ground.labels}
     for label in newest.values():
         name = f"{label.kind} {label.place}".strip()

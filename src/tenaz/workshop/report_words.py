@@ -34,16 +34,18 @@ def client_words(ground: ReportGround, owed: tuple[str, ...]) -> tuple[Words, ..
 def _asked(ground: ReportGround) -> str:
     rig = ground.view.rig
     brought = f"It was brought because: {rig.complaint.rstrip('.')}. " if rig.complaint else ""
-    return f"{brought}It is to be {rig.purpose.name}: {rig.purpose.tolerance.in_use()} of use may fail."
+    return f"{brought}What it is for: {rig.purpose.name}; at most {rig.purpose.tolerance.in_use()} of use."
 
 
 def _wrong(ground: ReportGround) -> str:
     bad = [one for one in {one.part: one for one in ground.labels}.values() if one.state is not PartState.GOOD]
     told = [f"{one.kind} {one.place} is {one.state}{f' ({one.text})' if one.text else ''}" for one in bad]
     done = [one.told or one.text for one in ground.works[1:]]
+    if ground.found:
+        told.insert(0, ground.found)
     if not told and not done:
         return "No part was found at fault."
-    now = "; ".join(told) or "No part is at fault any more"
+    now = "; ".join(told) or "No part has been found at fault yet"
     return f"{now}. Done: {'; '.join(done)}." if done else f"{now}."
 
 
@@ -75,7 +77,8 @@ def _guaranteed(ground: ReportGround, owed: tuple[str, ...]) -> str:
         return "NOTHING YET: what was asked for has not been shown. It should not be handed over on these settings."
     months = f"We guarantee it for {rig.guarantee_months} months. " if rig.guarantee_months else ""
     tolerance = rig.purpose.tolerance
-    return f"{months}It may fail {tolerance.in_use()} of use at most; that is {100 * tolerance.confidence:.3g} % sure."
+    sure = f"{100 * tolerance.confidence:.3g} % sure"
+    return f"{months}At most {tolerance.in_use()} of use is to be expected; that is {sure}."
 
 
 def _warm(ground: ReportGround) -> str:

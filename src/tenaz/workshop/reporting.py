@@ -13,12 +13,14 @@ from tenaz.charts.scores_cells import draw_scores
 from tenaz.core.errors import Refused
 from tenaz.core.evidence import evidence_at
 from tenaz.core.ports import Clock
+from tenaz.finding.enough import Enough
 from tenaz.papers.report import ENDINGS, Edition, Picture, Report, as_csv, as_json_text, from_json, picture_of, to_json
 from tenaz.papers.report_pages import Paper, as_pdf
 from tenaz.papers.report_text import as_html, as_text
 from tenaz.papers.setpoint_files import Sheet, sheet_to_toml
 from tenaz.pictures.margins import margins_picture
 from tenaz.workshop.at_work import AtWork
+from tenaz.workshop.finding import Finding
 from tenaz.workshop.orders import BringScores, MakeReport
 from tenaz.workshop.report_facts import ReportGround, facts_of, owed_of
 from tenaz.workshop.report_words import client_words
@@ -60,9 +62,10 @@ class ReportPaper:
 class Reporting:
     """Makes, keeps and finds them."""
 
-    def __init__(self, at_work: AtWork, scoring: Scoring, clock: Clock) -> None:
+    def __init__(self, at_work: AtWork, scoring: Scoring, finding: Finding, clock: Clock) -> None:
         self._at = at_work
         self._scoring = scoring
+        self._finding = finding
         self._clock = clock
 
     def kept(self) -> tuple[Report, ...]:
@@ -95,6 +98,17 @@ class Reporting:
             self._at.log("report", f"report {now.number}: {'proven' if now.proven else 'not yet proven'}")
         return now
 
+    def _found(self) -> str:
+        """What the question path has come to, where parts were worked on."""
+        at = self._at
+        if len(at.store.works.of(at.rig.name, at.bench)) < 2:
+            return ""
+        picture = self._finding.picture()
+        verdict = picture.verdict
+        if verdict.enough is Enough.GO_ON:
+            return ""
+        return f"{verdict.suspect.show()}, {picture.sure_of(verdict.suspect):.0%} sure: enough to {verdict.enough}"
+
     def _made(self) -> Report:
         at, view = self._at, take_view(self._at, False, self._clock)
         rig, store = at.rig, at.store
@@ -105,6 +119,7 @@ class Reporting:
             self._scoring.picture(BringScores()),
             store.works.of(rig.name, at.bench),
             store.works.labels(rig.name),
+            self._found(),
         )
         owed = owed_of(ground)
         return Report(

@@ -64,7 +64,7 @@ class Workshop:
         self.own_routines = OwnRoutines(self._at, self._clock)
         self.planning = Planning(self._at, self.running, self._clock)
         self.scoring = Scoring(self._at, self.running, self._clock)
-        self.reporting = Reporting(self._at, self.scoring, self._clock)
+        self.reporting = Reporting(self._at, self.scoring, self.finding, self._clock)
         self._doors: dict[type, Callable[[Any], object]] = {
             **self._running_doors(), **self._rig_doors(), **self._book_doors()
         }  # fmt: skip
