@@ -23,6 +23,8 @@ UNPAIRED_NOISE = 0.006
 OWN_NOISE = 0.01
 """Of one figure that was typed in once: nobody knows how it scatters."""
 PRIOR_FREEDOM = 3.0
+MOST_SHARED = 10.0
+"""What all other figures together say of a figure's noise is worth at most so many measures of its own."""
 LEAST_GAIN = 0.005
 """A gain below half a percent is not worth a risk."""
 MOST_MORE = 64
@@ -126,7 +128,9 @@ def compared(before: Sequence[Measure], after: Sequence[Measure], least: float =
     figures = [_figure(name, after) for name in shared]
     own = any(figure.own for figure in figures)
     judged = sum(figure.own if own else figure.leads for figure in figures)
-    gains = tuple(_gain(figure, before, after, max(1, judged), least) for figure in figures)
+    fits = [_fitted(_points(figure, before, after)) for figure in figures]
+    pooled = _pooled(fits)
+    gains = tuple(_gain(figure, fit, pooled, max(1, judged), least) for figure, fit in zip(figures, fits, strict=True))
     told = [sum(any(one.of(name) for name in shared) for one in side) for side in (before, after)]
     return Comparison(gains, *told)
 
@@ -145,27 +149,49 @@ class _Point:
     at: float
 
 
-def _gain(figure: Figure, before: Sequence[Measure], after: Sequence[Measure], judged: int, least: float) -> Gain:
-    points = _points(figure, before, after)
-    in_turn = _in_turn([one.after for one in points])
-    noise = START_NOISE if in_turn else UNPAIRED_NOISE
-    effect, variance, freedom = _fitted(points, in_turn, noise)
+@dataclass(frozen=True, slots=True)
+class _Fit:
+    """Of one figure: the effect of the step, its variance for a scale of one, what is left over (in that scale), and
+    its degrees of freedom.
+    """
+
+    points: Sequence[_Point]
+    in_turn: bool
+    effect: float
+    variance: float
+    squares: float
+    freedom: float
+
+
+def _pooled(fits: Sequence[_Fit]) -> tuple[float, float]:
+    """How much noisier than the prior says all figures are together, and what that is worth for each: figures that were
+    measured together share much of what differs from start to start, so it is never worth more than a few measures.
+    """
+    squares, freedom = sum(fit.squares for fit in fits), sum(fit.freedom for fit in fits)
+    scale = (PRIOR_FREEDOM + squares) / (PRIOR_FREEDOM + freedom)
+    return scale, min(MOST_SHARED, PRIOR_FREEDOM + freedom)
+
+
+def _gain(figure: Figure, fit: _Fit, pooled: tuple[float, float], judged: int, least: float) -> Gain:
+    usual, worth_of_usual = pooled
+    freedom = worth_of_usual + fit.freedom
+    scale = (worth_of_usual * usual + fit.squares) / freedom
     sign = 1.0 if figure.higher_is_better else -1.0
-    reach = student(freedom, 1 - (1 - CONFIDENCE) / judged) * math.sqrt(variance)
-    low, high = sign * effect - reach, sign * effect + reach
-    worth = _worth(sign * effect, low, high, least)
-    more = _more(sign * effect, reach, least, len(points)) if worth is Worth.TOO_NOISY else None
-    base = [math.exp(one.log) for one in points if not one.after]
-    now = [math.exp(one.log) for one in points if one.after]
+    reach = student(freedom, 1 - (1 - CONFIDENCE) / judged) * math.sqrt(scale * fit.variance)
+    effect = sign * fit.effect
+    worth = _worth(effect, effect - reach, effect + reach, least)
+    more = _more(effect, reach, least, len(fit.points)) if worth is Worth.TOO_NOISY else None
+    base = [math.exp(one.log) for one in fit.points if not one.after]
+    now = [math.exp(one.log) for one in fit.points if one.after]
     return Gain(
         figure,
-        math.expm1(sign * effect),
-        math.expm1(low),
-        math.expm1(high),
+        math.expm1(effect),
+        math.expm1(effect - reach),
+        math.expm1(effect + reach),
         worth,
         sum(base) / len(base),
         sum(now) / len(now),
-        in_turn,
+        fit.in_turn,
         more,
     )
 
@@ -198,8 +224,10 @@ def _in_turn(sides: Sequence[bool]) -> bool:
     return sum(one is not other for one, other in pairwise(sides)) > 1
 
 
-def _fitted(points: Sequence[_Point], in_turn: bool, noise: float) -> tuple[float, float, float]:
-    """Weighted least squares: the effect of the step, its variance, and the degrees of freedom of that."""
+def _fitted(points: Sequence[_Point]) -> _Fit:
+    """Weighted least squares."""
+    in_turn = _in_turn([one.after for one in points])
+    noise = START_NOISE if in_turn else UNPAIRED_NOISE
     weights = [1.0 / (one.error**2 + noise**2) for one in points]
     middle = (len(points) - 1) / 2
     rows = [(1.0, float(one.after), *((one.at - middle,) if in_turn else ())) for one in points]
@@ -209,8 +237,7 @@ def _fitted(points: Sequence[_Point], in_turn: bool, noise: float) -> tuple[floa
     fit = [sum(a * b for a, b in zip(line, right, strict=True)) for line in inverse]
     fitted = [sum(a * b for a, b in zip(fit, row, strict=True)) for row in rows]
     squares = sum(w * (one.log - by) ** 2 for w, one, by in zip(weights, points, fitted, strict=True))
-    freedom = PRIOR_FREEDOM + len(points) - len(fit)
-    return fit[1], (PRIOR_FREEDOM + squares) / freedom * inverse[1][1], freedom
+    return _Fit(points, in_turn, fit[1], inverse[1][1], squares, len(points) - len(fit))
 
 
 def _sum(weights: Sequence[float], rows: Sequence[Sequence[float]], i: int, j: int) -> float:

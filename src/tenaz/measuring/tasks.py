@@ -70,8 +70,9 @@ class Machine:
 
 
 def tasks_of(machine: Machine) -> tuple[Task, ...]:
-    """All that is measured, memory first. Over a shared level one core alone gets more than its part: only where
-    every core has its own are both told.
+    """All that is measured, memory first. Four lead, one of each kind: the fewer judge, the less noise there is in the
+    judgement. Over a shared level one core alone gets more than its part: only where every core has its own are both
+    told.
     """
     found: list[Task] = []
     levels = _levels(machine)
@@ -79,7 +80,7 @@ def tasks_of(machine: Machine) -> tuple[Task, ...]:
     for work in STREAMS:
         for size in (*levels, memory):
             found.append(_stream(work, size, Cores.ONE, 1, False))
-        found.append(_stream(work, memory, Cores.ALL, machine.cores, True))
+        found.append(_stream(work, memory, Cores.ALL, machine.cores, work is Work.READ))
     found += [_stream(work, levels[1], Cores.ALL, 1, False) for work in (Work.READ, Work.TURN)]
     found += [_chain(size) for size in levels]
     found += [_chain(memory, leads=True), _chain(memory, Order.ROWS), _chain(memory, pages=Pages.SMALL)]
@@ -89,11 +90,11 @@ def tasks_of(machine: Machine) -> tuple[Task, ...]:
             figure = Figure("transform", Unit.GFLOP_S, True, size, cores, leads)
             found.append(Task(Work.TRANSFORM, figure, size))
         for rows in (SMALL_ROWS, 3 * SMALL_ROWS):
-            leads = rows > SMALL_ROWS and cores is Cores.ALL
-            figure = Figure(f"solve {rows} × {rows}", Unit.GFLOP_S, True, None, cores, leads)
+            figure = Figure(f"solve {rows} × {rows}", Unit.GFLOP_S, True, None, cores)
             found.append(Task(Work.SOLVE, figure, rows))
         for work in (Work.HASH, Work.COMPRESS):
-            figure = Figure(work.value, Unit.GB_S, True, None, cores, cores is Cores.ALL)
+            leads = work is Work.COMPRESS and cores is Cores.ALL
+            figure = Figure(work.value, Unit.GB_S, True, None, cores, leads)
             found.append(Task(work, figure, WORDS_BYTES))
     return tuple(found)
 

@@ -34,7 +34,7 @@ def measure_order(text: str) -> Measure | MeasureInTurn | KeepOwn:
     if found := WATTS.fullmatch(line):
         plan = MeasurePlan(parse_duration_s(found["time"])) if found["time"] else MeasurePlan()
         return _checked(Measure(plan, watts=float(found["watts"].replace(",", "."))))
-    if len(line.split()) <= 1:
+    if not line or (len(line.split()) == 1 and line[0].isdigit()):
         return _checked(Measure(MeasurePlan(parse_duration_s(line)) if line else MeasurePlan()))
     return KeepOwn(parse_own(line))
 

@@ -98,7 +98,7 @@ def figures_of(machine: Machine) -> list[tuple[Figure, float]]:
     for way, part in OF_MEMORY.items():
         found += [(Figure(way, Unit.GB_S, True, size, one), ghz * per * part) for size, per in PER_CLOCK.items()]
         found.append((Figure(way, Unit.GB_S, True, MEMORY_BYTES, one), min(bandwidth * ONE_CORE, ghz * 9) * part))
-        found.append((Figure(way, Unit.GB_S, True, MEMORY_BYTES, every, True), bandwidth * part))
+        found.append((Figure(way, Unit.GB_S, True, MEMORY_BYTES, every, way == "read"), bandwidth * part))
     found += [(Figure("latency", Unit.NS, False, size, one), of / ghz) for size, of in LATENCY_CLOCKS.items()]
     for what, part in OF_LATENCY.items():
         found.append((Figure(what, Unit.NS, False, MEMORY_BYTES, one, what == "latency"), latency * part))
@@ -107,8 +107,9 @@ def figures_of(machine: Machine) -> list[tuple[Figure, float]]:
             leads = size == L2_BYTES and which is every
             found.append((Figure("transform", Unit.GFLOP_S, True, size, which, leads), flops * part * count))
         for what, part in OF_SOLVE.items():
-            leads = "768" in what and which is every
-            found.append((Figure(what, Unit.GFLOP_S, True, None, which, leads), flops * part * count))
+            found.append((Figure(what, Unit.GFLOP_S, True, None, which), flops * part * count))
         for what, part in OF_CLOCK.items():
-            found.append((Figure(what, Unit.GB_S, True, None, which, which is every), ghz * part * count))
+            found.append(
+                (Figure(what, Unit.GB_S, True, None, which, which is every and what == "compress"), ghz * part * count)
+            )
     return found
