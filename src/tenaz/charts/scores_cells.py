@@ -76,10 +76,11 @@ def _head(cells: Cells, picture: ScoresPicture) -> int:
 
 def _verdict(comparison: Comparison) -> str:
     """What it comes to, and by which figures above all."""
-    telling = [one for one in comparison.leading if one.worth is not Worth.TOO_NOISY or one.high < 0]
+    told = [one for one in comparison.leading if one.worth is Worth.PAYS or one.high < 0]
+    telling = told or comparison.leading
     most = sorted(telling, key=lambda one: -abs(one.gain))[:MOST_TOLD]
-    told = " · ".join(f"{one.figure.what} {100 * one.gain:+.1f} %" for one in most)
-    return f"{comparison.verdict.upper()}  {told}"
+    figures = " · ".join(f"{one.figure.what} {100 * one.gain:+.1f} %" for one in most)
+    return f"{comparison.verdict.upper()}  {figures}"
 
 
 def _owed(picture: ScoresPicture) -> str:
