@@ -45,7 +45,7 @@ def report(
     from tenaz.papers.report_pages import Paper
     from tenaz.papers.report_text import as_text
     from tenaz.workshop.orders import ChooseBench, ChooseRig, MakeReport
-    from tenaz.workshop.reporting import ReportPaper
+    from tenaz.workshop.reporting import ReportPaper, check_report_path
     from tenaz.workshop.shop import Workshop
 
     workshop = Workshop()
@@ -53,6 +53,8 @@ def report(
         if paper.lower() not in tuple(Paper):
             raise Refused(f"{paper!r} is no paper that is known; give {' or '.join(Paper)}.")
         edition = Edition.SHELF if shelf else Edition.CLIENT
+        for path in out or []:
+            check_report_path(path)
         try:
             workshop.open(book or context.obj)
             if rig:
