@@ -71,6 +71,7 @@ def measure(
     from tenaz.core.own_figures import parse_own
     from tenaz.workshop.orders import BringScores, KeepOwn, Measure, MeasureInTurn
     from tenaz.workshop.shop import Workshop
+    from tenaz.workshop.single_load import interrupt_calls
 
     teller = MeasureTeller()
     with errors_told():
@@ -90,10 +91,7 @@ def measure(
             plan = MeasurePlan(most_s, narrow, tuple(only or ()))
             order = MeasureInTurn(against, plan, rounds) if against else Measure(plan, note, watts)
             workshop.do(order)
-            try:
-                workshop.running.wait()
-            except KeyboardInterrupt:
-                workshop.running.stop()
+            with interrupt_calls(workshop.running.stop):
                 workshop.running.wait()
             picture = workshop.do(BringScores(against or "stock"))
         finally:
@@ -191,9 +189,9 @@ def _tell(picture: "ScoresPicture", as_json: bool) -> None:
         return
     width = max((len(one.figure.name) for one in picture.newest), default=0)
     for one in picture.newest:
-        left = f", {one.left_out} repeats left out" if one.left_out else ""
+        left = f", {_counted(one.left_out)} left out" if one.left_out else ""
         part = "" if one.of_possible is None else f", {100 * one.of_possible:.0f} % of what the data rate allows"
-        say(f"{one.figure.name:<{width}}  {one.show()} ({len(one.values)} repeats{left}){part}")
+        say(f"{one.figure.name:<{width}}  {one.show()} ({_counted(len(one.values))}{left}){part}")
     if not picture.newest:
         say("nothing was measured at what is in force: tenaz measure does that")
     if picture.comparison is not None:
@@ -205,6 +203,10 @@ def _tell(picture: "ScoresPicture", as_json: bool) -> None:
             say(f"{step.words}: {step.comparison.verdict}")
     for line in (*picture.limits, *picture.per_watt, *picture.unfinished):
         say(line)
+
+
+def _counted(repeats: int) -> str:
+    return f"{repeats} repeat{'s' if repeats != 1 else ''}"
 
 
 def plain_scores(picture: "ScoresPicture") -> dict[str, object]:

@@ -30,7 +30,7 @@ STOPPING = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
 
 @contextmanager
-def _interrupt_calls(stop: Callable[[], None]) -> Iterator[None]:
+def interrupt_calls(stop: Callable[[], None]) -> Iterator[None]:
     """While inside, an interrupt typed at the terminal, a hang-up or a request to end calls ``stop``."""
 
     def heard(_signal: int, _frame: FrameType | None) -> None:
@@ -63,7 +63,7 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[Loa
     bench = here_bench(rig, None, clock, workshop.store.goldens.of(rig.name))
     loads = bench.loading
     assert isinstance(loads, OwnLoads)
-    with _interrupt_calls(loads.stop):
+    with interrupt_calls(loads.stop):
         workshop.running.refuse_while_unexplained()
         runner = TrialRunner(rig, bench, workshop.store, clock, publish)
         ended = runner.run(runner.begin(workshop.in_force(), plan))
