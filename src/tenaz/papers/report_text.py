@@ -3,7 +3,8 @@
 from html import escape
 
 from tenaz.charts.cells import wrapped
-from tenaz.charts.roles import LIGHT, LIGHT_GROUND
+from tenaz.charts.cells_html import cells_to_html
+from tenaz.charts.roles import LIGHT_GROUND
 from tenaz.core.plain_text import plain, plain_lines
 from tenaz.papers.report import Edition, Fact, Picture, Report, Words, blocks
 
@@ -55,7 +56,7 @@ def as_html(report: Report, edition: Edition) -> str:
             case Words():
                 parts.append(_words(block))
             case Picture():
-                parts.append(f"<h2>{escape(plain(block.title))}</h2>\n<pre>{_picture(block)}</pre>")
+                parts.append(f"<h2>{escape(plain(block.title))}</h2>\n<pre>{cells_to_html(block.cells)}</pre>")
             case (section, facts):
                 rows = "\n".join(_row(fact) for fact in facts)
                 parts.append(f"<h2>{escape(plain(section))}</h2>\n<table>{rows}</table>")
@@ -78,11 +79,3 @@ def _row(fact: Fact) -> str:
     value = escape(plain(f"{fact.value} {fact.unit}".strip()))
     name, on = escape(plain(fact.name)), escape(plain(fact.rests_on))
     return f'<tr><td>{name}</td><td>{value}</td><td class="on">{on}</td></tr>'
-
-
-def _picture(block: Picture) -> str:
-    lines = []
-    for row in block.cells.rows():
-        runs = (f'<span style="color:{LIGHT[run.role]}">{escape(run.text)}</span>' for run in row if run.text)
-        lines.append("".join(runs).rstrip())
-    return "\n".join(lines)

@@ -5,10 +5,11 @@ from datetime import datetime
 from html import escape
 
 from tenaz.charts.cells import Cells, wrapped
+from tenaz.charts.cells_html import cells_to_html
 from tenaz.charts.marks import Role, mark_of
 from tenaz.charts.memory import MemoryPicture
 from tenaz.charts.memory_cells import draw_memory
-from tenaz.charts.roles import LIGHT, LIGHT_GROUND
+from tenaz.charts.roles import LIGHT_GROUND
 from tenaz.core.loading import Mismatch, show_duration
 from tenaz.core.plain_text import plain
 from tenaz.core.rigs import Rig
@@ -35,15 +36,11 @@ class StickReport:
 
     def html(self) -> str:
         """One page that needs nothing beside it."""
-        lines = []
-        for row in self._cells().rows():
-            runs = (f'<span style="color:{LIGHT[run.role]}">{escape(run.text)}</span>' for run in row if run.text)
-            lines.append("".join(runs).rstrip())
         title = escape(f"Tenaz: {plain(self.rig.name)}")
         style = f"background:{LIGHT_GROUND};font:14px/1.35 monospace;padding:2em"
         return (
             f'<!doctype html>\n<html lang="en">\n<meta charset="utf-8">\n<title>{title}</title>\n'
-            f'<body style="{style}">\n<pre>\n' + "\n".join(lines) + "\n</pre>\n</body>\n</html>\n"
+            f'<body style="{style}">\n<pre>\n' + cells_to_html(self._cells()) + "\n</pre>\n</body>\n</html>\n"
         )
 
     def _cells(self) -> Cells:
