@@ -25,6 +25,7 @@ from tenaz.cli.sim import sim
 from tenaz.cli.stick import stick
 from tenaz.cli.study import study
 from tenaz.cli.trial import enter, trial
+from tenaz.cli.unpick import unpick
 from tenaz.cli.watch import watch
 
 app = typer.Typer(
@@ -82,6 +83,7 @@ def demo(rig: Annotated[str, typer.Option("--rig", help="Which rig to begin with
 
 app.command()(load)
 app.command()(climb)
+app.command()(unpick)
 app.command()(book)
 app.command()(seen)
 app.command()(trial)

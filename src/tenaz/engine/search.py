@@ -20,6 +20,7 @@ from tenaz.search.registry import strategy_of
 def check_search(rig: Rig, plan: SearchPlan) -> None:
     """Refuse a search that cannot begin, before anything is touched."""
     rig.check(plan.base, plan.reason)
+    kind = strategy_of(plan.strategy)
     for name in plan.knobs:
         knob = rig.knob(name)
         limit = search_limit(knob, plan.reason)
@@ -31,12 +32,11 @@ def check_search(rig: Rig, plan: SearchPlan) -> None:
         if plan.base[knob.name] is AUTO:
             raise Refused(f"{knob.label} is on auto: dial the number that the climb starts from.")
         start = plan.base.number(knob.name)
-        if knob.strain(start) >= knob.strain(limit):
+        if kind.climbs and knob.strain(start) >= knob.strain(limit):
             raise Refused(
                 f"{knob.label} stands at {knob.show(start)} and may be climbed to {knob.show(limit)}: "
                 f"there is no step left. Dial an easier value first."
             )
-    kind = strategy_of(plan.strategy)
     kind.check_knobs(len(plan.knobs))
     kind.typed(plan.parameters)
 

@@ -20,6 +20,8 @@ class StrategyKind:
     parameters: type[Any]
     make: Callable[[Ground, Any], Strategy]
     most_knobs: int = 1
+    climbs: bool = True
+    """Whether it goes along one knob towards harder values."""
 
     def check_knobs(self, count: int) -> None:
         """Refuse more knobs than it can move."""

@@ -12,13 +12,16 @@ from tenaz.core.evidence import Evidence, evidence_at
 from tenaz.core.gains import Worth
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadPlan, show_duration
+from tenaz.core.outcomes import Verdict
 from tenaz.core.routines import ROUTINES
-from tenaz.core.searches import Advice, Proposal
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.searches import Advice, Proposal, SearchPlan
+from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.finding.enough import Enough
+from tenaz.search.strategies.unpick import MOST_KNOBS
 from tenaz.workshop.finding import order_for
 from tenaz.workshop.orders import BeginSearch, FollowFound, Steps
 from tenaz.workshop.scoring import COMES_UP
+from tenaz.workshop.unpicking import unpick_between
 
 if TYPE_CHECKING:
     from tenaz.finding.rescue import Rescue
@@ -36,7 +39,7 @@ class Follow(Enum):
     CLIMB = "climb"
     STAND = "stand"
     FOUND = "found"
-    RESCUE = "rescue"
+    SEARCH = "search"
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,7 +118,7 @@ def _rescue(picture: FindPicture, how: "Rescue") -> Suggestion:
     return Suggestion(
         f"⏎   rescue: one large cut of {knob.label}, then creep back ({how.load}, {show_duration(RESCUE_S)} each)",
         f"{show_chance(picture.verdict.sure)} sure that it is set too hard{cost}",
-        Follow.RESCUE,
+        Follow.SEARCH,
         search=order,
     )
 
@@ -134,8 +137,13 @@ def _what_then(picture: FindPicture) -> str:
 def _along(view: "View", knob: Knob) -> Suggestion:
     """The next step along the knob in hand, or on the climb under way."""
     if view.search is not None and view.standing is not None:
+        if len(view.search.knobs) > 1:
+            return Suggestion(_on_group(view.search, view.standing), view.standing.reason, Follow.CLIMB)
         climbing = view.rig.knob(view.search.knob)
         return Suggestion(_on_climb(climbing, view.standing), view.standing.reason, Follow.CLIMB)
+    unpicked = _to_unpick(view)
+    if unpicked is not None:
+        return unpicked
     picture = view.pictures.get(knob.name)
     if picture is not None and picture.advice is not None:
         return _after_climb(view, picture, picture.advice)
@@ -146,6 +154,33 @@ def _on_climb(knob: Knob, standing: Proposal | Advice) -> str:
     if isinstance(standing, Proposal):
         return f"c   {knob.label} {knob.show(standing.setpoint[knob.name])}"
     return f"c   close the climb of {knob.label}"
+
+
+def _on_group(search: SearchPlan, standing: Proposal | Advice) -> str:
+    if isinstance(standing, Proposal):
+        moved = len(standing.setpoint.changes_from(search.base))
+        return f"c   {moved} of the {len(search.knobs)} values that were moved together"
+    return "c   close the question which of them it is"
+
+
+def _to_unpick(view: "View") -> Suggestion | None:
+    """The newest trial failed with many values moved at once: which of them is it?"""
+    newest = view.index.newest
+    if newest is None or newest.verdict is not Verdict.FAIL or newest.search_id is not None:
+        return None
+    held = next((one for one in reversed(view.trials) if one.verdict is Verdict.PASS), None)
+    base = held.setpoint if held is not None else view.rig.stock
+    changes = newest.setpoint.changes_from(base)
+    if not MANY <= len(changes) <= MOST_KNOBS or any(isinstance(x, Auto) for c in changes for x in (c.before, c.after)):
+        return None
+    since = f"trial {held.number} held" if held is not None else "stock"
+    reason = f"trial {newest.number} failed with {len(changes)} values moved since {since}; the others may stay"
+    order = unpick_between(base, newest.setpoint, newest.plan, newest.reason, FALSE_PASS)
+    return Suggestion(f"⏎   unpick: which of the {len(changes)} is it?", reason, Follow.SEARCH, search=order)
+
+
+MANY = 3
+FALSE_PASS = 0.1
 
 
 def _rounded(view: "View") -> Suggestion:

@@ -100,7 +100,9 @@ class AtWork:
 
         plan = None if trial.search_id is None else self.store.searches.one(trial.search_id)
         self.shelf.trials(trial.bench)
-        keep_snapshot(self.store, self.rig, trial, self._clock, self.shelf.picture(plan) if plan else None)
+        # A search over several knobs has no picture along one.
+        along = plan if plan is not None and len(plan.knobs) == 1 else None
+        keep_snapshot(self.store, self.rig, trial, self._clock, self.shelf.picture(along) if along else None)
 
     def log(self, source: str, text: str, trial_id: int | None = None) -> None:
         """A line for the log, and for whoever listens."""

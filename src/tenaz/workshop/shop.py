@@ -13,6 +13,7 @@ from tenaz.charts.climb import ClimbPicture
 from tenaz.core.errors import Refused
 from tenaz.core.ports import Publish, Question
 from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.searches import Advice, Proposal, SearchPlan
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.engine import recovery
@@ -30,6 +31,7 @@ from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.finding import Finding
 from tenaz.workshop.follow_ups import follow_ups
 from tenaz.workshop.known_rigs import KnownRigs
+from tenaz.workshop.naming import setpoint_named
 from tenaz.workshop.own_routines import OwnRoutines
 from tenaz.workshop.planning import Planning
 from tenaz.workshop.recording import Recording
@@ -218,6 +220,14 @@ class Workshop:
     def in_force(self) -> Setpoint:
         """What the rig is set to now."""
         return self._at.in_force()
+
+    def named(self, name: str) -> Setpoint:
+        """A setpoint by its name: stock, a saved one, or that of a trial."""
+        return setpoint_named(self._at, name)
+
+    def standing(self, plan: SearchPlan) -> Proposal | Advice:
+        """Where a search stands, by what the book has now."""
+        return self._at.standing(plan)
 
     def view(self) -> View:
         """Everything that is shown, now."""

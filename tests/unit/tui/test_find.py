@@ -159,7 +159,7 @@ def test_a_rig_that_is_set_too_hard_is_rescued_by_a_retreat(session: Session, ha
     hard = Verdict(Enough.WORK_AROUND, Suspect(Part.SETTING), 0.99, "")
     rescue = Rescue("data_rate_mts", work.view.rig.stock, LoadKind.MARCH)
     work.suggestion = next_found(replace(found(), verdict=hard, rescue=rescue), True)
-    assert work.suggestion.follow is Follow.RESCUE
+    assert work.suggestion.follow is Follow.SEARCH
     session.order("follow_next")
     begun = hands.orders[-1]
     assert isinstance(begun, o.BeginSearch)

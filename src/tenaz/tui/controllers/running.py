@@ -159,7 +159,7 @@ class RunController:
                 self.start_trial()
             case Follow.CLIMB:
                 self.climb()
-            case Follow.RESCUE if suggestion.search is not None:
+            case Follow.SEARCH if suggestion.search is not None:
                 self._work.canvases.show("climb")
                 self._starting.start(replace(suggestion.search, steps=Steps(one=self._work.view.bench.real)))
             case Follow.FOUND if suggestion.found is not None:

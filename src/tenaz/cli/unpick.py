@@ -1,0 +1,80 @@
+"""``tenaz unpick``: many values were moved together and it failed; which one is it?"""
+
+import contextlib
+from typing import Annotated
+
+import typer
+
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say
+from tenaz.cli.progress import ProgressTeller
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.parsing import parse_duration_s, parse_share
+from tenaz.core.rigs import BenchKind
+
+COULD_NOT = 2
+
+
+def unpick(
+    context: typer.Context,
+    to: Annotated[str, typer.Argument(help="The setpoint that failed: a trial's number, or a saved one's name.")],
+    start: Annotated[str, typer.Option("--from", help="The setpoint that held: stock, saved, or a trial.")] = "stock",
+    rig: Annotated[str, typer.Option("--rig", help="Which rig of the book.")] = "ridge",
+    bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.SIM,
+    load: Annotated[LoadKind, typer.Option("--load", help="The load of each trial.")] = LoadKind.MARCH,
+    duration_s: Annotated[
+        float, typer.Option("--for", parser=parsed(parse_duration_s), help="Time under load a trial.", metavar="TIME")
+    ] = "1h",  # type: ignore[assignment] # given as text, handed over parsed
+    share: Annotated[
+        float, typer.Option("--share", parser=parsed(parse_share), help="Share of all memory.", metavar="SHARE")
+    ] = "50%",  # type: ignore[assignment]
+    false_pass: Annotated[
+        float, typer.Option("--false-pass", parser=parsed(parse_share), help="How often a culprit passes a trial.")
+    ] = "10%",  # type: ignore[assignment]
+    reason: Annotated[str, typer.Option("--reason", help="Why to go above advised ceilings.")] = "",
+    pace: Annotated[
+        float | None, typer.Option("--pace", min=0.001, help="Simulated seconds in a real one; else as fast as can be.")
+    ] = None,
+    book: BookOption = None,
+) -> None:
+    """Find which of the values that were moved together it is that fails, or which two; the others may stay.
+
+    Each trial moves the part of them that tells most; what was tried already counts.
+
+    Examples:
+
+        tenaz unpick 12 --rig ridge                 # trial 12 failed; stock held
+        tenaz unpick tight --from "as it came" --for 20m
+
+    Exit status: 0 done, 2 could not run, 130 stopped, or ended void.
+    """
+    from tenaz.cli.asking import Terminal
+    from tenaz.core.searches import Advice
+    from tenaz.workshop.orders import ChooseBench, ChooseRig
+    from tenaz.workshop.shop import Workshop
+    from tenaz.workshop.unpicking import order_to_unpick
+
+    with errors_told(), ProgressTeller() as teller:
+        workshop = Workshop(teller, pace)
+        terminal = Terminal(teller, workshop)
+        workshop.publish_to(terminal)
+        try:
+            workshop.open(book or context.obj)
+            workshop.do(ChooseRig(workshop.store.rigs.one(rig).name))
+            workshop.do(ChooseBench(bench))
+            plan = LoadPlan(load, duration_s, share=share)
+            workshop.do(order_to_unpick(workshop, start, to, plan, reason, false_pass))
+            with contextlib.suppress(KeyboardInterrupt):
+                terminal.wait()
+            workshop.running.stop()
+            workshop.running.wait()
+            done = workshop.store.searches.of(rig)[-1]
+            stands = workshop.standing(done)
+        finally:
+            workshop.close()
+    if terminal.trouble:
+        say(terminal.trouble, err=True)
+        raise typer.Exit(COULD_NOT)
+    if not isinstance(stands, Advice):
+        say(f"stopped; {stands.reason}")
+        raise typer.Exit(STOPPED_BY_HAND)
+    say(stands.reason)

@@ -1,0 +1,136 @@
+"""Which of many values moved together is it: found in few trials, also when failure is chance."""
+
+import random
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from tenaz.core.costs import costs_of
+from tenaz.core.errors import Refused
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.outcomes import Verdict
+from tenaz.core.searches import Advice, Ground, Proposal, TrialFacts
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.timings.clocks import Family
+from tenaz.core.timings.minima import check_timings
+from tenaz.demo.ridge import ridge
+from tenaz.search.culprits import Culprits
+from tenaz.search.positions import position
+from tenaz.search.registry import strategy_of
+from tenaz.search.strategies.unpick import spelled, targets
+from tenaz.workshop import orders as o
+from tenaz.workshop.shop import Workshop
+from tenaz.workshop.unpicking import unpick_between
+
+COUNT = 16
+
+
+def played(kind: str, false_pass: float, seed: int) -> tuple[int, bool]:
+    """Trials until one story is 97 % sure, and whether it is the true one."""
+    luck = random.Random(seed)
+    belief = Culprits(COUNT, max(0.02, false_pass))
+    belief.take([True] * COUNT, True)
+    pair = luck.sample(range(COUNT), 2)
+    true = tuple(sorted(pair[:1] if kind == "one" else pair))
+    trials = 0
+    while belief.likeliest[1] < 0.97 and trials < 60:
+        group = belief.next_groups()[0][0]
+        trials += 1
+        bad = sum(group[k] for k in true) >= (2 if kind == "together" else 1)
+        belief.take(group, bad and luck.random() >= false_pass)
+    story = belief.likeliest[0]
+    return trials, story.places == true and story.together is (kind == "together")
+
+
+@pytest.mark.parametrize(
+    ("kind", "false_pass", "most"),
+    [("one", 0.0, 6.5), ("either", 0.0, 10.0), ("together", 0.0, 12.0), ("one", 0.1, 8.0), ("either", 0.1, 13.0),
+     ("together", 0.1, 15.0)],
+)  # fmt: skip
+def test_culprits_are_found_in_few_trials(kind: str, false_pass: float, most: float) -> None:
+    found = [played(kind, false_pass, seed) for seed in range(40)]
+    assert sum(trials for trials, _ in found) / 40 <= most
+    assert sum(right for _, right in found) >= 38
+
+
+RIG = ridge()
+TO = {
+    "t_cl_nck": 34, "t_rcd_nck": 33, "t_rp_nck": 33, "t_ras_nck": 66, "t_rc_nck": 99, "t_rtp_nck": 16, "t_cwl_nck": 32
+}  # fmt: skip
+HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
+KNOBS = tuple(RIG.knob(name) for name in TO)
+GROUND = Ground(KNOBS, (0,) * len(KNOBS), RIG.stock, HOUR, costs_of(()), RIG.purpose)
+
+
+def at(*moved: str) -> Setpoint:
+    setpoint = RIG.stock
+    for name in moved:
+        setpoint = setpoint.replacing(name, TO[name])
+    return setpoint
+
+
+def seen(setpoint: Setpoint, failed: bool, seconds: float = 3600.0) -> TrialFacts:
+    return TrialFacts(setpoint, HOUR, Verdict.FAIL if failed else Verdict.PASS, seconds, 60.0 if failed else None)
+
+
+def stands(*trials: TrialFacts) -> Proposal | Advice:
+    return position(strategy_of("unpick").begin(GROUND, {"to": spelled(TO)}), trials)
+
+
+@pytest.mark.parametrize("culprit", ["t_rcd_nck", "t_rc_nck", "t_cl_nck"])
+def test_every_sub_group_keeps_the_minima_and_any_trial_on_the_way_counts(culprit: str) -> None:
+    usual = {one.name for setpoint in (at(), at(*TO)) for one in check_timings(setpoint.numbers(), Family.DDR5)}
+    trials = [seen(at(*TO), True)]
+    while isinstance(now := stands(*trials), Proposal):
+        assert {one.name for one in check_timings(now.setpoint.numbers(), Family.DDR5)} <= usual
+        trials.append(seen(now.setpoint, now.setpoint[culprit] == TO[culprit]))
+        assert len(trials) < 14
+    assert now.setpoint is not None and now.setpoint[culprit] == RIG.stock[culprit]
+    assert RIG.knob(culprit).label in now.reason
+    # tCWL follows tCL by two clocks: no setpoint has the one without the other.
+    assert ("one of tCL" in now.reason) is (culprit == "t_cl_nck")
+    # Undone, or made by hand in another order: the same book, the same answer.
+    again = stands(*reversed(trials))
+    assert isinstance(again, Advice) and again.setpoint == now.setpoint
+    short = [replace(one, elapsed_s=60.0) if one.verdict is Verdict.PASS else one for one in trials]
+    if culprit == "t_rcd_nck":
+        assert isinstance(stands(*short), Proposal), "passes that were cut short show nothing"
+
+
+def test_what_needs_no_unpicking_is_told() -> None:
+    first = stands()
+    assert isinstance(first, Proposal) and first.setpoint == at(*TO)
+    held = stands(seen(at(*TO), False))
+    assert isinstance(held, Advice) and "nothing to unpick" in held.reason
+    base = stands(seen(at(*TO), True), seen(at(), True))
+    assert isinstance(base, Advice) and base.setpoint is None
+    again = [seen(at(*(name for name in TO if name != one)), False) for one in TO] * 3
+    stray = stands(seen(at(*TO), True), *[seen(at(*TO), False)] * 4, *again)
+    assert isinstance(stray, Advice) and "stray failure" in stray.reason
+    for text in ("t_cl_nck", "t_cl_nck=low"):
+        with pytest.raises(Refused):
+            targets(text)
+    with pytest.raises(Refused, match="two or more"):
+        unpick_between(at(), at("t_cl_nck"), HOUR, "", 0.1)
+
+
+def test_on_a_simulated_rig_it_goes_from_a_failure_to_its_advice(book: Path) -> None:
+    workshop = Workshop()
+    workshop.open(book)
+    workshop.store.rigs.put(ridge(7))
+    workshop.do(o.ChooseRig("ridge"))
+    moved = {"data_rate_mts": 7400, "t_wr_nck": 66, "t_rtp_nck": 16, "t_rrd_l_nck": 11, "t_wtr_l_nck": 20}
+    failed = workshop.rig.stock
+    for name, value in moved.items():
+        failed = failed.replacing(name, value)
+    workshop.do(o.StartTrial(failed, HOUR, "all at once"))
+    workshop.running.wait()
+    workshop.do(unpick_between(workshop.rig.stock, failed, HOUR, "as far as it goes", 0.1))
+    workshop.running.wait()
+    (search,) = workshop.store.searches.of("ridge")
+    told = workshop.standing(search)
+    workshop.close()
+    assert isinstance(told, Advice) and told.setpoint is not None
+    assert told.setpoint["data_rate_mts"] == 4800 and told.setpoint["t_wr_nck"] == 66
+    assert "data rate 7400 MT/s alone" in told.reason
