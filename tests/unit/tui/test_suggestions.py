@@ -89,6 +89,21 @@ def test_no_climb_is_advised_from_values_that_failed(view: View) -> None:
     assert said(bare, trial(Outcome.FROZE, harder), in_force=harder).headline == "dial easier and try with t"
 
 
+def test_many_values_that_failed_together_are_unpicked(view: View) -> None:
+    stock = view.rig.stock
+    moved = {"t_cl_nck": 34, "t_rcd_nck": 34, "t_rp_nck": 34}
+    failed = stock
+    for name, value in moved.items():
+        failed = failed.replacing(name, value)
+    tried = [trial(Outcome.HELD, stock, id=1000, number=100), trial(Outcome.ERRED, failed, id=1001, number=101)]
+    told = said(view, *tried, in_force=failed)
+    assert told.follow is Follow.SEARCH and told.search is not None
+    assert told.search.strategy == "unpick" and set(told.search.knobs) == set(moved)
+    assert told.search.base == stock
+    two = replace(tried[1], setpoint=stock.replacing("t_cl_nck", 34).replacing("t_rp_nck", 34))
+    assert said(view, tried[0], two, in_force=two.setpoint).follow is not Follow.SEARCH
+
+
 def test_what_nobody_knows_is_no_number_until_somebody_says_it() -> None:
     rig = replace(ridge(), stock=ridge().stock.replacing("data_rate_mts", UNKNOWN))
     dial = Dial(rig, rig.stock, rig.stock)
