@@ -207,8 +207,8 @@ def _steps(cells: Cells, steps: Sequence[MeasuredStep], row: int, before: str) -
 
 
 def _lines(picture: ScoresPicture) -> list[tuple[str, Role]]:
-    known = {one.figure.name for one in picture.comparison.gains} if picture.comparison is not None else set()
-    alone = [one for one in picture.newest if one.figure.own and one.figure.name not in known]
+    known = {one.figure.identity for one in picture.comparison.gains} if picture.comparison is not None else set()
+    alone = [one for one in picture.newest if one.figure.own and one.figure.identity not in known]
     lines = [(f"yours: {one.figure.name} {one.show()}; not known at {picture.before}", Role.TEXT) for one in alone]
     for step in picture.alone:
         drop = ": drop it" if step.to_drop else ""

@@ -123,20 +123,15 @@ class Comparison:
 
 def compared(before: Sequence[Measure], after: Sequence[Measure], least: float = LEAST_GAIN) -> Comparison:
     """What ``after`` gained over ``before``; figures that only one has say nothing."""
-    names = dict.fromkeys(score.figure.name for one in after for score in one.scores)
-    shared = [name for name in names if any(one.of(name) for one in before)]
-    figures = [_figure(name, after) for name in shared]
+    known = {score.figure.identity: score.figure for one in after for score in one.scores}
+    figures = [figure for figure in known.values() if any(one.of(figure) for one in before)]
     own = any(figure.own for figure in figures)
     judged = sum(figure.own if own else figure.leads for figure in figures)
     fits = [_fitted(_points(figure, before, after)) for figure in figures]
     pooled = _pooled(fits)
     gains = tuple(_gain(figure, fit, pooled, max(1, judged), least) for figure, fit in zip(figures, fits, strict=True))
-    told = [sum(any(one.of(name) for name in shared) for one in side) for side in (before, after)]
+    told = [sum(any(one.of(figure) for figure in figures) for one in side) for side in (before, after)]
     return Comparison(gains, *told)
-
-
-def _figure(name: str, measures: Sequence[Measure]) -> Figure:
-    return next(score.figure for one in measures if (score := one.of(name)) is not None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,7 +197,7 @@ def _points(figure: Figure, before: Sequence[Measure], after: Sequence[Measure])
         (one.begun_utc, one.number, side, score)
         for side, measures in ((False, before), (True, after))
         for one in measures
-        if (score := one.of(figure.name)) is not None and score.values
+        if (score := one.of(figure)) is not None and score.values
     ]
     told.sort(key=lambda one: one[:2])
     return [

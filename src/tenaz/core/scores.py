@@ -62,6 +62,11 @@ class Figure:
         size = [] if self.size_bytes is None else [show_bytes(self.size_bytes)]
         return ", ".join([self.what, *size, *([self.cores.value] if self.cores else [])])
 
+    @property
+    def identity(self) -> tuple[str, str, bool, bool]:
+        """What makes two the same figure: what a technician counts in seconds today may be points tomorrow."""
+        return self.name, self.unit, self.higher_is_better, self.own
+
 
 @dataclass(frozen=True, slots=True)
 class Score:
@@ -170,9 +175,9 @@ class Measure:
     why: str = ""
     id: int = 0
 
-    def of(self, name: str) -> Score | None:
+    def of(self, figure: Figure) -> Score | None:
         """The score of a figure."""
-        return next((one for one in self.scores if one.figure.name == name), None)
+        return next((one for one in self.scores if one.figure.identity == figure.identity), None)
 
     @property
     def per_watt(self) -> tuple[tuple[Figure, float], ...]:

@@ -73,7 +73,7 @@ def _changes(rig: Rig, before: Setpoint, after: Setpoint) -> str:
 
 
 def _newest(measures: Sequence[Measure]) -> tuple[Score, ...]:
-    found = {score.figure.name: score for one in measures for score in one.scores}
+    found = {score.figure.identity: score for one in measures for score in one.scores}
     return tuple(found.values())
 
 

@@ -78,7 +78,9 @@ class Scoring:
         """What was measured at what is in force, against another setpoint."""
         at = self._at
         before = setpoint_named(at, order.before)
-        measures = at.store.measures.of(at.rig.name, at.bench)
+        every = at.store.measures.of(at.rig.name, at.bench)
+        # What is being measured now has not ended, and is no measure that never did.
+        measures = [one for one in every if one.ended_utc is not None or not self._running.now]
         return scores_picture(at.rig, measures, before, order.before, at.in_force(), at.trials)
 
     def _ready(self) -> UnderWay:

@@ -114,6 +114,11 @@ def test_own_figures_go_before_tenazs() -> None:
     assert found.worth is Worth.PAYS
 
 
+def test_what_is_counted_otherwise_is_another_figure() -> None:
+    before, after = measure(1, parse_own("render 41 s")), measure(2, parse_own("render 120 fps"))
+    assert not compared([before], [after]).gains
+
+
 def test_the_peak_of_a_bus() -> None:
     assert peak_gb_s(6400, 2) == pytest.approx(102.4)
 

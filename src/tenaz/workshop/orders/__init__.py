@@ -151,7 +151,7 @@ BRINGS = (
     BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, BringFinding, BringMemory, BringScores,
     MakeReport, BringFollowUps, ChangeSetting,
 )  # fmt: skip
-"""Orders that change nothing in the book: what they ask for comes."""
+"""Orders whose answer is waited for; but for a report, which is kept, they change nothing in the book."""
 
 Bring = (
     BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial | BringFinding | BringMemory
