@@ -13,7 +13,7 @@ from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Verdict
 from tenaz.core.pace import Pace
-from tenaz.core.ports import Clock, HowLong, Measuring, Question
+from tenaz.core.ports import Bench, Clock, HowLong, Question
 from tenaz.core.searches import Advice, SearchPlan
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
@@ -29,12 +29,12 @@ from tenaz.workshop.relay import Relay
 
 @dataclass(slots=True)
 class UnderWay:
-    """What is under way: its runner, whom it asks, the clock on the wall where it stands, its thread."""
+    """What is under way: its runner, whom it asks, the clock on the wall where it stands, its bench, its thread."""
 
     runner: TrialRunner
     relay: Relay
     clock: Clock
-    measuring: Measuring | None = None
+    bench: Bench
     thread: threading.Thread | None = None
 
 
@@ -177,8 +177,8 @@ class Running:
         run = self._run
         if run is not None:
             run.runner.stop()
-            if run.measuring is not None:
-                run.measuring.stop()
+            if run.bench.measuring is not None:
+                run.bench.measuring.stop()
             run.relay.stop()
 
     def wait(self, timeout_s: float | None = None) -> None:
@@ -214,7 +214,7 @@ class Running:
         relay = Relay(self._at.publish)
         bench, clock = bench_for(self._at, self._clock, None if nobody else relay, attended, self._pace)
         runner = TrialRunner(self._at.rig, bench, self._at.store, clock, self._hear)
-        return UnderWay(runner, relay, clock, bench.measuring)
+        return UnderWay(runner, relay, clock, bench)
 
     def _hear(self, event: object) -> None:
         """Pass the engine's events on; with the end of a trial its picture is kept, and it is announced."""

@@ -40,7 +40,12 @@ class Scoring:
             raise Refused(f"{order.watts:g} W is no power; give what the meter shows under load.")
         run = self._ready()
         setpoint = self._at.in_force()
-        self._running.go(run, lambda: self._once(run, setpoint, order.plan, order.note, order.watts))
+
+        def work() -> Measured:
+            self._as_it_stands(run, setpoint)
+            return self._once(run, setpoint, order.plan, order.note, order.watts)
+
+        self._running.go(run, work)
 
     def in_turn(self, order: MeasureInTurn) -> None:
         """Now, before, before, now: each set, started, shown to come up, and measured."""
@@ -57,7 +62,8 @@ class Scoring:
                 trial = run.runner.run(run.runner.begin(setpoint, COMES_UP, None, REASON))
                 if run.runner.stopping or trial.outcome is None or trial.outcome.verdict is not Verdict.PASS:
                     return trial
-                if self._once(run, setpoint, order.plan, f"in turn against {order.before}", None).why:
+                measured = self._once(run, setpoint, order.plan, f"in turn against {order.before}", None)
+                if measured.down or run.runner.stopping:
                     return trial
             return None
 
@@ -85,9 +91,18 @@ class Scoring:
 
     def _ready(self) -> UnderWay:
         run = self._running.ready("measure", attended=True)
-        if run.measuring is None:
+        if run.bench.measuring is None:
             raise Refused(f"Cannot measure here: {TYPE_IT}.")
         return run
+
+    def _as_it_stands(self, run: UnderWay, setpoint: Setpoint) -> None:
+        """What is measured must be what the book says is in force, as far as that can be read."""
+        differing = [one.differs_in_words for one in run.bench.reading.read_back(setpoint) if not one.agrees]
+        if differing:
+            raise Refused(
+                f"{self._at.rig.name} does not run at what the book says is in force: {', '.join(differing)}. Start a "
+                f"trial there and say what stands, then measure."
+            )
 
     def _log(self, run: UnderWay, text: str) -> None:
         """By the clock of the workshop in which the rig stands."""
@@ -95,7 +110,7 @@ class Scoring:
         self._at.publish(Logged("measure", text))
 
     def _once(self, run: UnderWay, setpoint: Setpoint, plan: MeasurePlan, note: str, watts: float | None) -> Measured:
-        at, measuring = self._at, run.measuring
+        at, measuring = self._at, run.bench.measuring
         assert measuring is not None
         begun = at.store.measures.begin(at.rig.name, at.bench, setpoint, run.clock, note)
         self._log(run, f"measure {begun.number} begun")
