@@ -96,9 +96,9 @@ def test_canvases_of_a_load_live_and_past_and_of_the_rig(book: Path) -> None:
         screen.until(r"processor\b.*[▁▂▃▄▅▆▇█]")
         screen.press("s").until(r"nothing runs(.*\n)+.*trial 1: stopped")
         screen.press("p", "p", "p", "t").until(r"trial 2: held")
-        screen.press("w", "w", "w", "w").until("off stock: A2 and B2 run at 4800 MT/s, rated 6400 MT/s")
+        screen.press("w", "w", "w", "w", "w").until("off stock: A2 and B2 run at 4800 MT/s, rated 6400 MT/s")
         screen.press("w", "w", "w", "w").until("held 4800")
-        screen.press("W", "W", "W", "W", "W", "W", "W", "W", ".").until(r"trial 2: march for 1h")
+        screen.press("W", "W", "W", "W", "W", "W", "W", "W", "W", ".").until(r"trial 2: march for 1h")
         screen.press("[", "[", "[", "[").until(r"at 00:5[0-9]:")
         screen.press(",").until("trial 1: march for 1h")
         screen.press("/").until("show only what holds")
@@ -124,7 +124,7 @@ def test_a_rig_is_taken_in_by_key_and_by_hand(book: Path) -> None:
         screen.type("soon").until("'soon' is no number of months")
         screen.press("C-u")
         screen.type("24").until("ridge kept")
-        screen.press("w", "w", "w", "w", "w", "w", "w", "w").until("guarantee +24 months")
+        screen.press("w", "w", "w", "w", "w", "w", "w", "w", "w").until("guarantee +24 months")
         screen.press("n").until("a new rig: its name")
         screen.type("hut").until("kind of memory too, like: hut DDR5")
         screen.press("C-u")
@@ -453,6 +453,19 @@ def test_a_step_is_measured_in_turn_and_the_report_says_what_is_owed(book: Path,
         screen.type(f"shelf {tmp_path / 'shelf.html'}").until("written")
         screen.press("q").until("LEFT WITH 0")
     assert "NOT YET PROVEN" in (tmp_path / "shelf.html").read_text()
+
+
+def test_a_field_of_two_knobs_is_tried_where_it_tells_and_read_with_the_dial(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("p", "p", "p").until("pace: in a moment")
+        screen.press("h").until("a field over two knobs")
+        screen.press("C-u")
+        screen.type("data_rate_mts=4800").until("is no stretch; name it like")
+        screen.press("C-u")
+        screen.type("data_rate_mts=4800..7000 t_cl_nck=40..30").until("sure that 95 are right|cells of them hold", 90)
+        screen.until("hardest that is tolerated: data rate")
+        screen.until(r"\[ \] data rate 4800 MT/s, tCL 40 nCK: .*holds")
+        screen.press("Right").until(r"\[ \] data rate 5000 MT/s, tCL 40 nCK")
 
 
 def test_what_is_wrong_with_sled_is_asked_and_what_tells_most_is_done(book: Path, tmp_path: Path) -> None:

@@ -9,6 +9,7 @@ from tenaz.cli.book import book, seen
 from tenaz.cli.chart import chart
 from tenaz.cli.climb import climb
 from tenaz.cli.drift import drift, follow_ups
+from tenaz.cli.field import field
 from tenaz.cli.find import find
 from tenaz.cli.golden import golden
 from tenaz.cli.load import load
@@ -84,6 +85,7 @@ def demo(rig: Annotated[str, typer.Option("--rig", help="Which rig to begin with
 app.command()(load)
 app.command()(climb)
 app.command()(unpick)
+app.command()(field)
 app.command()(book)
 app.command()(seen)
 app.command()(trial)

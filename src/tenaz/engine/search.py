@@ -48,13 +48,17 @@ def on_line(trials: TrialIndex, plan: SearchPlan) -> tuple[Trial, ...]:
     return tuple(trial for trial in trials.trials if plan.on_line(trial.setpoint))
 
 
-def standing(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Proposal | Advice:
-    """The search's next proposal, or its advice, by the trials on its line."""
+def ground_of(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Ground:
+    """What a search works on."""
     knobs = tuple(rig.knob(name) for name in plan.knobs)
     limits = tuple(search_limit(knob, plan.reason) for knob in knobs)
     costs, stock = costs_of(trials.latest(MOST_LOOKED_AT)), stock_strain(rig, knobs[0])
-    ground = Ground(knobs, limits, plan.base, plan.load, costs, rig.purpose, stock)
-    strategy = strategy_of(plan.strategy).begin(ground, plan.parameters)
+    return Ground(knobs, limits, plan.base, plan.load, costs, rig.purpose, stock)
+
+
+def standing(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Proposal | Advice:
+    """The search's next proposal, or its advice, by the trials on its line."""
+    strategy = strategy_of(plan.strategy).begin(ground_of(rig, plan, trials), plan.parameters)
     return position(strategy, [facts_of(trial) for trial in on_line(trials, plan)])
 
 

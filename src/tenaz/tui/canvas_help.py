@@ -120,6 +120,23 @@ HELP = {
         "now) a drift is fitted beside the gain. What differs from start to start has a prior of 0.3 % and is learnt; "
         "intervals are Student's, shared by all leading figures (Bonferroni).",
     ),
+    "field": CanvasHelp(
+        "Two knobs together: the first to the right, the second upwards, harder is further out. Each cell is a pair of "
+        "values with all else as where the field began. The dialled values are the cursor: dialling moves it, its "
+        "trials stand below.",
+        (
+            *OUTCOMES,
+            ("░", "follows from what was tried: holds"),
+            ("▓", "tolerated by the purpose as surely as it asks"),
+            ("?", "open"),
+            ("·", "follows: fails"),
+            ("[ ]", "the dialled values"),
+        ),
+        ("begin_field", "climb", "start_trial", "put_on_plan", "export_canvas"),
+        "A boundary that never rises with harder values; how steeply it falls and how often a failing cell passes are "
+        "weighed as stories, all sums exact (forward and backward along the columns). Next is what tells most. "
+        "Tolerated lies as far inside as the knob's usual slope asks for the purpose's rate.",
+    ),
     "rig": CanvasHelp(
         "What is wrong with it? The board with suspicion as its ink: slots by channel, modules, cores, cooler, supply, "
         "controller, board; under it who it may be and what speaks for it, and what tells most a minute. F: what is "

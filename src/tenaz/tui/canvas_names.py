@@ -1,3 +1,5 @@
 """What the canvases are called, in the order in which one goes from one to the next."""
 
-NAMES = ("climb", "margins", "cycle", "sheet", "load", "prints", "memory", "scores", "rig", "plan", "book", "day")
+NAMES = (
+    "climb", "margins", "cycle", "sheet", "load", "prints", "memory", "scores", "field", "rig", "plan", "book", "day"
+)  # fmt: skip

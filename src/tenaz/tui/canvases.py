@@ -12,6 +12,7 @@ from tenaz.charts.climb_cells import draw_climb, draw_no_climb
 from tenaz.charts.cycle import CyclePicture, cycle_picture
 from tenaz.charts.cycle_cells import draw_cycle
 from tenaz.charts.day_cells import draw_day
+from tenaz.charts.field_cells import draw_field
 from tenaz.charts.find_cells import draw_find, draw_working
 from tenaz.charts.load_cells import draw_load
 from tenaz.charts.margins import MarginsPicture
@@ -37,6 +38,7 @@ from tenaz.pictures.margins import margins_picture
 from tenaz.pictures.plan import plan_picture
 from tenaz.tui.book_view import BookView
 from tenaz.tui.canvas_names import NAMES
+from tenaz.tui.field_view import FieldView
 from tenaz.tui.find_view import FindView
 from tenaz.tui.load_view import LoadView
 from tenaz.tui.scores_view import ScoresView
@@ -70,6 +72,7 @@ class Canvases:
         self.plan_at = 0
         self.find = FindView()
         self.scores = ScoresView()
+        self.field = FieldView()
         self.memory: MemoryPicture | None = None
         self.memory_known: tuple[str, int] | None = None
         """Of which rig, and after which change of its trials, the memory was asked for."""
@@ -171,6 +174,7 @@ class Canvases:
             "prints": lambda: self._of_trial(view),
             "memory": lambda: partial(draw_memory, self.memory_of(view)),
             "scores": lambda: partial(draw_scores, self.scores.picture(view), skip=self.scores.skip),
+            "field": lambda: self._field(view, dial),
             "rig": lambda: self._rig(view),
             "plan": lambda: partial(draw_plan, self.plan(view)),
             "book": lambda: partial(draw_book, self.book.picture(view)),
@@ -186,6 +190,10 @@ class Canvases:
                 return partial(draw_find, find.picture, pointed=find.pointed, skip=find.skip)
             return draw_working
         return partial(draw_rig, view.rig, skip=self._skipped)
+
+    def _field(self, view: "View", dial: "Dial") -> Drawing:
+        picture, cell = self.field.picture(view), self.field.cell(view, dial.setpoint)
+        return partial(draw_field, picture, dialled=cell)
 
     def memory_of(self, view: "View") -> MemoryPicture:
         """What came of the rig's memory; an empty picture until it has."""

@@ -63,15 +63,22 @@ def past_prompt(climbs: Sequence[SearchPlan]) -> Prompt:
     return Prompt("look at which climb? empty: the newest again", "", "", check, picks=picks)
 
 
+def _climbs(text: str) -> None:
+    kind = strategy_of(text.strip().lower())
+    if not kind.climbs:
+        raise Refused(f"{kind.name} is no climb: {kind.about}.")
+
+
 def strategy_prompt(now: str) -> Prompt:
     """How the next climb searches."""
-    names = list(all_strategies())
-    picks = [Pick(kind.name, kind.about) for kind in all_strategies().values()]
+    climbing = [kind for kind in all_strategies().values() if kind.climbs]
+    names = [kind.name for kind in climbing]
+    picks = [Pick(kind.name, kind.about) for kind in climbing]
     return Prompt(
         f"how the next climb searches, now {now}",
         "",
         now,
-        lambda text: strategy_of(text.strip().lower()),
+        _climbs,
         picks=picks,
         at=names.index(now) if now in names else None,
     )

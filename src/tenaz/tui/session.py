@@ -10,6 +10,7 @@ from tenaz.tui.commands import BY_ACTION, PALETTE_ONLY, Need
 from tenaz.tui.controllers.book import BookController
 from tenaz.tui.controllers.canvas import CanvasController
 from tenaz.tui.controllers.dialling import DialController
+from tenaz.tui.controllers.field import FieldController
 from tenaz.tui.controllers.finding import FindController
 from tenaz.tui.controllers.follow_ups import FollowUpController
 from tenaz.tui.controllers.measuring import MeasureController
@@ -25,6 +26,7 @@ from tenaz.tui.workspace import Workspace
 from tenaz.workshop.orders import (
     STARTS,
     Bring,
+    BringField,
     BringFinding,
     BringFollowUps,
     BringFound,
@@ -61,10 +63,11 @@ class Session:
         self._find = FindController(work, hands, starting)
         self.running.follow_found = self._find.follow
         self._canvas.bring_found = self._find.bring
+        self._field = FieldController(work, hands, starting)
         self._report = ReportController(work, hands)
         self._follow_ups = FollowUpController(work, hands)
         self._measuring = MeasureController(work, hands, starting)
-        self._canvas.bring_scores = self._measuring.bring
+        self._canvas.bring_scores = self._bring_seen
         self.stick = StickController(work, hands, starting)
         controllers = (
             self.stick,
@@ -75,6 +78,7 @@ class Session:
             self._book,
             self._find,
             self._measuring,
+            self._field,
             self._report,
             self._follow_ups,
             PlanController(work, hands, starting),
@@ -95,6 +99,7 @@ class Session:
             BringTrial: lambda _, came: self._canvas.take_page(came),
             BringMemory: lambda _, came: self._canvas.take_memory(came),
             BringFinding: lambda _, came: self._find.take(came),
+            BringField: lambda _, came: self._field.take(came),
             BringScores: lambda _, came: self._measuring.take(came),
             MakeReport: lambda _, came: self._report.take(came),
             BringFollowUps: lambda _, came: self._follow_ups.take(came),
@@ -163,6 +168,7 @@ class Session:
             "found": self._canvas.take_place,
             "planned": self._canvas.take_place,
             "part": self._find.take_part,
+            "cell": self._field.take_cell,
         }
         if kind in picked:
             picked[kind](which)
@@ -208,12 +214,17 @@ class Session:
         self._canvas.bring_page()
         self._canvas.bring_memory()
         self._measuring.bring()
+        self._field.bring()
         self._find.bring()
         self.stick.see()
 
     def take_brought(self, order: Bring, came: Any) -> None:
         """What was asked for came; where something else is dialled or shown by now, nobody waits for it any more."""
         self._brought[type(order)](order, came)
+
+    def _bring_seen(self) -> None:
+        self._measuring.bring()
+        self._field.bring()
 
     def _take_line(self, order: BringLine, came: Any) -> None:
         self._work.take_line(order, came)

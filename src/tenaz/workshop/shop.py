@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from tenaz.charts.climb import ClimbPicture
+from tenaz.charts.field import FieldPicture
 from tenaz.core.errors import Refused
 from tenaz.core.ports import Publish, Question
 from tenaz.core.rigs import BenchKind, Rig
@@ -21,6 +22,7 @@ from tenaz.engine.clock import RealClock
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
 from tenaz.pictures.climbs import picture_of_line
+from tenaz.pictures.field import field_picture
 from tenaz.pictures.loads import KnownOfLoad, kept_load
 from tenaz.pictures.memory import memory_picture
 from tenaz.probe.alone import alone
@@ -144,6 +146,7 @@ class Workshop:
             o.KeepOwn: self.scoring.keep_own,
             o.BringScores: self.scoring.picture,
             o.MakeReport: self.reporting.bring,
+            o.BringField: self._field,
             o.BringFollowUps: lambda _: follow_ups(self.store, self._clock.utc()),
             o.BringMemory: lambda _: memory_picture(self.store, self.rig),
             o.BringLine: self._line,
@@ -247,10 +250,19 @@ class Workshop:
         return picture_of_line(rig, rig.knob(order.knob), order.through, index, order.prefer)
 
     def _past_search(self, order: o.BringSearch) -> ClimbPicture:
-        plan = self.store.searches.one(order.search_id)
+        return self._at.shelf.picture(self._past(order.search_id))
+
+    def _past(self, search_id: int) -> SearchPlan:
+        plan = self.store.searches.one(search_id)
         if plan is None or plan.rig != self._at.rig.name or plan.bench.real is not self._at.bench.real:
-            raise Refused(f"There is no search {order.search_id} of {self._at.rig.name} on this bench.")
-        return self._at.shelf.picture(plan)
+            raise Refused(f"There is no search {search_id} of {self._at.rig.name} on this bench.")
+        return plan
+
+    def _field(self, order: o.BringField) -> FieldPicture:
+        plan = self._past(order.search_id)
+        trials = self._at.shelf.trials(plan.bench)
+        measures = self.store.measures.of(self._at.rig.name, self._at.bench)
+        return field_picture(self._at.rig, plan, trials, self._at.standing(plan), measures)
 
     def question_about(self, trial: Trial) -> Question:
         """What to ask about an unfinished trial."""

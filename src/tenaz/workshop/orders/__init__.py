@@ -1,6 +1,7 @@
 """Orders: what a technician can want done, as frozen values. One door carries them out: :meth:`Workshop.do`."""
 
 from tenaz.workshop.orders.looking import (
+    BringField,
     BringFinding,
     BringFollowUps,
     BringFound,
@@ -70,6 +71,7 @@ __all__ = [
     "AddPlanned",
     "BeginSearch",
     "Bring",
+    "BringField",
     "BringFinding",
     "BringFollowUps",
     "BringFound",
@@ -137,7 +139,7 @@ Order = (
     | RunPlan | Correct | EnterPast | SaveRoutine | DropRoutine | AddPlanned | MovePlanned | SkipPlanned
     | BringRigs | BringFound | BringTrial | BringMemory | ChangeSetting
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
-    | Measure | MeasureInTurn | KeepOwn | BringScores | MakeReport | BringFollowUps
+    | Measure | MeasureInTurn | KeepOwn | BringScores | MakeReport | BringFollowUps | BringField
     | BringSearch | StandBy | FollowStanding | LeaveMachine | ClimbLadder
 )  # fmt: skip
 
@@ -149,11 +151,11 @@ STARTS = (
 
 BRINGS = (
     BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, BringFinding, BringMemory, BringScores,
-    MakeReport, BringFollowUps, ChangeSetting,
+    MakeReport, BringFollowUps, BringField, ChangeSetting,
 )  # fmt: skip
 """Orders whose answer is waited for; but for a report, which is kept, they change nothing in the book."""
 
 Bring = (
     BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial | BringFinding | BringMemory
-    | BringScores | MakeReport | BringFollowUps | ChangeSetting
+    | BringScores | MakeReport | BringFollowUps | BringField | ChangeSetting
 )  # fmt: skip

@@ -55,6 +55,13 @@ class BringFollowUps:
 
 
 @dataclass(frozen=True, slots=True)
+class BringField:
+    """Draw the picture of a search over two knobs."""
+
+    search_id: int
+
+
+@dataclass(frozen=True, slots=True)
 class BringMemory:
     """Fetch what the loads of the rig at work reached of its physical memory."""
 

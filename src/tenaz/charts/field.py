@@ -1,0 +1,55 @@
+"""The Field picture: two knobs, a cell for each pair of values, what was tried and what follows."""
+
+from dataclasses import dataclass
+
+from tenaz.core.knobs import Knob
+from tenaz.core.outcomes import Outcome
+
+SURE = 0.975
+
+
+@dataclass(frozen=True, slots=True)
+class TriedCell:
+    """What was tried in one cell: the numbers of the trials and how each ended, the oldest first."""
+
+    trials: tuple[tuple[int, Outcome], ...]
+
+    @property
+    def newest(self) -> Outcome:
+        """How the last one ended; a failure stands, whatever passed later."""
+        failed = [outcome for _, outcome in self.trials if outcome is not Outcome.HELD]
+        return failed[-1] if failed else self.trials[-1][1]
+
+
+@dataclass(frozen=True, slots=True)
+class FieldPicture:
+    """``holds`` is the chance that a cell holds by column and row, both from easy to hard; ``tolerated`` are cells
+    whose rate the purpose tolerates as surely as it asks. ``following`` is the cell that comes next, ``scores`` a
+    measured figure by cell (higher is better) in ``score_unit``. ``sure`` is the chance that 95 % of
+    the cells are right.
+    """
+
+    rig: str
+    knobs: tuple[Knob, Knob]
+    values: tuple[tuple[int, ...], tuple[int, ...]]
+    holds: tuple[tuple[float, ...], ...]
+    tolerated: frozenset[tuple[int, int]]
+    tried: dict[tuple[int, int], TriedCell]
+    following: tuple[int, int] | None
+    words: str
+    sure: float
+    false_pass: float
+    load: str
+    scores: dict[tuple[int, int], float]
+    score_unit: str = ""
+
+    @property
+    def fastest_safe(self) -> tuple[int, int] | None:
+        """Of the cells that are tolerated the one with the best score; without scores the hardest of them."""
+        safe = sorted(self.tolerated)
+        if not safe:
+            return None
+        measured = [cell for cell in safe if cell in self.scores]
+        if measured:
+            return max(measured, key=lambda cell: self.scores[cell])
+        return max(safe, key=lambda cell: (sum(cell), cell))

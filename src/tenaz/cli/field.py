@@ -1,0 +1,119 @@
+"""``tenaz field``: two knobs at once: which pairs of values hold."""
+
+import contextlib
+import json
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say, say_ascii
+from tenaz.cli.progress import ProgressTeller
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.parsing import parse_duration_s, parse_share
+from tenaz.core.rigs import BenchKind
+
+if TYPE_CHECKING:
+    from tenaz.charts.field import FieldPicture
+
+COLUMNS, MORE_ROWS = 118, 14
+
+
+def field(
+    context: typer.Context,
+    over: Annotated[list[str], typer.Argument(help="Two knobs with their stretches, like t_cl_nck=40..30.")],
+    rig: Annotated[str, typer.Option("--rig", help="Which rig of the book.")] = "ridge",
+    bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.SIM,
+    load: Annotated[LoadKind, typer.Option("--load", help="The load of each trial.")] = LoadKind.MARCH,
+    duration_s: Annotated[
+        float, typer.Option("--for", parser=parsed(parse_duration_s), help="Time under load a trial.", metavar="TIME")
+    ] = "20m",  # type: ignore[assignment] # given as text, handed over parsed
+    share: Annotated[
+        float, typer.Option("--share", parser=parsed(parse_share), help="Share of all memory.", metavar="SHARE")
+    ] = "50%",  # type: ignore[assignment]
+    window: Annotated[bool, typer.Option("--window", help="The second knob fails on both sides.")] = False,
+    start: Annotated[str, typer.Option("--from", help="All other knobs: stock, saved, a trial; else in force.")] = "",
+    reason: Annotated[str, typer.Option("--reason", help="Why to go above advised ceilings.")] = "",
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
+    out: Annotated[Path | None, typer.Option("--out", help="Write .svg or .pdf instead.")] = None,
+    book: BookOption = None,
+) -> None:
+    """Find which pairs of values of two knobs hold: each trial where it tells most of the boundary.
+
+    Examples:
+
+        tenaz field data_rate_mts=4800..7000 t_cl_nck=40..28 --rig ridge
+        tenaz field data_rate_mts=4800..6400 memory_vdd_mv=1100..1400 --window --out field.pdf
+
+    Exit status: 0 done, 2 could not run, 130 stopped.
+    """
+    from tenaz.cli.asking import Terminal
+    from tenaz.core.searches import Advice
+    from tenaz.workshop.fields import read_field
+    from tenaz.workshop.orders import BeginSearch, BringField, ChooseBench, ChooseRig, Steps
+    from tenaz.workshop.shop import Workshop
+
+    with errors_told(), ProgressTeller() as teller:
+        workshop = Workshop(teller, None)
+        terminal = Terminal(teller, workshop)
+        workshop.publish_to(terminal)
+        try:
+            workshop.open(book or context.obj)
+            workshop.do(ChooseRig(workshop.store.rigs.one(rig).name))
+            workshop.do(ChooseBench(bench))
+            knobs, parameters = read_field(workshop.rig, " ".join([*over, *(["window"] if window else [])]))
+            base = workshop.named(start) if start else workshop.in_force()
+            plan = LoadPlan(load, duration_s, share=share)
+            workshop.do(BeginSearch(knobs, base, plan, reason, "field", parameters, Steps()))
+            with contextlib.suppress(KeyboardInterrupt):
+                terminal.wait()
+            workshop.running.stop()
+            workshop.running.wait()
+            done = workshop.store.searches.of(rig)[-1]
+            stands = workshop.standing(done)
+            picture: FieldPicture = workshop.do(BringField(done.id))  # type: ignore[assignment]
+            view = workshop.view()
+        finally:
+            workshop.close()
+    if terminal.trouble:
+        say(terminal.trouble, err=True)
+        raise typer.Exit(2)
+    _tell(picture, as_json)
+    if out is not None:
+        from tenaz.charts.cells_paper import export_cells
+        from tenaz.charts.field_cells import draw_field
+        from tenaz.charts.paper_head import paper_head
+        from tenaz.core.evidence import evidence_at
+        from tenaz.engine.clock import RealClock
+
+        with errors_told():
+            shown = evidence_at(view.in_force, view.index, view.rig)
+            head = paper_head("field", view.rig, view.in_force, shown, RealClock().utc(), not view.bench.real)
+            export_cells(draw_field(picture, COLUMNS, len(picture.values[1]) + MORE_ROWS), head, out)
+            say(f"written: {out.absolute()}")
+    if not isinstance(stands, Advice):
+        raise typer.Exit(STOPPED_BY_HAND)
+
+
+def _tell(picture: "FieldPicture", as_json: bool) -> None:
+    from tenaz.charts.field_cells import draw_field
+
+    if not as_json:
+        say(draw_field(picture, COLUMNS, len(picture.values[1]) + MORE_ROWS).text().rstrip())
+        return
+    data = {
+        "rig": picture.rig,
+        "knobs": [knob.name for knob in picture.knobs],
+        "values": [list(values) for values in picture.values],
+        "holds": [list(column) for column in picture.holds],
+        "tolerated": sorted(map(list, picture.tolerated)),
+        "tried": [
+            {"cell": list(cell), "trials": [[number, outcome.value] for number, outcome in one.trials]}
+            for cell, one in sorted(picture.tried.items())
+        ],
+        "fastest_safe": picture.fastest_safe,
+        "sure": picture.sure,
+        "false_pass": picture.false_pass,
+        "words": picture.words,
+    }
+    say_ascii(json.dumps(data, indent=1) + "\n")

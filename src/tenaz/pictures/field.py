@@ -1,0 +1,92 @@
+"""The Field picture of a search over two knobs, from the trials on it."""
+
+import math
+from collections.abc import Sequence
+
+from tenaz.charts.field import FieldPicture, TriedCell
+from tenaz.core.knobs import Knob
+from tenaz.core.rigs import Rig
+from tenaz.core.scores import Cores, Measure
+from tenaz.core.searches import Proposal, SearchPlan, facts_of
+from tenaz.core.trial_index import TrialIndex
+from tenaz.engine.search import ground_of, on_line
+from tenaz.margins.priors import prior_for
+from tenaz.search.boundaries import Boundary, Numbers
+from tenaz.search.registry import strategy_of
+from tenaz.search.strategies.field import Parameters, field_plan, tried_in
+
+SCORE = "read"
+"""The figure whose contour is drawn: what all cores read from memory."""
+
+
+def field_picture(
+    rig: Rig, plan: SearchPlan, trials: TrialIndex, stands: object, measures: Sequence[Measure] = ()
+) -> FieldPicture:
+    """Where a field stands; ``stands`` is its proposal, or its advice."""
+    parameters = strategy_of(plan.strategy).typed(plan.parameters)
+    assert isinstance(parameters, Parameters)
+    ground = ground_of(rig, plan, trials)
+    cells = field_plan(ground, parameters.over, parameters.window)
+    belief = Boundary(*cells.shape, window=parameters.window)
+    tried: dict[tuple[int, int], TriedCell] = {}
+    for trial in on_line(trials, plan):
+        cell = cells.cell(trial.setpoint)
+        if cell is None or trial.outcome is None:
+            continue
+        before = tried.get(cell, TriedCell(()))
+        tried[cell] = TriedCell((*before.trials, (trial.number, trial.outcome)))
+        seen = tried_in(cells, ground, facts_of(trial))
+        if seen is not None:
+            belief.take(seen)
+    following = cells.cell(stands.setpoint) if isinstance(stands, Proposal) else None
+    holds = belief.holds
+    away = _rows_away(cells.knobs[1], cells.strains[1], rig, plan.load.duration_s)
+    return FieldPicture(
+        rig.name,
+        cells.knobs,
+        cells.values,
+        tuple(tuple(float(one) for one in column) for column in holds),
+        _tolerated(holds, away, rig.purpose.tolerance.confidence),
+        tried,
+        following,
+        getattr(stands, "reason", ""),
+        belief.sure() if tried else 0.0,
+        belief.false_pass,
+        plan.load.show(),
+        *_scores(cells.cell, measures),
+    )
+
+
+def _rows_away(knob: Knob, strains: Sequence[int], rig: Rig, load_s: float | None) -> int:
+    """How many rows a cell must lie inside the boundary for its rate to be tolerated: what just holds the load fails
+    about once in one and a half of it, and every slope's worth of steps makes that e-fold rarer.
+    """
+    prior = prior_for(knob)
+    slope = math.sqrt(prior.slope.low * prior.slope.high) / prior.units_a_step(knob)
+    hours = max(1 / 60, (load_s or 3600.0) / 3600)
+    folds = math.log(max(1.0, math.log(2) / hours / rig.purpose.tolerance.rate_per_h))
+    step = strains[1] - strains[0]
+    return max(1, math.ceil(folds * slope / step))
+
+
+def _tolerated(holds: Numbers, away: int, confidence: float) -> frozenset[tuple[int, int]]:
+    columns, rows = holds.shape
+    return frozenset(
+        (column, row)
+        for column in range(columns)
+        for row in range(rows - away)
+        if holds[column, row + away] >= confidence and holds[column, row] >= confidence
+    )
+
+
+def _scores(cell_of: object, measures: Sequence[Measure]) -> tuple[dict[tuple[int, int], float], str]:
+    """What was measured in cells of the field."""
+    assert callable(cell_of)
+    found, unit = {}, ""
+    for measure in measures:
+        cell = cell_of(measure.setpoint)
+        for score in measure.scores:
+            figure = score.figure
+            if cell is not None and figure.what == SCORE and figure.cores is Cores.ALL and figure.leads:
+                found[cell], unit = score.middle, figure.unit
+    return found, unit

@@ -1,0 +1,143 @@
+"""Two knobs: the boundary is found in few trials, whatever its shape; a trial by hand counts like any other."""
+
+import random
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from tenaz.charts.field_cells import draw_field
+from tenaz.core.costs import costs_of
+from tenaz.core.errors import Refused
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.searches import Advice, Ground, Proposal, TrialFacts
+from tenaz.demo.ridge import ridge
+from tenaz.search.boundaries import Boundary, Tried
+from tenaz.search.positions import position
+from tenaz.search.registry import strategy_of
+from tenaz.workshop import orders as o
+from tenaz.workshop.fields import read_field
+from tenaz.workshop.shop import Workshop
+
+
+def height(luck: random.Random, columns: int, rows: int, jitter: float) -> list[int]:
+    """A boundary: a slope, in a third of cases with a wall; it may be ragged, against what is assumed."""
+    slope, start, level = luck.uniform(0.1, 1.5), luck.uniform(0, columns / 2), luck.uniform(0, rows + 3)
+    wall = luck.randrange(columns // 2, columns) if luck.random() < 0.3 else columns
+    high, found = rows, []
+    for column in range(columns):
+        raw = level - slope * (column - start) + luck.gauss(0, jitter)
+        now = 0 if column >= wall else max(0, min(rows, round(raw)))
+        high = now if jitter else min(high, now)
+        found.append(high)
+    return found
+
+
+def played(seed: int, columns: int, rows: int, false_pass: float, jitter: float) -> tuple[int, bool]:
+    """Trials, and whether 95 % of the cells are right."""
+    luck = random.Random(seed)
+    true = height(luck, columns, rows, jitter)
+    belief, trials = Boundary(columns, rows), 0
+    while trials < 100 and not (trials and belief.sure() >= 0.98):
+        column, row = divmod(int(belief.information().argmax()), rows)
+        trials += 1
+        passes = 0.995 if row < true[column] else false_pass * 0.4 ** (row - true[column])
+        failed = luck.random() >= passes
+        rate = -np.log(max(passes, 1e-9))
+        belief.take(Tried(column, row, failed, min(1.0, luck.expovariate(rate)) if failed else 1.0))
+    right = (belief.holds >= 0.5) == (np.arange(rows)[None] < np.array(true)[:, None])
+    return trials, bool(right.mean() >= 0.95)
+
+
+@pytest.mark.parametrize(
+    ("cells", "false_pass", "jitter", "most", "least"),
+    [(12, 0.15, 0.0, 22, 38), (12, 0.15, 0.7, 23, 37), (12, 0.30, 0.0, 23, 37), (24, 0.15, 0.0, 45, 38)],
+)
+def test_a_field_is_told_in_few_trials(cells: int, false_pass: float, jitter: float, most: int, least: int) -> None:
+    found = [played(seed, cells, cells, false_pass, jitter) for seed in range(40)]
+    assert sum(trials for trials, _ in found) / 40 <= most
+    assert sum(right for _, right in found) >= least
+
+
+def test_a_window_fails_on_both_sides() -> None:
+    low, high = [1, 1, 2, 3, 4, 4], [9, 9, 8, 8, 7, 6]
+    belief, trials = Boundary(6, 10, window=True), 0
+    while belief.sure() < 0.98 or not trials:
+        column, row = divmod(int(belief.information().argmax()), 10)
+        belief.take(Tried(column, row, not low[column] <= row < high[column], 0.2))
+        trials += 1
+        assert trials < 45
+    true = np.array([[low[c] <= r < high[c] for r in range(10)] for c in range(6)])
+    assert ((belief.holds >= 0.5) == true).mean() >= 0.95
+
+
+RIG = ridge()
+OVER = "data_rate_mts=4800..6400 t_cl_nck=40..28"
+HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
+GROUND = Ground(
+    (RIG.knob("data_rate_mts"), RIG.knob("t_cl_nck")), (8000, 28), RIG.stock, HOUR, costs_of(()), RIG.purpose
+)  # fmt: skip
+
+
+def stands(*trials: TrialFacts, over: str = OVER) -> Proposal | Advice:
+    return position(strategy_of("field").begin(GROUND, {"over": over}), trials)
+
+
+def test_it_is_played_from_the_book_and_stays_on_its_cells() -> None:
+    trials: list[TrialFacts] = []
+    while isinstance(now := stands(*trials), Proposal):
+        rate, cl = now.setpoint.number("data_rate_mts"), now.setpoint.number("t_cl_nck")
+        assert 4800 <= rate <= 6400 and 28 <= cl <= 40 and cl % 2 == 0
+        failed = cl * 2000 / rate < 12.0
+        trials.append(
+            TrialFacts(now.setpoint, HOUR, Verdict.FAIL if failed else Verdict.PASS, 3600.0, 300.0 if failed else None)
+        )
+        assert len(trials) < 40
+    assert "cells" in now.reason and now.setpoint is None
+    backwards, last = stands(*reversed(trials)), stands(*trials[:-1])
+    assert isinstance(backwards, Advice) and isinstance(last, Proposal)
+    elsewhere = TrialFacts(RIG.stock.replacing("t_rp_nck", 30), HOUR, Verdict.FAIL, 60.0, 60.0)
+    assert isinstance(stands(*trials, elsewhere), Advice)
+    no_boot = TrialFacts(RIG.stock, HOUR, Verdict.FAIL, 0.0, None, booted=False, outcome=Outcome.NO_BOOT)
+    assert isinstance(stands(no_boot), Proposal)
+
+
+@pytest.mark.parametrize(
+    ("text", "told"),
+    [
+        ("data_rate_mts=4800", "no stretch"),
+        ("t_cl_nck=40..28", "two knobs"),
+        ("nothing=1..2 t_cl_nck=40..28", "no knob"),
+    ],
+)
+def test_what_is_no_field_is_refused(text: str, told: str) -> None:
+    with pytest.raises(Refused, match=told):
+        read_field(RIG, text)
+
+
+@pytest.mark.parametrize(
+    "over", ["data_rate_mts=4800..4900 t_cl_nck=40..28", "data_rate_mts=4800..5000 t_cl_nck=40..28"]
+)
+def test_a_stretch_must_lie_on_the_grid_and_hold_enough(over: str) -> None:
+    with pytest.raises(Refused):
+        stands(over=over)
+
+
+def test_on_a_simulated_rig_with_its_picture(book: Path) -> None:
+    workshop = Workshop()
+    workshop.open(book)
+    workshop.store.rigs.put(ridge(7))
+    workshop.do(o.ChooseRig("ridge"))
+    knobs, parameters = read_field(workshop.rig, "data-rate=4800..7000 tCL=40..30")
+    workshop.do(o.BeginSearch(knobs, workshop.rig.stock, HOUR, "", "field", parameters, o.Steps()))
+    workshop.running.wait()
+    (search,) = workshop.store.searches.of("ridge")
+    picture = workshop.do(o.BringField(search.id))
+    trials = workshop.trials()
+    workshop.close()
+    told = draw_field(picture, 110, 30, dialled=(0, 0)).text()  # type: ignore[arg-type] # what BringField gives
+    assert search.ended and len(trials) < 40
+    assert "tolerated" in told and "[" in told and "hardest that is tolerated: data rate" in told
+    best = picture.fastest_safe  # type: ignore[attr-defined]
+    assert best is None or picture.holds[best[0]][best[1]] >= 0.95  # type: ignore[attr-defined]
