@@ -32,13 +32,15 @@ def draw_field(picture: FieldPicture | None, width: int, height: int, dialled: t
     cells.put(0, 1, clipped(legend, width), Role.FAINT)
     label = 2 + max(len(str(value)) for value in picture.values[1])
     pitch = max(2, min(6, (width - label - 2) // len(picture.values[0])))
-    rows = len(picture.values[1])
+    rows, best = len(picture.values[1]), picture.fastest_safe
     top = 3
     for row in range(rows):
         at = top + rows - 1 - row
         cells.put_right(label, at, str(picture.values[1][row]), Role.FAINT)
         for column in range(len(picture.values[0])):
             sign, role = _sign(picture, (column, row))
+            if (column, row) == best:
+                role = Role.LIT
             left = label + 2 + column * pitch
             # What follows is an area, what was tried a sign in it.
             cells.put(left, at, sign * (pitch - 1) if sign in AREAS else sign, role)

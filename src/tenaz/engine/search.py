@@ -91,7 +91,7 @@ class SearchRunner:
         stands = self._standing_now(self._plan)
         if isinstance(stands, Advice):
             self._journal.searches.end(self._plan.id, stands.reason, self._clock)
-            text = f"climb of {labels(self._rig, self._plan.knobs)} done: {stands.reason}"
+            text = f"{called(self._rig, self._plan)} done: {stands.reason}"
             self._journal.log.write(self._rig.name, None, "climb", text, self._clock)
             self._publish(Logged("climb", text))
             return stands
@@ -104,6 +104,12 @@ class SearchRunner:
             came = self.step()
             if isinstance(came, Advice) or came.verdict is Verdict.VOID:
                 return came
+
+
+def called(rig: Rig, plan: SearchPlan) -> str:
+    """What a search is called: a climb of a knob, or its strategy over several."""
+    kind = strategy_of(plan.strategy)
+    return f"{'climb' if kind.climbs else kind.name} of {labels(rig, plan.knobs)}"
 
 
 def labels(rig: Rig, knobs: Sequence[str]) -> str:

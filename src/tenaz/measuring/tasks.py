@@ -71,8 +71,7 @@ class Machine:
 
 def tasks_of(machine: Machine) -> tuple[Task, ...]:
     """All that is measured, memory first. Four lead, one of each kind: the fewer judge, the less noise there is in the
-    judgement. Over a shared level one core alone gets more than its part: only where every core has its own are both
-    told.
+    judgement.
     """
     found: list[Task] = []
     levels = _levels(machine)
@@ -81,7 +80,8 @@ def tasks_of(machine: Machine) -> tuple[Task, ...]:
         for size in (*levels, memory):
             found.append(_stream(work, size, Cores.ONE, 1, False))
         found.append(_stream(work, memory, Cores.ALL, machine.cores, work is Work.READ))
-    found += [_stream(work, levels[1], Cores.ALL, 1, False) for work in (Work.READ, Work.TURN)]
+    found += [_stream(Work.READ, size, Cores.ALL, 1, False) for size in levels]
+    found.append(_stream(Work.TURN, levels[1], Cores.ALL, 1, False))
     found += [_chain(size) for size in levels]
     found += [_chain(memory, leads=True), _chain(memory, Order.ROWS), _chain(memory, pages=Pages.SMALL)]
     for cores in Cores:

@@ -19,7 +19,7 @@ from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.engine import recovery
 from tenaz.engine.runner import TrialRunner
-from tenaz.engine.search import SearchRunner, check_search, labels
+from tenaz.engine.search import SearchRunner, called, check_search
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.benches import bench_for
 from tenaz.workshop.mishaps import told
@@ -149,8 +149,8 @@ class Running:
         if plan is not None:
             self._at.store.searches.end(plan.id, "ended by hand", self._clock)
             self._at.undoing.push("end of the climb", partial(self._at.store.searches.reopen, plan.id))
-            self._at.log("climb", f"climb of {labels(self._at.rig, plan.knobs)} ended by hand")
-        return "the climb is ended; u takes that back" if plan is not None else ""
+            self._at.log("climb", f"{called(self._at.rig, plan)} ended by hand")
+        return "it is ended; u takes that back" if plan is not None else ""
 
     def _search_for(self, setpoint: Setpoint, load: LoadPlan) -> int | None:
         """The search under way whose next trial this could be."""

@@ -105,7 +105,7 @@ class RunController:
         if event.trouble:
             self._hands.complain(event.trouble)
         if event.advice:
-            self._hands.tell(plain(event.advice), "climb done")
+            self._hands.tell(plain(event.advice), "done")
         self._hands.ring()
 
     # -- what is answered ----------------------------------------
