@@ -10,6 +10,8 @@ import typer
 from tenaz.cli.options import STOPPED_BY_HAND, errors_told, leave, say
 from tenaz.cli.study_faults import NAME as FAULTS
 from tenaz.cli.study_faults import study_faults
+from tenaz.cli.study_many import NAME as MANY
+from tenaz.cli.study_many import study_many
 from tenaz.core.errors import Refused
 
 if TYPE_CHECKING:
@@ -67,6 +69,7 @@ def study(
         tenaz study --learn priors/
         tenaz study faults --rigs 500              # the question path on rigs with drawn faults
         tenaz study faults --learn .               # what it goes by, learnt anew
+        tenaz study many --rigs 200                # groups unpicked, fields of two knobs
 
     *Safe* is advice whose failure rate is truly tolerated. Ctrl-C ends it.
     """
@@ -77,6 +80,9 @@ def study(
     with errors_told():
         if populations == [FAULTS]:
             study_faults(rigs, seed, practice, out or (), learn, told)
+            return
+        if populations == [MANY]:
+            study_many(rigs, seed, out or (), told)
             return
         if learn is not None:
             _learn(learn, told)

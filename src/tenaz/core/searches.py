@@ -12,6 +12,7 @@ from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.rigs import OWN, BenchKind, Purpose
 from tenaz.core.setpoints import Setpoint
+from tenaz.core.timings.clocks import Family
 from tenaz.core.trials import Trial
 
 
@@ -121,6 +122,8 @@ class Ground:
     purpose: Purpose = OWN
     stock: int | None = None
     """The strain of the first knob that the rig came with; None where that is no number."""
+    family: Family = Family.DDR5
+    """The rig's generation of memory: which minima its timings have of each other."""
 
     @property
     def knob(self) -> Knob:

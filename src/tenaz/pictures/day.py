@@ -114,7 +114,7 @@ def _proved(ground: DayGround, shown: Evidence) -> Stage:
 def _signed_off(shown: Evidence) -> Stage:
     if shown.failed or not shown.shown:
         return Stage("sign off", StageState.TO_COME, "once everything asked for was shown")
-    return Stage("sign off", StageState.DONE, "it can be handed over: x writes all of it")
+    return Stage("sign off", StageState.DONE, "it can be handed over: V writes the report")
 
 
 def _stands(ground: DayGround, shown: Evidence) -> list[tuple[str, str, bool]]:

@@ -1,6 +1,5 @@
 """Two knobs: the boundary is found in few trials, whatever its shape; a trial by hand counts like any other."""
 
-import random
 from pathlib import Path
 
 import numpy as np
@@ -16,48 +15,25 @@ from tenaz.demo.ridge import ridge
 from tenaz.search.boundaries import Boundary, Tried
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
+from tenaz.study.many.fields import FieldKind, told_of
 from tenaz.workshop import orders as o
 from tenaz.workshop.fields import read_field
 from tenaz.workshop.shop import Workshop
 
 
-def height(luck: random.Random, columns: int, rows: int, jitter: float) -> list[int]:
-    """A boundary: a slope, in a third of cases with a wall; it may be ragged, against what is assumed."""
-    slope, start, level = luck.uniform(0.1, 1.5), luck.uniform(0, columns / 2), luck.uniform(0, rows + 3)
-    wall = luck.randrange(columns // 2, columns) if luck.random() < 0.3 else columns
-    high, found = rows, []
-    for column in range(columns):
-        raw = level - slope * (column - start) + luck.gauss(0, jitter)
-        now = 0 if column >= wall else max(0, min(rows, round(raw)))
-        high = now if jitter else min(high, now)
-        found.append(high)
-    return found
-
-
-def played(seed: int, columns: int, rows: int, false_pass: float, jitter: float) -> tuple[int, bool]:
-    """Trials, and whether 95 % of the cells are right."""
-    luck = random.Random(seed)
-    true = height(luck, columns, rows, jitter)
-    belief, trials = Boundary(columns, rows), 0
-    while trials < 100 and not (trials and belief.sure() >= 0.98):
-        column, row = divmod(int(belief.information().argmax()), rows)
-        trials += 1
-        passes = 0.995 if row < true[column] else false_pass * 0.4 ** (row - true[column])
-        failed = luck.random() >= passes
-        rate = -np.log(max(passes, 1e-9))
-        belief.take(Tried(column, row, failed, min(1.0, luck.expovariate(rate)) if failed else 1.0))
-    right = (belief.holds >= 0.5) == (np.arange(rows)[None] < np.array(true)[:, None])
-    return trials, bool(right.mean() >= 0.95)
-
-
 @pytest.mark.parametrize(
-    ("cells", "false_pass", "jitter", "most", "least"),
-    [(12, 0.15, 0.0, 22, 38), (12, 0.15, 0.7, 23, 37), (12, 0.30, 0.0, 23, 37), (24, 0.15, 0.0, 45, 38)],
+    ("kind", "most", "least"),
+    [
+        (FieldKind(12, 0.15), 22, 38),
+        (FieldKind(12, 0.15, 0.7), 23, 37),
+        (FieldKind(12, 0.30), 23, 37),
+        (FieldKind(24, 0.15), 45, 38),
+    ],
 )
-def test_a_field_is_told_in_few_trials(cells: int, false_pass: float, jitter: float, most: int, least: int) -> None:
-    found = [played(seed, cells, cells, false_pass, jitter) for seed in range(40)]
-    assert sum(trials for trials, _ in found) / 40 <= most
-    assert sum(right for _, right in found) >= least
+def test_a_field_is_told_in_few_trials(kind: FieldKind, most: int, least: int) -> None:
+    found = [told_of(kind, seed) for seed in range(40)]
+    assert sum(one.trials for one in found) / 40 <= most
+    assert sum(one.right >= 0.95 for one in found) >= least
 
 
 def test_a_window_fails_on_both_sides() -> None:

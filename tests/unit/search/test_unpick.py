@@ -1,6 +1,5 @@
 """Which of many values moved together is it: found in few trials, also when failure is chance."""
 
-import random
 from dataclasses import replace
 from pathlib import Path
 
@@ -15,10 +14,10 @@ from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.clocks import Family
 from tenaz.core.timings.minima import check_timings
 from tenaz.demo.ridge import ridge
-from tenaz.search.culprits import Culprits
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
 from tenaz.search.strategies.unpick import spelled, targets
+from tenaz.study.many.groups import Kind, unpicked
 from tenaz.workshop import orders as o
 from tenaz.workshop.shop import Workshop
 from tenaz.workshop.unpicking import unpick_between
@@ -26,32 +25,21 @@ from tenaz.workshop.unpicking import unpick_between
 COUNT = 16
 
 
-def played(kind: str, false_pass: float, seed: int) -> tuple[int, bool]:
-    """Trials until one story is 97 % sure, and whether it is the true one."""
-    luck = random.Random(seed)
-    belief = Culprits(COUNT, max(0.02, false_pass))
-    belief.take([True] * COUNT, True)
-    pair = luck.sample(range(COUNT), 2)
-    true = tuple(sorted(pair[:1] if kind == "one" else pair))
-    trials = 0
-    while belief.likeliest[1] < 0.97 and trials < 60:
-        group = belief.next_groups()[0][0]
-        trials += 1
-        bad = sum(group[k] for k in true) >= (2 if kind == "together" else 1)
-        belief.take(group, bad and luck.random() >= false_pass)
-    story = belief.likeliest[0]
-    return trials, story.places == true and story.together is (kind == "together")
-
-
 @pytest.mark.parametrize(
     ("kind", "false_pass", "most"),
-    [("one", 0.0, 6.5), ("either", 0.0, 10.0), ("together", 0.0, 12.0), ("one", 0.1, 8.0), ("either", 0.1, 13.0),
-     ("together", 0.1, 15.0)],
-)  # fmt: skip
-def test_culprits_are_found_in_few_trials(kind: str, false_pass: float, most: float) -> None:
-    found = [played(kind, false_pass, seed) for seed in range(40)]
-    assert sum(trials for trials, _ in found) / 40 <= most
-    assert sum(right for _, right in found) >= 38
+    [
+        (Kind.ONE, 0.0, 6.5),
+        (Kind.EITHER, 0.0, 10.0),
+        (Kind.TOGETHER, 0.0, 12.0),
+        (Kind.ONE, 0.1, 8.0),
+        (Kind.EITHER, 0.1, 13.0),
+        (Kind.TOGETHER, 0.1, 15.0),
+    ],
+)
+def test_culprits_are_found_in_few_trials(kind: Kind, false_pass: float, most: float) -> None:
+    found = [unpicked(kind, COUNT, false_pass, seed) for seed in range(40)]
+    assert sum(one.trials for one in found) / 40 <= most
+    assert sum(one.right for one in found) >= 38
 
 
 RIG = ridge()

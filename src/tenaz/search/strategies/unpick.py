@@ -9,7 +9,6 @@ from tenaz.core.errors import Refused
 from tenaz.core.outcomes import Verdict
 from tenaz.core.searches import Advice, Ground, Proposal, Strategy, TrialFacts
 from tenaz.core.setpoints import Setpoint
-from tenaz.core.timings.clocks import Family
 from tenaz.core.timings.minima import check_timings
 from tenaz.search.culprits import Culprits, Story
 from tenaz.search.strategy_kinds import StrategyKind
@@ -23,7 +22,6 @@ LEAST_TOLD = 0.02
 """A trial that tells less is not worth its hour."""
 STILL_SUSPECT = 0.1
 MOST_MENDS = 3
-LEAST_DDR5_MTS = 4000
 
 Held = tuple[bool, ...]
 """Of each value whether it stands where it was moved to."""
@@ -164,9 +162,7 @@ class _Group:
         return None
 
     def _remarks(self, setpoint: Setpoint) -> set[str]:
-        rate = setpoint.numbers().get("data_rate_mts", 4800)
-        family = Family.DDR4 if rate < LEAST_DDR5_MTS else Family.DDR5
-        return {remark.name for remark in check_timings(setpoint.numbers(), family)}
+        return {remark.name for remark in check_timings(setpoint.numbers(), self.ground.family)}
 
     def named(self, places: Sequence[int]) -> str:
         """Values by their knobs, at their new value."""

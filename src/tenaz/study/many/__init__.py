@@ -1,0 +1,1 @@
+"""Many knobs: strategies over groups and fields, on drawn ones whose truth is known."""
