@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from tenaz.core.knobs import Knob
 from tenaz.core.outcomes import Outcome
+from tenaz.search.extending import Least
 
 SURE = 0.975
 
@@ -42,6 +43,8 @@ class FieldPicture:
     load: str
     scores: dict[tuple[int, int], float]
     score_unit: str = ""
+    least: tuple[Least, ...] = ()
+    """Where the second knob is a voltage: the least that holds at each value of the first, and one step further."""
 
     @property
     def fastest_safe(self) -> tuple[int, int] | None:

@@ -3,6 +3,7 @@
 from tenaz.charts.cells import Cells, clipped, wrapped
 from tenaz.charts.field import SURE, FieldPicture
 from tenaz.charts.marks import NEXT, Role, mark_of
+from tenaz.search.extending import Least, more_heat
 
 NOTHING_YET = (
     "No field was begun on this rig. A field says of two knobs together which pairs of values hold: about twenty "
@@ -12,6 +13,7 @@ KEY = "h   begin one over the knob in hand and another"
 LEAST_WIDTH = 40
 INFERRED, TOLERATED, OPEN, FAILS = "░", "▓", "?", "·"
 AREAS = (INFERRED, TOLERATED)
+LIKELY = 0.5
 
 
 def draw_field(picture: FieldPicture | None, width: int, height: int, dialled: tuple[int, int] | None = None) -> Cells:
@@ -88,6 +90,7 @@ def _words(cells: Cells, picture: FieldPicture, row: int, dialled: tuple[int, in
     if picture.following is not None:
         passes = f"a cell right beyond the boundary passes {picture.false_pass:.0%} of trials"
         lines.append((f"{picture.sure:.0%} sure that 95 % of the cells are right; {passes}", Role.FAINT))
+    lines += [(text, Role.MEASURED) for text in least_words(picture)]
     if dialled is not None:
         tried = picture.tried.get(dialled)
         told = ", ".join(f"trial {n} {mark_of(outcome).word}" for n, outcome in tried.trials) if tried else "not tried"
@@ -99,6 +102,33 @@ def _words(cells: Cells, picture: FieldPicture, row: int, dialled: tuple[int, in
         for line in wrapped(text, cells.width):
             cells.put(0, row, line, role)
             row += 1
+
+
+def least_words(picture: FieldPicture) -> tuple[str, ...]:
+    """The least voltage at the hardest that was tried, and one step further, with what that costs."""
+    if not picture.least:
+        return ()
+    (first, second), known = picture.knobs, [one for one in picture.least if not one.extended]
+
+    def told(one: Least) -> str:
+        return f"{second.label} {one.middle:.0f} {second.unit} ({one.low:.0f} to {one.high:.0f})"
+
+    lines = [f"least at {first.show(known[-1].at)}: {told(known[-1])}"] if known else []
+    for one in picture.least:
+        if one.extended and known:
+            heat = more_heat(known[-1].middle, one.middle, known[-1].at, one.at)
+            step = f"one step further, {first.show(one.at)}, the curve asks for about {told(one)}"
+            lines.append(f"{step}; {100 * heat:+.0f} % heat in what it feeds{_limited(picture, one)}")
+    return tuple(lines)
+
+
+def _limited(picture: FieldPicture, one: Least) -> str:
+    """What else limits there, where it was looked."""
+    values = picture.values[0]
+    if one.at in values and picture.holds[values.index(one.at)][0] < LIKELY:
+        second = picture.knobs[1]
+        return f"; but nothing held there up to {second.show(picture.values[1][0])}: something else limits"
+    return ""
 
 
 def _named(picture: FieldPicture, cell: tuple[int, int]) -> str:

@@ -2,6 +2,7 @@
 
 import contextlib
 import json
+from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -112,6 +113,7 @@ def _tell(picture: "FieldPicture", as_json: bool) -> None:
             for cell, one in sorted(picture.tried.items())
         ],
         "fastest_safe": picture.fastest_safe,
+        "least": [asdict(one) for one in picture.least],
         "sure": picture.sure,
         "false_pass": picture.false_pass,
         "words": picture.words,

@@ -4,7 +4,7 @@ import math
 from collections.abc import Sequence
 
 from tenaz.charts.field import FieldPicture, TriedCell
-from tenaz.core.knobs import Knob
+from tenaz.core.knobs import Harder, Knob
 from tenaz.core.rigs import Rig
 from tenaz.core.scores import Cores, Measure
 from tenaz.core.searches import Proposal, SearchPlan, facts_of
@@ -12,8 +12,9 @@ from tenaz.core.trial_index import TrialIndex
 from tenaz.engine.search import ground_of, on_line
 from tenaz.margins.priors import prior_for
 from tenaz.search.boundaries import Boundary, Numbers
+from tenaz.search.extending import Least, least_voltages
 from tenaz.search.registry import strategy_of
-from tenaz.search.strategies.field import Parameters, field_plan, tried_in
+from tenaz.search.strategies.field import FieldPlan, Parameters, field_plan, tried_in
 
 SCORE = "read"
 """The figure whose contour is drawn: what all cores read from memory."""
@@ -54,7 +55,24 @@ def field_picture(
         belief.false_pass,
         plan.load.show(),
         *_scores(cells.cell, measures),
+        least=_least(cells, belief) if tried else (),
     )
+
+
+def _least(cells: FieldPlan, belief: Boundary) -> tuple[Least, ...]:
+    """Where the second knob is a voltage that is harder when lower."""
+    first, second = cells.knobs
+    if second.unit != "mV" or second.harder is not Harder.DOWN:
+        return ()
+    strains = cells.strains[0]
+    further = 2 * strains[-1] - strains[-2]
+    following = first.at_strain(further) if further <= first.ends[1] else None
+    held = belief.drawn()
+    # One step beyond what holds anywhere, which may lie within what was looked at.
+    last = next((k for k in range(len(strains) - 1, -1, -1) if held[:, k].any(axis=1).all()), None)
+    if last is not None and last + 1 < len(strains):
+        following = cells.values[0][last + 1]
+    return least_voltages(held, cells.values[0], cells.values[1], following)
 
 
 def _rows_away(knob: Knob, strains: Sequence[int], rig: Rig, load_s: float | None) -> int:

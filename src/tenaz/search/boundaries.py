@@ -112,10 +112,10 @@ class Boundary:
     def sure(self, part: float = 0.95) -> float:
         """Chance that at least this part of all cells is what it is most likely held for."""
         guess = self.holds >= 0.5
-        right = (self._drawn() == guess[None]).mean(axis=(1, 2))
+        right = (self.drawn() == guess[None]).mean(axis=(1, 2))
         return float((right >= part).mean())
 
-    def _drawn(self) -> NDArray[np.bool_]:
+    def drawn(self) -> NDArray[np.bool_]:
         """Boundaries drawn from what is believed: (samples, columns, rows), as what holds."""
         weights, _, backward = self._believed()
         luck = np.random.Generator(np.random.PCG64(SEED))

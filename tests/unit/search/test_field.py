@@ -13,6 +13,7 @@ from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.searches import Advice, Ground, Proposal, TrialFacts
 from tenaz.demo.ridge import ridge
 from tenaz.search.boundaries import Boundary, Tried
+from tenaz.search.extending import least_voltages, more_heat
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
 from tenaz.study.many.fields import FieldKind, told_of
@@ -46,6 +47,25 @@ def test_a_window_fails_on_both_sides() -> None:
         assert trials < 45
     true = np.array([[low[c] <= r < high[c] for r in range(10)] for c in range(6)])
     assert ((belief.holds >= 0.5) == true).mean() >= 0.95
+
+
+def test_the_least_voltage_rises_faster_than_linearly_and_is_taken_one_step_further() -> None:
+    rates, voltages = tuple(range(4800, 6400, 200)), tuple(range(1400, 990, -10))
+    luck = np.random.Generator(np.random.PCG64(3))
+    true = {rate: 1040 + 120 * ((rate - 4800) / 1400) ** 2 for rate in (*rates, 6400)}
+    held = np.zeros((120, len(rates), len(voltages)), bool)
+    for sample in held:
+        for column, rate in enumerate(rates):
+            sample[column] = np.array(voltages) >= true[rate] + luck.normal(0, 6)
+    found = least_voltages(held, rates, voltages, 6400)
+    assert [one.extended for one in found] == [False] * len(rates) + [True]
+    for one in found:
+        assert one.low - 10 <= true[one.at] <= one.high + 10
+    *_, last, beyond = found
+    assert beyond.high - beyond.low > last.high - last.low
+    assert beyond.middle > last.middle
+    assert more_heat(1000, 1100, 100, 100) == pytest.approx(0.21)
+    assert least_voltages(held[:, :2], rates[:2], voltages, 6400) == found[:2]
 
 
 RIG = ridge()
