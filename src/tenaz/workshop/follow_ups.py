@@ -6,6 +6,8 @@ from datetime import datetime
 from tenaz.core.due import Due, due
 from tenaz.journal.store import Store
 
+LAST = 100
+
 
 @dataclass(frozen=True, slots=True)
 class FollowUp:
@@ -26,8 +28,11 @@ def due_for_check(store: Store, now: datetime) -> tuple[Due, ...]:
     """Rigs of the workshop that are due, the longest first."""
     found = []
     for rig in store.rigs.all():
+        newest = store.trials.newest_of(rig.name)
+        # What a rig was left at stands among its last trials; a large book is not gone through for it.
+        last = store.trials.numbered(rig.name, newest.number - LAST, newest.number) if newest is not None else ()
         for real in (True, False):
-            trials = [one for one in store.trials.of(rig.name) if one.bench.real is real]
+            trials = [one for one in last if one.bench.real is real]
             one = due(rig, trials, now) if trials else None
             if one is not None:
                 found.append(one)
