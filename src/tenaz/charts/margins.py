@@ -9,6 +9,8 @@ from tenaz.core.bracket import Bracket
 from tenaz.core.evidence import KindEvidence
 from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
+from tenaz.core.old_edges import MovesWith, OldEdge
+from tenaz.core.rigs import Rig
 from tenaz.core.tolerance import Tolerance
 from tenaz.margins.judging import Judgement
 from tenaz.margins.rates import RateEstimate
@@ -112,12 +114,16 @@ class MarginRow:
 
 @dataclass(frozen=True)
 class MarginsPicture:
-    """All knobs that were moved on the lines through what is in use; ``still`` are the others, by name."""
+    """All knobs that were moved on the lines through what is in use; ``still`` are the others, by name. ``old`` are
+    edges that were found while other values stood, ``moves`` what was seen to move with what.
+    """
 
-    rig: str
+    rig: Rig
     tolerance: Tolerance
     rows: tuple[MarginRow, ...]
     still: tuple[str, ...] = ()
+    old: tuple[OldEdge, ...] = ()
+    moves: tuple[MovesWith, ...] = ()
 
     @property
     def worth(self) -> str:

@@ -3,11 +3,15 @@
 from tenaz.charts.cells import Cells, clipped, wrapped
 from tenaz.charts.margins import MOST_RESERVE_K, MarginRow, MarginsPicture, figure, show_hours_between
 from tenaz.charts.marks import Role
+from tenaz.charts.old_edge_words import moves_words, old_edge_words
 from tenaz.core.knobs import show_steps
 
 LABEL = 16
 LINES = 5
+HEAD_AND_FOOT = 8
 LEAST_WIDTH = 48
+BEFORE_LINES = 6
+"""Kept free under the knobs for edges of before."""
 NOTHING_YET = (
     "No knob was moved from what is in use yet. A margin is the way from the value in use to the edge: at least two "
     "values of a knob must have been tried, all others as they are now."
@@ -18,7 +22,10 @@ def draw_margins(picture: MarginsPicture | None, width: int, height: int, in_han
     """Draw it; ``in_hand`` names the knob that is selected, ``skip`` how many knobs are scrolled away."""
     cells = Cells(width, height)
     if picture is None or not picture.rows:
-        return _nothing(cells)
+        row = _nothing(cells)
+        if picture is not None:
+            _before(cells, picture, row)
+        return cells
     if width < LEAST_WIDTH:
         cells.put(0, 0, "too little room for the margins", Role.UNKNOWN)
         return cells
@@ -26,7 +33,8 @@ def draw_margins(picture: MarginsPicture | None, width: int, height: int, in_han
     legend = "│ in use   ▾ advised   ━ edge lies here, 95 %   ● held   ✗ failed"
     cells.put(0, 1, clipped(legend, width), Role.FAINT)
     row = 3
-    room = max(1, (height - row - 3) // LINES)
+    kept = min(BEFORE_LINES, _rows_before(picture))
+    room = max(1, (height - row - 3 - kept) // LINES)
     first = max(0, min(skip, len(picture.rows) - room))
     for one in picture.rows[first : first + room]:
         _draw_row(cells, one, row, one.knob.name == in_hand)
@@ -37,20 +45,46 @@ def draw_margins(picture: MarginsPicture | None, width: int, height: int, in_han
     for line in wrapped(f"next hour: {picture.worth}", width):
         cells.put(0, row, line, Role.LIT)
         row += 1
+    row = _before(cells, picture, row)
     if picture.still:
         words = f"not moved from here: {', '.join(picture.still)}"
         cells.put(0, row, clipped(words, width), Role.FAINT)
     return cells
 
 
-def _nothing(cells: Cells) -> Cells:
+def rows_for(picture: MarginsPicture) -> int:
+    """Rows in which all of it is shown."""
+    return HEAD_AND_FOOT + LINES * len(picture.rows) + _rows_before(picture)
+
+
+def _rows_before(picture: MarginsPicture) -> int:
+    return 2 * len(picture.old) + len(picture.moves) + 2 if picture.old or picture.moves else 0
+
+
+def _nothing(cells: Cells) -> int:
     row = 0
     for text, role in ((NOTHING_YET, Role.FAINT), ("c   climb along the selected knob", Role.TEXT)):
         for line in wrapped(text, max(1, cells.width)):
             cells.put(0, row, line, role)
             row += 1
         row += 1
-    return cells
+    return row
+
+
+def _before(cells: Cells, picture: MarginsPicture, row: int) -> int:
+    """Edges that were found while other values stood, and what moves with what."""
+    if picture.old or picture.moves:
+        cells.put(0, row + 1, "found while other values stood", Role.TEXT)
+        row += 2
+    for old in picture.old:
+        role = Role.LIT if old.check is not None else Role.FAINT
+        for line in wrapped(old_edge_words(picture.rig, old), cells.width):
+            cells.put(0, row, line, role)
+            row += 1
+    for pair in picture.moves:
+        cells.put(0, row, clipped(moves_words(pair), cells.width), Role.MEASURED if pair.seen else Role.FAINT)
+        row += 1
+    return row + 1 if picture.old or picture.moves else row
 
 
 def _draw_row(cells: Cells, one: MarginRow, top: int, in_hand: bool) -> None:

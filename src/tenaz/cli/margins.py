@@ -11,6 +11,7 @@ from tenaz.core.rigs import BenchKind
 
 if TYPE_CHECKING:
     from tenaz.charts.margins import MarginRow, MarginsPicture
+    from tenaz.core.old_edges import OldEdge
 
 
 def margins(
@@ -32,7 +33,8 @@ def margins(
     Two numbers always stand together: *shown*, what the evidence shows directly, and *model*, what it extends to.
     """
     from tenaz.charts.cells_paper import export_cells
-    from tenaz.charts.margins_cells import draw_margins, margin_words
+    from tenaz.charts.margins_cells import draw_margins, margin_words, rows_for
+    from tenaz.charts.old_edge_words import moves_words, old_edge_words
     from tenaz.charts.paper_head import paper_head
     from tenaz.core.evidence import evidence_at
     from tenaz.engine.clock import RealClock
@@ -55,7 +57,7 @@ def margins(
         if out is not None:
             shown = evidence_at(view.in_force, view.index, view.rig)
             head = paper_head("margins", view.rig, view.in_force, shown, RealClock().utc(), not view.bench.real)
-            export_cells(draw_margins(picture, 120, 8 + 5 * len(picture.rows)), head, out)
+            export_cells(draw_margins(picture, 120, rows_for(picture)), head, out)
             say(f"written: {out.absolute()}")
             return
         if as_json:
@@ -65,17 +67,47 @@ def margins(
     for row in picture.rows:
         way, hours, between = margin_words(row)
         say(f"{row.knob.label} {row.knob.show(row.in_use)} under {row.kind}: {way}\n    {hours}\n    {between}")
+    for old in picture.old:
+        say(f"found before: {old_edge_words(view.rig, old)}")
+    for pair in picture.moves:
+        say(moves_words(pair))
     say(f"next hour: {picture.worth}" if picture.rows else "no knob was moved from what is in use yet")
 
 
 def _plain(picture: "MarginsPicture") -> dict[str, object]:
     tolerance = picture.tolerance
     return {
-        "rig": picture.rig,
+        "rig": picture.rig.name,
         "tolerated": {"failures": tolerance.failures, "hours": tolerance.hours, "confidence": tolerance.confidence},
         "margins": [_row(row) for row in picture.rows],
         "not_moved": list(picture.still),
         "next_hour": picture.worth,
+        "old_edges": [_old(one) for one in picture.old],
+        "moves_with": [
+            {
+                "knob": one.knob.name,
+                "with": one.other.name,
+                "from": one.easier,
+                "to": one.harder,
+                "steps_least": one.least,
+                "steps_most": one.most,
+            }
+            for one in picture.moves
+        ],
+    }
+
+
+def _old(old: "OldEdge") -> dict[str, object]:
+    return {
+        "knob": old.knob.name,
+        "held": old.bracket.held,
+        "failed": old.bracket.failed,
+        "newest_trial": old.newest.number,
+        "stood_otherwise": {one.knob: one.before for one in old.moved},
+        "speaks": old.speaks.name.lower(),
+        "ask": old.asked if old.check else None,
+        "ask_seconds": old.check.plan.duration_s if old.check else None,
+        "holds_today": old.holds_today,
     }
 
 

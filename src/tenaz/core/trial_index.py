@@ -1,6 +1,6 @@
 """A rig's trials that count together, found by setpoint and by line without going over all of them."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 
 from tenaz.core.in_force import set_by, setpoint_in_force
 from tenaz.core.setpoints import Auto, Setpoint
@@ -21,7 +21,7 @@ class TrialIndex:
         self._trials: list[Trial] = []
         self._place: dict[int, int] = {}
         self._at: dict[int, list[int]] = {}
-        self._along: dict[tuple[str, int], list[int]] = {}
+        self._along: dict[str, dict[int, list[int]]] = {}
         """Keys of the setpoints on a line, by knob and line: far fewer than there are trials."""
         self._keys: dict[int, int] = {}
         for trial in trials:
@@ -46,8 +46,8 @@ class TrialIndex:
             # What was in force is known only once it was read: the trial is then found where it really ran.
             self._keys[place] = trial.setpoint.key
             if trial.setpoint.key not in self._at:
-                for line in trial.setpoint.line_keys():
-                    self._along.setdefault(line, []).append(trial.setpoint.key)
+                for knob, line in trial.setpoint.line_keys():
+                    self._along.setdefault(knob, {}).setdefault(line, []).append(trial.setpoint.key)
             self._at.setdefault(trial.setpoint.key, []).append(place)
 
     @property
@@ -83,8 +83,22 @@ class TrialIndex:
         """Trials on the line through a setpoint: those that differ from it in this knob alone, or in nothing; the knob
         is a number in each. Oldest first.
         """
-        key = setpoint.line_key(knob)
-        places = {place for at in tuple(self._along.get((knob, key), ())) for place in tuple(self._at.get(at, ()))}
+        return self._on_line(knob, setpoint.line_key(knob))
+
+    def lines(self, knob: str) -> Iterator[tuple[Trial, ...]]:
+        """Of each line of a knob on which more than one setpoint was tried, its trials, oldest first; the line worked
+        on last comes first. Only those that are taken are put together.
+        """
+        known = ((key, tuple(on_it)) for key, on_it in tuple(self._along.get(knob, {}).items()))
+        last = [(max(self._at[at][-1] for at in on_it), key) for key, on_it in known if len(on_it) > 1]
+        for _, key in sorted(last, reverse=True):
+            line = self._on_line(knob, key)
+            if line:
+                yield line
+
+    def _on_line(self, knob: str, key: int) -> tuple[Trial, ...]:
+        on_it = tuple(self._along.get(knob, {}).get(key, ()))
+        places = {place for at in on_it for place in tuple(self._at.get(at, ()))}
         found = (self._trials[place] for place in sorted(places))
         return tuple(
             trial

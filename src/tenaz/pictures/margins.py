@@ -8,6 +8,7 @@ from tenaz.core.bracket import bracket_of
 from tenaz.core.evidence import evidence_at
 from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
+from tenaz.core.old_edges import moves_with, old_edge
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.rigs import Rig, stock_strain
 from tenaz.core.searches import TrialFacts, facts_of
@@ -37,7 +38,10 @@ def margins_picture(rig: Rig, in_use: Setpoint, trials: TrialIndex) -> MarginsPi
         counting = [t for t in telling if judged.kind in t.plan.kinds or t.outcome is Outcome.NO_BOOT]
         bracket = bracket_of(knob, [(trial.setpoint.number(knob.name), trial.verdict) for trial in counting])
         rows.append(MarginRow(knob, value, bracket, judged, evidence))
-    return MarginsPicture(rig.name, rig.purpose.tolerance, tuple(rows), tuple(still))
+    old = tuple(one for knob in rig.knobs if (one := old_edge(rig, knob, in_use, trials)) is not None)
+    known = {one.knob.label for one in old}
+    unmoved = tuple(label for label in still if label not in known)
+    return MarginsPicture(rig, rig.purpose.tolerance, tuple(rows), unmoved, old, moves_with(rig, trials))
 
 
 def _nearest(rig: Rig, knob: Knob, facts: Sequence[TrialFacts]) -> Judgement | None:

@@ -51,7 +51,8 @@ HELP = {
         ("move_time", "choose_load"),
         "Shown: an exact bound for n failures in T hours, χ²(95 %; 2n + 2) / 2T (Garwood 1936). Model: "
         "what the posterior extends it to. Next hour: by how much another clean one would raise what can "
-        "be advised.",
+        "be advised. An edge found while other values stood: where all that moved since asks less, what "
+        "held holds still; where all asks more, what failed fails still; one trial asks the rest.",
     ),
     "cycle": CanvasHelp(
         "What the timings make of one row, to scale in ns: activate, read, precharge, next activate; a "

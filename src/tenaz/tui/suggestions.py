@@ -6,12 +6,14 @@ from typing import TYPE_CHECKING
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.charts.find import FindPicture
+from tenaz.charts.old_edge_words import check_words, old_edge_words
 from tenaz.charts.scores import ScoresPicture
 from tenaz.core.amounts import show_chance
 from tenaz.core.evidence import Evidence, evidence_at
 from tenaz.core.gains import Worth
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadPlan, show_duration
+from tenaz.core.old_edges import old_edge
 from tenaz.core.outcomes import Verdict
 from tenaz.core.routines import ROUTINES
 from tenaz.core.searches import Advice, Proposal, SearchPlan
@@ -145,9 +147,32 @@ def _along(view: "View", knob: Knob) -> Suggestion:
     if unpicked is not None:
         return unpicked
     picture = view.pictures.get(knob.name)
-    if picture is not None and picture.advice is not None:
-        return _after_climb(view, picture, picture.advice)
-    return _before_climb(view)
+    if picture is None or picture.advice is None:
+        return _ask_old_edge(view, knob) or _before_climb(view)
+    asking = _ask_old_edge(view, knob) if _moved_since(view, picture) else None
+    return asking or _after_climb(view, picture, picture.advice)
+
+
+def _ask_old_edge(view: "View", knob: Knob) -> Suggestion | None:
+    """An edge that was found while other values stood: one trial tells whether it stands, before all is climbed anew.
+
+    From values that failed nothing is asked.
+    """
+    old = old_edge(view.rig, knob, view.in_force, view.index)
+    if old is None or evidence_at(view.in_force, view.index, view.rig).failed:
+        return None
+    if old.stands:
+        words = f"{old_edge_words(view.rig, old)}; go on with another knob"
+        return Suggestion(f"the edge of {knob.label} stands: {old.bracket.show(knob)}", words)
+    if old.check is None:
+        return None
+    return Suggestion(
+        f"⏎   ask the old edge: {check_words(old)}",
+        old_edge_words(view.rig, old),
+        Follow.STAND,
+        old.check.setpoint,
+        (old.check.plan,),
+    )
 
 
 def _on_climb(knob: Knob, standing: Proposal | Advice) -> str:

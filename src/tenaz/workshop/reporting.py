@@ -7,7 +7,7 @@ from pathlib import Path
 from tenaz import __version__
 from tenaz.catalogues.writing import write_whole
 from tenaz.charts.climb_cells import draw_climb
-from tenaz.charts.margins_cells import draw_margins
+from tenaz.charts.margins_cells import draw_margins, rows_for
 from tenaz.charts.paper import check_path
 from tenaz.charts.scores_cells import draw_scores
 from tenaz.core.errors import Refused
@@ -141,7 +141,7 @@ def _pictures(ground: ReportGround) -> list[Picture]:
     """Margins, scores, climbs, as they stand."""
     view, found = ground.view, list[Picture]()
     if ground.margins.rows:
-        rows = 8 + 5 * len(ground.margins.rows)
+        rows = rows_for(ground.margins)
         found.append(picture_of("margins", draw_margins(ground.margins, COLUMNS, min(rows, MARGIN_ROWS))))
     if ground.scores.newest:
         found.append(picture_of("scores", draw_scores(ground.scores, COLUMNS, SCORE_ROWS)))

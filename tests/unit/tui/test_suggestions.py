@@ -64,8 +64,12 @@ def test_advice_stands_where_the_purpose_tolerates_it_and_runs_what_is_owed(view
 
 def test_advice_does_not_outlive_the_values_that_it_was_found_under(view: View) -> None:
     moved = said(view, in_force=view.rig.stock.replacing("t_cl_nck", 36).replacing("memory_vdd_mv", 1200))
-    assert moved.follow is Follow.CLIMB
-    assert "its last climb was made with tCL 40 nCK, memory VDD 1100 mV" in moved.reason
+    assert (moved.follow, moved.headline) == (Follow.STAND, "⏎   ask the old edge: data rate 6000 MT/s (march 1h)")
+    assert "with tCL 40 nCK (now 36 nCK), memory VDD 1100 mV (now 1200 mV): neither" in moved.reason
+    assert moved.stand is not None
+    holds = said(view, trial(Outcome.HELD, moved.stand), in_force=moved.stand)
+    assert holds.follow is Follow.CLIMB
+    assert "its last climb was made with tCL 40 nCK, memory VDD 1100 mV" in holds.reason
 
 
 def test_advice_never_goes_past_stock(view: View) -> None:
