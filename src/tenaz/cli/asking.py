@@ -44,6 +44,17 @@ class Terminal:
         while (question := self._questions.get()) is not None:
             self._workshop.do(GiveAnswer(self._ask(question)))
 
+    def see_through(self) -> bool:
+        """Answer questions until the run is over and all of it is recorded; whether an interrupt stopped it."""
+        stopped = False
+        try:
+            self.wait()
+        except KeyboardInterrupt:
+            stopped = True
+        self._workshop.running.stop()
+        self._workshop.running.wait()
+        return stopped
+
     @staticmethod
     def _ask(question: Question | HowLong):  # type: ignore[no-untyped-def] # a choice's answer, or a time
         if isinstance(question, HowLong):

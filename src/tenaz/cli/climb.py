@@ -1,11 +1,10 @@
 """``tenaz climb``: run a climb without the workbench."""
 
-import contextlib
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Verdict
@@ -66,17 +65,13 @@ def climb(
             workshop.open(book or context.obj)
             _choose(workshop, rig, bench, seed)
             workshop.do(_order(workshop, knob, start, LoadPlan(load, duration_s, share=share), reason, strategy))
-            with contextlib.suppress(KeyboardInterrupt):
-                terminal.wait()
-            workshop.running.stop()
-            workshop.running.wait()
+            terminal.see_through()
             trials = workshop.trials()
             picture = workshop.view().pictures[workshop.rig.knob(knob).name]
         finally:
             workshop.close()
     if terminal.trouble:
-        say(terminal.trouble, err=True)
-        raise typer.Exit(2)
+        leave(terminal.trouble)
     _tell(picture, trials)
 
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from tenaz.cli.options import BookOption, errors_told, say, say_ascii
+from tenaz.cli.paper import write_paper
 from tenaz.core.errors import Refused
 from tenaz.core.rigs import BenchKind
 
@@ -41,11 +42,8 @@ def drift(
 
     Exit status: 0 told, 1 a margin has moved, 2 could not run.
     """
-    from tenaz.charts.cells_paper import export_cells
     from tenaz.charts.drift import SURE
     from tenaz.charts.drift_cells import draw_drift
-    from tenaz.charts.paper_head import paper_head
-    from tenaz.core.evidence import evidence_at
     from tenaz.engine.clock import RealClock
     from tenaz.pictures.drift import drift_picture
     from tenaz.workshop.follow_ups import due_for_check
@@ -76,10 +74,7 @@ def drift(
         elsewhere = [one for one in there if one.bench.real is view.bench.real]
         picture = drift_picture(view.rig, mine, view.in_force, (other, elsewhere) if other else None)
         if out is not None:
-            shown = evidence_at(view.in_force, view.index, view.rig)
-            head = paper_head("drift", view.rig, view.in_force, shown, now, not view.bench.real)
-            export_cells(draw_drift(picture, WIDTH, 6 + ROWS_A_KNOB * max(1, len(picture.rows))), head, out)
-            say(f"written: {out.absolute()}")
+            write_paper("drift", view, draw_drift(picture, WIDTH, 6 + ROWS_A_KNOB * max(1, len(picture.rows))), out)
         elif as_json:
             say_ascii(json.dumps(_plain(picture), indent=1) + "\n")
         else:

@@ -1,6 +1,5 @@
 """``tenaz field``: two knobs at once: which pairs of values hold."""
 
-import contextlib
 import json
 from dataclasses import asdict
 from pathlib import Path
@@ -8,7 +7,8 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say, say_ascii
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say, say_ascii
+from tenaz.cli.paper import write_paper
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.parsing import parse_duration_s, parse_share
@@ -66,10 +66,7 @@ def field(
             base = workshop.named(start) if start else workshop.in_force()
             plan = LoadPlan(load, duration_s, share=share)
             workshop.do(BeginSearch(knobs, base, plan, reason, "field", parameters, Steps()))
-            with contextlib.suppress(KeyboardInterrupt):
-                terminal.wait()
-            workshop.running.stop()
-            workshop.running.wait()
+            terminal.see_through()
             done = workshop.store.searches.of(rig)[-1]
             stands = workshop.standing(done)
             picture: FieldPicture = workshop.do(BringField(done.id))  # type: ignore[assignment]
@@ -77,21 +74,13 @@ def field(
         finally:
             workshop.close()
     if terminal.trouble:
-        say(terminal.trouble, err=True)
-        raise typer.Exit(2)
+        leave(terminal.trouble)
     _tell(picture, as_json)
     if out is not None:
-        from tenaz.charts.cells_paper import export_cells
         from tenaz.charts.field_cells import draw_field
-        from tenaz.charts.paper_head import paper_head
-        from tenaz.core.evidence import evidence_at
-        from tenaz.engine.clock import RealClock
 
         with errors_told():
-            shown = evidence_at(view.in_force, view.index, view.rig)
-            head = paper_head("field", view.rig, view.in_force, shown, RealClock().utc(), not view.bench.real)
-            export_cells(draw_field(picture, COLUMNS, len(picture.values[1]) + MORE_ROWS), head, out)
-            say(f"written: {out.absolute()}")
+            write_paper("field", view, draw_field(picture, COLUMNS, len(picture.values[1]) + MORE_ROWS), out)
     if not isinstance(stands, Advice):
         raise typer.Exit(STOPPED_BY_HAND)
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from tenaz.cli.options import BookOption, errors_told, say, say_ascii
+from tenaz.cli.paper import write_paper
 from tenaz.core.rigs import BenchKind
 
 if TYPE_CHECKING:
@@ -32,12 +33,8 @@ def margins(
 
     Two numbers always stand together: *shown*, what the evidence shows directly, and *model*, what it extends to.
     """
-    from tenaz.charts.cells_paper import export_cells
     from tenaz.charts.margins_cells import draw_margins, margin_words, rows_for
     from tenaz.charts.old_edge_words import moves_words, old_edge_words
-    from tenaz.charts.paper_head import paper_head
-    from tenaz.core.evidence import evidence_at
-    from tenaz.engine.clock import RealClock
     from tenaz.pictures.margins import margins_picture
     from tenaz.workshop.orders import ChooseBench, ChooseRig
     from tenaz.workshop.shop import Workshop
@@ -55,10 +52,7 @@ def margins(
             workshop.close()
         picture = margins_picture(view.rig, view.in_force, view.index)
         if out is not None:
-            shown = evidence_at(view.in_force, view.index, view.rig)
-            head = paper_head("margins", view.rig, view.in_force, shown, RealClock().utc(), not view.bench.real)
-            export_cells(draw_margins(picture, 120, rows_for(picture)), head, out)
-            say(f"written: {out.absolute()}")
+            write_paper("margins", view, draw_margins(picture, 120, rows_for(picture)), out)
             return
         if as_json:
             say_ascii(json.dumps(_plain(picture), indent=1) + "\n")

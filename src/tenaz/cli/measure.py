@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say, say_ascii
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say, say_ascii
+from tenaz.cli.paper import write_paper
 from tenaz.core.errors import Refused
 from tenaz.core.parsing import parse_duration_s, parse_share
 from tenaz.core.rigs import BenchKind
@@ -98,8 +99,7 @@ def measure(
             workshop.close()
             teller.close()
     if teller.trouble:
-        say(teller.trouble, err=True)
-        raise typer.Exit(2)
+        leave(teller.trouble)
     _tell(picture, as_json)  # type: ignore[arg-type] # what BringScores gives
     if teller.stopped:
         raise typer.Exit(STOPPED_BY_HAND)
@@ -122,11 +122,7 @@ def scores(
         tenaz scores --rig ridge --against winter
         tenaz scores --out ridge-scores.pdf
     """
-    from tenaz.charts.cells_paper import export_cells
-    from tenaz.charts.paper_head import paper_head
     from tenaz.charts.scores_cells import draw_scores
-    from tenaz.core.evidence import evidence_at
-    from tenaz.engine.clock import RealClock
     from tenaz.workshop.orders import BringScores, ChooseBench, ChooseRig
     from tenaz.workshop.shop import Workshop
 
@@ -143,10 +139,7 @@ def scores(
         finally:
             workshop.close()
         if out is not None:
-            shown = evidence_at(view.in_force, view.index, view.rig)
-            head = paper_head("scores", view.rig, view.in_force, shown, RealClock().utc(), not view.bench.real)
-            export_cells(draw_scores(picture, 120, 60), head, out)
-            say(f"written: {out.absolute()}")
+            write_paper("scores", view, draw_scores(picture, 120, 60), out)
             return
         _tell(picture, as_json)
 

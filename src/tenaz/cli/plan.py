@@ -76,16 +76,11 @@ def _run(workshop: "Workshop", rule: StopRule, teller: ProgressTeller) -> bool:
     """Make all of the plan; whether it was stopped by hand."""
     from tenaz.workshop.orders import RunPlan
 
-    terminal, stopped = Terminal(teller, workshop), False
+    terminal = Terminal(teller, workshop)
     workshop.publish_to(terminal)
     with teller:
         workshop.do(RunPlan(rule))
-        try:
-            terminal.wait()
-        except KeyboardInterrupt:
-            stopped = True
-        workshop.running.stop()
-        workshop.running.wait()
+        stopped = terminal.see_through()
     if terminal.trouble:
         leave(terminal.trouble)
     return stopped

@@ -1,17 +1,14 @@
 """``tenaz unpick``: many values were moved together and it failed; which one is it?"""
 
-import contextlib
 from typing import Annotated
 
 import typer
 
-from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.parsing import parse_duration_s, parse_share
 from tenaz.core.rigs import BenchKind
-
-COULD_NOT = 2
 
 
 def unpick(
@@ -63,17 +60,13 @@ def unpick(
             workshop.do(ChooseBench(bench))
             plan = LoadPlan(load, duration_s, share=share)
             workshop.do(order_to_unpick(workshop, start, to, plan, reason, false_pass))
-            with contextlib.suppress(KeyboardInterrupt):
-                terminal.wait()
-            workshop.running.stop()
-            workshop.running.wait()
+            terminal.see_through()
             done = workshop.store.searches.of(rig)[-1]
             stands = workshop.standing(done)
         finally:
             workshop.close()
     if terminal.trouble:
-        say(terminal.trouble, err=True)
-        raise typer.Exit(COULD_NOT)
+        leave(terminal.trouble)
     if not isinstance(stands, Advice):
         say(f"stopped; {stands.reason}")
         raise typer.Exit(STOPPED_BY_HAND)
