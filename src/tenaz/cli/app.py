@@ -15,6 +15,7 @@ from tenaz.cli.golden import golden
 from tenaz.cli.load import load
 from tenaz.cli.margins import margins
 from tenaz.cli.measure import measure, scores
+from tenaz.cli.night import night
 from tenaz.cli.options import BookOption, say
 from tenaz.cli.plan import plan
 from tenaz.cli.proof import proof
@@ -86,6 +87,7 @@ app.command()(load)
 app.command()(climb)
 app.command()(unpick)
 app.command()(field)
+app.command()(night)
 app.command()(book)
 app.command()(seen)
 app.command()(trial)

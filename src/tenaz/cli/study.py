@@ -12,6 +12,8 @@ from tenaz.cli.study_faults import NAME as FAULTS
 from tenaz.cli.study_faults import study_faults
 from tenaz.cli.study_many import NAME as MANY
 from tenaz.cli.study_many import study_many
+from tenaz.cli.study_night import NAME as NIGHT
+from tenaz.cli.study_night import study_night
 from tenaz.core.errors import Refused
 
 if TYPE_CHECKING:
@@ -70,6 +72,7 @@ def study(
         tenaz study faults --rigs 500              # the question path on rigs with drawn faults
         tenaz study faults --learn .               # what it goes by, learnt anew
         tenaz study many --rigs 200                # groups unpicked, fields of two knobs
+        tenaz study night --rigs 100               # whole rigs tuned alone, against usual practice
 
     *Safe* is advice whose failure rate is truly tolerated. Ctrl-C ends it.
     """
@@ -83,6 +86,9 @@ def study(
             return
         if populations == [MANY]:
             study_many(rigs, seed, out or (), told)
+            return
+        if populations == [NIGHT]:
+            study_night(rigs, seed, out or (), told)
             return
         if learn is not None:
             _learn(learn, told)

@@ -1,11 +1,13 @@
 """A rig's whole setpoint carried to another data rate: times kept, rounded, minima kept, onto the rig's own grids."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
+from tenaz.core.knobs import Knob
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.carrying import carry
-from tenaz.core.timings.clocks import MemoryClock, Rounding
+from tenaz.core.timings.clocks import Family, MemoryClock, Rounding
 from tenaz.core.timings.minima import Remark, Standing, mended
 from tenaz.core.timings.rules import RULES, Scaling
 
@@ -19,6 +21,17 @@ class Carried:
 
 
 def carried_setpoint(rig: Rig, setpoint: Setpoint, to_mts: int, rounding: Rounding = Rounding.CAUTIOUS) -> Carried:
+    """A rig's setpoint at another data rate; see :func:`carried_on`.
+
+    Raises:
+        Refused: the data rate is on auto, or the wanted one is not on its grid.
+    """
+    return carried_on({knob.name: knob for knob in rig.knobs}, rig.family, setpoint, to_mts, rounding)
+
+
+def carried_on(
+    knobs: Mapping[str, Knob], family: Family, setpoint: Setpoint, to_mts: int, rounding: Rounding = Rounding.CAUTIOUS
+) -> Carried:
     """The setpoint at another data rate; what is on auto stays so, and what is no timing stays as it is.
 
     A carried value that is not on its knob's grid goes to the next easier one; where the grid ends before that, it
@@ -27,11 +40,11 @@ def carried_setpoint(rig: Rig, setpoint: Setpoint, to_mts: int, rounding: Roundi
     Raises:
         Refused: the data rate is on auto, or the wanted one is not on its grid.
     """
-    rate = rig.knob("data_rate_mts")
+    rate = knobs["data_rate_mts"]
     rate.check(to_mts, reason="carried")
     from_mts = setpoint.number("data_rate_mts")
-    knobs, rules = {knob.name: knob for knob in rig.knobs}, RULES[rig.family]
-    asked = carry(setpoint.numbers(), rig.family, from_mts, to_mts, rounding)
+    rules = RULES[family]
+    asked = carry(setpoint.numbers(), family, from_mts, to_mts, rounding)
     carried = dict(asked)
     for _ in range(2):
         # Once onto the grids; what that moved may ask more of the others, so once again.
@@ -39,7 +52,7 @@ def carried_setpoint(rig: Rig, setpoint: Setpoint, to_mts: int, rounding: Roundi
             if name in rules and name in knobs:
                 near = knobs[name].grid.nearest(value)
                 carried[name] = near[0] if rules[name].scaling is Scaling.LONGEST else near[-1]
-        carried = mended(carried, rig.family)
+        carried = mended(carried, family)
         asked = {
             name: value if name not in rules or rules[name].scaling is Scaling.LONGEST else max(value, carried[name])
             for name, value in asked.items()

@@ -39,6 +39,10 @@ class TrialRunner:
         self._stopping.set()
         self._bench.loading.stop()
 
+    def resume(self) -> None:
+        """Forget that it was stopped: something is to be made good."""
+        self._stopping.clear()
+
     @property
     def stopping(self) -> bool:
         """Whether it was asked to stop."""

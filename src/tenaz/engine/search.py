@@ -1,6 +1,7 @@
 """A search over trials: where it stands by what the book holds, and one more trial, or all of them."""
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 
 from tenaz.core.costs import MOST_LOOKED_AT, costs_of
 from tenaz.core.errors import Refused
@@ -8,13 +9,16 @@ from tenaz.core.events import Logged
 from tenaz.core.outcomes import Verdict
 from tenaz.core.ports import Clock, Journal, Publish
 from tenaz.core.rigs import Rig, stock_strain
-from tenaz.core.searches import Advice, Ground, Proposal, SearchPlan, facts_of, search_limit
+from tenaz.core.searches import Advice, Ground, Proposal, SearchPlan, Strategy, facts_of, search_limit
 from tenaz.core.setpoints import AUTO, UNKNOWN
 from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 from tenaz.engine.runner import TrialRunner
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
+
+MOST_NAMED = 6
+"""Knobs that a search is called by."""
 
 
 def check_search(rig: Rig, plan: SearchPlan) -> None:
@@ -29,6 +33,8 @@ def check_search(rig: Rig, plan: SearchPlan) -> None:
                 f"{knob.label} is not known on {rig.name}: look up in the firmware what it stands at, and type it "
                 f"(in the workbench with v, on the command line with --from)."
             )
+        if plan.base[knob.name] is AUTO and kind.from_auto:
+            continue
         if plan.base[knob.name] is AUTO:
             raise Refused(f"{knob.label} is on auto: dial the number that the climb starts from.")
         start = plan.base.number(knob.name)
@@ -56,10 +62,50 @@ def ground_of(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Ground:
     return Ground(knobs, limits, plan.base, plan.load, costs, rig.purpose, stock, rig.family)
 
 
+@dataclass(slots=True)
+class Played:
+    """A search played over the trials on its line, and where that left it."""
+
+    plan: SearchPlan
+    line: tuple[Trial, ...]
+    strategy: Strategy
+    stands: Proposal | Advice
+
+    def go_on(self, line: tuple[Trial, ...]) -> bool:
+        """Play on over what came after; False where the line is another one, or the strategy must be played anew."""
+        known = len(self.line)
+        if (
+            not strategy_of(self.plan.strategy).goes_on
+            or not same_trials(self.line, line[:known])
+            or len(line) == known
+        ):
+            return False
+        self.stands = self.strategy.send([facts_of(trial) for trial in line[known:]])
+        self.line = line
+        return True
+
+
+def same_trials(before: tuple[Trial, ...], now: tuple[Trial, ...]) -> bool:
+    """Whether these are the very same trials: one that changed is another value."""
+    return len(before) == len(now) and all(one is other for one, other in zip(before, now, strict=True))
+
+
+def told_of(trials: TrialIndex, plan: SearchPlan) -> tuple[Trial, ...]:
+    """The trials that a strategy is told of: one that goes on trial by trial waits for each to end."""
+    line = on_line(trials, plan)
+    return tuple(one for one in line if one.outcome is not None) if strategy_of(plan.strategy).goes_on else line
+
+
+def played(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Played:
+    """A fresh strategy, played over the trials on its line."""
+    strategy = strategy_of(plan.strategy).begin(ground_of(rig, plan, trials), plan.parameters)
+    line = told_of(trials, plan)
+    return Played(plan, line, strategy, position(strategy, [facts_of(trial) for trial in line]))
+
+
 def standing(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Proposal | Advice:
     """The search's next proposal, or its advice, by the trials on its line."""
-    strategy = strategy_of(plan.strategy).begin(ground_of(rig, plan, trials), plan.parameters)
-    return position(strategy, [facts_of(trial) for trial in on_line(trials, plan)])
+    return played(rig, plan, trials).stands
 
 
 class SearchRunner:
@@ -109,6 +155,8 @@ class SearchRunner:
 def called(rig: Rig, plan: SearchPlan) -> str:
     """What a search is called: a climb of a knob, or its strategy over several."""
     kind = strategy_of(plan.strategy)
+    if len(plan.knobs) > MOST_NAMED:
+        return f"{kind.name} over {len(plan.knobs)} knobs"
     return f"{'climb' if kind.climbs else kind.name} of {labels(rig, plan.knobs)}"
 
 

@@ -105,3 +105,59 @@ def _prospects(
     cost_h = cost_s / 3600 + fails @ (about + costs.crash_s / 3600) + chance[:, -1] * hours
     numbers = np.stack([gain, cost_h, chance[:, 0], fails.sum(axis=1)], axis=1).tolist()
     return [Prospect(strain, hours, *row) for strain, row in zip(strains, numbers, strict=True)]
+
+
+@dataclass(frozen=True, slots=True)
+class Rise:
+    """A trial at ``strain`` for ``hours``: by how many steps the hardest value that can be advised is expected to rise,
+    what it costs in hours, and the chances that it does not start or that it fails.
+    """
+
+    strain: int
+    hours: float
+    steps: float
+    cost_h: float
+    no_start: float
+    fails: float
+
+
+def rises(
+    posterior: Posterior,
+    kind: LoadKind,
+    tolerance: Tolerance,
+    strains: Sequence[int],
+    hours: Sequence[float],
+    costs: Costs,
+) -> list[Rise]:
+    """What trials would bring, worked out outcome by outcome: of a few hundred beliefs, each outcome leaves some more
+    likely; the value that could be advised then is that which all but the purpose's doubt of them lie above.
+    """
+    samples = samples_of(posterior, kind, log_tolerated(tolerance.failures, tolerance.hours), SAMPLES)
+    lattice, doubt = posterior.lattice, 1.0 - tolerance.confidence
+    order = np.argsort(samples.edge, kind="stable")
+    edge = samples.edge[order]
+    at = np.array(strains, dtype=float) / lattice.width
+    down = np.where(at[None, :] >= samples.wall[order, None], 1.0, lattice.stray_start)
+    rates = np.exp(np.minimum(samples.log_rates(at)[order], 50.0))
+    ends = _ends(tuple(hours))
+    survive = (1.0 - down)[:, :, None] * np.exp(-rates[:, :, None] * ends)
+    failing = np.concatenate([(1.0 - down)[:, :, None], survive[:, :, :-1]], axis=2) - survive
+    before = float(np.quantile(edge, doubt))
+    about = np.concatenate([ends[:1] / 2, np.sqrt(ends[1:] * ends[:-1])])
+    found = []
+    weighed = np.concatenate([down[:, :, None], failing, survive], axis=2) / edge.size
+    chance = weighed.sum(axis=0)
+    known = np.cumsum(weighed, axis=0)
+    # The place at which the beliefs that an outcome leaves reach the doubt: the value that could be advised then.
+    place = (known < doubt * chance).sum(axis=0)
+    advised = edge[np.minimum(place, edge.size - 1)]
+    gain = chance * (advised - before)
+    for one in hours:
+        n = int(np.searchsorted(ends, one)) + 1
+        fails, holds = slice(1, 1 + n), 1 + ends.size + n - 1
+        steps = (gain[:, 0] + gain[:, fails].sum(axis=1) + gain[:, holds]) * lattice.width
+        cost_s = chance[:, 0] * costs.failed_boot_s + (1 - chance[:, 0]) * (costs.enter_s + costs.boot_s)
+        cost = cost_s / 3600 + chance[:, fails] @ (about[:n] + costs.crash_s / 3600) + chance[:, holds] * one
+        rows = np.stack([steps, cost, chance[:, 0], chance[:, fails].sum(axis=1)], axis=1).tolist()
+        found += [Rise(strain, one, *row) for strain, row in zip(strains, rows, strict=True)]
+    return found

@@ -1,5 +1,6 @@
 """Priors: what is believed of an edge before anything was tried, by kind of knob. Files in TOML, made to be edited."""
 
+import math
 from functools import cache
 from importlib import resources
 from typing import Annotated, Literal
@@ -9,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from tenaz.catalogues.outside import read_text, typed_path
 from tenaz.catalogues.reading import parse_toml
 from tenaz.core.knobs import Knob
+from tenaz.core.timings.clocks import Family
 
 Positive = Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)]
 Chance = Annotated[float, Field(gt=0, lt=0.5)]
@@ -64,12 +66,16 @@ class Warmth(_Entry):
 
 
 class EdgePrior(_Entry):
-    """What is believed of the edge of some knobs. ``unit`` is the knob's own or ``steps`` of its grid."""
+    """What is believed of the edge of some knobs. ``unit`` is the knob's own, or ``steps`` of its grid, or ``ns`` of a
+    timing, or ``%`` of the value. Where ``families`` of memory are named it speaks for these only, to who knows which
+    it is.
+    """
 
     name: Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
     about: str = ""
     learnt_from: str = ""
     knobs: tuple[str, ...] = ()
+    families: tuple[Family, ...] = ()
     unit: Annotated[str, Field(max_length=20)] = "steps"
     slope: Slope
     wall: Wall
@@ -82,6 +88,8 @@ class EdgePrior(_Entry):
         """How much of ``unit`` one grid step of a knob is, on average over its grid."""
         if self.unit == "steps" or len(knob.grid) < 2:
             return 1.0
+        if self.unit == "%":
+            return 100.0 * math.log(knob.grid.last / knob.grid.first) / (len(knob.grid) - 1)
         return (knob.grid.last - knob.grid.first) / (len(knob.grid) - 1)
 
 
@@ -94,7 +102,13 @@ def shipped_priors() -> dict[str, EdgePrior]:
 
 @cache
 def _by_knob() -> dict[str, EdgePrior]:
-    return {knob: prior for prior in shipped_priors().values() for knob in prior.knobs}
+    return {knob: prior for prior in shipped_priors().values() for knob in prior.knobs if not prior.families}
+
+
+@cache
+def _by_family() -> dict[tuple[Family, str], EdgePrior]:
+    found = shipped_priors().values()
+    return {(family, knob): prior for prior in found for family in prior.families for knob in prior.knobs}
 
 
 @cache
@@ -106,6 +120,24 @@ def usual_prior() -> EdgePrior:
 def prior_for(knob: Knob) -> EdgePrior:
     """What is believed of a knob's edge."""
     return _by_knob().get(knob.name) or usual_prior()
+
+
+def prior_at(knob: Knob, family: Family, rate_mts: int | None) -> EdgePrior:
+    """What is believed of a knob's edge, where memory and data rate are known: a timing's edge is equally steep in time
+    at every rate, so in clocks it is steeper or flatter.
+    """
+    found = _by_family().get((family, knob.name))
+    if found is None:
+        return prior_for(knob)
+    if found.unit != "ns":
+        return found
+    if rate_mts is None:
+        return prior_for(knob)
+    clocks, slope = rate_mts / 2000.0, found.slope
+    in_clocks = Slope(
+        low=slope.low * clocks, high=slope.high * clocks, shoulder=slope.shoulder, highest=slope.highest * clocks
+    )
+    return found.model_copy(update={"unit": "nCK", "slope": in_clocks})
 
 
 def read_prior(which: str) -> EdgePrior:

@@ -7,6 +7,7 @@ from tenaz.core.facts import planned_fact
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import LoadPlan
 from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.rigs import Purpose
 from tenaz.core.searches import Ground, TrialFacts
 from tenaz.search.tally import NEARLY
 
@@ -48,15 +49,17 @@ class Shown:
         for kind, hours in asked:
             left = hours - self.hours(kind, strain)
             if left > (1 - NEARLY) * hours:
-                owing.append(self._plan(kind, left))
+                owing.append(planned(self._ground.purpose, kind, left, self._ground.load))
         return tuple(owing)
 
-    def _plan(self, kind: LoadKind, hours: float) -> LoadPlan:
-        least, own = self._ground.purpose.least_reach(kind), self._ground.load
-        plan = own if own.kind is kind else LoadPlan(kind)
-        share = max(plan.share, least.share or 0.0)
-        reached = replace(plan, share=share, mode=least.mode or plan.mode, level=least.level or plan.level)
-        return lasting(reached, hours)
+
+def planned(purpose: Purpose, kind: LoadKind, hours: float, own: LoadPlan | None = None) -> LoadPlan:
+    """A load of a kind for so many hours, at the reach at which its hours count; like ``own`` if that is the kind."""
+    least = purpose.least_reach(kind)
+    plan = own if own is not None and own.kind is kind else LoadPlan(kind)
+    share = max(plan.share, least.share or 0.0)
+    reached = replace(plan, share=share, mode=least.mode or plan.mode, level=least.level or plan.level)
+    return lasting(reached, hours)
 
 
 def lasting(plan: LoadPlan, hours: float) -> LoadPlan:

@@ -22,6 +22,10 @@ class StrategyKind:
     most_knobs: int = 1
     climbs: bool = True
     """Whether it goes along one knob towards harder values."""
+    from_auto: bool = False
+    """Whether it knows where to begin with a knob that is left to the firmware."""
+    goes_on: bool = False
+    """Whether it takes trials one by one and heeds nothing but them: then it need not be played anew for one more."""
 
     def check_knobs(self, count: int) -> None:
         """Refuse more knobs than it can move."""

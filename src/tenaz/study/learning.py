@@ -1,13 +1,16 @@
 """Priors learnt from simulated populations: how steep edges are there and how far behind them the wall stands."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from tenaz.core.carried import carried_setpoint
 from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind, Strains
+from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Auto, Setpoint
+from tenaz.core.timings.clocks import Family
 from tenaz.margins.hazard import Numbers
 from tenaz.margins.priors import EdgePrior, Slope, Tail, Wall, usual_prior
 from tenaz.simulated.machine import Strain
@@ -23,11 +26,14 @@ LEAST_FOUND = 20
 LEARNT_FROM = range(2_000_000, 2_000_040)
 """Seeds of the specimens: none of the table's."""
 FLOOR = -6.9
+RATE = "data_rate_mts"
 
 
 @dataclass(frozen=True, slots=True)
 class KindOfKnob:
-    """Knobs that are learnt of together, in their unit."""
+    """Knobs that are learnt of together, in their unit; ``families`` say for which memory, and then ``rates`` at which
+    data rates beside the one that they come with, all times kept.
+    """
 
     name: str
     about: str
@@ -37,6 +43,31 @@ class KindOfKnob:
     begins: int | None = None
     values: tuple[tuple[str, int], ...] = ()
     """Where stock leaves knobs to the firmware: what they begin at."""
+    families: tuple[Family, ...] = ()
+    rates: tuple[int, ...] = ()
+
+
+RATES = {Family.DDR4: (2800, 3200), Family.DDR5: (5600, 6400)}
+
+
+def _of_each_memory() -> Iterator[KindOfKnob]:
+    """What a night goes by: each kind of memory apart, timings as times."""
+    for family, rates in RATES.items():
+        of, only = family.value.lower(), (family,)
+        yield KindOfKnob(f"rate-{of}", f"the data rate of {family}", (RATE,), "MT/s", families=only)
+        for name, about, knobs, unit in (
+            ("read-time", "the time from a read to its data", ("t_cl_nck",), "ns"),
+            ("row-times", "the times to open and to close a row", ("t_rcd_nck", "t_rp_nck"), "ns"),
+            ("refresh-time", "the time of a refresh of all banks", ("t_rfc1_nck",), "ns"),
+            ("refresh-interval", "the time between refreshes", ("t_refi_nck",), "%"),
+            ("controller-voltage", "the supply of the memory controller", ("controller_mv",), "mV"),
+            ("io-voltage", "the supply of the processor's side of the bus", ("io_mv",), "mV"),
+        ):
+            yield KindOfKnob(f"{name}-{of}", f"{about}, {family}", knobs, unit, families=only, rates=rates)
+        about = f"what is taken off the cores' own voltage, beside {family}"
+        yield KindOfKnob(
+            f"core-offset-{of}", about, ("core_offset_mv",), "mV", LoadKind.TRANSFORM, families=only
+        )  # fmt: skip
 
 
 KINDS = (
@@ -52,7 +83,23 @@ KINDS = (
                30, (("core_voltage_mv", 1200),)),
     KindOfKnob("memory-voltage", "the supplies of memory and its controller",
                ("memory_vdd_mv", "memory_vddq_mv", "controller_mv", "io_mv"), "mV"),
+    *_of_each_memory(),
 )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class _Shape:
+    """An edge's slope in the knob's unit, the wall in slopes past x* (None: none within the grid), and x* itself."""
+
+    slope: float
+    wall: float | None
+    x_star: float
+
+    def unit_of(self, unit: str, at: Setpoint) -> float:
+        """What one of the knob's own unit is in another."""
+        if unit == "ns":
+            return 2000.0 / at.number(RATE)
+        return 100.0 / self.x_star if unit == "%" else 1.0
 
 
 def learnt(kind: KindOfKnob, seeds: Sequence[int], told: Callable[[str], None]) -> EdgePrior | None:
@@ -63,11 +110,13 @@ def learnt(kind: KindOfKnob, seeds: Sequence[int], told: Callable[[str], None]) 
             rig, machine = made(RigsEntry(like=like, knob=""), seed)
             truth, known = Truth(machine), {knob.name: knob for knob in rig.knobs}
             for name in kind.knobs:
-                at = _beginning(rig.stock, kind, name, known)
-                if at is not None:
+                if kind.families and rig.family not in kind.families:
+                    continue
+                came = _beginning(rig.stock, kind, name, known)
+                for at in _carried(rig, came, kind.rates) if came is not None else ():
                     found = _edge_shape(truth, at, known[name], kind.load)
-                    slopes += [found[0]] if found else []
-                    walls += [found[1]] if found and found[1] is not None else []
+                    slopes += [found.slope * found.unit_of(kind.unit, at)] if found else []
+                    walls += [found.wall] if found and found.wall is not None else []
         told(f"{kind.name}: {like}, {len(slopes)} edges")
     if len(slopes) < LEAST_FOUND:
         return None
@@ -90,7 +139,14 @@ def learnt(kind: KindOfKnob, seeds: Sequence[int], told: Callable[[str], None]) 
         tails=tuple(Tail(curvature=one.curvature, weight=one.weight) for one in usual.tails),
         warmths=usual.warmths,
         lucky_start=0.05,
+        families=kind.families,
     )
+
+
+def _carried(rig: Rig, came: Setpoint, rates: Sequence[int]) -> list[Setpoint]:
+    """As it came, and at the data rates that its grid has, all times kept."""
+    grid = rig.knob(RATE).grid
+    return [came, *(carried_setpoint(rig, came, rate).setpoint for rate in rates if rate in grid)]
 
 
 def _beginning(stock: Setpoint, kind: KindOfKnob, name: str, known: Mapping[str, Knob]) -> Setpoint | None:
@@ -107,8 +163,8 @@ def _short(number: float) -> float:
     return float(f"{number:.3g}")
 
 
-def _edge_shape(truth: Truth, setpoint: Setpoint, knob: Knob, load: LoadKind) -> tuple[float, float | None] | None:
-    """Slope in the knob's unit and the wall in slopes past x*, on the way from stock to the grid's end."""
+def _edge_shape(truth: Truth, setpoint: Setpoint, knob: Knob, load: LoadKind) -> _Shape | None:
+    """The edge on the way from stock to the grid's end; None where there is none."""
     begin = knob.strain(setpoint.number(knob.name))
     end = knob.ends[1]
     if end - begin < 2:
@@ -122,7 +178,7 @@ def _edge_shape(truth: Truth, setpoint: Setpoint, knob: Knob, load: LoadKind) ->
     slope = (x_star - low) / -FLOOR
     wall = _first(strains, -chances, -0.5)
     units = abs(knob.grid.last - knob.grid.first) / max(1, len(knob.grid) - 1)
-    return slope * units, None if wall is None else (wall - x_star) / slope
+    return _Shape(slope * units, None if wall is None else (wall - x_star) / slope, knob.between(x_star))
 
 
 def _first(strains: Numbers, values: Numbers, level: float) -> float | None:
@@ -140,12 +196,14 @@ def as_toml(prior: EdgePrior) -> str:
     tails = ", ".join(f"{{ curvature = {one.curvature:g}, weight = {one.weight:g} }}" for one in prior.tails)
     warmths = ", ".join(f"{{ per_k = {one.per_k:g}, weight = {one.weight:g} }}" for one in prior.warmths)
     slope, wall = prior.slope, prior.wall
+    named = ", ".join(f'"{one}"' for one in prior.families)
+    families = f"\nfamilies = [{named}]" if named else ""
     return f"""# Learnt by `tenaz study --learn`; made to be edited.
 name = "{prior.name}"
 about = "{prior.about}"
 learnt_from = "{prior.learnt_from}"
 knobs = [{knobs}]
-unit = "{prior.unit}"
+unit = "{prior.unit}"{families}
 slope = {{ low = {slope.low:g}, high = {slope.high:g}, shoulder = {slope.shoulder:g}, highest = {slope.highest:g} }}
 wall = {{ low = {wall.low:g}, high = {wall.high:g}, counted_in = "{wall.counted_in}" }}
 tails = [{tails}]

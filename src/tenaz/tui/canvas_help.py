@@ -138,6 +138,23 @@ HELP = {
         "weighed as stories, all sums exact (forward and backward along the columns). Next is what tells most. "
         "Tolerated lies as far inside as the knob's usual slope asks for the purpose's rate.",
     ),
+    "night": CanvasHelp(
+        "The whole rig tuned alone. Down the spine are the legs of the route; to its left what each cost in hours, to "
+        "its right what it is expected to have gained of the score, and what it moved. Under each how its trials "
+        "ended, and why it went no further.",
+        (
+            *OUTCOMES,
+            ("▒", "half an hour that a leg took"),
+            ("█", "half a percent of the score"),
+            ("░", "given up for what comes: voltages raised for a higher rate"),
+            ("◇", "where it is now"),
+        ),
+        ("begin_night", "end_climb", "stop_run", "export_canvas"),
+        "The score is the geometric mean of bandwidth, latency and throughput. Along a knob each trial is that which "
+        "is expected to raise the value that can be advised most for its hours; a leg ends where an hour gains too "
+        "little. Many timings go together, and who fails is found by group testing. At the end runs what the purpose "
+        "asks for; stopped before that, the rig goes back to what was proven last.",
+    ),
     "rig": CanvasHelp(
         "What is wrong with it? The board with suspicion as its ink: slots by channel, modules, cores, cooler, supply, "
         "controller, board; under it who it may be and what speaks for it, and what tells most a minute. F: what is "

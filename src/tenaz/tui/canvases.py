@@ -19,6 +19,7 @@ from tenaz.charts.margins import MarginsPicture
 from tenaz.charts.margins_cells import draw_margins
 from tenaz.charts.memory import MemoryPicture
 from tenaz.charts.memory_cells import draw_memory
+from tenaz.charts.night_cells import draw_night
 from tenaz.charts.plan_cells import PlanPicture, draw_plan
 from tenaz.charts.prints_cells import draw_prints
 from tenaz.charts.rig_cells import draw_rig, pointed_out
@@ -41,6 +42,7 @@ from tenaz.tui.canvas_names import NAMES
 from tenaz.tui.field_view import FieldView
 from tenaz.tui.find_view import FindView
 from tenaz.tui.load_view import LoadView
+from tenaz.tui.night_view import NightView
 from tenaz.tui.scores_view import ScoresView
 from tenaz.workshop.session_paper import day_ground, plan_ground
 
@@ -73,6 +75,7 @@ class Canvases:
         self.find = FindView()
         self.scores = ScoresView()
         self.field = FieldView()
+        self.night = NightView()
         self.memory: MemoryPicture | None = None
         self.memory_known: tuple[str, int] | None = None
         """Of which rig, and after which change of its trials, the memory was asked for."""
@@ -175,6 +178,7 @@ class Canvases:
             "memory": lambda: partial(draw_memory, self.memory_of(view)),
             "scores": lambda: partial(draw_scores, self.scores.picture(view), skip=self.scores.skip),
             "field": lambda: self._field(view, dial),
+            "night": lambda: partial(draw_night, self.night.picture(view)),
             "rig": lambda: self._rig(view),
             "plan": lambda: partial(draw_plan, self.plan(view)),
             "book": lambda: partial(draw_book, self.book.picture(view)),

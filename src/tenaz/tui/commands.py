@@ -120,6 +120,7 @@ _USUAL = (
     _key("end_climb", "a", "a", "loop", "end the climb under way; its trials stay", *STARTS, Need.SEARCHING),
     _key("measure", "j", "j", "loop", "measure how fast it is, or type a figure of your own", *STARTS),
     _key("begin_field", "h", "h", "loop", "a field over two knobs: which pairs hold; or go on with it", *STARTS),
+    _key("begin_night", "U", "U", "loop", "a night: the whole rig tuned alone, from stock; or go on with it", *STARTS),
     _key("tell_against", "J", "J", "canvas", "scores: tell them against another setpoint"),
     Command("stop_run", "s", "s", "stop", "stop what runs; it is recorded as stopped by hand", (Need.RUNNING,)),
     Command("choose_load", "l", "l", "load", "choose the load of the next trial or climb", ()),

@@ -14,6 +14,7 @@ from tenaz.tui.controllers.field import FieldController
 from tenaz.tui.controllers.finding import FindController
 from tenaz.tui.controllers.follow_ups import FollowUpController
 from tenaz.tui.controllers.measuring import MeasureController
+from tenaz.tui.controllers.night import NightController
 from tenaz.tui.controllers.plan import PlanController
 from tenaz.tui.controllers.reporting import ReportController
 from tenaz.tui.controllers.running import RunController
@@ -33,6 +34,7 @@ from tenaz.workshop.orders import (
     BringLine,
     BringLoad,
     BringMemory,
+    BringNight,
     BringRigs,
     BringScores,
     BringSearch,
@@ -64,6 +66,7 @@ class Session:
         self.running.follow_found = self._find.follow
         self._canvas.bring_found = self._find.bring
         self._field = FieldController(work, hands, starting)
+        self._night = NightController(work, hands, starting)
         self._report = ReportController(work, hands)
         self._follow_ups = FollowUpController(work, hands)
         self._measuring = MeasureController(work, hands, starting)
@@ -79,6 +82,7 @@ class Session:
             self._find,
             self._measuring,
             self._field,
+            self._night,
             self._report,
             self._follow_ups,
             PlanController(work, hands, starting),
@@ -100,6 +104,7 @@ class Session:
             BringMemory: lambda _, came: self._canvas.take_memory(came),
             BringFinding: lambda _, came: self._find.take(came),
             BringField: lambda _, came: self._field.take(came),
+            BringNight: lambda _, came: self._night.take(came),
             BringScores: lambda _, came: self._measuring.take(came),
             MakeReport: lambda _, came: self._report.take(came),
             BringFollowUps: lambda _, came: self._follow_ups.take(came),
@@ -215,6 +220,7 @@ class Session:
         self._canvas.bring_memory()
         self._measuring.bring()
         self._field.bring()
+        self._night.bring()
         self._find.bring()
         self.stick.see()
 
@@ -225,6 +231,7 @@ class Session:
     def _bring_seen(self) -> None:
         self._measuring.bring()
         self._field.bring()
+        self._night.bring()
 
     def _take_line(self, order: BringLine, came: Any) -> None:
         self._work.take_line(order, came)

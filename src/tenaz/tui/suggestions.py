@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from tenaz.finding.rescue import Rescue
     from tenaz.workshop.view import View
 
+NIGHT = "night"
 MOST_NAMED = 3
 """Values that advice was found under and that have moved since; more are counted only."""
 
@@ -182,6 +183,8 @@ def _on_climb(knob: Knob, standing: Proposal | Advice) -> str:
 
 
 def _on_group(search: SearchPlan, standing: Proposal | Advice) -> str:
+    if search.strategy == NIGHT:
+        return "U   go on with the night" if isinstance(standing, Proposal) else "U   close the night"
     if isinstance(standing, Proposal):
         moved = len(standing.setpoint.changes_from(search.base))
         return f"c   {moved} of the {len(search.knobs)} values that were moved together"

@@ -18,6 +18,7 @@ from tenaz.core.searches import Advice, SearchPlan
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.engine import recovery
+from tenaz.engine.night import NightRunner
 from tenaz.engine.runner import TrialRunner
 from tenaz.engine.search import SearchRunner, called, check_search
 from tenaz.workshop.at_work import AtWork
@@ -25,6 +26,9 @@ from tenaz.workshop.benches import bench_for
 from tenaz.workshop.mishaps import told
 from tenaz.workshop.orders import BeginSearch, GiveAnswer, Steps
 from tenaz.workshop.relay import Relay
+
+NIGHT = "night"
+"""The strategy whose runs are nights: nobody is there, and they leave a rig at what was proven."""
 
 
 @dataclass(slots=True)
@@ -140,6 +144,13 @@ class Running:
         searching = SearchRunner(
             self._at.rig, plan, run.runner, self._at.store, run.clock, self._at.publish, self._at.standing
         )
+        if plan.strategy == NIGHT and not steps.one:
+            alone = NightRunner(
+                self._at.rig, searching, run.runner, self._at.store, run.clock, self._at.publish,
+                lambda: self._at.trials, None if self._at.bench.traits.needs_hands else self._pace.hurried,
+            )  # fmt: skip
+            self.go(run, alone.run)
+            return
         self.go(run, searching.step if steps.one else searching.run)
 
     def end_search(self) -> str:

@@ -7,8 +7,7 @@ from tenaz.charts.climb import ClimbPicture
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.searches import Advice, Proposal, SearchPlan
 from tenaz.core.trial_index import TrialIndex
-from tenaz.core.trials import Trial
-from tenaz.engine.search import on_line, standing
+from tenaz.engine.search import Played, played, same_trials, told_of
 from tenaz.journal.store import Store
 from tenaz.pictures.climbs import picture_of_search
 
@@ -25,7 +24,7 @@ class Shelf:
         self._seen = 0
         self._indexes: dict[bool, TrialIndex] = {}
         self._fresh()
-        self._searches: dict[int, _Played] = {}
+        self._searches: dict[int, _Kept] = {}
 
     def _fresh(self) -> None:
         self._seen = 0
@@ -60,40 +59,37 @@ class Shelf:
     def standing(self, plan: SearchPlan) -> Proposal | Advice:
         """Where a search stands by what is on the shelf; played anew only when a trial on its line has changed."""
         with self._lock:
-            return self._played(plan).stands
+            return self._played(plan).played.stands
 
     def picture(self, plan: SearchPlan) -> ClimbPicture:
         """The picture of a search; drawn up anew only when a trial on its line has changed."""
         with self._lock:
-            played = self._played(plan)
-            if played.picture is None:
-                played.picture = picture_of_search(self._rig, plan, self._indexes[plan.bench.real], played.stands)
-            return played.picture
+            kept = self._played(plan)
+            if kept.picture is None:
+                stands = kept.played.stands
+                kept.picture = picture_of_search(self._rig, plan, self._indexes[plan.bench.real], stands)
+            return kept.picture
 
-    def _played(self, plan: SearchPlan) -> "_Played":
+    def _played(self, plan: SearchPlan) -> "_Kept":
         """The search as it stands by what is on the shelf."""
         trials, known = self._indexes[plan.bench.real], self._searches.get(plan.id)
-        if known is not None and known.plan == plan and known.seen == self._seen:
+        if known is not None and known.played.plan == plan and known.seen == self._seen:
             return known
-        line = on_line(trials, plan)
-        if known is None or known.plan != plan or not _same(known.line, line):
-            known = self._searches[plan.id] = _Played(plan, line, standing(self._rig, plan, trials))
+        line = told_of(trials, plan)
+        if known is None or known.played.plan != plan or not same_trials(known.played.line, line):
+            if known is not None and known.played.plan == plan and known.played.go_on(line):
+                known.picture = None
+            else:
+                known = self._searches[plan.id] = _Kept(played(self._rig, plan, trials))
         known.seen = self._seen
         return known
 
 
 @dataclass(slots=True)
-class _Played:
-    """A search with the trials that it was played over, and what came of it."""
+class _Kept:
+    """A search that was played, and what was drawn of it."""
 
-    plan: SearchPlan
-    line: tuple[Trial, ...]
-    stands: Proposal | Advice
+    played: Played
     picture: ClimbPicture | None = None
     seen: int = 0
     """The newest change up to which the line is known to be this one."""
-
-
-def _same(before: tuple[Trial, ...], now: tuple[Trial, ...]) -> bool:
-    """Whether these are the very same trials: one that changed is another value."""
-    return len(before) == len(now) and all(one is other for one, other in zip(before, now, strict=True))

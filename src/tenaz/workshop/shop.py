@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.charts.field import FieldPicture
+from tenaz.charts.night import NightPicture
 from tenaz.core.errors import Refused
 from tenaz.core.ports import Publish, Question
 from tenaz.core.rigs import BenchKind, Rig
@@ -25,6 +26,7 @@ from tenaz.pictures.climbs import picture_of_line
 from tenaz.pictures.field import field_picture
 from tenaz.pictures.loads import KnownOfLoad, kept_load
 from tenaz.pictures.memory import memory_picture
+from tenaz.pictures.night import FollowedNight, night_picture
 from tenaz.probe.alone import alone
 from tenaz.settings.files import change
 from tenaz.workshop import orders as o
@@ -61,6 +63,7 @@ class Workshop:
         self.finding = Finding(self._at, self.running, self.simulated, self._clock)
         self.rigs.changed = self.finding.typed_in
         self.recording = Recording(self._at, self.running, self._clock)
+        self._followed = FollowedNight()
         self._fresh = False
         """Whether the book was made just now."""
         self.running.take_back = self.recording.undo_record
@@ -147,6 +150,7 @@ class Workshop:
             o.BringScores: self.scoring.picture,
             o.MakeReport: self.reporting.bring,
             o.BringField: self._field,
+            o.BringNight: self._night,
             o.BringFollowUps: lambda _: follow_ups(self.store, self._clock.utc()),
             o.BringMemory: lambda _: memory_picture(self.store, self.rig),
             o.BringLine: self._line,
@@ -263,6 +267,11 @@ class Workshop:
         trials = self._at.shelf.trials(plan.bench)
         measures = self.store.measures.of(self._at.rig.name, self._at.bench)
         return field_picture(self._at.rig, plan, trials, self._at.standing(plan), measures)
+
+    def _night(self, order: o.BringNight) -> NightPicture:
+        plan = self._past(order.search_id)
+        measures = self.store.measures.of(self._at.rig.name, self._at.bench)
+        return night_picture(self._at.rig, plan, self._at.shelf.trials(plan.bench), measures, self._followed)
 
     def question_about(self, trial: Trial) -> Question:
         """What to ask about an unfinished trial."""

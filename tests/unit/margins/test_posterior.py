@@ -19,7 +19,7 @@ from tenaz.margins.edge import edge_of
 from tenaz.margins.hazard import folds_below, log_rate
 from tenaz.margins.judging import to_stand_at
 from tenaz.margins.posterior import Posterior, posterior_of
-from tenaz.margins.priors import prior_for, shipped_priors, usual_prior
+from tenaz.margins.priors import prior_at, prior_for, shipped_priors, usual_prior
 from tenaz.margins.rates import rates_along
 from tenaz.margins.sightings import Sighting, failed_at, no_start
 from tenaz.margins.worth import advice, next_hour
@@ -202,8 +202,14 @@ def test_shares_have_their_exact_bounds(k: int, n: int, low: float, high: float)
 def test_every_shipped_prior_fits_its_knobs_and_long_grids_are_looked_at_in_coarser_cells() -> None:
     for name, prior in shipped_priors().items():
         assert prior.name == name
-        for knob in prior.knobs:
-            assert prior_for(replace(KNOB, name=knob)) == prior
+        for knob in (replace(KNOB, name=knob) for knob in prior.knobs):
+            if not prior.families:
+                assert prior_for(knob) == prior
+            for family in prior.families:
+                found = prior_at(knob, family, 6000)
+                # In three clocks of a nanosecond each a timing's edge is three times as flat.
+                assert found.slope.low == pytest.approx(prior.slope.low * (3.0 if prior.unit == "ns" else 1.0))
+                assert found.unit == ("nCK" if prior.unit == "ns" else prior.unit)
     wide = replace(KNOB, name="t_refi_nck", unit="nCK", grid=Grid(2048, 65535, 1))
     found = posterior_of(prior_for(wide), wide, {MARCH: [held(20000, 1), held(30000, 1), failed_at(45000, 0.5)]})
     assert found.lattice.width > 100

@@ -119,7 +119,7 @@ def test_parameters_are_typed_and_a_strategy_is_found_by_its_file() -> None:
         with pytest.raises(Refused, match=told):
             STRIDE.typed(given_)
     with pytest.raises(
-        Refused, match="no strategy here; there are: adapt, field, halve, hold, retreat, stride, unpick"
+        Refused, match="no strategy here; there are: adapt, field, halve, hold, night, retreat, stride, unpick"
     ):
         strategy_of("luck")
     with pytest.raises(Refused, match="moves 1 to 1 knobs"):

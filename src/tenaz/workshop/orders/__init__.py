@@ -8,6 +8,7 @@ from tenaz.workshop.orders.looking import (
     BringLine,
     BringLoad,
     BringMemory,
+    BringNight,
     BringRigs,
     BringSearch,
     BringTrial,
@@ -78,6 +79,7 @@ __all__ = [
     "BringLine",
     "BringLoad",
     "BringMemory",
+    "BringNight",
     "BringRigs",
     "BringScores",
     "BringSearch",
@@ -140,6 +142,7 @@ Order = (
     | BringRigs | BringFound | BringTrial | BringMemory | ChangeSetting
     | Explain | Undo | NoteTrial | NoteValues | SettleNote | SaveSetpoint | WritePaper | BringLoad | BringLine
     | Measure | MeasureInTurn | KeepOwn | BringScores | MakeReport | BringFollowUps | BringField
+    | BringNight
     | BringSearch | StandBy | FollowStanding | LeaveMachine | ClimbLadder
 )  # fmt: skip
 
@@ -151,11 +154,11 @@ STARTS = (
 
 BRINGS = (
     BringLoad, BringLine, BringSearch, BringRigs, BringFound, BringTrial, BringFinding, BringMemory, BringScores,
-    MakeReport, BringFollowUps, BringField, ChangeSetting,
+    MakeReport, BringFollowUps, BringField, BringNight, ChangeSetting,
 )  # fmt: skip
 """Orders whose answer is waited for; but for a report, which is kept, they change nothing in the book."""
 
 Bring = (
     BringLoad | BringLine | BringSearch | BringRigs | BringFound | BringTrial | BringFinding | BringMemory
-    | BringScores | MakeReport | BringFollowUps | BringField | ChangeSetting
+    | BringScores | MakeReport | BringFollowUps | BringField | BringNight | ChangeSetting
 )  # fmt: skip

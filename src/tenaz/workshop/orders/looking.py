@@ -62,6 +62,13 @@ class BringField:
 
 
 @dataclass(frozen=True, slots=True)
+class BringNight:
+    """Draw the picture of a night."""
+
+    search_id: int
+
+
+@dataclass(frozen=True, slots=True)
 class BringMemory:
     """Fetch what the loads of the rig at work reached of its physical memory."""
 

@@ -1,0 +1,158 @@
+"""``tenaz night``: a whole rig tuned alone, and one page for the morning."""
+
+import json
+from dataclasses import asdict
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say, say_ascii
+from tenaz.cli.paper import write_paper
+from tenaz.cli.progress import ProgressTeller
+from tenaz.core.parsing import parse_duration_s
+from tenaz.core.rigs import BenchKind
+
+if TYPE_CHECKING:
+    from tenaz.charts.night import NightPicture
+    from tenaz.workshop.shop import Workshop
+
+COLUMNS, ROWS = 118, 46
+NOT_PROVEN = 1
+
+
+def night(
+    context: typer.Context,
+    rig: Annotated[str, typer.Option("--rig", help="Which rig of the book.")] = "ridge",
+    bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.SIM,
+    hours_s: Annotated[
+        float | None,
+        typer.Option("--hours", parser=parsed(parse_duration_s), metavar="TIME", help="How long, the proof included."),
+    ] = None,
+    worth: Annotated[float, typer.Option("--worth", min=0.001, help="Percent of the score an hour must gain.")] = 0.2,
+    start: Annotated[str, typer.Option("--from", help="Where it begins: stock, a saved setpoint, a trial.")] = "stock",
+    reason: Annotated[str, typer.Option("--reason", help="Why to go above advised ceilings.")] = "",
+    measure: Annotated[
+        bool, typer.Option("--measure/--no-measure", help="Measure the end against the beginning, in turn.")
+    ] = True,
+    seed: Annotated[int | None, typer.Option("--seed", help="Another specimen of the simulated rig.")] = None,
+    pace: Annotated[
+        float | None, typer.Option("--pace", min=0.001, help="Simulated seconds in a real one; else as fast as can be.")
+    ] = None,
+    only_look: Annotated[bool, typer.Option("--look", help="Only show where the newest night stands.")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
+    out: Annotated[Path | None, typer.Option("--out", help="Write the page as .svg or .pdf too.")] = None,
+    book: BookOption = None,
+) -> None:
+    """Tune a whole rig alone: cores, data rate, timings, refresh, voltages down; hours where they pay, then the proof.
+
+    Stopped or cut short, the same command goes on; the rig goes back to what was proven last. On *hand* and *here* it
+    asks for each trial in turn.
+
+    Examples:
+
+        tenaz night --rig ridge
+        tenaz night --rig hut --hours 16h --out morning.pdf
+        tenaz night --rig hut --look --json
+
+    Exit status: 0 proven, 1 over without proof, 2 could not run, 130 stopped.
+    """
+    from tenaz.cli.asking import Terminal
+    from tenaz.workshop.orders import MeasureInTurn
+    from tenaz.workshop.shop import Workshop
+
+    with errors_told(), ProgressTeller() as teller:
+        workshop = Workshop(teller, pace)
+        terminal = Terminal(teller, workshop)
+        workshop.publish_to(terminal)
+        try:
+            workshop.open(book or context.obj)
+            _choose(workshop, rig, bench, seed)
+            if not only_look:
+                _begin(workshop, (hours_s or 0.0) / 3600, worth, start, reason)
+                terminal.see_through()
+            picture = _picture(workshop)
+            measurable = not workshop.bench.traits.needs_hands and workshop.in_force() != workshop.named(start)
+            if picture.proven and measure and measurable and not only_look and not picture.measured:
+                workshop.do(MeasureInTurn(start))
+                terminal.see_through()
+                picture = _picture(workshop)
+            view = workshop.view()
+        finally:
+            workshop.close()
+    if terminal.trouble:
+        leave(terminal.trouble)
+    _tell(picture, as_json)
+    if out is not None:
+        from tenaz.charts.night_cells import draw_night
+
+        with errors_told():
+            write_paper("night", view, draw_night(picture, COLUMNS, ROWS), out)
+    if not picture.over:
+        raise typer.Exit(STOPPED_BY_HAND)
+    if not picture.proven:
+        raise typer.Exit(NOT_PROVEN)
+
+
+def _choose(workshop: "Workshop", rig: str, bench: BenchKind, seed: int | None) -> None:
+    from tenaz.intake.new_rigs import specimen
+    from tenaz.workshop.orders import ChooseBench, ChooseRig, KeepRig
+
+    chosen = workshop.store.rigs.one(rig)
+    if seed is not None:
+        chosen = specimen(chosen, seed)
+        workshop.do(KeepRig(chosen))
+    workshop.do(ChooseRig(chosen.name))
+    workshop.do(ChooseBench(bench))
+
+
+def _begin(workshop: "Workshop", hours: float, worth: float, start: str, reason: str) -> None:
+    """Go on with the night under way, or begin one."""
+    from tenaz.core.errors import Refused
+    from tenaz.workshop.nights import STRATEGY, order_for_night
+    from tenaz.workshop.orders import GoOn
+
+    _explain_lost(workshop)
+    going = workshop.view().search
+    if going is not None and going.strategy != STRATEGY:
+        raise Refused("Another search is under way on it: end it first (a in the workbench), its trials stay.")
+    if going is not None:
+        workshop.do(GoOn())
+        return
+    workshop.do(order_for_night(workshop.rig, workshop.named(start), hours, worth, reason))
+
+
+def _explain_lost(workshop: "Workshop") -> None:
+    """A simulated rig's trial that went down with Tenaz shows nothing of the rig: it is lost, and the night goes on."""
+    from tenaz.core.outcomes import Outcome
+    from tenaz.workshop.orders import Explain
+
+    for trial in workshop.store.trials.unfinished():
+        if trial.rig == workshop.rig.name and trial.bench.traits.simulated and workshop.bench.traits.simulated:
+            workshop.do(Explain(trial.id, Outcome.LOST))
+            say(f"trial {trial.number} was cut short with Tenaz: lost, and made again", err=True)
+
+
+def _picture(workshop: "Workshop") -> "NightPicture":
+    from tenaz.core.errors import Refused
+    from tenaz.workshop.nights import STRATEGY
+    from tenaz.workshop.orders import BringNight
+
+    newest = next((one for one in reversed(workshop.view().climbs) if one.strategy == STRATEGY), None)
+    if newest is None:
+        raise Refused(f"No night was begun on {workshop.rig.name}; without --look one begins.")
+    return workshop.do(BringNight(newest.id))  # type: ignore[return-value]
+
+
+def _tell(picture: "NightPicture", as_json: bool) -> None:
+    from tenaz.charts.night import morning
+    from tenaz.charts.night_cells import draw_night
+
+    if as_json:
+        data = asdict(picture) | {
+            "hours": picture.hours, "gained": picture.gained, "trials": picture.trials, "failed": picture.failed,
+            "morning": dict(morning(picture)),
+        }  # fmt: skip
+        say_ascii(json.dumps(data, indent=1) + "\n")
+        return
+    say(draw_night(picture, COLUMNS, ROWS).text().rstrip())

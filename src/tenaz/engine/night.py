@@ -1,0 +1,90 @@
+"""A night alone on a bench: its search run to the end; when it ends early the rig goes back to what was proven."""
+
+from collections.abc import Callable
+from contextlib import AbstractContextManager
+
+from tenaz.core.errors import Refused
+from tenaz.core.events import Logged
+from tenaz.core.evidence import evidence_at
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.loading import LoadPlan
+from tenaz.core.outcomes import Verdict
+from tenaz.core.ports import Clock, Journal, Publish
+from tenaz.core.rigs import Rig
+from tenaz.core.searches import Advice
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.trial_index import TrialIndex
+from tenaz.core.trials import Trial
+from tenaz.engine.runner import TrialRunner
+from tenaz.engine.search import SearchRunner
+
+LOOK_S = 60.0
+"""So long is looked whether what was proven still holds."""
+
+
+def last_proven(rig: Rig, trials: TrialIndex) -> tuple[Setpoint, str]:
+    """The setpoint that was proven last for the rig's purpose, and in words which; what it came with where none was."""
+    seen = set[Setpoint]()
+    for trial in reversed(trials.trials):
+        if trial.setpoint not in seen and trial.verdict is Verdict.PASS:
+            seen.add(trial.setpoint)
+            if evidence_at(trial.setpoint, trials, rig).shown:
+                return trial.setpoint, f"what trial {trial.number} proved"
+    return rig.stock, "what it came with"
+
+
+class NightRunner:
+    """Runs a night trial by trial. Void trials end it only when it is stopped: what a rig does not take is passed over.
+    ``at_once`` lets the way back pass without anybody waiting for it; None where it needs hands.
+    """
+
+    def __init__(
+        self,
+        rig: Rig,
+        searching: SearchRunner,
+        runner: TrialRunner,
+        journal: Journal,
+        clock: Clock,
+        publish: Publish,
+        trials: Callable[[], TrialIndex],
+        at_once: Callable[[], AbstractContextManager[None]] | None,
+    ) -> None:
+        self._rig, self._searching, self._runner = rig, searching, runner
+        self._journal, self._clock, self._publish = journal, clock, publish
+        self._trials, self._at_once = trials, at_once
+
+    def run(self) -> Advice:
+        """Until it is over, or stopped; then the rig stands at what was proven."""
+        while True:
+            came = self._searching.step()
+            if isinstance(came, Advice):
+                return came if came.setpoint is not None else Advice(None, self._back(came.reason))
+            if self._runner.stopping:
+                return Advice(None, self._back("stopped; the same again goes on with the night"))
+
+    def _back(self, why: str) -> str:
+        """Bring the rig back; gives what is to be said of it."""
+        to, called = last_proven(self._rig, self._trials())
+        newest = self._trials().newest
+        if newest is None or newest.setpoint == to:
+            return f"{why}. It stands at {called}"
+        if self._at_once is None:
+            return f"{why}. Set it back to {called}: it stands at values that nothing has proven"
+        self._runner.resume()
+        self._say(f"back to {called}")
+        with self._at_once():
+            trial = self._look(to)
+        how = "it holds" if trial is not None and trial.verdict is Verdict.PASS else "look at it before you use it"
+        return f"{why}. It was set back to {called}: {how}"
+
+    def _look(self, to: Setpoint) -> Trial | None:
+        try:
+            trial = self._runner.begin(to, LoadPlan(LoadKind.MARCH, LOOK_S), None, "back to what was proven")
+        except Refused as refused:
+            self._say(str(refused))
+            return None
+        return self._runner.run(trial)
+
+    def _say(self, text: str) -> None:
+        self._journal.log.write(self._rig.name, None, "night", text, self._clock)
+        self._publish(Logged("night", text))

@@ -1,0 +1,80 @@
+"""The ground of a night: its knobs by their parts in it, what an hour must bring, and each leg's part of the doubt."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+from tenaz.core.knobs import Knob
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.load_manners import Strains
+from tenaz.core.rigs import Purpose
+from tenaz.core.searches import Ground
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.timings.figures import REFRESH_CYCLE
+from tenaz.core.tolerance import Tolerance
+from tenaz.search.night.worths import worth_of
+
+RATE, RATIO, OFFSET = "data_rate_mts", "core_ratio", "core_offset_mv"
+ROWS = ("t_cl_nck", "t_rcd_nck", "t_rp_nck")
+REFRESH = ("t_refi_nck",)
+RAISED = {"memory_vdd_mv": 0.8, "memory_vddq_mv": 0.8, "controller_mv": 0.5, "io_mv": 0.5}
+"""Voltages that carry a rate, and how far of the way to the advised ceiling they go for it."""
+LOWERED = ("controller_mv", "io_mv")
+"""Voltages that nothing else was built on: they come down as far as they may."""
+TIED = ("t_cwl_nck", "command_rate_nck")
+"""Timings that follow from others, or do not come in tenths."""
+ALONE = {*ROWS, *REFRESH, *REFRESH_CYCLE.values(), *TIED, "t_rfcsb_nck"}
+"""Timings that do not go with the others."""
+DOUBT_PARTS = 4
+"""The doubt that the purpose leaves is divided: each leg may use up a quarter. Most end well within, and two legs
+hardly ever use up what is tolerated.
+"""
+
+
+@dataclass(frozen=True)
+class NightGround:
+    """What a night is about: the ground, where knobs on auto begin, hours of search, and what an hour must bring."""
+
+    ground: Ground
+    starts: Mapping[str, tuple[int, int]]
+    search_h: float
+    least_per_h: float
+    seen_rates: dict[LoadKind, float] = field(default_factory=dict, compare=False)
+
+    @property
+    def knobs(self) -> dict[str, Knob]:
+        """By name."""
+        return {knob.name: knob for knob in self.ground.knobs}
+
+    @property
+    def purpose(self) -> Purpose:
+        """What the rig is for."""
+        return self.ground.purpose
+
+    @property
+    def memory(self) -> LoadKind:
+        """The load under which memory is searched: what the purpose asks most of."""
+        return self._asked(Strains.MEMORY, LoadKind.MARCH)
+
+    @property
+    def cores(self) -> LoadKind:
+        """The load under which cores are searched."""
+        return self._asked(Strains.CPU, LoadKind.TRANSFORM)
+
+    def _asked(self, strains: Strains, otherwise: LoadKind) -> LoadKind:
+        asked = [(hours, kind) for kind, hours in self.purpose.hours_asked if kind.strains is strains]
+        return max(asked, key=lambda one: one[0])[1] if asked else otherwise
+
+    @property
+    def part(self) -> Purpose:
+        """The purpose with one leg's part of its doubt."""
+        whole = self.purpose.tolerance
+        sure = min(0.999, 1 - (1 - whole.confidence) / DOUBT_PARTS)
+        return replace(self.purpose, tolerance=Tolerance(whole.failures, whole.hours, sure))
+
+    def limit(self, knob: Knob) -> int:
+        """The hardest value, or for a voltage the highest, that it may be moved to."""
+        return dict(zip((one.name for one in self.ground.knobs), self.ground.limits, strict=True))[knob.name]
+
+    def worth(self, before: Setpoint, after: Setpoint) -> float:
+        """The expected rise of the score."""
+        return worth_of(before, after, self.ground.family)

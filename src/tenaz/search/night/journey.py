@@ -1,0 +1,168 @@
+"""A night on its way: leg after leg, each from where the one before it ended, by the trials in their order."""
+
+from dataclasses import dataclass, field
+
+from tenaz.core.load_manners import Strains
+from tenaz.core.outcomes import Verdict
+from tenaz.core.searches import Advice, Proposal, TrialFacts
+from tenaz.core.setpoints import Setpoint
+from tenaz.search.night.check_leg import CheckLeg
+from tenaz.search.night.ground import NightGround
+from tenaz.search.night.legs import Ended, Leg, spent_h
+from tenaz.search.night.moving import step_back
+from tenaz.search.night.proof_leg import ProofLeg
+from tenaz.search.night.route import Part, route_of
+
+MOST_STRAYS = 5
+"""A leg whose values are not taken is left after so many trials at which others were in force."""
+
+MOST_PART = 0.3
+"""Of the hours that are left a leg may take this part, or its share where that is more; what it leaves goes on."""
+
+
+@dataclass(slots=True)
+class LegStory:
+    """What became of one leg: where it began and ended (None: it goes on), what it cost, what it is expected to have
+    gained of the score (a part), why it ended.
+    """
+
+    key: str
+    name: str
+    before: Setpoint
+    budget_h: float = 0.0
+    after: Setpoint | None = None
+    trials: int = 0
+    failed: int = 0
+    hours: float = 0.0
+    gained: float = 0.0
+    why: str = ""
+    places: list[int] = field(default_factory=list)
+    """Of its trials, their places among all that were seen."""
+
+
+class Journey:
+    """Goes on with each trial that it takes."""
+
+    def __init__(self, night: NightGround) -> None:
+        self._night, self._seen = night, list[TrialFacts]()
+        self._to_come: list[Part] = list(route_of(night))
+        self.stories: list[LegStory] = []
+        self._leg: Leg | None = None
+        self._strays, self._left_h = 0, night.search_h
+        self._last: Ended | None = None
+        self._at = night.ground.base
+        self._stands: Proposal | Advice = self._settled()
+
+    @property
+    def at(self) -> Setpoint:
+        """Where it has come to; under proof, what is being proven."""
+        return self._leg.proving if isinstance(self._leg, ProofLeg) else self._at
+
+    @property
+    def to_come(self) -> tuple[str, ...]:
+        """Keys of the legs that have not begun."""
+        return tuple(part.key for part in self._to_come)
+
+    @property
+    def proven(self) -> bool:
+        """Whether it is over, and what it ended at was proven."""
+        return self._leg is None and self._proven
+
+    @property
+    def stands(self) -> Proposal | Advice:
+        """The next trial; the advice when the night is over."""
+        return self._stands
+
+    def take(self, one: TrialFacts) -> None:
+        """Go on by one more trial."""
+        self._seen.append(one)
+        if self._leg is None:
+            return
+        leg, proposal, belongs = self._leg, self._stands, self._leg.belongs(one)
+        asked = proposal.setpoint if isinstance(proposal, Proposal) and one.plan == proposal.plan else None
+        if belongs or asked is not None:
+            self._count(one)
+        if belongs:
+            leg.take(one)
+        if asked is not None and one.setpoint != asked:
+            # It ran what was proposed, at other values: the rig makes those of what was asked.
+            self._strays += not belongs
+            leg.not_taken(asked, one.setpoint)
+        self._stands = self._settled()
+
+    def _count(self, one: TrialFacts) -> None:
+        story, hours = self.stories[-1], spent_h(one)
+        story.trials += 1
+        story.places.append(len(self._seen) - 1)
+        story.failed += one.verdict is Verdict.FAIL
+        story.hours += hours
+
+    # -- from leg to leg ----------------------------------------
+
+    def _settled(self) -> Proposal | Advice:
+        while True:
+            if self._leg is None and not self._begin_next():
+                return self._over()
+            leg = self._leg
+            if leg is None:
+                continue
+            stands = leg.standing()
+            if isinstance(stands, Proposal):
+                if self._strays < MOST_STRAYS or isinstance(leg, ProofLeg):
+                    return stands
+                stands = Ended(leg.base, "its values were not taken: others were in force each time")
+            self._end(leg, stands)
+            if stands.lost or isinstance(leg, ProofLeg):
+                self._to_come = []
+                self._last = stands
+                return self._over()
+
+    def _begin_next(self) -> bool:
+        """Begin the next leg that has anything to do; False when nothing is left but the end."""
+        while self._to_come:
+            part = self._to_come.pop(0)
+            weights = part.weight + sum(one.weight for one in self._to_come)
+            share = part.weight / weights if weights else 0.0
+            budget = self._left_h * max(share, MOST_PART if part.weight else 0.0)
+            leg = part.begin(self._night, self._at, budget)
+            if leg is not None:
+                self._begin(part.key, leg, budget)
+                return True
+        if self.stories and self.stories[-1].key == "proof":
+            return False
+        proof = ProofLeg(self._at, self._night.purpose, self._back, self._seen)
+        self._begin("proof", proof, sum(hours for _, hours in self._night.purpose.hours_asked))
+        return True
+
+    def _begin(self, key: str, leg: Leg, budget_h: float) -> None:
+        self._leg, self._strays = leg, 0
+        self.stories.append(LegStory(key, leg.name, self._at, budget_h))
+        if not isinstance(leg, ProofLeg):
+            for one in self._seen:
+                # What was shown on its line before counts, and costs nothing now.
+                if leg.belongs(one):
+                    leg.take(one)
+
+    def _end(self, leg: Leg, ended: Ended) -> None:
+        story = self.stories[-1]
+        story.after, story.why = ended.setpoint, ended.why
+        story.gained = self._night.worth(self._at, ended.setpoint)
+        self._left_h -= story.hours if not isinstance(leg, ProofLeg) else 0.0
+        if isinstance(leg, CheckLeg):
+            self._night.seen_rates.update(leg.rates)
+        self._at, self._leg = ended.setpoint, None
+
+    def _back(self, at: Setpoint, strains: Strains, times: int) -> Setpoint | None:
+        return step_back(self._night, self._night.ground.base, at, strains, times)
+
+    def _over(self) -> Advice:
+        last = self.stories[-1]
+        proven = last.key == "proof" and last.after is not None and self._proven
+        gained = self._night.worth(self._night.ground.base, self._at)
+        if not proven:
+            return Advice(None, f"{last.name}: {last.why}; leave it as it came")
+        return Advice(self._at, f"proven: about {gained:+.1%} of the score expected; {last.why}")
+
+    @property
+    def _proven(self) -> bool:
+        return self._last is not None and not self._last.lost

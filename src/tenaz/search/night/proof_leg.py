@@ -1,0 +1,98 @@
+"""The end of a night: what the purpose asks for, shown at the last setpoint; when that fails, a step back, and again.
+
+A failure after hours has no culprit that could be found before the morning, so each failure takes all of its domain
+back: first everything that was tuned by a step, then further, then as it came.
+"""
+
+from collections.abc import Callable, Sequence
+
+from tenaz.core.facts import planned_fact
+from tenaz.core.load_kinds import LoadKind, Strains
+from tenaz.core.loading import show_duration
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.rigs import Purpose
+from tenaz.core.searches import Proposal, TrialFacts
+from tenaz.core.setpoints import Setpoint
+from tenaz.search.night.legs import Ended, proposed
+from tenaz.search.owing import planned
+from tenaz.search.tally import NEARLY
+
+StepBack = Callable[[Setpoint, Strains, int], Setpoint | None]
+"""From a setpoint that failed under what strains that part, for the so-many-th time; None: there is nothing easier."""
+
+
+class ProofLeg:
+    """Shows what is asked, at the first setpoint that can show it."""
+
+    name = "proof"
+
+    def __init__(self, base: Setpoint, purpose: Purpose, back: StepBack, before: Sequence[TrialFacts]) -> None:
+        self.base, self._purpose, self._back = base, purpose, back
+        self._at, self._backs = base, dict[Strains, int]()
+        self._lost = ""
+        self._seen: list[TrialFacts] = []
+        for one in before:
+            self.take(one)
+
+    @property
+    def proving(self) -> Setpoint:
+        """What is being proven now."""
+        return self._at
+
+    def belongs(self, one: TrialFacts) -> bool:
+        """At the setpoint that is being proven now."""
+        return one.setpoint == self._at
+
+    def take(self, one: TrialFacts) -> None:
+        """Count it; after a failure everything begins anew, further back."""
+        self._seen.append(one)
+        if one.setpoint != self._at or one.verdict is not Verdict.FAIL:
+            return
+        strains = next((kind.strains for kind in one.kinds), Strains.MEMORY)
+        if not one.booted:
+            strains = Strains.MEMORY
+        self._backs[strains] = self._backs.get(strains, 0) + 1
+        easier = self._back(self._at, strains, self._backs[strains])
+        if easier is None:
+            self._lost = f"it failed under {', '.join(one.kinds)}, and there is nothing easier to go back to"
+        else:
+            self._at = easier
+            failed_there = any(seen.setpoint == easier and seen.verdict is Verdict.FAIL for seen in self._seen)
+            if failed_there:
+                self.take(next(s for s in self._seen if s.setpoint == easier and s.verdict is Verdict.FAIL))
+
+    def not_taken(self, asked: Setpoint, got: Setpoint) -> None:  # noqa: ARG002 - as every leg is told
+        """Every value of it was taken before; should one not be, what is in force is what is proven."""
+        if not self._lost:
+            self._at = got
+
+    def hours(self, kind: LoadKind) -> float:
+        """Clean hours at the setpoint, at the reach that is asked."""
+        found = 0.0
+        for one in self._seen:
+            if one.setpoint != self._at or kind not in one.kinds:
+                continue
+            if one.verdict is Verdict.PASS or one.outcome is Outcome.STOPPED:
+                plans = (one.plan, *one.plan.beside)
+                fact = one.facts.of(kind) or next(planned_fact(p, one.elapsed_s) for p in plans if p.kind is kind)
+                if not fact.reach.short_of(self._purpose.least_reach(kind)):
+                    found += one.elapsed_s / 3600
+        return found
+
+    @property
+    def backs(self) -> int:
+        """How often it went back."""
+        return sum(self._backs.values())
+
+    def standing(self) -> Proposal | Ended:
+        """What is owed, the shortest load first: what fails, fails sooner."""
+        if self._lost:
+            return Ended(self._at, self._lost, lost=True)
+        for kind, asked_h in sorted(self._purpose.hours_asked, key=lambda one: one[1]):
+            left_h = asked_h - self.hours(kind)
+            if left_h > (1 - NEARLY) * asked_h:
+                plan = planned(self._purpose, kind, left_h)
+                words = f"{kind} {show_duration(plan.duration_s or 0.0)}, as the purpose asks"
+                again = f"; after {self.backs} step{'s' if self.backs != 1 else ''} back" if self.backs else ""
+                return proposed(self._at, plan, f"proof: {words}{again}")
+        return Ended(self._at, "all is shown that the purpose asks for")

@@ -1,0 +1,157 @@
+"""The route of a night: which legs there are on a rig, in which order, and what part of the hours each may take.
+
+Processor before memory, since whatever computes wrong there looks like memory; the data rate before timings, since
+they are times and it moves all of them; single timings that each gain much before the many that gain little together;
+refresh after these, voltages down last, as they keep what all others ask for.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import partial
+
+from tenaz.core.knobs import Grid, Harder, Knob
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.timings.figures import REFRESH_CYCLE
+from tenaz.margins.priors import prior_at
+from tenaz.search.night.check_leg import CheckLeg
+from tenaz.search.night.edge_leg import EdgeLeg, EdgePlan, narrowed
+from tenaz.search.night.ground import ALONE, LOWERED, OFFSET, RATE, RATIO, REFRESH, ROWS, NightGround
+from tenaz.search.night.group_leg import GroupLeg, GroupPlan, in_group
+from tenaz.search.night.legs import Leg
+from tenaz.search.night.moving import moved, raised
+from tenaz.search.night.processor_leg import ProcessorLeg, ProcessorPlan
+from tenaz.search.owing import planned
+
+STOCK_H, CHECK_H, GROUP_H, USUAL_H = 0.25, 0.25, 0.4, 0.4
+SEARCH_H = 24.0
+"""Hours of search where nobody said how long the night is."""
+
+
+@dataclass(frozen=True)
+class Part:
+    """One leg of the route, not yet begun: its part of the hours, and how it begins at a setpoint (None: there is
+    nothing to do).
+    """
+
+    key: str
+    weight: float
+    begin: Callable[[NightGround, Setpoint, float], Leg | None]
+
+
+def route_of(night: NightGround) -> tuple[Part, ...]:
+    """All legs before the proof."""
+    parts = [Part("stock", 0.0, _stock)]
+    parts += [Part("cores", 2.5, _cores)]
+    parts += [Part("voltages up", 0.0, _raise), Part(RATE, 6.0, _rate)]
+    parts += [Part(name, 1.5, partial(_timing, name)) for name in ROWS]
+    parts += [Part("other timings", 2.5, _others)]
+    parts += [Part(name, 1.5, partial(_timing, name)) for name in REFRESH] + [Part("refresh", 1.5, _refresh)]
+    parts += [Part(name, 1.0, partial(_voltage, name)) for name in LOWERED]
+    return tuple(one for one in parts if one.key not in {*ROWS, *REFRESH, *LOWERED} or one.key in night.knobs)
+
+
+# -- legs ----------------------------------------
+
+
+def _stock(night: NightGround, at: Setpoint, hours: float) -> Leg:
+    del hours
+    loads = [planned(night.purpose, kind, STOCK_H) for kind in (night.cores, night.memory)]
+    return CheckLeg("as it came", at, at, loads, "before anything is moved it must hold as it came", fatal=True)
+
+
+def _cores(night: NightGround, at: Setpoint, hours: float) -> Leg | None:
+    ratio, offset, begun = night.knobs.get(RATIO), night.knobs.get(OFFSET), at[RATIO]
+    low, high = night.starts.get(RATIO, (begun, begun))
+    start = begun if isinstance(begun, int) else low
+    load = planned(night.purpose, night.cores, USUAL_H)
+
+    def offset_leg(setpoint: Setpoint, vouched: bool, left_h: float) -> EdgeLeg | None:
+        if offset is None or offset.locked or not isinstance(setpoint[OFFSET], int):
+            return None
+        along = partial(moved, night, setpoint, OFFSET)
+        return _edge(night, setpoint, offset, setpoint.number(OFFSET), left_h, night.cores, along, vouched=vouched)
+
+    if ratio is None or ratio.locked or not isinstance(start, int) or start not in ratio.grid:
+        return offset_leg(at, True, hours)
+    if offset_leg(at, True, hours) is None:
+        return None
+    values = [
+        one for one in ratio.grid.values() if start <= one <= max(start, high if isinstance(high, int) else start)
+    ]
+    along = replace(ratio, grid=Grid.of(values))
+    return ProcessorLeg(ProcessorPlan(along, at, load, offset_leg, night.seen_rates.get(night.cores, 0.0), hours))
+
+
+def _raise(night: NightGround, at: Setpoint, hours: float) -> Leg | None:
+    del hours
+    to = raised(night, at)
+    if to == at or RATE not in night.knobs:
+        return None
+    load = planned(night.purpose, night.memory, CHECK_H)
+    return CheckLeg("voltages up", at, to, [load], "a higher rate needs them; they come down again at the end")
+
+
+def _rate(night: NightGround, at: Setpoint, hours: float) -> Leg | None:
+    knob = night.knobs.get(RATE)
+    if knob is None or knob.locked or not isinstance(at[RATE], int):
+        return None
+    before = night.seen_rates.get(night.memory, 0.0)
+    along = partial(moved, night, at, RATE)
+    return _edge(night, at, knob, at.number(RATE), hours, night.memory, along, least_rate=before, paid=True)
+
+
+def _timing(name: str, night: NightGround, at: Setpoint, hours: float) -> Leg | None:
+    knob = night.knobs[name]
+    if knob.locked or not isinstance(at[name], int):
+        return None
+    return _edge(night, at, knob, at.number(name), hours, night.memory, partial(moved, night, at, name))
+
+
+def _refresh(night: NightGround, at: Setpoint, hours: float) -> Leg | None:
+    fineness = at["refresh_fineness"]
+    name = REFRESH_CYCLE.get(fineness if isinstance(fineness, int) else 1, "")
+    return _timing(name, night, at, hours) if name in night.knobs else None
+
+
+def _voltage(name: str, night: NightGround, at: Setpoint, hours: float) -> Leg | None:
+    knob = night.knobs[name]
+    if knob.locked or not isinstance(at[name], int) or knob.harder is not Harder.DOWN:
+        return None
+    return _edge(night, at, knob, at.number(name), hours, night.memory, partial(moved, night, at, name))
+
+
+def _others(night: NightGround, at: Setpoint, hours: float) -> Leg | None:
+    knobs = tuple(knob for knob in night.ground.knobs if knob.name not in ALONE and in_group(knob, at))
+    if len(knobs) < 2:
+        return None
+    load = planned(night.purpose, night.memory, GROUP_H)
+    return GroupLeg(
+        GroupPlan("other timings", knobs, at, load, night.ground.family, hours, night.least_per_h, night.worth)
+    )
+
+
+def _edge(
+    night: NightGround,
+    base: Setpoint,
+    knob: Knob,
+    start: int,
+    hours: float,
+    kind: LoadKind,
+    at: Callable[[int], Setpoint],
+    paid: bool = False,
+    least_rate: float = 0.0,
+    vouched: bool = True,
+) -> EdgeLeg | None:
+    limit = night.limit(knob)
+    if start not in knob.grid or knob.strain(start) >= knob.strain(limit):
+        return None
+    rate = base[RATE]
+    prior = prior_at(knob, night.ground.family, rate if isinstance(rate, int) else None)
+    along = narrowed(knob, start, limit, by_parts=prior.unit == "%")
+    load = planned(night.purpose, kind, USUAL_H)
+    plan = EdgePlan(
+        along, base, at, load, night.part, night.ground.family, hours, night.least_per_h, night.worth, paid, least_rate,
+        vouched, prior,
+    )  # fmt: skip
+    return EdgeLeg(plan)

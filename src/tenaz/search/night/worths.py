@@ -1,0 +1,79 @@
+"""What a step is worth: by how much the score is expected to rise, before anything was measured.
+
+The score is the geometric mean of three: memory bandwidth, memory latency (its inverse), throughput of all cores. What
+is reckoned here steers hours only; what was gained in the end is measured.
+"""
+
+import math
+from collections.abc import Mapping
+
+from tenaz.core.setpoints import Setpoint
+from tenaz.core.timings.clocks import Family, MemoryClock
+from tenaz.core.timings.figures import figures
+
+LATENCY_NS = 90.0
+"""A dependent read of a machine as it comes, from core to cell and back."""
+
+OF_RATE = 0.40
+"""Of a rise in data rate: bandwidth follows nearly, latency by half, throughput not at all; a third each."""
+OF_CLOCK = 0.35
+"""Of a rise in the cores' clock: throughput follows, latency a little."""
+ROW_MISS = {"t_cl_nck": (1.0, 0.0), "t_rcd_nck": (1.0, 0.004), "t_rp_nck": (0.5, 0.004)}
+"""Of a nanosecond of a timing: the part of it that is in a dependent read, and of bandwidth lost."""
+REFRESH_IN_LATENCY = 2.5
+"""Part of time lost to refresh: bandwidth loses it once, and reads that meet a refresh wait."""
+OF_SPACING = 0.03
+"""Of a part of all other timings: gaps that many commands never meet."""
+OF_VOLTAGE = 0.10
+"""Of a part of a voltage that is not needed: no speed, but heat and noise."""
+
+
+def worth_of(before: Setpoint, after: Setpoint, family: Family) -> float:
+    """The relative rise of the score from one setpoint to the other; negative where it falls."""
+    old, new = before.numbers(), after.numbers()
+    return (
+        OF_RATE * _rise(old, new, "data_rate_mts")
+        + OF_CLOCK * _rise(old, new, "core_ratio")
+        + _of_rows(old, new)
+        + REFRESH_IN_LATENCY / 3 * (_lost(old, family) - _lost(new, family))
+        + _of_spacing(old, new)
+        + _of_voltages(old, new)
+    )
+
+
+def _rise(old: Mapping[str, int], new: Mapping[str, int], name: str) -> float:
+    return math.log(new[name] / old[name]) if old.get(name, 0) > 0 and new.get(name, 0) > 0 else 0.0
+
+
+def _ns(values: Mapping[str, int], name: str) -> float | None:
+    rate = values.get("data_rate_mts")
+    return MemoryClock(rate).ns(values[name]) if rate and name in values else None
+
+
+def _of_rows(old: Mapping[str, int], new: Mapping[str, int]) -> float:
+    found = 0.0
+    for name, (in_read, of_bandwidth) in ROW_MISS.items():
+        before, after = _ns(old, name), _ns(new, name)
+        if before is not None and after is not None:
+            found += (before - after) * (in_read / LATENCY_NS + of_bandwidth) / 3
+    return found
+
+
+def _lost(values: Mapping[str, int], family: Family) -> float:
+    rate = values.get("data_rate_mts")
+    lost = figures(values, rate, family).refresh_lost if rate else None
+    return lost or 0.0
+
+
+def _of_spacing(old: Mapping[str, int], new: Mapping[str, int]) -> float:
+    names = [
+        n for n in old if n.endswith("_nck") and n in new and n not in ROW_MISS and not n.startswith(("t_rf", "t_ref"))
+    ]
+    pairs = [(_ns(old, name), _ns(new, name)) for name in names]
+    return OF_SPACING / 3 * sum(1 - after / before for before, after in pairs if before and after)
+
+
+def _of_voltages(old: Mapping[str, int], new: Mapping[str, int]) -> float:
+    offset = (old.get("core_offset_mv", 0) - new.get("core_offset_mv", 0)) / 1000
+    others = [n for n in old if n.endswith("_mv") and n != "core_offset_mv" and n in new and old[n] > 0]
+    return OF_VOLTAGE * (offset + sum(1 - new[name] / old[name] for name in others) / 3)

@@ -1,0 +1,1 @@
+"""Whole nights on simulated rigs, played without a bench: against usual practice, with the machine's truth at hand."""

@@ -1,0 +1,74 @@
+"""Keys of the night: begun from stock, gone on with, looked at in the morning."""
+
+from tenaz.charts.night import NightPicture
+from tenaz.core.errors import Refused
+from tenaz.core.parsing import parse_duration_s
+from tenaz.tui.hands import Hands
+from tenaz.tui.screens.picks import Pick
+from tenaz.tui.screens.prompt import Prompt
+from tenaz.tui.starting import Starting
+from tenaz.tui.workspace import Workspace
+from tenaz.workshop.nights import STRATEGY, order_for_night
+from tenaz.workshop.orders import BeginSearch, GoOn, Steps
+
+AS_LONG = "as long as it pays"
+
+
+class NightController:
+    """On the Night canvas."""
+
+    def __init__(self, work: Workspace, hands: Hands, starting: Starting) -> None:
+        self._work = work
+        self._hands = hands
+        self._starting = starting
+
+    def begin_night(self) -> None:
+        """Go on with the night under way, or ask how long one may take."""
+        view = self._work.view
+        if view.search is not None:
+            if view.search.strategy == STRATEGY:
+                self._show()
+                self._starting.start(GoOn(self._steps))
+            else:
+                self._hands.complain("A climb is under way: a ends it, its trials stay.")
+            return
+        proof_h = sum(hours for _, hours in view.rig.purpose.hours_asked)
+        picks = [Pick(AS_LONG, "ends when an hour gains too little"), *(Pick(f"{proof_h + h:g}h", "") for h in (6, 12))]
+        hint = f"from stock; how long it may take in all, the proof of {proof_h:g} h at its end among it"
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._show()
+                self._starting.start(self._order(text))
+
+        self._hands.ask(Prompt("a night alone", hint, AS_LONG, self._order, picks=picks), take)
+
+    @property
+    def _steps(self) -> Steps:
+        """Where it takes hands, one trial at a time."""
+        return Steps(one=self._work.view.bench.traits.needs_hands)
+
+    def _order(self, text: str) -> BeginSearch:
+        typed = text.strip()
+        hours = 0.0 if typed in ("", AS_LONG) else parse_duration_s(typed) / 3600
+        if typed not in ("", AS_LONG) and hours <= 0:
+            raise Refused(f"{typed!r} is no night; give a time like 12h.")
+        rig = self._work.dial.rig
+        return order_for_night(rig, rig.stock, hours, steps=self._steps)
+
+    def _show(self) -> None:
+        self._work.canvases.show("night")
+        self._hands.bring_canvas_forward()
+
+    def bring(self) -> None:
+        """Fetch it, where it is in sight."""
+        canvases = self._work.canvases
+        if canvases.name == "night":
+            order = canvases.night.to_bring(self._work.view)
+            if order is not None:
+                self._hands.give(order)
+
+    def take(self, picture: NightPicture) -> None:
+        """It came."""
+        self._work.canvases.night.take(picture)
+        self._hands.show()

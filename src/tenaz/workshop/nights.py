@@ -1,0 +1,37 @@
+"""A night alone, as an order: which knobs it moves, where it begins, how long it may take."""
+
+from tenaz.core.errors import Refused
+from tenaz.core.rigs import Rig
+from tenaz.core.setpoints import Setpoint
+from tenaz.search.night.knobs import ground_for, night_knobs, starts_for
+from tenaz.search.strategies.night import Parameters, night_ground
+from tenaz.workshop.orders import BeginSearch, Steps
+
+STRATEGY = "night"
+LEAST_KNOBS = 2
+USUAL = Parameters()
+
+
+def order_for_night(
+    rig: Rig,
+    base: Setpoint,
+    hours: float = 0.0,
+    worth: float = USUAL.worth,
+    reason: str = "",
+    steps: Steps | None = None,
+) -> BeginSearch:
+    """The night of a rig from a setpoint.
+
+    Raises:
+        Refused: hardly a knob that it could move is known, or it is too short for the proof.
+    """
+    knobs = night_knobs(rig, base)
+    if len(knobs) < LEAST_KNOBS:
+        raise Refused(
+            f"hardly a value of {rig.name} is known that a night could move: type its data rate and timings first "
+            f"(with e in the workbench), or give it a catalogue's knobs."
+        )
+    parameters = {"hours": hours, "worth": worth, "starts": starts_for(rig)}
+    ground = ground_for(rig, base, reason)
+    night_ground(ground, Parameters(hours, worth, starts_for(rig)))
+    return BeginSearch(knobs, base, ground.load, reason, STRATEGY, parameters, steps or Steps())

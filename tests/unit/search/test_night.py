@@ -1,0 +1,270 @@
+"""A whole rig alone: from stock to its proof, within ceilings, whatever happens on the way."""
+
+import json
+import math
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+from tenaz.charts.night import morning
+from tenaz.charts.night_cells import draw_night
+from tenaz.cli.app import app
+from tenaz.core.errors import Refused
+from tenaz.core.evidence import evidence_at
+from tenaz.core.facts import LoadFacts, planned_fact
+from tenaz.core.loading import LoadKind, LoadPlan
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.rigs import OWN, Rig
+from tenaz.core.searches import Advice, Proposal, TrialFacts, search_limit
+from tenaz.core.setpoints import Setpoint
+from tenaz.demo.ridge import ridge
+from tenaz.pictures.night import night_picture
+from tenaz.search.night.journey import Journey
+from tenaz.search.night.knobs import ground_for, night_knobs, starts_for
+from tenaz.search.positions import position
+from tenaz.search.registry import strategy_of
+from tenaz.search.strategies.night import Parameters, night_ground
+from tenaz.study.night.playing import Outcome as Played
+from tenaz.study.night.playing import practice_on
+from tenaz.study.night.rigs import NightRig
+from tenaz.study.night.table import Row, as_markdown, safe_practice
+from tenaz.workshop import orders as o
+from tenaz.workshop.nights import order_for_night
+from tenaz.workshop.shop import Workshop
+
+MOST = 400
+Happens = Callable[[Setpoint, LoadPlan], Outcome]
+
+
+def journey_on(rig: Rig, hours: float = 0.0) -> Journey:
+    return Journey(night_ground(ground_for(rig, rig.stock, ""), Parameters(hours, starts=starts_for(rig))))
+
+
+def ended(setpoint: Setpoint, plan: LoadPlan, outcome: Outcome, part: float = 0.2) -> TrialFacts:
+    """A trial as the book would tell it; a failure came after a part of its time."""
+    seconds = (plan.duration_s or 0.0) * (1.0 if outcome is Outcome.HELD else part)
+    if outcome is Outcome.NO_BOOT:
+        seconds = 0.0
+    rate = 10.0 * setpoint.numbers().get("data_rate_mts", 1) * setpoint.numbers().get("core_ratio", 43)
+    fact = replace(planned_fact(plan, seconds, 8, 2**35), rate=rate)
+    failed_after_s = seconds if outcome.verdict is Verdict.FAIL and seconds else None
+    return TrialFacts(
+        setpoint, plan, outcome.verdict, seconds, failed_after_s, outcome is not Outcome.NO_BOOT,
+        facts=LoadFacts((fact,)), outcome=outcome,
+    )  # fmt: skip
+
+
+def seen_through(journey: Journey, happens: Happens) -> tuple[Advice, list[TrialFacts]]:
+    """A night on a rig of which it is known what happens."""
+    trials = list[TrialFacts]()
+    while isinstance(stands := journey.stands, Proposal):
+        trials.append(ended(stands.setpoint, stands.plan, happens(stands.setpoint, stands.plan)))
+        journey.take(trials[-1])
+        assert len(trials) < MOST, "it never ends"
+    return stands, trials
+
+
+# -- on simulated rigs ----------------------------------------
+
+
+@pytest.mark.parametrize(("like", "seed"), [("ridge", 900), ("ridge", 901), ("hut", 902), ("hut", 903)])
+def test_a_whole_rig_is_tuned_within_its_ceilings_and_proven(like: str, seed: int) -> None:
+    rig = NightRig(like, seed)
+    journey, trials = journey_on(rig.rig), list[TrialFacts]()
+    knobs = {name: rig.rig.knob(name) for name in night_knobs(rig.rig, rig.rig.stock)}
+    while isinstance(stands := journey.stands, Proposal):
+        rig.rig.check(stands.setpoint)
+        for change in stands.setpoint.changes_from(rig.rig.stock):
+            knob = knobs[change.knob]
+            assert knob.strain(stands.setpoint.number(knob.name)) <= knob.strain(search_limit(knob, ""))
+        trials.append(rig.try_at(stands.setpoint, stands.plan))
+        journey.take(trials[-1])
+    assert stands.setpoint is not None, stands.reason
+    assert rig.tolerated(stands.setpoint)
+    assert rig.speeds(stands.setpoint).over(rig.speeds(rig.rig.stock)) > 0.05
+    assert rig.hours < 35
+    shown = {kind: 0.0 for kind, _ in rig.rig.purpose.hours_asked}
+    for one in trials:
+        if one.setpoint == stands.setpoint and one.plan.kind in shown:
+            assert one.verdict is Verdict.PASS
+            shown[one.plan.kind] += one.elapsed_s / 3600
+    assert all(shown[kind] >= 0.99 * hours for kind, hours in rig.rig.purpose.hours_asked)
+    # Taken up in the middle of it, all at once, it stands where it stood.
+    ground, parameters = ground_for(rig.rig, rig.rig.stock, ""), {"starts": starts_for(rig.rig)}
+    for many in (0, 7, len(trials) // 2, len(trials) - 1):
+        again = position(strategy_of("night").begin(ground, parameters), trials[:many])
+        assert isinstance(again, Proposal) and again.setpoint == trials[many].setpoint
+        assert again.plan == trials[many].plan
+    assert position(strategy_of("night").begin(ground, parameters), trials) == stands
+
+
+def test_practice_is_safe_with_a_wide_guard_only_and_the_table_compares_with_that() -> None:
+    found = practice_on("hut", 900, 2), practice_on("hut", 900, 20)
+    assert [one.safe for one in found] == [False, True] and found[0].gain > found[1].gain
+    assert all(one.hours > 100 and one.proven for one in found)
+
+    def row(what: str, one: Played) -> Row:
+        return Row(what, "all", 1, one.gain, float(one.safe), 0, 1, one.hours, one.hours, one.trials, 1.0)
+
+    rows = [row("night", Played(0.2, True, 24, 80, True)), row("practice, guard of 2", found[0])]
+    assert safe_practice(rows) is None and "With none of these" in as_markdown(rows)
+    rows.append(row("practice, guard of 20", found[1]))
+    assert safe_practice(rows) == rows[2] and "guard" in as_markdown(rows).splitlines()[-1]
+
+
+# -- whatever happens ----------------------------------------
+
+RIDGE = ridge()
+
+
+def test_a_rig_that_fails_as_it_came_is_not_tuned() -> None:
+    stands, trials = seen_through(journey_on(RIDGE), lambda setpoint, plan: Outcome.ERRED)
+    assert stands.setpoint is None and "fault" in stands.reason and len(trials) == 1
+
+
+def test_where_everything_harder_fails_it_ends_as_it_came_with_the_proof() -> None:
+    def happens(setpoint: Setpoint, plan: LoadPlan) -> Outcome:
+        del plan
+        raised = {"memory_vdd_mv", "memory_vddq_mv", "controller_mv", "io_mv"}
+        harder = [c.knob for c in setpoint.changes_from(RIDGE.stock) if c.knob not in raised]
+        return Outcome.NO_BOOT if harder else Outcome.HELD
+
+    stands, _ = seen_through(journey_on(RIDGE), happens)
+    assert stands.setpoint is not None and "proven" in stands.reason
+    assert stands.setpoint["data_rate_mts"] == 4800 and stands.setpoint["t_cl_nck"] == 40
+
+
+def test_who_fails_in_a_group_is_left_behind_and_the_others_go_on_with_a_guard() -> None:
+    def happens(setpoint: Setpoint, plan: LoadPlan) -> Outcome:
+        del plan
+        least = 0.93 * RIDGE.stock.number("t_wr_nck") * setpoint.number("data_rate_mts") / 4800
+        return Outcome.ERRED if setpoint.number("t_wr_nck") < least else Outcome.HELD
+
+    journey = journey_on(RIDGE)
+    stands, _ = seen_through(journey, happens)
+    group = next(one for one in journey.stories if one.key == "other timings")
+    assert group.after is not None and "tWR fails" in group.why
+    before, after = group.before, group.after
+    assert after.number("t_wr_nck") == before.number("t_wr_nck")
+    assert after.number("t_rtp_nck") < before.number("t_rtp_nck")
+    for name in ("t_wtr_l_nck", "t_ccd_l_wr_nck", "t_ras_nck"):
+        assert 0.6 * before.number(name) < after.number(name) < before.number(name)
+    assert stands.setpoint is not None
+
+
+def test_a_failed_proof_is_followed_by_steps_back_down_to_what_it_came_with() -> None:
+    def happens(setpoint: Setpoint, plan: LoadPlan) -> Outcome:
+        long = (plan.duration_s or 0.0) > 4 * 3600
+        return Outcome.FROZE if long and setpoint["data_rate_mts"] != 4800 else Outcome.HELD
+
+    journey = journey_on(RIDGE)
+    stands, trials = seen_through(journey, happens)
+    rates = [one.setpoint.number("data_rate_mts") for one in trials if one.verdict is Verdict.FAIL]
+    assert len(rates) >= 3 and rates == sorted(rates, reverse=True)
+    assert stands.setpoint is not None and stands.setpoint["data_rate_mts"] == 4800
+    never = replace(RIDGE, purpose=replace(OWN, hours_asked=((LoadKind.MARCH, 8.0),)))
+    lost, _ = seen_through(
+        journey_on(never), lambda at, plan: Outcome.ERRED if (plan.duration_s or 0) > 4 * 3600 else Outcome.HELD
+    )
+    assert lost.setpoint is None and "nothing easier" in lost.reason
+
+
+def test_what_the_rig_makes_another_value_of_is_not_asked_again() -> None:
+    journey, asked, total = journey_on(RIDGE), list[int](), 0
+    while isinstance(stands := journey.stands, Proposal):
+        got, total = stands.setpoint, total + 1
+        value = got.number("t_rcd_nck")
+        if value % 3 and got["data_rate_mts"] == 4800:
+            asked.append(value)
+            got = got.replacing("t_rcd_nck", value + 3 - value % 3)
+        hard = got["data_rate_mts"] != 4800 or got.number("t_rcd_nck") < 30
+        journey.take(ended(got, stands.plan, Outcome.ERRED if hard else Outcome.HELD))
+        assert total < MOST
+    assert len(asked) == len(set(asked)) <= 8
+    assert asked and stands.setpoint is not None and stands.setpoint.number("t_rcd_nck") in (33, 36, 39)
+
+
+def test_what_got_too_hot_is_not_asked_again() -> None:
+    hot: list[int] = []
+
+    def happens(setpoint: Setpoint, plan: LoadPlan) -> Outcome:
+        rate = setpoint.number("data_rate_mts")
+        if plan.kind is LoadKind.MARCH and rate > 6000:
+            hot.append(rate)
+            return Outcome.TOO_HOT
+        return Outcome.HELD
+
+    stands, _ = seen_through(journey_on(RIDGE), happens)
+    assert hot == sorted(set(hot), reverse=True)
+    assert stands.setpoint is not None and stands.setpoint.number("data_rate_mts") <= 6000
+
+
+def test_a_night_too_short_for_its_proof_or_on_hardly_anything_known_is_refused() -> None:
+    with pytest.raises(Refused, match="13 h or more"):
+        order_for_night(RIDGE, RIDGE.stock, hours=3.0)
+    with pytest.raises(Refused, match="hardly a value"):
+        order_for_night(RIDGE, Setpoint.of({}))
+    with pytest.raises(Refused):
+        Parameters(hours=-1)
+
+
+# -- on a bench, with a book ----------------------------------------
+
+
+def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_proof(book: Path) -> None:
+    quick = replace(ridge(), purpose=replace(OWN, hours_asked=((LoadKind.MARCH, 0.5), (LoadKind.TRANSFORM, 0.25))))
+    workshop = Workshop()
+    workshop.open(book)
+    workshop.store.rigs.put(quick)
+    workshop.do(o.ChooseRig("ridge"))
+    heard: list[object] = []
+
+    def stop_in_the_rate_leg(event: object) -> None:
+        heard.append(event)
+        trials = workshop.store.trials.of("ridge") if len(heard) % 50 == 0 else ()
+        if any(one.setpoint["data_rate_mts"] != 4800 for one in trials):
+            workshop.publish_to(heard.append)
+            workshop.running.stop()
+
+    workshop.publish_to(stop_in_the_rate_leg)
+    workshop.do(order_for_night(workshop.rig, workshop.rig.stock, hours=6.0))
+    workshop.running.wait()
+    newest = workshop.trials()[-1]
+    assert newest.setpoint == workshop.rig.stock and newest.reason == "back to what was proven"
+    (search,) = workshop.store.searches.of("ridge")
+    begun = workshop.do(o.BringNight(search.id))
+    workshop.do(o.GoOn())
+    workshop.running.wait()
+    (search,) = workshop.store.searches.of("ridge")
+    stands, trials = workshop.standing(search), workshop.view().index
+    assert search.ended and isinstance(stands, Advice) and stands.setpoint == workshop.in_force()
+    assert evidence_at(stands.setpoint, trials, workshop.rig).shown
+    picture = workshop.do(o.BringNight(search.id))
+    assert picture == night_picture(workshop.rig, search, trials), "followed or played anew, it is the same"
+    workshop.close()
+    assert picture.proven and picture.over and not begun.over and begun.to_come
+    assert [leg.name for leg in picture.legs][:2] == ["stock", "cores"] and picture.legs[-1].name == "proof"
+    assert picture.gained == pytest.approx(sum(leg.gained for leg in picture.legs))
+    assert dict(morning(picture))["left"] == "nothing" and "of 0.5 h" in dict(morning(picture))["shown"]
+    for width, height in ((118, 46), (80, 20), (60, 8), (20, 3)):
+        cells = draw_night(picture, width, height)
+        assert (cells.width, cells.height) == (width, height)
+    assert "proven" in draw_night(picture, 118, 46).text()
+    assert "No night was begun" in draw_night(None, 80, 9).text()
+
+
+def test_from_the_command_line_one_page_and_the_same_as_data(book: Path, tmp_path: Path) -> None:
+    runner, on = CliRunner(), ["--book", str(book), "night", "--rig", "ridge"]
+    none = runner.invoke(app, [*on, "--look"])
+    assert none.exit_code == 2 and "No night was begun" in none.output
+    page = tmp_path / "morning.svg"
+    made = runner.invoke(app, [*on, "--hours", "13h", "--no-measure", "--json", "--out", str(page)])
+    assert made.exit_code == 0, made.output
+    data = json.loads(made.stdout[made.stdout.index("{") : made.stdout.rindex("}") + 1])
+    assert data["proven"] and math.isclose(data["hours"], sum(leg["hours"] for leg in data["legs"]))
+    assert data["hours"] < 15 and "proof" in page.read_text()
+    looked = runner.invoke(app, [*on, "--look"])
+    assert looked.exit_code == 0 and "proven" in looked.output and "tRCD" in looked.output
