@@ -63,6 +63,7 @@ study: setup-dev
 	$(BIN)/tenaz study --out docs/study/study.md --out docs/study/study.csv --out docs/study/study.json \
 	  --out docs/study/study.svg
 	$(BIN)/tenaz study many --rigs 400 --out docs/study/many.md --out docs/study/many.json
+	$(BIN)/tenaz study night --rigs 100 --out docs/study/night.md --out docs/study/night.json
 	$(BIN)/tenaz study faults --rigs 500 --out docs/study/faults.md --out docs/study/faults.json
 
 # Emulated machines started from a stick, about 40 minutes; fetches what a stick is made of, 130 MB, once.

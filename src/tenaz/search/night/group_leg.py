@@ -1,4 +1,4 @@
-"""A leg of many timings together: each a tenth of its time shorter at a time, and who fails is found and left behind.
+"""A leg of many timings together: each some tenths of its time shorter, and who fails is found and left behind.
 
 Most of them hold; so one trial shows many. A group that fails is unpicked among those that moved last; whoever it was
 stays where it held. In the end each stands a good tenth of its time easier than what was shown: failures of such
@@ -24,11 +24,14 @@ A_GUARD = 0.15
 """Part of the time with which it began that is kept as a guard in the end: of such timings failures grow e-fold over
 one to two hundredths, so that it is 8 to 15 e-folds.
 """
-MOST_LEVELS = 5
+FIRST_LEVEL, MOST_LEVELS = 3, 5
+"""Three tenths nearly every timing of every rig has to give; and half of it nobody has."""
 FALSE_PASS = 0.1
 SURE = 0.9
 MOST_UNPICKED = 8
 """Trials in which a level is unpicked; where so many do not tell, too many fail at once, and all of them stay."""
+UNPICKED = 10
+"""About so many trials a level costs in which some fail."""
 LEAST_OF_LOAD = 0.5
 LEAST_TOLD = 0.05
 
@@ -57,7 +60,7 @@ class GroupLeg:
         """The hardest level of each at which it held."""
         self._left: dict[str, str] = {}
         """Who goes no further, and why."""
-        self._level = 1
+        self._level = FIRST_LEVEL
         self._belief: Culprits | None = None
         self._spent_h = 0.0
         self._moving: tuple[str, ...] = ()
@@ -188,10 +191,12 @@ class GroupLeg:
             return self._ended(f"its {plan.budget_h:.1f} h are over")
         if self._belief is None:
             whole = self._at(self._whole())
-            per_h = plan.worth(self._stand(), whole) / cost_h
+            # Beyond the first level some of them are likely to fail, and to be unpicked.
+            gain = plan.worth(self._stand(self._held), self._stand(self._whole()))
+            per_h = gain / (cost_h * (UNPICKED if self._level > FIRST_LEVEL else 1))
             if per_h < plan.least_per_h:
                 return self._ended(f"another hour would gain {per_h:.2%}, less than {plan.least_per_h:.2%}")
-            reason = f"{len(self._moving)} timings another tenth shorter together: most of them will hold"
+            reason = f"{len(self._moving)} timings shorter by {self._level} tenths together: most of them will hold"
             return proposed(whole, plan.load, reason)
         held = self._next_part(self._belief) or (True,) * len(self._moving)
         suspect = self._moving[int(self._belief.suspicion().argmax())]
@@ -207,9 +212,9 @@ class GroupLeg:
                 return held
         return None
 
-    def _stand(self) -> Setpoint:
-        """Each by the guard easier than what was shown."""
-        values, held = {}, self._at(self._held)
+    def _stand(self, levels: Mapping[str, int]) -> Setpoint:
+        """Each by the guard easier than what was shown, or would be, at these levels."""
+        values, held = {}, self._at(levels)
         for name in self._knobs:
             shown, base = held.number(name), self.base.number(name)
             eased = next((v for v in self._knobs[name].grid.values() if v >= shown + A_GUARD * base - 1e-9), base)
@@ -219,7 +224,7 @@ class GroupLeg:
     def _ended(self, why: str) -> Ended:
         left = [f"{self._knobs[name].label} {how}" for name, how in self._left.items()]
         stayed = f"; {', '.join(left)}" if left else ""
-        return Ended(self._stand(), why + stayed)
+        return Ended(self._stand(self._held), why + stayed)
 
 
 def in_group(knob: Knob, base: Setpoint) -> bool:
