@@ -5,7 +5,7 @@ stays where it held. In the end each stands a good tenth of its time easier than
 timings die out within that.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from tenaz.core.knobs import Harder, Knob
@@ -28,7 +28,7 @@ FIRST_LEVEL, MOST_LEVELS = 3, 5
 """Three tenths nearly every timing of every rig has to give; and half of it nobody has."""
 FALSE_PASS = 0.1
 SURE = 0.9
-MOST_UNPICKED = 8
+MOST_UNPICKED = 12
 """Trials in which a level is unpicked; where so many do not tell, too many fail at once, and all of them stay."""
 UNPICKED = 10
 """About so many trials a level costs in which some fail."""
@@ -125,7 +125,7 @@ class GroupLeg:
             return
         failed = one.verdict is Verdict.FAIL
         if one.setpoint == self._at(self._whole()) and not failed:
-            self._done({*self._moving})
+            self._next_level()
             return
         place = self._place(one.setpoint)
         if place is None:
@@ -134,19 +134,29 @@ class GroupLeg:
             self._belief = Culprits(len(self._moving), FALSE_PASS)
         self._belief.take(place, failed)
         self._unpicked += 1
-        self._look_for_culprits(self._belief, failed)
+        self._leave(self._who_fails(self._belief, failed))
 
-    def _look_for_culprits(self, belief: Culprits, failed: bool) -> None:
-        """Where it is known who fails, or cannot be known, the level is over."""
+    def _who_fails(self, belief: Culprits, failed: bool) -> tuple[str, ...]:
+        """Who is as good as sure to fail; all of them where that cannot be told, none where it can be tried."""
         story, sure = belief.likeliest
-        if len(self._moving) == 1 and failed:
-            self._done(set())
-        elif sure >= SURE and story.places:
-            self._done({name for at, name in enumerate(self._moving) if at not in story.places})
-        elif self._unpicked >= MOST_UNPICKED:
-            self._done(set())
-        elif self._next_part(belief) is None:
-            self._done({name for at, name in enumerate(self._moving) if belief.suspicion()[at] < 1 - SURE})
+        if (len(self._moving) == 1 and failed) or self._unpicked >= MOST_UNPICKED:
+            return self._moving
+        if sure >= SURE and story.places:
+            return tuple(self._moving[at] for at in story.places)
+        if self._next_part(belief) is None:
+            suspects = tuple(name for at, name in enumerate(self._moving) if belief.suspicion()[at] >= 1 - SURE)
+            return suspects or self._moving
+        return ()
+
+    def _leave(self, names: Sequence[str]) -> None:
+        """These go no further. The others must still be shown together: there may be more than two who fail."""
+        if not names:
+            return
+        self._left.update(dict.fromkeys(names, "fails"))
+        self._moving = tuple(name for name in self._moving if name not in self._left)
+        self._belief = None
+        if not self._moving:
+            self._next_level()
 
     def _tells(self, one: TrialFacts) -> bool:
         if one.verdict is Verdict.VOID:
@@ -157,15 +167,17 @@ class GroupLeg:
         )
 
     def _place(self, setpoint: Setpoint) -> tuple[bool, ...] | None:
-        """Which of those that move stand at the level; None where it is no part of it."""
+        """Which of those that move stand at the level; None where it is no part of it. The minima of others may have
+        raised some of them, so that a part is known by what was asked for.
+        """
+        whole = (True,) * len(self._moving)
+        if setpoint == self._part(whole):
+            return whole
         held = tuple(setpoint[name] == self._value(name, self._level) for name in self._moving)
         return held if any(held) and self._part(held) == setpoint else None
 
-    def _done(self, holding: set[str]) -> None:
-        """The level is over: these hold at it, the others of those that moved go no further."""
-        for name in self._moving:
-            if name not in holding:
-                self._left[name] = "fails"
+    def _next_level(self) -> None:
+        """The level is over: who was not left behind holds at it."""
         for name in self._knobs:
             if name not in self._left:
                 self._held[name] = self._level
