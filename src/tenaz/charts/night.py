@@ -42,6 +42,8 @@ class NightPicture:
     words: str
     shown: tuple[tuple[str, float, float], ...]
     measured: tuple[str, ...] = ()
+    quiet: bool = False
+    """Whether heat is saved instead of speed gained."""
 
     @property
     def hours(self) -> float:
@@ -52,6 +54,11 @@ class NightPicture:
     def gained(self) -> float:
         """Of the score, as far as is expected."""
         return sum(leg.gained for leg in self.legs)
+
+    @property
+    def expected(self) -> str:
+        """The gain in words."""
+        return f"{self.gained:.1%} less heat" if self.quiet else f"{self.gained:+.1%} of the score"
 
     @property
     def trials(self) -> int:
@@ -67,7 +74,7 @@ class NightPicture:
 def morning(picture: NightPicture) -> tuple[tuple[str, str], ...]:
     """What the morning asks: what was gained, what failed, what is shown, what is left; each as a word and a line."""
     hours = f"{picture.hours:.1f} h and {picture.trials} trial{'s' if picture.trials != 1 else ''}"
-    gained = [f"about {picture.gained:+.1%} of the score expected, in {hours}", *picture.measured]
+    gained = [f"about {picture.expected} expected, in {hours}", *picture.measured]
     beyond = [f"{leg.name} {leg.failed}" for leg in picture.legs if leg.failed]
     failed = (
         f"{picture.failed} trials, all of them beyond where it stands: {', '.join(beyond)}" if beyond else "nothing"

@@ -34,9 +34,10 @@ def draw_night(picture: NightPicture | None, width: int, height: int) -> Cells:
                 row += 1
         return cells
     state = "proven" if picture.proven else "over, not proven" if picture.over else "under way"
-    head = f"{picture.rig}, {picture.purpose} · {state} · {picture.hours:.1f} h · {picture.gained:+.1%} expected"
+    head = f"{picture.rig}, {picture.purpose} · {state} · {picture.hours:.1f} h · {picture.expected} expected"
     cells.put(0, 0, clipped(head, width), Role.LIT)
-    key = f"{COST} half an hour   {GAIN} a percent of the score   {LOSS} given up for what comes"
+    what = "heat" if picture.quiet else "score"
+    key = f"{COST} half an hour   {GAIN} a percent of the {what}   {LOSS} given up for what comes"
     cells.put(0, 1, clipped(key, width), Role.FAINT)
     rows = height - 3 - TAIL
     every = 2 if rows >= 2 * len(picture.legs) + 1 else 1

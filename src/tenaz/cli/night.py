@@ -12,6 +12,7 @@ from tenaz.cli.paper import write_paper
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.parsing import parse_duration_s
 from tenaz.core.rigs import BenchKind
+from tenaz.search.night.ground import Aim
 
 if TYPE_CHECKING:
     from tenaz.charts.night import NightPicture
@@ -30,6 +31,9 @@ def night(
         typer.Option("--hours", parser=parsed(parse_duration_s), metavar="TIME", help="How long, the proof included."),
     ] = None,
     worth: Annotated[float, typer.Option("--worth", min=0.001, help="Percent of the score an hour must gain.")] = 0.2,
+    aim: Annotated[
+        Aim, typer.Option("--aim", help="A fast rig, or a quiet one: voltages down, nothing else.")
+    ] = Aim.FAST,
     start: Annotated[str, typer.Option("--from", help="Where it begins: stock, a saved setpoint, a trial.")] = "stock",
     reason: Annotated[str, typer.Option("--reason", help="Why to go above advised ceilings.")] = "",
     measure: Annotated[
@@ -53,6 +57,7 @@ def night(
 
         tenaz night --rig ridge
         tenaz night --rig hut --hours 16h --out morning.pdf
+        tenaz night --rig hut --aim quiet          # voltages down as far as the purpose allows
         tenaz night --rig hut --look --json
 
     Exit status: 0 proven, 1 over without proof, 2 could not run, 130 stopped.
@@ -69,7 +74,7 @@ def night(
             workshop.open(book or context.obj)
             _choose(workshop, rig, bench, seed)
             if not only_look:
-                _begin(workshop, (hours_s or 0.0) / 3600, worth, start, reason)
+                _begin(workshop, (hours_s or 0.0) / 3600, worth, start, reason, aim)
                 terminal.see_through()
             picture = _picture(workshop)
             measurable = not workshop.bench.traits.needs_hands and workshop.in_force() != workshop.named(start)
@@ -106,7 +111,7 @@ def _choose(workshop: "Workshop", rig: str, bench: BenchKind, seed: int | None) 
     workshop.do(ChooseBench(bench))
 
 
-def _begin(workshop: "Workshop", hours: float, worth: float, start: str, reason: str) -> None:
+def _begin(workshop: "Workshop", hours: float, worth: float, start: str, reason: str, aim: Aim) -> None:
     """Go on with the night under way, or begin one."""
     from tenaz.core.errors import Refused
     from tenaz.workshop.nights import STRATEGY, order_for_night
@@ -119,7 +124,7 @@ def _begin(workshop: "Workshop", hours: float, worth: float, start: str, reason:
     if going is not None:
         workshop.do(GoOn())
         return
-    workshop.do(order_for_night(workshop.rig, workshop.named(start), hours, worth, reason))
+    workshop.do(order_for_night(workshop.rig, workshop.named(start), hours, worth, reason, aim=aim))
 
 
 def _explain_lost(workshop: "Workshop") -> None:

@@ -1,6 +1,7 @@
 """The Night picture of a search, from the trials on it: the night played anew, leg by leg."""
 
 from collections.abc import Sequence
+from statistics import median
 
 from tenaz.charts.night import LegDrawn, NightPicture
 from tenaz.core.costs import spent_h
@@ -13,6 +14,7 @@ from tenaz.core.setpoints import Setpoint
 from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 from tenaz.engine.search import ground_of, same_trials, told_of
+from tenaz.search.night.ground import Aim
 from tenaz.search.night.journey import Journey, LegStory
 from tenaz.search.registry import strategy_of
 from tenaz.search.strategies.night import Parameters, night_ground
@@ -53,7 +55,8 @@ def night_picture(
     journey, line = (followed or FollowedNight()).journey(rig, plan, trials)
     at = journey.at
     shown = evidence_at(at, trials, rig)
-    gains = compared([m for m in measures if m.setpoint == plan.base], [m for m in measures if m.setpoint == at])
+    before, after = ([one for one in measures if one.setpoint == where] for where in (plan.base, at))
+    gains = compared(before, after)
     return NightPicture(
         rig.name,
         rig.purpose.name,
@@ -63,8 +66,15 @@ def night_picture(
         proven=journey.proven,
         words=journey.stands.reason,
         shown=tuple((kind.kind.value, kind.hours, kind.hours_asked) for kind in shown.kinds if kind.hours_asked),
-        measured=tuple(f"{one.figure.what} {one.show()}" for one in gains.leading),
+        quiet=plan.parameters.get("aim") == Aim.QUIET,
+        measured=(*(f"{one.figure.what} {one.show()}" for one in gains.leading), *_watts(before, after)),
     )
+
+
+def _watts(before: Sequence[Measure], after: Sequence[Measure]) -> tuple[str, ...]:
+    """The power while both were measured."""
+    old, new = ([one.circumstances.power_w for one in side if one.circumstances.power_w] for side in (before, after))
+    return (f"power {median(old):.0f} → {median(new):.0f} W",) if old and new else ()
 
 
 def _leg(rig: Rig, story: LegStory, line: Sequence[Trial]) -> LegDrawn:

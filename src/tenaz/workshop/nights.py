@@ -3,6 +3,7 @@
 from tenaz.core.errors import Refused
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
+from tenaz.search.night.ground import Aim
 from tenaz.search.night.knobs import ground_for, night_knobs, starts_for
 from tenaz.search.strategies.night import Parameters, night_ground
 from tenaz.workshop.orders import BeginSearch, Steps
@@ -19,19 +20,20 @@ def order_for_night(
     worth: float = USUAL.worth,
     reason: str = "",
     steps: Steps | None = None,
+    aim: Aim = Aim.FAST,
 ) -> BeginSearch:
     """The night of a rig from a setpoint.
 
     Raises:
         Refused: hardly a knob that it could move is known, or it is too short for the proof.
     """
-    knobs = night_knobs(rig, base)
+    knobs = night_knobs(rig, base, aim)
     if len(knobs) < LEAST_KNOBS:
         raise Refused(
             f"hardly a value of {rig.name} is known that a night could move: type its data rate and timings first "
             f"(with e in the workbench), or give it a catalogue's knobs."
         )
-    parameters = {"hours": hours, "worth": worth, "starts": starts_for(rig)}
-    ground = ground_for(rig, base, reason)
-    night_ground(ground, Parameters(hours, worth, starts_for(rig)))
+    parameters = {"hours": hours, "worth": worth, "starts": starts_for(rig), "aim": aim.value}
+    ground = ground_for(rig, base, reason, aim)
+    night_ground(ground, Parameters(hours, worth, starts_for(rig), aim.value))
     return BeginSearch(knobs, base, ground.load, reason, STRATEGY, parameters, steps or Steps())

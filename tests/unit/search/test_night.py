@@ -22,6 +22,7 @@ from tenaz.core.searches import Advice, Proposal, TrialFacts, search_limit
 from tenaz.core.setpoints import Setpoint
 from tenaz.demo.ridge import ridge
 from tenaz.pictures.night import night_picture
+from tenaz.search.night.ground import Aim
 from tenaz.search.night.journey import Journey
 from tenaz.search.night.knobs import ground_for, night_knobs, starts_for
 from tenaz.search.positions import position
@@ -99,6 +100,19 @@ def test_a_whole_rig_is_tuned_within_its_ceilings_and_proven(like: str, seed: in
         assert isinstance(again, Proposal) and again.setpoint == trials[many].setpoint
         assert again.plan == trials[many].plan
     assert position(strategy_of("night").begin(ground, parameters), trials) == stands
+
+
+def test_a_quiet_rig_gets_lower_voltages_and_nothing_else() -> None:
+    rig = NightRig("hut", 904)
+    parameters = Parameters(starts=starts_for(rig.rig), aim="quiet")
+    journey = Journey(night_ground(ground_for(rig.rig, rig.rig.stock, "", Aim.QUIET), parameters))
+    while isinstance(stands := journey.stands, Proposal):
+        journey.take(rig.try_at(stands.setpoint, stands.plan))
+    assert stands.setpoint is not None and rig.tolerated(stands.setpoint) and "less heat" in stands.reason
+    moved = stands.setpoint.changes_from(rig.rig.stock)
+    assert moved and all(isinstance(c.after, int) and c.knob.endswith("_mv") for c in moved)
+    assert all(stands.setpoint.number(c.knob) < rig.rig.stock.number(c.knob) for c in moved)
+    assert stands.setpoint.number("core_offset_mv") <= -40
 
 
 def test_practice_is_safe_with_a_wide_guard_only_and_the_table_compares_with_that() -> None:
@@ -207,8 +221,9 @@ def test_a_night_too_short_for_its_proof_or_on_hardly_anything_known_is_refused(
         order_for_night(RIDGE, RIDGE.stock, hours=3.0)
     with pytest.raises(Refused, match="hardly a value"):
         order_for_night(RIDGE, Setpoint.of({}))
-    with pytest.raises(Refused):
-        Parameters(hours=-1)
+    for wrong in ({"hours": -1.0}, {"aim": "loud"}, {"starts": "core_ratio"}):
+        with pytest.raises(Refused):
+            Parameters(**wrong)  # type: ignore[arg-type]
 
 
 # -- on a bench, with a book ----------------------------------------

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from enum import StrEnum
 
 from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
@@ -11,7 +12,19 @@ from tenaz.core.searches import Ground
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.figures import REFRESH_CYCLE
 from tenaz.core.tolerance import Tolerance
-from tenaz.search.night.worths import worth_of
+from tenaz.search.night.worths import heat_saved, worth_of
+
+
+class Aim(StrEnum):
+    """What a night is for."""
+
+    FAST = "fast"
+    QUIET = "quiet"
+
+    def gained(self, part: float) -> str:
+        """What was gained, in words."""
+        return f"{part:.1%} less heat" if self is Aim.QUIET else f"{part:+.1%} of the score"
+
 
 RATE, RATIO, OFFSET = "data_rate_mts", "core_ratio", "core_offset_mv"
 ROWS = ("t_cl_nck", "t_rcd_nck", "t_rp_nck")
@@ -24,6 +37,8 @@ TIED = ("t_cwl_nck", "command_rate_nck")
 """Timings that follow from others, or do not come in tenths."""
 ALONE = {*ROWS, *REFRESH, *REFRESH_CYCLE.values(), *TIED, "t_rfcsb_nck"}
 """Timings that do not go with the others."""
+QUIET = ("memory_vdd_mv", "memory_vddq_mv", "controller_mv", "io_mv", "fabric_mv")
+"""Voltages that come down, with the cores' offset, where a rig is to be cool and quiet and nothing else is moved."""
 DOUBT_PARTS = 4
 """The doubt that the purpose leaves is divided: each leg may use up a quarter. Most end well within, and two legs
 hardly ever use up what is tolerated.
@@ -38,6 +53,7 @@ class NightGround:
     starts: Mapping[str, tuple[int, int]]
     search_h: float
     least_per_h: float
+    aim: Aim = Aim.FAST
     seen_rates: dict[LoadKind, float] = field(default_factory=dict, compare=False)
 
     @property
@@ -76,5 +92,7 @@ class NightGround:
         return dict(zip((one.name for one in self.ground.knobs), self.ground.limits, strict=True))[knob.name]
 
     def worth(self, before: Setpoint, after: Setpoint) -> float:
-        """The expected rise of the score."""
+        """The expected rise of the score, or the heat that is expected to be saved; as a part."""
+        if self.aim is Aim.QUIET:
+            return heat_saved(before, after)
         return worth_of(before, after, self.ground.family)

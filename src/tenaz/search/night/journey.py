@@ -161,7 +161,7 @@ class Journey:
         gained = self._night.worth(self._night.ground.base, self._at)
         if not proven:
             return Advice(None, f"{last.name}: {last.why}; leave it as it came")
-        return Advice(self._at, f"proven: about {gained:+.1%} of the score expected; {last.why}")
+        return Advice(self._at, f"proven: about {self._night.aim.gained(gained)} expected; {last.why}")
 
     @property
     def _proven(self) -> bool:

@@ -7,14 +7,15 @@ from tenaz.core.rigs import Rig
 from tenaz.core.searches import Ground, search_limit
 from tenaz.core.setpoints import AUTO, Setpoint
 from tenaz.core.timings.rules import RULES
-from tenaz.search.night.ground import LOWERED, OFFSET, RAISED, RATE, RATIO
+from tenaz.search.night.ground import LOWERED, OFFSET, QUIET, RAISED, RATE, RATIO, Aim
 
 
-def night_knobs(rig: Rig, base: Setpoint) -> tuple[str, ...]:
-    """The data rate with all timings that are known, the voltages that go with it, the cores' ratio and offset; what is
-    locked stays as it is.
+def night_knobs(rig: Rig, base: Setpoint, aim: Aim = Aim.FAST) -> tuple[str, ...]:
+    """The data rate with all timings that are known, the voltages that go with it, the cores' ratio and offset; for a
+    quiet rig voltages alone. What is locked stays as it is.
     """
-    wanted = {RATE, RATIO, OFFSET, *RAISED, *LOWERED, *RULES[rig.family]}
+    fast = {RATE, RATIO, OFFSET, *RAISED, *LOWERED, *RULES[rig.family]}
+    wanted = {OFFSET, *QUIET} if aim is Aim.QUIET else fast
     found = [knob for knob in rig.knobs if knob.name in wanted and not knob.locked]
     return tuple(k.name for k in found if isinstance(base[k.name], int) or (k.name == RATIO and base[RATIO] is AUTO))
 
@@ -30,9 +31,9 @@ def starts_for(rig: Rig) -> str:
     return f"{RATIO}={low}..{max(low, high)}"
 
 
-def ground_for(rig: Rig, base: Setpoint, reason: str) -> Ground:
+def ground_for(rig: Rig, base: Setpoint, reason: str, aim: Aim = Aim.FAST) -> Ground:
     """The ground of a night that nobody has begun in a book."""
-    knobs = tuple(rig.knob(name) for name in night_knobs(rig, base))
+    knobs = tuple(rig.knob(name) for name in night_knobs(rig, base, aim))
     limits = tuple(search_limit(knob, reason) for knob in knobs)
     load = LoadPlan(LoadKind.MARCH, 3600.0)
     return Ground(knobs, limits, base, load, Costs(), rig.purpose, None, rig.family)

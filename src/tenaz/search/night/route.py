@@ -16,7 +16,7 @@ from tenaz.core.timings.figures import REFRESH_CYCLE
 from tenaz.margins.priors import prior_at
 from tenaz.search.night.check_leg import CheckLeg
 from tenaz.search.night.edge_leg import EdgeLeg, EdgePlan, narrowed
-from tenaz.search.night.ground import ALONE, LOWERED, OFFSET, RATE, RATIO, REFRESH, ROWS, NightGround
+from tenaz.search.night.ground import ALONE, LOWERED, OFFSET, QUIET, RATE, RATIO, REFRESH, ROWS, Aim, NightGround
 from tenaz.search.night.group_leg import GroupLeg, GroupPlan, in_group
 from tenaz.search.night.legs import Leg
 from tenaz.search.night.moving import moved, raised
@@ -40,8 +40,11 @@ class Part:
 
 
 def route_of(night: NightGround) -> tuple[Part, ...]:
-    """All legs before the proof."""
+    """All legs before the proof. For a quiet rig nothing but voltages comes down."""
     parts = [Part("stock", 0.0, _stock)]
+    if night.aim is Aim.QUIET:
+        quiet = [Part(OFFSET, 3.0, partial(_voltage, OFFSET)), *(Part(n, 1.5, partial(_voltage, n)) for n in QUIET)]
+        return (*parts, *(one for one in quiet if one.key in night.knobs))
     parts += [Part("cores", 2.5, _cores)]
     parts += [Part("voltages up", 0.0, _raise), Part(RATE, 6.0, _rate)]
     parts += [Part(name, 1.5, partial(_timing, name)) for name in ROWS]
@@ -118,7 +121,8 @@ def _voltage(name: str, night: NightGround, at: Setpoint, hours: float) -> Leg |
     knob = night.knobs[name]
     if knob.locked or not isinstance(at[name], int) or knob.harder is not Harder.DOWN:
         return None
-    return _edge(night, at, knob, at.number(name), hours, night.memory, partial(moved, night, at, name))
+    kind = night.cores if name == OFFSET else night.memory
+    return _edge(night, at, knob, at.number(name), hours, kind, partial(moved, night, at, name))
 
 
 def _others(night: NightGround, at: Setpoint, hours: float) -> Leg | None:

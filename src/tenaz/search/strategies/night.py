@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from tenaz.core.errors import Refused
 from tenaz.core.searches import Ground, Strategy
-from tenaz.search.night.ground import NightGround
+from tenaz.search.night.ground import Aim, NightGround
 from tenaz.search.night.journey import Journey
 from tenaz.search.night.route import SEARCH_H
 from tenaz.search.strategies.field import stretches
@@ -17,17 +17,19 @@ LEAST_SEARCH_H = 1.0
 @dataclass(frozen=True, slots=True)
 class Parameters:
     """``hours`` is how long the night is, the proof at its end included (0: as long as an hour pays). ``worth`` is by
-    how many percent of the score an hour must be expected to gain. ``starts`` is where knobs begin that are left to the
-    firmware, and how far they may go, like
-    ``core_ratio=36..52``.
+    how many percent of the score an hour must be expected to gain; of the heat, where the ``aim`` is a quiet rig.
+    ``starts`` is where knobs begin that are left to the firmware, and how far they may go, like ``core_ratio=36..52``.
     """
 
     hours: float = 0.0
     worth: float = 0.2
     starts: str = ""
+    aim: str = Aim.FAST.value
 
     def __post_init__(self) -> None:
         stretches(self.starts)
+        if self.aim not in tuple(Aim):
+            raise Refused(f"a night is for a rig that is to be {' or '.join(Aim)}, not {self.aim[:20]!r}.")
         if not 0 <= self.hours <= 1000 or not 0.001 <= self.worth <= 100:
             raise Refused(
                 f"a night of {self.hours:g} h for {self.worth:g} % an hour: give up to 1000 h, and 0.001 to 100 %."
@@ -47,7 +49,7 @@ def night_ground(ground: Ground, parameters: Parameters) -> NightGround:
             f"{parameters.hours:g} h are too short: the proof alone takes {proof_h:g} h ({ground.purpose.name}); give "
             f"{proof_h + LEAST_SEARCH_H:g} h or more."
         )
-    return NightGround(ground, stretches(parameters.starts), search_h, parameters.worth / 100)
+    return NightGround(ground, stretches(parameters.starts), search_h, parameters.worth / 100, Aim(parameters.aim))
 
 
 def night(ground: Ground, parameters: Parameters) -> Strategy:

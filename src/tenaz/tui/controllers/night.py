@@ -3,6 +3,7 @@
 from tenaz.charts.night import NightPicture
 from tenaz.core.errors import Refused
 from tenaz.core.parsing import parse_duration_s
+from tenaz.search.night.ground import Aim
 from tenaz.tui.hands import Hands
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
@@ -33,7 +34,11 @@ class NightController:
                 self._hands.complain("A climb is under way: a ends it, its trials stay.")
             return
         proof_h = sum(hours for _, hours in view.rig.purpose.hours_asked)
-        picks = [Pick(AS_LONG, "ends when an hour gains too little"), *(Pick(f"{proof_h + h:g}h", "") for h in (6, 12))]
+        picks = [
+            Pick(AS_LONG, "ends when an hour gains too little"),
+            *(Pick(f"{proof_h + hours:g}h", "") for hours in (6, 12)),
+            Pick(Aim.QUIET.value, "voltages down, nothing else"),
+        ]
         hint = f"from stock; how long it may take in all, the proof of {proof_h:g} h at its end among it"
 
         def take(text: str | None) -> None:
@@ -49,12 +54,14 @@ class NightController:
         return Steps(one=self._work.view.bench.traits.needs_hands)
 
     def _order(self, text: str) -> BeginSearch:
-        typed = text.strip()
-        hours = 0.0 if typed in ("", AS_LONG) else parse_duration_s(typed) / 3600
-        if typed not in ("", AS_LONG) and hours <= 0:
+        words = text.replace(AS_LONG, "").split()
+        aim = Aim.QUIET if Aim.QUIET in words else Aim.FAST
+        typed = " ".join(word for word in words if word not in tuple(Aim))
+        hours = parse_duration_s(typed) / 3600 if typed else 0.0
+        if typed and hours <= 0:
             raise Refused(f"{typed!r} is no night; give a time like 12h.")
         rig = self._work.dial.rig
-        return order_for_night(rig, rig.stock, hours, steps=self._steps)
+        return order_for_night(rig, rig.stock, hours, steps=self._steps, aim=aim)
 
     def _show(self) -> None:
         self._work.canvases.show("night")
