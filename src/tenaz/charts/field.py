@@ -43,15 +43,23 @@ class FieldPicture:
     load: str
     scores: dict[tuple[int, int], float]
     score_unit: str = ""
+    faster: tuple[tuple[float, ...], ...] = ()
+    """By column and row, how much faster than at the easiest cell (a part), fitted to what was measured; empty where
+    too little was.
+    """
     least: tuple[Least, ...] = ()
     """Where the second knob is a voltage: the least that holds at each value of the first, and one step further."""
 
     @property
     def fastest_safe(self) -> tuple[int, int] | None:
-        """Of the cells that are tolerated the one with the best score; without scores the hardest of them."""
+        """Of the cells that are tolerated the one with the best score, as fitted where enough was measured; without
+        scores the hardest of them.
+        """
         safe = sorted(self.tolerated)
         if not safe:
             return None
+        if self.faster:
+            return max(safe, key=lambda cell: self.faster[cell[0]][cell[1]])
         measured = [cell for cell in safe if cell in self.scores]
         if measured:
             return max(measured, key=lambda cell: self.scores[cell])

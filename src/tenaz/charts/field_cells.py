@@ -14,6 +14,8 @@ LEAST_WIDTH = 40
 INFERRED, TOLERATED, OPEN, FAILS = "░", "▓", "?", "·"
 AREAS = (INFERRED, TOLERATED)
 LIKELY = 0.5
+CONTOUR = 0.02
+"""Contours of the score are so far apart."""
 
 
 def draw_field(picture: FieldPicture | None, width: int, height: int, dialled: tuple[int, int] | None = None) -> Cells:
@@ -46,6 +48,9 @@ def draw_field(picture: FieldPicture | None, width: int, height: int, dialled: t
             left = label + 2 + column * pitch
             # What follows is an area, what was tried a sign in it.
             cells.put(left, at, sign * (pitch - 1) if sign in AREAS else sign, role)
+            contour = _contour(picture, (column, row))
+            if contour is not None and sign in AREAS and len(contour) < pitch:
+                cells.put(left, at, contour, Role.MEASURED)
             cells.aim(left - 1, at, pitch, ("cell", column * rows + row))
             if (column, row) == dialled:
                 cells.put(left - 1, at, "[", Role.LIT)
@@ -70,6 +75,15 @@ def _sign(picture: FieldPicture, cell: tuple[int, int]) -> tuple[str, Role]:
     return (FAILS, Role.FAILED) if holds <= 1 - SURE else (OPEN, Role.LIT)
 
 
+def _contour(picture: FieldPicture, cell: tuple[int, int]) -> str | None:
+    """The percent that a contour stands for, in the first cell of each row beyond it; None elsewhere."""
+    if not picture.faster:
+        return None
+    column, row = cell
+    here, before = (int(picture.faster[at][row] / CONTOUR) for at in (column, max(0, column - 1)))
+    return f"+{round(100 * CONTOUR * here)}" if here > before or (column == 0 and here > 0) else None
+
+
 def _columns(cells: Cells, picture: FieldPicture, label: int, pitch: int, row: int) -> None:
     """Values of the first knob under their columns, as many as have room."""
     free = 0
@@ -84,9 +98,14 @@ def _words(cells: Cells, picture: FieldPicture, row: int, dialled: tuple[int, in
     lines = [(picture.words, Role.LIT)]
     best = picture.fastest_safe
     if best is not None:
-        what = "fastest that is tolerated" if best in picture.scores else "hardest that is tolerated"
+        measured = best in picture.scores or bool(picture.faster)
+        what = "fastest that is tolerated" if measured else "hardest that is tolerated"
         score = f", {picture.scores[best]:.4g} {picture.score_unit}" if best in picture.scores else ""
+        if not score and picture.faster:
+            score = f", about {picture.faster[best[0]][best[1]]:+.0%}"
         lines.append((f"{what}: {_named(picture, best)}{score}", Role.HELD))
+    if picture.faster:
+        lines.append((f"+2, +4 …: percent faster than at the easiest cell, {picture.score_unit} fitted", Role.FAINT))
     if picture.following is not None:
         passes = f"a cell right beyond the boundary passes {picture.false_pass:.0%} of trials"
         lines.append((f"{picture.sure:.0%} sure that 95 % of the cells are right; {passes}", Role.FAINT))

@@ -1,7 +1,9 @@
 """The Field picture of a search over two knobs, from the trials on it."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+
+import numpy as np
 
 from tenaz.charts.field import FieldPicture, TriedCell
 from tenaz.core.knobs import Harder, Knob
@@ -16,6 +18,7 @@ from tenaz.search.extending import Least, least_voltages
 from tenaz.search.registry import strategy_of
 from tenaz.search.strategies.field import FieldPlan, Parameters, field_plan, tried_in
 
+LEAST_MEASURED = 3
 SCORE = "read"
 """The figure whose contour is drawn: what all cores read from memory."""
 
@@ -42,6 +45,7 @@ def field_picture(
     following = cells.cell(stands.setpoint) if isinstance(stands, Proposal) else None
     holds = belief.holds
     away = _rows_away(cells.knobs[1], cells.strains[1], rig, plan.load.duration_s)
+    scores = _scores(cells.cell, measures)
     return FieldPicture(
         rig.name,
         cells.knobs,
@@ -54,7 +58,8 @@ def field_picture(
         belief.sure() if tried else 0.0,
         belief.false_pass,
         plan.load.show(),
-        *_scores(cells.cell, measures),
+        *scores,
+        faster=_faster(cells, scores[0]),
         least=_least(cells, belief) if tried else (),
     )
 
@@ -95,6 +100,21 @@ def _tolerated(holds: Numbers, away: int, confidence: float) -> frozenset[tuple[
         for row in range(rows - away)
         if holds[column, row + away] >= confidence and holds[column, row] >= confidence
     )
+
+
+def _faster(cells: FieldPlan, scores: Mapping[tuple[int, int], float]) -> tuple[tuple[float, ...], ...]:
+    """A plane through the logarithms of what was measured, over the logarithms of both values: a speed goes with powers
+    of what it follows from. Empty where what was measured lies on one line, or contradicts a plane.
+    """
+    if len(scores) < LEAST_MEASURED or any(value <= 0 for values in cells.values for value in values):
+        return ()
+    first, second = (np.log(np.array(values, float)) for values in cells.values)
+    known = np.array([[1.0, first[column], second[row]] for column, row in scores])
+    fit, _, rank, _ = np.linalg.lstsq(known, np.log(np.array(list(scores.values()))), rcond=None)
+    if rank < known.shape[1]:
+        return ()
+    height = fit[1] * (first - first[0])[:, None] + fit[2] * (second - second[0])[None, :]
+    return tuple(tuple(float(one) for one in column) for column in np.expm1(height))
 
 
 def _scores(cell_of: object, measures: Sequence[Measure]) -> tuple[dict[tuple[int, int], float], str]:

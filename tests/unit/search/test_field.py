@@ -1,5 +1,6 @@
 """Two knobs: the boundary is found in few trials, whatever its shape; a trial by hand counts like any other."""
 
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -137,3 +138,27 @@ def test_on_a_simulated_rig_with_its_picture(book: Path) -> None:
     assert "tolerated" in told and "[" in told and "hardest that is tolerated: data rate" in told
     best = picture.fastest_safe  # type: ignore[attr-defined]
     assert best is None or picture.holds[best[0]][best[1]] >= 0.95  # type: ignore[attr-defined]
+    assert "percent faster" not in told
+
+
+def test_contours_of_the_score_are_fitted_where_it_was_measured(book: Path) -> None:
+    workshop = Workshop()
+    workshop.open(book)
+    workshop.store.rigs.put(ridge(7))
+    workshop.do(o.ChooseRig("ridge"))
+    knobs, parameters = read_field(workshop.rig, "data-rate=4800..6000 tCL=40..30")
+    for rate, latency in ((4800, 40), (5600, 40), (4800, 36), (5200, 38)):
+        at = workshop.rig.stock.replacing("data_rate_mts", rate).replacing("t_cl_nck", latency)
+        workshop.do(o.StartTrial(at, LoadPlan(LoadKind.COPY, 20.0)))
+        workshop.running.wait()
+        workshop.do(o.Measure())
+        workshop.running.wait()
+    workshop.do(o.BeginSearch(knobs, workshop.rig.stock, HOUR, "", "field", parameters, o.Steps()))
+    workshop.running.wait()
+    picture = workshop.do(o.BringField(workshop.store.searches.of("ridge")[-1].id))
+    workshop.close()
+    faster = picture.faster  # type: ignore[attr-defined] # what BringField gives
+    assert faster[0][0] == 0.0 and 0.05 < faster[-1][0] < 0.25
+    assert all(below < above for below, above in pairwise(column[0] for column in faster))
+    told = draw_field(picture, 110, 30).text()  # type: ignore[arg-type]
+    assert "+4" in told and "percent faster than at the easiest cell" in told
