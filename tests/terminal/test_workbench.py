@@ -425,9 +425,29 @@ def test_a_night_is_planned_made_and_accounted_for_in_the_morning(book: Path) ->
         screen.press("C-u")
         screen.type("keys.climb = t").until("is the key of 'start one trial at the dialled values' already")
         screen.press("C-u")
-        screen.type("keys.climb = U").until_gone("screen.theme")
-        screen.until("U climb")
-        screen.press("U").until(r"climb of data rate|\[ +LOAD +\]", 60)
+        screen.type("keys.climb = f9").until_gone("screen.theme")
+        screen.until("(?i)f9 climb")
+        screen.press("F9").until(r"climb of data rate|\[ +LOAD +\]", 60)
+
+
+def test_a_night_alone_begins_is_stopped_and_offers_to_go_on(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("U").until("a night alone")
+        screen.press("C-u")
+        screen.type("3h").until("the proof alone takes 12 h")
+        screen.press("C-u")
+        screen.type("as long as it pays").until("guaranteed for three winters · under way")
+        screen.until(r"stock .*goes on")
+        screen.until("to come: cores, voltages up, data rate")
+        screen.press("p", "p", "p").until(r"cores .*◇")
+        screen.press("s").until("[Ii]t (stands at|was set back to) what it came with")
+        screen.until("U +go on with the night")
+        screen.press("a").until("ended by hand")
+        screen.press("q").until("LEFT WITH 0")
+    opened = open_book(book, read_only=True)
+    newest = opened.store.trials.of("ridge")[-1]
+    assert newest.setpoint == opened.store.rigs.one("ridge").stock
+    opened.close()
 
 
 def test_a_step_is_measured_in_turn_and_the_report_says_what_is_owed(book: Path, tmp_path: Path) -> None:

@@ -1,5 +1,6 @@
 """The Field picture in terminal cells: the second knob upwards, the first to the right, harder is further out."""
 
+from tenaz.charts.blank_cells import draw_blank
 from tenaz.charts.cells import Cells, clipped, wrapped
 from tenaz.charts.field import SURE, FieldPicture
 from tenaz.charts.marks import NEXT, Role, mark_of
@@ -21,14 +22,10 @@ CONTOUR = 0.02
 def draw_field(picture: FieldPicture | None, width: int, height: int, dialled: tuple[int, int] | None = None) -> Cells:
     """Draw it; ``dialled`` is the cell of the dialled values."""
     cells = Cells(width, height)
-    if picture is None or width < LEAST_WIDTH:
-        words = (NOTHING_YET, "", KEY) if picture is None else ("too little room for the field",)
-        row = 0
-        for text in words:
-            for line in wrapped(text, width) or [""]:
-                cells.put(0, row, line, Role.TEXT if text == KEY else Role.FAINT)
-                row += 1
-        return cells
+    if picture is None:
+        return draw_blank(cells, NOTHING_YET, KEY)
+    if width < LEAST_WIDTH:
+        return draw_blank(cells, "too little room for the field")
     first, second = picture.knobs
     cells.put(0, 0, clipped(f"{first.label} to the right, {second.label} upwards · {picture.load}", width), Role.TEXT)
     follows = f"{INFERRED} follows: holds  {TOLERATED} tolerated  {OPEN} open  {FAILS} fails"

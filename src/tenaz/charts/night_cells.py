@@ -2,6 +2,7 @@
 gained.
 """
 
+from tenaz.charts.blank_cells import draw_blank
 from tenaz.charts.cells import Cells, clipped, wrapped
 from tenaz.charts.marks import NEXT, Role, mark_of
 from tenaz.charts.night import LegDrawn, NightPicture, morning
@@ -25,14 +26,10 @@ TAIL = 8
 def draw_night(picture: NightPicture | None, width: int, height: int) -> Cells:
     """Draw it; why legs ended is told where there is room."""
     cells = Cells(width, height)
-    if picture is None or width < LEAST_WIDTH:
-        words = (NOTHING_YET, "", KEY) if picture is None else ("too little room for the night",)
-        row = 0
-        for text in words:
-            for line in wrapped(text, width) or [""]:
-                cells.put(0, row, line, Role.TEXT if text == KEY else Role.FAINT)
-                row += 1
-        return cells
+    if picture is None:
+        return draw_blank(cells, NOTHING_YET, KEY)
+    if width < LEAST_WIDTH:
+        return draw_blank(cells, "too little room for the night")
     state = "proven" if picture.proven else "over, not proven" if picture.over else "under way"
     head = f"{picture.rig}, {picture.purpose} · {state} · {picture.hours:.1f} h · {picture.expected} expected"
     cells.put(0, 0, clipped(head, width), Role.LIT)

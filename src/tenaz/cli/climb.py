@@ -6,6 +6,7 @@ import typer
 
 from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say
 from tenaz.cli.progress import ProgressTeller
+from tenaz.cli.rig_choice import choose_specimen
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Verdict
 from tenaz.core.parsing import parse_duration_s, parse_share
@@ -63,7 +64,7 @@ def climb(
         workshop.publish_to(terminal)
         try:
             workshop.open(book or context.obj)
-            _choose(workshop, rig, bench, seed)
+            choose_specimen(workshop, rig, bench, seed)
             workshop.do(_order(workshop, knob, start, LoadPlan(load, duration_s, share=share), reason, strategy))
             terminal.see_through()
             trials = workshop.trials()
@@ -73,19 +74,6 @@ def climb(
     if terminal.trouble:
         leave(terminal.trouble)
     _tell(picture, trials)
-
-
-def _choose(workshop: "Workshop", rig: str, bench: BenchKind, seed: int | None) -> None:
-    """Work on the rig that is meant, or on another specimen of it."""
-    from tenaz.intake.new_rigs import specimen
-    from tenaz.workshop.orders import ChooseBench, ChooseRig, KeepRig
-
-    chosen = workshop.store.rigs.one(rig)
-    if seed is not None:
-        chosen = specimen(chosen, seed)
-        workshop.do(KeepRig(chosen))
-    workshop.do(ChooseRig(chosen.name))
-    workshop.do(ChooseBench(bench))
 
 
 def _order(workshop: "Workshop", knob: str, start: int | None, plan: LoadPlan, reason: str, strategy: str) -> "Order":

@@ -10,6 +10,7 @@ import typer
 from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say, say_ascii
 from tenaz.cli.paper import write_paper
 from tenaz.cli.progress import ProgressTeller
+from tenaz.cli.rig_choice import choose_specimen
 from tenaz.core.parsing import parse_duration_s
 from tenaz.core.rigs import BenchKind
 from tenaz.search.night.ground import Aim
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from tenaz.workshop.shop import Workshop
 
 COLUMNS, ROWS = 118, 46
+ENDINGS = (".svg", ".pdf")
 NOT_PROVEN = 1
 
 
@@ -62,17 +64,22 @@ def night(
 
     Exit status: 0 proven, 1 over without proof, 2 could not run, 130 stopped.
     """
+    from tenaz.charts.paper import check_path
     from tenaz.cli.asking import Terminal
     from tenaz.workshop.orders import MeasureInTurn
     from tenaz.workshop.shop import Workshop
 
+    with errors_told():
+        if out is not None:
+            # Before the night, not after it.
+            check_path(out, ENDINGS)
     with errors_told(), ProgressTeller() as teller:
         workshop = Workshop(teller, pace)
         terminal = Terminal(teller, workshop)
         workshop.publish_to(terminal)
         try:
             workshop.open(book or context.obj)
-            _choose(workshop, rig, bench, seed)
+            choose_specimen(workshop, rig, bench, seed)
             if not only_look:
                 _begin(workshop, (hours_s or 0.0) / 3600, worth, start, reason, aim)
                 terminal.see_through()
@@ -99,27 +106,16 @@ def night(
         raise typer.Exit(NOT_PROVEN)
 
 
-def _choose(workshop: "Workshop", rig: str, bench: BenchKind, seed: int | None) -> None:
-    from tenaz.intake.new_rigs import specimen
-    from tenaz.workshop.orders import ChooseBench, ChooseRig, KeepRig
-
-    chosen = workshop.store.rigs.one(rig)
-    if seed is not None:
-        chosen = specimen(chosen, seed)
-        workshop.do(KeepRig(chosen))
-    workshop.do(ChooseRig(chosen.name))
-    workshop.do(ChooseBench(bench))
-
-
 def _begin(workshop: "Workshop", hours: float, worth: float, start: str, reason: str, aim: Aim) -> None:
     """Go on with the night under way, or begin one."""
     from tenaz.core.errors import Refused
-    from tenaz.workshop.nights import STRATEGY, order_for_night
+    from tenaz.core.searches import NIGHT
+    from tenaz.workshop.nights import order_for_night
     from tenaz.workshop.orders import GoOn
 
     _explain_lost(workshop)
     going = workshop.view().search
-    if going is not None and going.strategy != STRATEGY:
+    if going is not None and going.strategy != NIGHT:
         raise Refused("Another search is under way on it: end it first (a in the workbench), its trials stay.")
     if going is not None:
         workshop.do(GoOn())
@@ -140,10 +136,10 @@ def _explain_lost(workshop: "Workshop") -> None:
 
 def _picture(workshop: "Workshop") -> "NightPicture":
     from tenaz.core.errors import Refused
-    from tenaz.workshop.nights import STRATEGY
+    from tenaz.core.searches import NIGHT
     from tenaz.workshop.orders import BringNight
 
-    newest = next((one for one in reversed(workshop.view().climbs) if one.strategy == STRATEGY), None)
+    newest = next((one for one in reversed(workshop.view().climbs) if one.strategy == NIGHT), None)
     if newest is None:
         raise Refused(f"No night was begun on {workshop.rig.name}; without --look one begins.")
     return workshop.do(BringNight(newest.id))  # type: ignore[return-value]

@@ -10,10 +10,7 @@ import typer
 from tenaz.cli.options import STOPPED_BY_HAND, errors_told, leave, say
 from tenaz.cli.study_faults import NAME as FAULTS
 from tenaz.cli.study_faults import study_faults
-from tenaz.cli.study_many import NAME as MANY
-from tenaz.cli.study_many import study_many
-from tenaz.cli.study_night import NAME as NIGHT
-from tenaz.cli.study_night import study_night
+from tenaz.cli.study_table import TABLES, study_table
 from tenaz.core.errors import Refused
 
 if TYPE_CHECKING:
@@ -84,11 +81,8 @@ def study(
         if populations == [FAULTS]:
             study_faults(rigs, seed, practice, out or (), learn, told)
             return
-        if populations == [MANY]:
-            study_many(rigs, seed, out or (), told)
-            return
-        if populations == [NIGHT]:
-            study_night(rigs, seed, out or (), told)
+        if populations and len(populations) == 1 and populations[0] in TABLES:
+            study_table(populations[0], rigs, seed, out or (), told)
             return
         if learn is not None:
             _learn(learn, told)

@@ -58,6 +58,10 @@ class TrialFacts:
         return self.plan.kinds
 
 
+NIGHT = "night"
+"""The strategy whose runs are nights: nobody is there, and they leave a rig at what was proven."""
+
+
 def facts_of(trial: Trial) -> TrialFacts:
     """A trial's facts for a strategy."""
     moves = [fact.move for fact in trial.stations if fact.station is Station.BOOT]

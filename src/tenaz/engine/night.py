@@ -56,11 +56,20 @@ class NightRunner:
     def run(self) -> Advice:
         """Until it is over, or stopped; then the rig stands at what was proven."""
         while True:
-            came = self._searching.step()
+            try:
+                came = self._searching.step()
+            except Refused as refused:
+                return self._ended(str(refused))
             if isinstance(came, Advice):
-                return came if came.setpoint is not None else Advice(None, self._back(came.reason))
+                return came if came.setpoint is not None else self._ended(came.reason)
             if self._runner.stopping:
-                return Advice(None, self._back("stopped; the same again goes on with the night"))
+                return self._ended("stopped; the same again goes on with the night")
+
+    def _ended(self, why: str) -> Advice:
+        """Early: the rig goes back first."""
+        text = self._back(why)
+        self._say(text)
+        return Advice(None, text)
 
     def _back(self, why: str) -> str:
         """Bring the rig back; gives what is to be said of it."""

@@ -19,6 +19,7 @@ from tenaz.charts.margins import MarginsPicture
 from tenaz.charts.margins_cells import draw_margins
 from tenaz.charts.memory import MemoryPicture
 from tenaz.charts.memory_cells import draw_memory
+from tenaz.charts.night import NightPicture
 from tenaz.charts.night_cells import draw_night
 from tenaz.charts.plan_cells import PlanPicture, draw_plan
 from tenaz.charts.prints_cells import draw_prints
@@ -32,6 +33,7 @@ from tenaz.core.loop import Station
 from tenaz.core.plans import Planned
 from tenaz.core.readings import show_sources
 from tenaz.core.rigs import Rig
+from tenaz.core.searches import NIGHT
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.pictures.day import day_picture
@@ -42,8 +44,9 @@ from tenaz.tui.canvas_names import NAMES
 from tenaz.tui.field_view import FieldView
 from tenaz.tui.find_view import FindView
 from tenaz.tui.load_view import LoadView
-from tenaz.tui.night_view import NightView
 from tenaz.tui.scores_view import ScoresView
+from tenaz.tui.search_view import SearchView
+from tenaz.workshop.orders import BringNight
 from tenaz.workshop.session_paper import day_ground, plan_ground
 
 if TYPE_CHECKING:
@@ -75,7 +78,7 @@ class Canvases:
         self.find = FindView()
         self.scores = ScoresView()
         self.field = FieldView()
-        self.night = NightView()
+        self.night: SearchView[NightPicture, BringNight] = SearchView(NIGHT, BringNight)
         self.memory: MemoryPicture | None = None
         self.memory_known: tuple[str, int] | None = None
         """Of which rig, and after which change of its trials, the memory was asked for."""

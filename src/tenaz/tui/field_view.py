@@ -1,9 +1,10 @@
-"""What the Field canvas remembers: its picture, and of which state of the book it was drawn."""
+"""The Field canvas: its picture, and the dialled values as its cursor."""
 
 from typing import TYPE_CHECKING
 
 from tenaz.charts.field import FieldPicture
 from tenaz.core.setpoints import Auto, Setpoint
+from tenaz.tui.search_view import SearchView
 from tenaz.workshop.orders import BringField
 
 if TYPE_CHECKING:
@@ -12,32 +13,11 @@ if TYPE_CHECKING:
 STRATEGY = "field"
 
 
-class FieldView:
-    """Fetched where it is in sight and something changed since."""
+class FieldView(SearchView[FieldPicture, BringField]):
+    """With the cell that is dialled."""
 
     def __init__(self) -> None:
-        self._picture: FieldPicture | None = None
-        self._known: object = None
-
-    def picture(self, view: "View") -> FieldPicture | None:
-        """It, where it is of the rig in sight."""
-        return self._picture if self._picture is not None and self._picture.rig == view.rig.name else None
-
-    def to_bring(self, view: "View") -> BringField | None:
-        """What to fetch; None: nothing changed, or there is no field."""
-        newest = next((one for one in reversed(view.climbs) if one.strategy == STRATEGY), None)
-        known = (view.rig.name, view.bench, view.change, view.measured, newest and newest.id, newest and newest.ended)
-        if known == self._known:
-            return None
-        self._known = known
-        if newest is None:
-            self._picture = None
-            return None
-        return BringField(newest.id)
-
-    def take(self, picture: FieldPicture) -> None:
-        """It came."""
-        self._picture = picture
+        super().__init__(STRATEGY, BringField)
 
     def cell(self, view: "View", dialled: Setpoint) -> tuple[int, int] | None:
         """The cell of the dialled values; None: they lie in none."""

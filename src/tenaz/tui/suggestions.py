@@ -16,7 +16,7 @@ from tenaz.core.loading import LoadPlan, show_duration
 from tenaz.core.old_edges import old_edge
 from tenaz.core.outcomes import Verdict
 from tenaz.core.routines import ROUTINES
-from tenaz.core.searches import Advice, Proposal, SearchPlan
+from tenaz.core.searches import NIGHT, Advice, Proposal, SearchPlan
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.finding.enough import Enough
 from tenaz.search.strategies.unpick import MOST_KNOBS
@@ -29,7 +29,6 @@ if TYPE_CHECKING:
     from tenaz.finding.rescue import Rescue
     from tenaz.workshop.view import View
 
-NIGHT = "night"
 MOST_NAMED = 3
 """Values that advice was found under and that have moved since; more are counted only."""
 

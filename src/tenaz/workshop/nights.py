@@ -2,13 +2,13 @@
 
 from tenaz.core.errors import Refused
 from tenaz.core.rigs import Rig
+from tenaz.core.searches import NIGHT
 from tenaz.core.setpoints import Setpoint
 from tenaz.search.night.ground import Aim
 from tenaz.search.night.knobs import ground_for, night_knobs, starts_for
 from tenaz.search.strategies.night import Parameters, night_ground
 from tenaz.workshop.orders import BeginSearch, Steps
 
-STRATEGY = "night"
 LEAST_KNOBS = 2
 USUAL = Parameters()
 
@@ -36,4 +36,4 @@ def order_for_night(
     parameters = {"hours": hours, "worth": worth, "starts": starts_for(rig), "aim": aim.value}
     ground = ground_for(rig, base, reason, aim)
     night_ground(ground, Parameters(hours, worth, starts_for(rig), aim.value))
-    return BeginSearch(knobs, base, ground.load, reason, STRATEGY, parameters, steps or Steps())
+    return BeginSearch(knobs, base, ground.load, reason, NIGHT, parameters, steps or Steps())

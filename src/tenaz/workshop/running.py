@@ -14,7 +14,7 @@ from tenaz.core.loop import Station
 from tenaz.core.outcomes import Verdict
 from tenaz.core.pace import Pace
 from tenaz.core.ports import Bench, Clock, HowLong, Question
-from tenaz.core.searches import Advice, SearchPlan
+from tenaz.core.searches import NIGHT, Advice, SearchPlan
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.engine import recovery
@@ -26,9 +26,6 @@ from tenaz.workshop.benches import bench_for
 from tenaz.workshop.mishaps import told
 from tenaz.workshop.orders import BeginSearch, GiveAnswer, Steps
 from tenaz.workshop.relay import Relay
-
-NIGHT = "night"
-"""The strategy whose runs are nights: nobody is there, and they leave a rig at what was proven."""
 
 
 @dataclass(slots=True)

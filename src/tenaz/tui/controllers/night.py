@@ -3,13 +3,14 @@
 from tenaz.charts.night import NightPicture
 from tenaz.core.errors import Refused
 from tenaz.core.parsing import parse_duration_s
+from tenaz.core.searches import NIGHT
 from tenaz.search.night.ground import Aim
 from tenaz.tui.hands import Hands
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.starting import Starting
 from tenaz.tui.workspace import Workspace
-from tenaz.workshop.nights import STRATEGY, order_for_night
+from tenaz.workshop.nights import order_for_night
 from tenaz.workshop.orders import BeginSearch, GoOn, Steps
 
 AS_LONG = "as long as it pays"
@@ -27,7 +28,7 @@ class NightController:
         """Go on with the night under way, or ask how long one may take."""
         view = self._work.view
         if view.search is not None:
-            if view.search.strategy == STRATEGY:
+            if view.search.strategy == NIGHT:
                 self._show()
                 self._starting.start(GoOn(self._steps))
             else:
