@@ -4,7 +4,7 @@ from tenaz.charts.blank_cells import draw_blank
 from tenaz.charts.cells import Cells, clipped, wrapped
 from tenaz.charts.field import SURE, FieldPicture
 from tenaz.charts.marks import NEXT, Role, mark_of
-from tenaz.search.extending import Least, more_heat
+from tenaz.search.extending import Least, less_life, more_heat
 
 NOTHING_YET = (
     "No field was begun on this rig. A field says of two knobs together which pairs of values hold: about twenty "
@@ -133,8 +133,10 @@ def least_words(picture: FieldPicture) -> tuple[str, ...]:
     for one in picture.least:
         if one.extended and known:
             heat = more_heat(known[-1].middle, one.middle, known[-1].at, one.at)
+            life = less_life(known[-1].middle, one.middle)
             step = f"one step further, {first.show(one.at)}, the curve asks for about {told(one)}"
-            lines.append(f"{step}; {100 * heat:+.0f} % heat in what it feeds{_limited(picture, one)}")
+            costs = f"{100 * heat:+.0f} % heat in what it feeds, about {100 * life:.0f} % less life of it"
+            lines.append(f"{step}; {costs}{_limited(picture, one)}")
     return tuple(lines)
 
 

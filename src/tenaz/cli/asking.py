@@ -16,6 +16,8 @@ from tenaz.core.ports import HowLong, Question, Ran
 if TYPE_CHECKING:
     from tenaz.workshop.shop import Workshop
 
+HEARS_WITHIN_S = 0.2
+
 
 class Terminal:
     """Hears a run's events: tells what it says, asks what it asks, and knows when it is over."""
@@ -41,8 +43,16 @@ class Terminal:
         """Answer questions until the run is over; an interrupt comes through."""
         from tenaz.workshop.orders import GiveAnswer  # late: --help must not wait for the database
 
-        while (question := self._questions.get()) is not None:
+        while (question := self._next()) is not None:
             self._workshop.do(GiveAnswer(self._ask(question)))
+
+    def _next(self) -> Question | HowLong | None:
+        """The next question; None when it is over. Waited for in pieces, so that an interrupt is heard in any case."""
+        while True:
+            try:
+                return self._questions.get(timeout=HEARS_WITHIN_S)
+            except queue.Empty:
+                continue
 
     def see_through(self) -> bool:
         """Answer questions until the run is over and all of it is recorded; whether an interrupt stopped it."""

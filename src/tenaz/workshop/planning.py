@@ -6,7 +6,7 @@ from datetime import timedelta
 from tenaz.core.errors import Refused
 from tenaz.core.plans import MOST_PLANNED, Planned, PlanRun, PlanState, StopRule
 from tenaz.core.ports import Clock
-from tenaz.core.searches import Advice
+from tenaz.core.searches import NIGHT, Advice
 from tenaz.core.trials import Trial
 from tenaz.engine.search import SearchRunner
 from tenaz.workshop.at_work import AtWork
@@ -34,6 +34,11 @@ class Planning:
         rig, plans = self._at.rig, self._at.store.plans
         for one in order.trials:
             rig.check(one.setpoint, one.why)
+            search = self._at.store.searches.one(one.search_id) if one.search_id is not None else None
+            if search is not None and search.strategy == NIGHT:
+                raise Refused(
+                    "A night has its own hours and its own end: U goes on with it. A plan holds other trials."
+                )
         if len(self.waiting()) + len(order.trials) > MOST_PLANNED:
             raise Refused(f"A plan holds {MOST_PLANNED} trials; make some of them, or skip some, first.")
         ids = plans.add(rig.name, self._at.bench, order.trials, self._clock)

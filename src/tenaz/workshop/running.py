@@ -27,6 +27,9 @@ from tenaz.workshop.mishaps import told
 from tenaz.workshop.orders import BeginSearch, GiveAnswer, Steps
 from tenaz.workshop.relay import Relay
 
+HEARS_WITHIN_S = 0.2
+"""An interrupt is heard at last within so long, whoever waits."""
+
 
 @dataclass(slots=True)
 class UnderWay:
@@ -192,8 +195,14 @@ class Running:
     def wait(self, timeout_s: float | None = None) -> None:
         """Wait until nothing runs."""
         run = self._run
-        if run is not None and run.thread is not None:
+        if run is None or run.thread is None:
+            return
+        if timeout_s is not None:
             run.thread.join(timeout_s)
+            return
+        # In pieces: a signal that comes just before one waits for good would be heard only when all is over.
+        while run.thread.is_alive():
+            run.thread.join(HEARS_WITHIN_S)
 
     def refuse_while_unexplained(self) -> None:
         """Refuse to begin anything while an earlier trial has no record."""

@@ -14,7 +14,7 @@ from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.searches import Advice, Ground, Proposal, TrialFacts
 from tenaz.demo.ridge import ridge
 from tenaz.search.boundaries import Boundary, Tried
-from tenaz.search.extending import least_voltages, more_heat
+from tenaz.search.extending import least_voltages, less_life, more_heat
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
 from tenaz.study.many.fields import FieldKind, told_of
@@ -66,6 +66,7 @@ def test_the_least_voltage_rises_faster_than_linearly_and_is_taken_one_step_furt
     assert beyond.high - beyond.low > last.high - last.low
     assert beyond.middle > last.middle
     assert more_heat(1000, 1100, 100, 100) == pytest.approx(0.21)
+    assert less_life(1000, 1000) == 0.0 and less_life(1000, 1100) == pytest.approx(0.393, abs=1e-3)
     assert least_voltages(held[:, :2], rates[:2], voltages, 6400) == found[:2]
 
 

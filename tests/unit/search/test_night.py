@@ -17,6 +17,7 @@ from tenaz.core.evidence import evidence_at
 from tenaz.core.facts import LoadFacts, planned_fact
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.plans import Planned
 from tenaz.core.rigs import OWN, Rig
 from tenaz.core.searches import Advice, Proposal, TrialFacts, search_limit
 from tenaz.core.setpoints import Setpoint
@@ -251,6 +252,8 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
     assert newest.setpoint == workshop.rig.stock and newest.reason == "back to what was proven"
     (search,) = workshop.store.searches.of("ridge")
     begun = workshop.do(o.BringNight(search.id))
+    with pytest.raises(Refused, match="its own hours"):
+        workshop.do(o.AddPlanned((Planned(0, search.base, search.load, "", search_id=search.id),)))
     workshop.do(o.GoOn())
     workshop.running.wait()
     (search,) = workshop.store.searches.of("ridge")
