@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.search.night.ground import Aim
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +59,7 @@ class NightPicture:
     @property
     def expected(self) -> str:
         """The gain in words."""
-        return f"{self.gained:.1%} less heat" if self.quiet else f"{self.gained:+.1%} of the score"
+        return (Aim.QUIET if self.quiet else Aim.FAST).gained(self.gained)
 
     @property
     def trials(self) -> int:

@@ -4,9 +4,8 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say
-from tenaz.cli.progress import ProgressTeller
-from tenaz.cli.rig_choice import choose_specimen
+from tenaz.cli.at_the_bench import at_the_bench
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, parsed, say
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Verdict
 from tenaz.core.parsing import parse_duration_s, parse_share
@@ -55,24 +54,12 @@ def climb(
 
     Exit status: 0 done, 2 could not run, 130 stopped, or ended void because a value read otherwise than asked.
     """
-    from tenaz.cli.asking import Terminal
-    from tenaz.workshop.shop import Workshop  # late: --help must not wait for the database
 
-    with errors_told(), ProgressTeller() as teller:
-        workshop = Workshop(teller, pace)
-        terminal = Terminal(teller, workshop)
-        workshop.publish_to(terminal)
-        try:
-            workshop.open(book or context.obj)
-            choose_specimen(workshop, rig, bench, seed)
-            workshop.do(_order(workshop, knob, start, LoadPlan(load, duration_s, share=share), reason, strategy))
-            terminal.see_through()
-            trials = workshop.trials()
-            picture = workshop.view().pictures[workshop.rig.knob(knob).name]
-        finally:
-            workshop.close()
-    if terminal.trouble:
-        leave(terminal.trouble)
+    with at_the_bench(book or context.obj, rig, bench, pace, seed) as (workshop, terminal):
+        workshop.do(_order(workshop, knob, start, LoadPlan(load, duration_s, share=share), reason, strategy))
+        terminal.see_through()
+        trials = workshop.trials()
+        picture = workshop.view().pictures[workshop.rig.knob(knob).name]
     _tell(picture, trials)
 
 

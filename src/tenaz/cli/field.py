@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say, say_ascii
+from tenaz.cli.at_the_bench import at_the_bench
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say, say_ascii
 from tenaz.cli.paper import write_paper
-from tenaz.cli.progress import ProgressTeller
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.parsing import parse_duration_s, parse_share
 from tenaz.core.rigs import BenchKind
@@ -48,33 +48,20 @@ def field(
 
     Exit status: 0 done, 2 could not run, 130 stopped.
     """
-    from tenaz.cli.asking import Terminal
     from tenaz.core.searches import Advice
     from tenaz.workshop.fields import read_field
-    from tenaz.workshop.orders import BeginSearch, BringField, ChooseBench, ChooseRig, Steps
-    from tenaz.workshop.shop import Workshop
+    from tenaz.workshop.orders import BeginSearch, BringField, Steps
 
-    with errors_told(), ProgressTeller() as teller:
-        workshop = Workshop(teller, None)
-        terminal = Terminal(teller, workshop)
-        workshop.publish_to(terminal)
-        try:
-            workshop.open(book or context.obj)
-            workshop.do(ChooseRig(workshop.store.rigs.one(rig).name))
-            workshop.do(ChooseBench(bench))
-            knobs, parameters = read_field(workshop.rig, " ".join([*over, *(["window"] if window else [])]))
-            base = workshop.named(start) if start else workshop.in_force()
-            plan = LoadPlan(load, duration_s, share=share)
-            workshop.do(BeginSearch(knobs, base, plan, reason, "field", parameters, Steps()))
-            terminal.see_through()
-            done = workshop.store.searches.of(rig)[-1]
-            stands = workshop.standing(done)
-            picture: FieldPicture = workshop.do(BringField(done.id))  # type: ignore[assignment]
-            view = workshop.view()
-        finally:
-            workshop.close()
-    if terminal.trouble:
-        leave(terminal.trouble)
+    with at_the_bench(book or context.obj, rig, bench) as (workshop, terminal):
+        knobs, parameters = read_field(workshop.rig, " ".join([*over, *(["window"] if window else [])]))
+        base = workshop.named(start) if start else workshop.in_force()
+        plan = LoadPlan(load, duration_s, share=share)
+        workshop.do(BeginSearch(knobs, base, plan, reason, "field", parameters, Steps()))
+        terminal.see_through()
+        done = workshop.store.searches.of(rig)[-1]
+        stands = workshop.standing(done)
+        picture: FieldPicture = workshop.do(BringField(done.id))  # type: ignore[assignment]
+        view = workshop.view()
     _tell(picture, as_json)
     if out is not None:
         from tenaz.charts.field_cells import draw_field

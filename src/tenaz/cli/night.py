@@ -7,10 +7,9 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say, say_ascii
+from tenaz.cli.at_the_bench import at_the_bench
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say, say_ascii
 from tenaz.cli.paper import write_paper
-from tenaz.cli.progress import ProgressTeller
-from tenaz.cli.rig_choice import choose_specimen
 from tenaz.core.parsing import parse_duration_s
 from tenaz.core.rigs import BenchKind
 from tenaz.search.night.ground import Aim
@@ -65,35 +64,23 @@ def night(
     Exit status: 0 proven, 1 over without proof, 2 could not run, 130 stopped.
     """
     from tenaz.charts.paper import check_path
-    from tenaz.cli.asking import Terminal
     from tenaz.workshop.orders import MeasureInTurn
-    from tenaz.workshop.shop import Workshop
 
     with errors_told():
         if out is not None:
             # Before the night, not after it.
             check_path(out, ENDINGS)
-    with errors_told(), ProgressTeller() as teller:
-        workshop = Workshop(teller, pace)
-        terminal = Terminal(teller, workshop)
-        workshop.publish_to(terminal)
-        try:
-            workshop.open(book or context.obj)
-            choose_specimen(workshop, rig, bench, seed)
-            if not only_look:
-                _begin(workshop, (hours_s or 0.0) / 3600, worth, start, reason, aim)
-                terminal.see_through()
+    with at_the_bench(book or context.obj, rig, bench, pace, seed) as (workshop, terminal):
+        if not only_look:
+            _begin(workshop, (hours_s or 0.0) / 3600, worth, start, reason, aim)
+            terminal.see_through()
+        picture = _picture(workshop)
+        measurable = not workshop.bench.traits.needs_hands and workshop.in_force() != workshop.named(start)
+        if picture.proven and measure and measurable and not only_look and not picture.measured:
+            workshop.do(MeasureInTurn(start))
+            terminal.see_through()
             picture = _picture(workshop)
-            measurable = not workshop.bench.traits.needs_hands and workshop.in_force() != workshop.named(start)
-            if picture.proven and measure and measurable and not only_look and not picture.measured:
-                workshop.do(MeasureInTurn(start))
-                terminal.see_through()
-                picture = _picture(workshop)
-            view = workshop.view()
-        finally:
-            workshop.close()
-    if terminal.trouble:
-        leave(terminal.trouble)
+        view = workshop.view()
     _tell(picture, as_json)
     if out is not None:
         from tenaz.charts.night_cells import draw_night

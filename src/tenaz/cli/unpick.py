@@ -4,8 +4,8 @@ from typing import Annotated
 
 import typer
 
-from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say
-from tenaz.cli.progress import ProgressTeller
+from tenaz.cli.at_the_bench import at_the_bench
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, parsed, say
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.parsing import parse_duration_s, parse_share
 from tenaz.core.rigs import BenchKind
@@ -44,29 +44,15 @@ def unpick(
 
     Exit status: 0 done, 2 could not run, 130 stopped, or ended void.
     """
-    from tenaz.cli.asking import Terminal
     from tenaz.core.searches import Advice
-    from tenaz.workshop.orders import ChooseBench, ChooseRig
-    from tenaz.workshop.shop import Workshop
     from tenaz.workshop.unpicking import order_to_unpick
 
-    with errors_told(), ProgressTeller() as teller:
-        workshop = Workshop(teller, pace)
-        terminal = Terminal(teller, workshop)
-        workshop.publish_to(terminal)
-        try:
-            workshop.open(book or context.obj)
-            workshop.do(ChooseRig(workshop.store.rigs.one(rig).name))
-            workshop.do(ChooseBench(bench))
-            plan = LoadPlan(load, duration_s, share=share)
-            workshop.do(order_to_unpick(workshop, start, to, plan, reason, false_pass))
-            terminal.see_through()
-            done = workshop.store.searches.of(rig)[-1]
-            stands = workshop.standing(done)
-        finally:
-            workshop.close()
-    if terminal.trouble:
-        leave(terminal.trouble)
+    with at_the_bench(book or context.obj, rig, bench, pace) as (workshop, terminal):
+        plan = LoadPlan(load, duration_s, share=share)
+        workshop.do(order_to_unpick(workshop, start, to, plan, reason, false_pass))
+        terminal.see_through()
+        done = workshop.store.searches.of(rig)[-1]
+        stands = workshop.standing(done)
     if not isinstance(stands, Advice):
         say(f"stopped; {stands.reason}")
         raise typer.Exit(STOPPED_BY_HAND)

@@ -95,16 +95,24 @@ def _prospects(
     each span, a pass.
     """
     hours = float(ends[-1])
-    about = np.concatenate([ends[:1] / 2, np.sqrt(ends[1:] * ends[:-1])])
     chance = np.maximum(outcomes[0], 0.0)
     mean, square = outcomes[1:] / np.maximum(chance, 1e-12)
     left = (chance * np.sqrt(np.maximum(square - mean * mean, 0.0))).sum(axis=1)
     gain = np.maximum(spread - left, 0.0) * NormalDist().inv_cdf(tolerance.confidence) * width
     fails = chance[:, 1:-1]
-    cost_s = chance[:, 0] * costs.failed_boot_s + (1 - chance[:, 0]) * (costs.enter_s + costs.boot_s)
-    cost_h = cost_s / 3600 + fails @ (about + costs.crash_s / 3600) + chance[:, -1] * hours
+    cost_h = _cost_h(chance[:, 0], fails, chance[:, -1], ends, costs)
     numbers = np.stack([gain, cost_h, chance[:, 0], fails.sum(axis=1)], axis=1).tolist()
     return [Prospect(strain, hours, *row) for strain, row in zip(strains, numbers, strict=True)]
+
+
+def _cost_h(no_start: Numbers, fails: Numbers, holds: Numbers, ends: Numbers, costs: Costs) -> Numbers:
+    """Hours that trials of one duration are expected to cost, by the chances of their outcomes; those that fail, fail
+    about in the middle of a span.
+    """
+    about = np.concatenate([ends[:1] / 2, np.sqrt(ends[1:] * ends[:-1])])
+    cost_s = no_start * costs.failed_boot_s + (1 - no_start) * (costs.enter_s + costs.boot_s)
+    cost_h: Numbers = cost_s / 3600 + fails @ (about + costs.crash_s / 3600) + holds * float(ends[-1])
+    return cost_h
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,7 +151,6 @@ def rises(
     survive = (1.0 - down)[:, :, None] * np.exp(-rates[:, :, None] * ends)
     failing = np.concatenate([(1.0 - down)[:, :, None], survive[:, :, :-1]], axis=2) - survive
     before = float(np.quantile(edge, doubt))
-    about = np.concatenate([ends[:1] / 2, np.sqrt(ends[1:] * ends[:-1])])
     found = []
     weighed = np.concatenate([down[:, :, None], failing, survive], axis=2) / edge.size
     chance = weighed.sum(axis=0)
@@ -156,8 +163,7 @@ def rises(
         n = int(np.searchsorted(ends, one)) + 1
         fails, holds = slice(1, 1 + n), 1 + ends.size + n - 1
         steps = (gain[:, 0] + gain[:, fails].sum(axis=1) + gain[:, holds]) * lattice.width
-        cost_s = chance[:, 0] * costs.failed_boot_s + (1 - chance[:, 0]) * (costs.enter_s + costs.boot_s)
-        cost = cost_s / 3600 + chance[:, fails] @ (about[:n] + costs.crash_s / 3600) + chance[:, holds] * one
+        cost = _cost_h(chance[:, 0], chance[:, fails], chance[:, holds], ends[:n], costs)
         rows = np.stack([steps, cost, chance[:, 0], chance[:, fails].sum(axis=1)], axis=1).tolist()
         found += [Rise(strain, one, *row) for strain, row in zip(strains, rows, strict=True)]
     return found

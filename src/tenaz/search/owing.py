@@ -29,12 +29,9 @@ class Shown:
             strain = knob.strain(one.setpoint.number(knob.name))
             if one.verdict is Verdict.FAIL and one.outcome is not Outcome.TOO_HOT:
                 self.failed = strain if self.failed is None else min(self.failed, strain)
-            clean = one.verdict is Verdict.PASS or one.outcome is Outcome.STOPPED
-            for kind in one.kinds if clean and one.elapsed_s > 0 else ():
-                plans = (one.plan, *one.plan.beside)
-                fact = one.facts.of(kind) or next(planned_fact(p, one.elapsed_s) for p in plans if p.kind is kind)
+            for kind in one.kinds if clean(one) else ():
                 self.held.add(strain)
-                if not fact.reach.short_of(purpose.least_reach(kind)):
+                if counts(one, kind, purpose):
                     self._hours[kind, strain] = self._hours.get((kind, strain), 0.0) + one.elapsed_s / 3600
 
     def hours(self, kind: LoadKind, strain: int) -> float:
@@ -51,6 +48,18 @@ class Shown:
             if left > (1 - NEARLY) * hours:
                 owing.append(planned(self._ground.purpose, kind, left, self._ground.load))
         return tuple(owing)
+
+
+def clean(one: TrialFacts) -> bool:
+    """Whether it ran without a failure, to its end or until it was stopped."""
+    return (one.verdict is Verdict.PASS or one.outcome is Outcome.STOPPED) and one.elapsed_s > 0
+
+
+def counts(one: TrialFacts, kind: LoadKind, purpose: Purpose) -> bool:
+    """Whether its time under a kind of load is at the reach that is asked."""
+    plans = (one.plan, *one.plan.beside)
+    fact = one.facts.of(kind) or next(planned_fact(p, one.elapsed_s) for p in plans if p.kind is kind)
+    return not fact.reach.short_of(purpose.least_reach(kind))
 
 
 def planned(purpose: Purpose, kind: LoadKind, hours: float, own: LoadPlan | None = None) -> LoadPlan:

@@ -2,13 +2,13 @@
 
 from collections.abc import Sequence
 
-from tenaz.core.facts import planned_fact
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.outcomes import Verdict
 from tenaz.core.searches import Proposal, TrialFacts
 from tenaz.core.setpoints import Setpoint
 from tenaz.search.night.legs import Ended, proposed
+from tenaz.search.owing import clean
 from tenaz.search.tally import NEARLY
 
 
@@ -32,10 +32,10 @@ class CheckLeg:
     def take(self, one: TrialFacts) -> None:
         """Count clean time by kind, and failures."""
         self._failed += one.verdict is Verdict.FAIL
-        if one.verdict is Verdict.PASS or one.outcome is Outcome.STOPPED:
-            for kind in one.kinds:
-                self._clean_s[kind] = self._clean_s.get(kind, 0.0) + one.elapsed_s
-                fact = one.facts.of(kind) or planned_fact(one.plan, one.elapsed_s)
+        for kind in one.kinds if clean(one) else ():
+            self._clean_s[kind] = self._clean_s.get(kind, 0.0) + one.elapsed_s
+            fact = one.facts.of(kind)
+            if fact is not None:
                 self.rates[kind] = max(fact.rate, self.rates.get(kind, 0.0))
 
     def not_taken(self, asked: Setpoint, got: Setpoint) -> None:  # noqa: ARG002 - as every leg is told

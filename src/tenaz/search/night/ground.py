@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from functools import cached_property
 
 from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
@@ -56,7 +57,7 @@ class NightGround:
     aim: Aim = Aim.FAST
     seen_rates: dict[LoadKind, float] = field(default_factory=dict, compare=False)
 
-    @property
+    @cached_property
     def knobs(self) -> dict[str, Knob]:
         """By name."""
         return {knob.name: knob for knob in self.ground.knobs}

@@ -3,7 +3,6 @@
 from dataclasses import dataclass, field
 
 from tenaz.core.load_manners import Strains
-from tenaz.core.outcomes import Verdict
 from tenaz.core.searches import Advice, Proposal, TrialFacts
 from tenaz.core.setpoints import Setpoint
 from tenaz.search.night.check_leg import CheckLeg
@@ -29,10 +28,8 @@ class LegStory:
     key: str
     name: str
     before: Setpoint
-    budget_h: float = 0.0
+    budget_h: float
     after: Setpoint | None = None
-    trials: int = 0
-    failed: int = 0
     hours: float = 0.0
     gained: float = 0.0
     why: str = ""
@@ -50,6 +47,7 @@ class Journey:
         self._leg: Leg | None = None
         self._strays, self._left_h = 0, night.search_h
         self._last: Ended | None = None
+        """Where the night ended; None while it goes on."""
         self._at = night.ground.base
         self._stands: Proposal | Advice = self._settled()
 
@@ -66,7 +64,7 @@ class Journey:
     @property
     def proven(self) -> bool:
         """Whether it is over, and what it ended at was proven."""
-        return self._leg is None and self._proven
+        return self._last is not None and not self._last.lost
 
     @property
     def stands(self) -> Proposal | Advice:
@@ -91,34 +89,25 @@ class Journey:
         self._stands = self._settled()
 
     def _count(self, one: TrialFacts) -> None:
-        story, hours = self.stories[-1], spent_h(one)
-        story.trials += 1
+        story = self.stories[-1]
         story.places.append(len(self._seen) - 1)
-        story.failed += one.verdict is Verdict.FAIL
-        story.hours += hours
+        story.hours += spent_h(one)
 
     # -- from leg to leg ----------------------------------------
 
     def _settled(self) -> Proposal | Advice:
-        while True:
-            if self._leg is None and not self._begin_next():
-                return self._over()
-            leg = self._leg
-            if leg is None:
-                continue
+        while self._last is None:
+            leg = self._leg or self._begin_next()
             stands = leg.standing()
             if isinstance(stands, Proposal):
                 if self._strays < MOST_STRAYS or isinstance(leg, ProofLeg):
                     return stands
                 stands = Ended(leg.base, "its values were not taken: others were in force each time")
             self._end(leg, stands)
-            if stands.lost or isinstance(leg, ProofLeg):
-                self._to_come = []
-                self._last = stands
-                return self._over()
+        return self._over(self._last)
 
-    def _begin_next(self) -> bool:
-        """Begin the next leg that has anything to do; False when nothing is left but the end."""
+    def _begin_next(self) -> Leg:
+        """Begin the next leg that has anything to do; after the last of the route the proof."""
         while self._to_come:
             part = self._to_come.pop(0)
             weights = part.weight + sum(one.weight for one in self._to_come)
@@ -126,15 +115,12 @@ class Journey:
             budget = self._left_h * max(share, MOST_PART if part.weight else 0.0)
             leg = part.begin(self._night, self._at, budget)
             if leg is not None:
-                self._begin(part.key, leg, budget)
-                return True
-        if self.stories and self.stories[-1].key == "proof":
-            return False
-        proof = ProofLeg(self._at, self._night.purpose, self._back, self._seen)
-        self._begin("proof", proof, sum(hours for _, hours in self._night.purpose.hours_asked))
-        return True
+                return self._begin(part.key, leg, budget)
+        purpose = self._night.purpose
+        proof = ProofLeg(self._at, purpose, self._back, self._seen)
+        return self._begin("proof", proof, sum(hours for _, hours in purpose.hours_asked))
 
-    def _begin(self, key: str, leg: Leg, budget_h: float) -> None:
+    def _begin(self, key: str, leg: Leg, budget_h: float) -> Leg:
         self._leg, self._strays = leg, 0
         self.stories.append(LegStory(key, leg.name, self._at, budget_h))
         if not isinstance(leg, ProofLeg):
@@ -142,6 +128,7 @@ class Journey:
                 # What was shown on its line before counts, and costs nothing now.
                 if leg.belongs(one):
                     leg.take(one)
+        return leg
 
     def _end(self, leg: Leg, ended: Ended) -> None:
         story = self.stories[-1]
@@ -151,18 +138,14 @@ class Journey:
         if isinstance(leg, CheckLeg):
             self._night.seen_rates.update(leg.rates)
         self._at, self._leg = ended.setpoint, None
+        if ended.lost or isinstance(leg, ProofLeg):
+            self._to_come, self._last = [], ended
 
     def _back(self, at: Setpoint, strains: Strains, times: int) -> Setpoint | None:
         return step_back(self._night, self._night.ground.base, at, strains, times)
 
-    def _over(self) -> Advice:
-        last = self.stories[-1]
-        proven = last.key == "proof" and last.after is not None and self._proven
+    def _over(self, last: Ended) -> Advice:
+        if last.lost:
+            return Advice(None, f"{self.stories[-1].name}: {last.why}; leave it as it came")
         gained = self._night.worth(self._night.ground.base, self._at)
-        if not proven:
-            return Advice(None, f"{last.name}: {last.why}; leave it as it came")
         return Advice(self._at, f"proven: about {self._night.aim.gained(gained)} expected; {last.why}")
-
-    @property
-    def _proven(self) -> bool:
-        return self._last is not None and not self._last.lost

@@ -6,15 +6,14 @@ back: first everything that was tuned by a step, then further, then as it came.
 
 from collections.abc import Callable, Sequence
 
-from tenaz.core.facts import planned_fact
 from tenaz.core.load_kinds import LoadKind, Strains
 from tenaz.core.loading import show_duration
-from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.outcomes import Verdict
 from tenaz.core.rigs import Purpose
 from tenaz.core.searches import Proposal, TrialFacts
 from tenaz.core.setpoints import Setpoint
 from tenaz.search.night.legs import Ended, proposed
-from tenaz.search.owing import planned
+from tenaz.search.owing import clean, counts, planned
 from tenaz.search.tally import NEARLY
 
 StepBack = Callable[[Setpoint, Strains, int], Setpoint | None]
@@ -57,9 +56,9 @@ class ProofLeg:
             self._lost = f"it failed under {', '.join(one.kinds)}, and there is nothing easier to go back to"
         else:
             self._at = easier
-            failed_there = any(seen.setpoint == easier and seen.verdict is Verdict.FAIL for seen in self._seen)
-            if failed_there:
-                self.take(next(s for s in self._seen if s.setpoint == easier and s.verdict is Verdict.FAIL))
+            known = next((s for s in self._seen if s.setpoint == easier and s.verdict is Verdict.FAIL), None)
+            if known is not None:
+                self.take(known)
 
     def not_taken(self, asked: Setpoint, got: Setpoint) -> None:  # noqa: ARG002 - as every leg is told
         """Every value of it was taken before; should one not be, what is in force is what is proven."""
@@ -68,16 +67,8 @@ class ProofLeg:
 
     def hours(self, kind: LoadKind) -> float:
         """Clean hours at the setpoint, at the reach that is asked."""
-        found = 0.0
-        for one in self._seen:
-            if one.setpoint != self._at or kind not in one.kinds:
-                continue
-            if one.verdict is Verdict.PASS or one.outcome is Outcome.STOPPED:
-                plans = (one.plan, *one.plan.beside)
-                fact = one.facts.of(kind) or next(planned_fact(p, one.elapsed_s) for p in plans if p.kind is kind)
-                if not fact.reach.short_of(self._purpose.least_reach(kind)):
-                    found += one.elapsed_s / 3600
-        return found
+        here = (one for one in self._seen if one.setpoint == self._at and kind in one.kinds and clean(one))
+        return sum(one.elapsed_s for one in here if counts(one, kind, self._purpose)) / 3600
 
     @property
     def backs(self) -> int:
