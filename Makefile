@@ -47,6 +47,7 @@ unit: setup-dev
 	       && DEBIAN_FRONTEND=noninteractive apt-get -qq install -y tmux postgresql >/dev/null; } \
 	  || { echo "the tests drive the real interface through tmux, and keep a book on a real PostgreSQL: install the" \
 	            "Debian packages tmux and postgresql first" >&2; exit 1; }
+	@$(BIN)/python -m compileall -q src # the tests start it a hundred times, also where Python keeps no bytecode by itself
 	$(BIN)/pytest -n 2 -m "not terminal and not stick"
 	$(BIN)/pytest -m terminal
 

@@ -30,6 +30,7 @@ from tenaz.engine.recovery import explain
 from tenaz.engine.runner import TrialRunner
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
+from tests.patience import PATIENCE_S
 
 SHORT = LoadPlan(LoadKind.TRANSFORM, duration_s=0.5, level=CacheLevel.L1)
 LONG = replace(SHORT, duration_s=600.0)
@@ -161,7 +162,7 @@ def test_stop_ends_a_load_within_a_second_and_counts_as_void(make: Callable[...,
     done: list[Trial] = []
     running = threading.Thread(target=lambda: done.append(setup.runner.run(trial)))
     running.start()
-    deadline = time.monotonic() + 30
+    deadline = time.monotonic() + PATIENCE_S
     while setup.store.trials.one(trial.id).station is not Station.LOAD and time.monotonic() < deadline:
         time.sleep(0.05)
     time.sleep(1.0)

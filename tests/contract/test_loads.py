@@ -29,6 +29,7 @@ from tenaz.engine.runner import describe
 from tenaz.loads.crews import Surroundings
 from tenaz.loads.run import LoadRun
 from tests.doors.flip import flip_bit
+from tests.patience import PATIENCE_S
 
 SMALL_BYTES = 64 * 2**20
 
@@ -56,7 +57,7 @@ def run_while(run: LoadRun, act: Callable[[], None]) -> LoadReport:
     """Run a load; once all blocks are in place and a little work is done, do something to it."""
 
     def later() -> None:
-        deadline = time.monotonic() + 60
+        deadline = time.monotonic() + PATIENCE_S
         while run.progress().elapsed_s < 0.3 and time.monotonic() < deadline:
             time.sleep(0.02)
         act()

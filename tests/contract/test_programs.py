@@ -16,6 +16,7 @@ from tenaz.core.loading import LoadKind, LoadPlan, LoadReport
 from tenaz.core.outcomes import Outcome
 from tenaz.loads.crews import Surroundings
 from tenaz.loads.run import LoadRun
+from tests.patience import PATIENCE_S
 
 
 @pytest.fixture
@@ -110,7 +111,7 @@ def test_all_that_it_started_ends_with_it(around: Surroundings, tmp_path: Path, 
     before = {process.pid for process in psutil.process_iter()}
     running = threading.Thread(target=run.run)
     running.start()
-    deadline = time.monotonic() + 30
+    deadline = time.monotonic() + PATIENCE_S
     while not (note.exists() and len(note.read_text().split()) == 3) and time.monotonic() < deadline:
         time.sleep(0.05)
     time.sleep(0.3)
@@ -118,15 +119,15 @@ def test_all_that_it_started_ends_with_it(around: Surroundings, tmp_path: Path, 
     assert len(mine) >= 4, "the program, its children, and a daemon"
     if how != "its time":
         os.kill(run.pids[0], signal.SIGTERM if how == "the worker is ended" else signal.SIGKILL)
-    running.join(20)
+    running.join(PATIENCE_S)
     if how == "the worker is killed":
         # Nobody is left to end the others; the program itself goes with its parent.
-        gone, _ = psutil.wait_procs(mine[:1], timeout=3)
+        gone, _ = psutil.wait_procs(mine[:1], timeout=PATIENCE_S)
         assert gone
         for process in mine[1:]:
             process.kill()
         return
-    _, alive = psutil.wait_procs(mine, timeout=3)
+    _, alive = psutil.wait_procs(mine, timeout=PATIENCE_S)
     assert alive == []
 
 

@@ -13,6 +13,7 @@ import pytest
 from typer.testing import CliRunner
 
 from tenaz.cli.app import app
+from tests.patience import PATIENCE_S
 
 
 def load(book: Path, *arguments: str, cwd: Path | None = None) -> "subprocess.Popen[str]":
@@ -24,7 +25,7 @@ def load(book: Path, *arguments: str, cwd: Path | None = None) -> "subprocess.Po
 
 
 def workers_of(process: "subprocess.Popen[str]") -> list[psutil.Process]:
-    deadline = time.monotonic() + 30
+    deadline = time.monotonic() + PATIENCE_S
     while time.monotonic() < deadline:
         found = [c for c in psutil.Process(process.pid).children() if "tenaz.loads.worker" in c.cmdline()]
         if found:
@@ -41,7 +42,7 @@ def test_a_load_that_was_stopped_and_goes_on_counts_only_what_it_worked(book: Pa
     os.killpg(process.pid, signal.SIGSTOP)
     time.sleep(6.0)
     os.killpg(process.pid, signal.SIGCONT)
-    told, _ = process.communicate(timeout=60)
+    told, _ = process.communicate(timeout=PATIENCE_S)
     came = json.loads(told)
     assert (process.returncode, came["outcome"]) == (0, "held")
     assert came["elapsed_s"] == pytest.approx(5.0, abs=0.6)
@@ -52,13 +53,13 @@ def test_a_load_that_was_stopped_and_goes_on_counts_only_what_it_worked(book: Pa
 
 @pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGHUP])
 def test_asked_to_end_it_stops_the_load_and_records_that(book: Path, number: int) -> None:
-    process = load(book, "transform", "--level", "l1", "--for", "60s", "--json")
+    process = load(book, "transform", "--level", "l1", "--for", "600s", "--json")
     workers = workers_of(process)
     time.sleep(2.0)
     process.send_signal(number)
-    told, _ = process.communicate(timeout=30)
+    told, _ = process.communicate(timeout=PATIENCE_S)
     assert (process.returncode, json.loads(told)["outcome"]) == (130, "stopped")
-    assert psutil.wait_procs(workers, timeout=3)[1] == []
+    assert psutil.wait_procs(workers, timeout=PATIENCE_S)[1] == []
 
 
 def test_no_file_of_the_present_folder_is_taken_for_a_module(book: Path, tmp_path: Path) -> None:

@@ -15,8 +15,7 @@ import psutil
 from tenaz.demo.ridge import ridge
 from tenaz.intake.new_rigs import this_machine
 from tenaz.journal.opening import open_book
-
-PATIENCE_S = 30.0
+from tests.patience import PATIENCE_S
 
 
 class Screen:
@@ -71,9 +70,9 @@ class Screen:
             self._pane.send_keys(f"\x1b[<0;{column};{row}{end}", enter=False, literal=True, suppress_history=False)
         return self
 
-    def until(self, pattern: str, patience_s: float = PATIENCE_S) -> "re.Match[str]":
+    def until(self, pattern: str) -> "re.Match[str]":
         """Wait until the screen shows a pattern."""
-        deadline = time.monotonic() + patience_s
+        deadline = time.monotonic() + PATIENCE_S
         while time.monotonic() < deadline:
             found = re.search(pattern, self.text)
             if found:

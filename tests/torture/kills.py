@@ -21,6 +21,7 @@ from tenaz.engine.clock import RealClock
 from tenaz.journal.engines import sqlite_engine
 from tenaz.journal.migrating import alembic_config
 from tenaz.journal.opening import open_book
+from tests.patience import PATIENCE_S
 from tests.torture.tally import Tally
 
 ROOT = Path(__file__).parents[2]
@@ -54,7 +55,7 @@ while True:
 LOADING = """
 import sys
 from tenaz.__main__ import main
-sys.argv = ["tenaz", "--book", sys.argv[1], "load", "march", "--size", "64MiB", "--for", "60s"]
+sys.argv = ["tenaz", "--book", sys.argv[1], "load", "march", "--size", "64MiB", "--for", "600s"]
 print("begun", flush=True)
 main()
 """
@@ -130,7 +131,7 @@ def _loading(folder: Path, luck: random.Random) -> str:
     place, workers = folder / "book.db", list[psutil.Process]()
 
     def wait(process: subprocess.Popen[str]) -> None:
-        deadline = time.monotonic() + 20
+        deadline = time.monotonic() + PATIENCE_S
         while not workers and time.monotonic() < deadline:
             with suppress(psutil.Error):
                 workers[:] = psutil.Process(process.pid).children(recursive=True)
@@ -138,7 +139,7 @@ def _loading(folder: Path, luck: random.Random) -> str:
         time.sleep(luck.uniform(0.0, 2.0))
 
     _killed(LOADING, place, wait)
-    _, alive = psutil.wait_procs(workers, timeout=3)
+    _, alive = psutil.wait_procs(workers, timeout=PATIENCE_S)
     for worker in alive:
         worker.kill()
     opened = open_book(place)

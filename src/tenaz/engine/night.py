@@ -72,19 +72,19 @@ class NightRunner:
         return Advice(None, text)
 
     def _back(self, why: str) -> str:
-        """Bring the rig back; gives what is to be said of it."""
+        """Bring the rig back; gives what is to be said of it, how it stands first: some read no further."""
         to, called = last_proven(self._rig, self._trials())
         newest = self._trials().newest
         if newest is None or newest.setpoint == to:
-            return f"{why}. It stands at {called}"
+            return f"It stands at {called}. Ended early: {why}"
         if self._at_once is None:
-            return f"{why}. Set it back to {called}: it stands at values that nothing has proven"
+            return f"Set it back to {called}: it stands at values that nothing has proven. Ended early: {why}"
         self._runner.resume()
         self._say(f"back to {called}")
         with self._at_once():
             trial = self._look(to)
         how = "it holds" if trial is not None and trial.verdict is Verdict.PASS else "look at it before you use it"
-        return f"{why}. It was set back to {called}: {how}"
+        return f"It was set back to {called}: {how}. Ended early: {why}"
 
     def _look(self, to: Setpoint) -> Trial | None:
         try:

@@ -18,6 +18,7 @@ from tenaz.core.rigs import BenchKind, Rig
 from tenaz.engine.clock import RealClock
 from tenaz.journal.opening import open_book
 from tests.doors.flip import flip_bit, largest_block
+from tests.patience import PATIENCE_S
 
 SHARE = "2%"
 
@@ -74,7 +75,7 @@ def test_what_a_sheet_cannot_keep_is_told_loudly_and_ends_with_1(tmp_path: Path,
 def test_a_load_that_errs_ends_with_1_and_names_the_address(book: Path) -> None:
     command = [sys.executable, "-m", "tenaz", "--book", str(book), "load", "march", "--for", "60s", "--share", SHARE]
     running = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)
-    deadline = time.monotonic() + 30
+    deadline = time.monotonic() + PATIENCE_S
     workers: list[int] = []
     while not workers and time.monotonic() < deadline:
         time.sleep(0.2)
@@ -87,7 +88,7 @@ def test_a_load_that_errs_ends_with_1_and_names_the_address(book: Path) -> None:
         with contextlib.suppress(OSError):  # the worker is gone: it has found one, and its parent is about to say so
             flip_bit(workers[0], address, 5)
         time.sleep(2.0)
-    said, _ = running.communicate(timeout=60)
+    said, _ = running.communicate(timeout=PATIENCE_S)
     assert running.returncode == 1
     assert f"{address:012x}" in said
     assert "stored wrong" in said
@@ -188,7 +189,9 @@ def test_shells_get_completions_and_no_workbench(tmp_path: Path, shell: str, typ
     asked = {"_TENAZ_COMPLETE": f"complete_{shell}", "COMP_WORDS": typed, "COMP_CWORD": "1"}
     asked |= {"_TYPER_COMPLETE_ARGS": typed, "_TYPER_COMPLETE_FISH_ACTION": "get-args", "XDG_DATA_HOME": str(tmp_path)}
     tenaz = Path(sys.executable).with_name("tenaz")
-    told = subprocess.run([tenaz], env=os.environ | asked, capture_output=True, text=True, timeout=60, check=False)
+    told = subprocess.run(
+        [tenaz], env=os.environ | asked, capture_output=True, text=True, timeout=PATIENCE_S, check=False
+    )
     assert "climb" in told.stdout
     assert list(tmp_path.iterdir()) == [], "and no book"
 
@@ -198,7 +201,7 @@ def test_without_a_terminal_the_workbench_says_so(tmp_path: Path) -> None:
         told = subprocess.run(
             [sys.executable, "-m", "tenaz", *arguments],
             env=os.environ | {"XDG_DATA_HOME": str(tmp_path)},
-            stdin=subprocess.DEVNULL, capture_output=True, text=True, timeout=60, check=False,
+            stdin=subprocess.DEVNULL, capture_output=True, text=True, timeout=PATIENCE_S, check=False,
         )  # fmt: skip
         assert (told.returncode, "needs a terminal" in told.stderr) == (2, True)
     assert list(tmp_path.iterdir()) == []
@@ -223,7 +226,9 @@ def test_very_few_files_are_a_word_and_no_traceback(book: Path, soft: int) -> No
     limited = f"import resource; resource.setrlimit(resource.RLIMIT_NOFILE, ({soft}, {soft}))"
     code = f"{limited}\nimport sys\nsys.argv = ['tenaz', '--book', {str(book)!r}, 'load', 'march', '--for', '1s']\n"
     run = "from tenaz.__main__ import main\nmain()"
-    told = subprocess.run([sys.executable, "-c", code + run], capture_output=True, text=True, timeout=60, check=False)
+    told = subprocess.run(
+        [sys.executable, "-c", code + run], capture_output=True, text=True, timeout=PATIENCE_S, check=False
+    )
     assert "Traceback" not in told.stderr
     assert (told.returncode, bool(told.stderr.strip())) == (2, True) or soft > 20
 

@@ -10,6 +10,7 @@ import pytest
 from typer.testing import CliRunner
 
 from tenaz.cli.app import app
+from tests.patience import PATIENCE_S
 
 
 def test_a_simulated_rig_in_turn_and_a_figure_found_in_what_a_program_says(book: Path, tmp_path: Path) -> None:
@@ -49,6 +50,6 @@ def test_an_interrupt_ends_it_and_what_was_measured_is_kept(book: Path) -> None:
         assert running.stderr is not None
         assert "measure 1 begun" in running.stderr.readline()
         running.send_signal(signal.SIGINT)
-        told, _ = running.communicate(timeout=60)
+        told, _ = running.communicate(timeout=PATIENCE_S)
     assert running.returncode == 130
     assert "measure 1: stopped by hand" in told

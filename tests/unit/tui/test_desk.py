@@ -10,6 +10,7 @@ from tenaz.core.errors import Refused
 from tenaz.core.querying import parse_query
 from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
 from tenaz.workshop.orders import BringFound, Stop, Undo
+from tests.patience import PATIENCE_S
 
 
 class Shop:
@@ -34,14 +35,14 @@ def test_an_order_that_fails_is_a_message_and_the_next_one_is_carried_out(error:
     posted: queue.Queue[Message] = queue.Queue()
     desk = Desk(posted.put, lambda: Shop(error))  # type: ignore[arg-type,return-value]
     desk.start()
-    assert isinstance(posted.get(timeout=5), Viewed)
+    assert isinstance(posted.get(timeout=PATIENCE_S), Viewed)
     desk.order(Stop())
-    trouble = posted.get(timeout=5)
+    trouble = posted.get(timeout=PATIENCE_S)
     assert isinstance(trouble, Troubled)
     assert ("not now" if isinstance(error, Refused) else "Something went wrong in Tenaz itself") in trouble.trouble
-    assert isinstance(posted.get(timeout=5), Viewed)
+    assert isinstance(posted.get(timeout=PATIENCE_S), Viewed)
     desk.order(Undo())
-    assert isinstance(posted.get(timeout=5), Done)
+    assert isinstance(posted.get(timeout=PATIENCE_S), Done)
     desk.close()
 
 
@@ -55,13 +56,13 @@ def test_what_reads_the_whole_book_keeps_nobody_waiting() -> None:
 
     desk = Desk(posted.put, Slow)  # type: ignore[arg-type]
     desk.start()
-    assert isinstance(posted.get(timeout=5), Viewed)
+    assert isinstance(posted.get(timeout=PATIENCE_S), Viewed)
     desk.order(BringFound(parse_query("all")))
     desk.order(Undo())
-    assert isinstance(posted.get(timeout=5), Done)
-    assert isinstance(posted.get(timeout=5), Viewed)
+    assert isinstance(posted.get(timeout=PATIENCE_S), Done)
+    assert isinstance(posted.get(timeout=PATIENCE_S), Viewed)
     found.set()
-    assert isinstance(posted.get(timeout=5), Brought)
+    assert isinstance(posted.get(timeout=PATIENCE_S), Brought)
     desk.close()
 
 
@@ -74,7 +75,7 @@ def test_an_opening_that_fails_says_why_and_can_be_left(error: Exception) -> Non
 
     desk = Desk(posted.put, opening)  # type: ignore[arg-type]
     desk.start()
-    trouble = posted.get(timeout=5)
+    trouble = posted.get(timeout=PATIENCE_S)
     assert isinstance(trouble, Troubled)
     assert trouble.fatal
     assert trouble.trouble

@@ -25,6 +25,7 @@ from tenaz.tui.controllers.stick import parse_standing
 from tenaz.workshop import orders as o
 from tenaz.workshop.shop import Workshop
 from tests.conftest import SteppedClock
+from tests.patience import PATIENCE_S
 
 GIB = 1 << 30
 TWO = (
@@ -202,7 +203,7 @@ def test_a_setpoint_typed_into_the_firmware_is_taken_up_after_the_restart(
     knob = next(one for one in shop.rig.knobs if one.name == "t_cl_nck")
     setpoint = shop.in_force().replacing(knob.name, knob.grid.values()[0])
     shop.do(o.StartTrial(setpoint, LoadPlan(LoadKind.MARCH, 1.0, size_bytes=16 << 20)))
-    until = time.monotonic() + 20
+    until = time.monotonic() + PATIENCE_S
     while shop.running.asking is None and time.monotonic() < until:
         time.sleep(0.05)
     assert shop.running.asking is not None
