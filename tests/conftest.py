@@ -5,6 +5,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.rigs import BenchKind, Rig
@@ -12,6 +13,9 @@ from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
+
+settings.register_profile("patient", deadline=None)
+settings.load_profile("patient")
 
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
 

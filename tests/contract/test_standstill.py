@@ -67,6 +67,6 @@ def test_no_file_of_the_present_folder_is_taken_for_a_module(book: Path, tmp_pat
     trap.mkdir()
     for module in ("json", "numpy", "psutil", "signal", "tenaz", "llvmlite"):
         (trap / f"{module}.py").write_text(f"open({str(tmp_path / 'sprung')!r}, 'w').write({module!r})\n")
-    process = load(book, "digest", "--for", "1s", cwd=trap)
-    assert process.wait(60) == 0, process.stderr and process.stderr.read()
+    process = load(book, "digest", "--for", "3s", cwd=trap)
+    assert process.wait(PATIENCE_S) == 0, process.stderr and process.stderr.read()
     assert not (tmp_path / "sprung").exists()

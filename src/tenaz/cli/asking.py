@@ -9,14 +9,13 @@ from tenaz.cli.options import say
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.errors import Refused
 from tenaz.core.events import Asked, RunEnded
+from tenaz.core.hearing import HEARS_WITHIN_S
 from tenaz.core.loading import show_duration
 from tenaz.core.parsing import parse_ran
 from tenaz.core.ports import HowLong, Question, Ran
 
 if TYPE_CHECKING:
     from tenaz.workshop.shop import Workshop
-
-HEARS_WITHIN_S = 0.2
 
 
 class Terminal:

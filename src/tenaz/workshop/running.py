@@ -9,6 +9,7 @@ from functools import partial
 from tenaz.announcing.hooks import Hooks
 from tenaz.core.errors import Refused, TenazError
 from tenaz.core.events import RunEnded, TrialMoved
+from tenaz.core.hearing import HEARS_WITHIN_S
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Station
 from tenaz.core.outcomes import Verdict
@@ -26,9 +27,6 @@ from tenaz.workshop.benches import bench_for
 from tenaz.workshop.mishaps import told
 from tenaz.workshop.orders import BeginSearch, GiveAnswer, Steps
 from tenaz.workshop.relay import Relay
-
-HEARS_WITHIN_S = 0.2
-"""An interrupt is heard at last within so long, whoever waits."""
 
 
 @dataclass(slots=True)
@@ -200,7 +198,6 @@ class Running:
         if timeout_s is not None:
             run.thread.join(timeout_s)
             return
-        # In pieces: a signal that comes just before one waits for good would be heard only when all is over.
         while run.thread.is_alive():
             run.thread.join(HEARS_WITHIN_S)
 

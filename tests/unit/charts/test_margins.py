@@ -63,7 +63,7 @@ def test_past_the_edge_the_margin_is_negative_and_nothing_tried_is_said() -> Non
 
 
 @given(width=st.integers(0, 180), height=st.integers(0, 60), skip=st.integers(0, 5))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_no_sheet_is_overdrawn_and_knobs_are_scrolled(width: int, height: int, skip: int) -> None:
     picture = margins_picture(RIG, RIG.stock, indexed(TRIALS))
     rows = draw_margins(picture, width, height, "t_cl_nck", skip).rows()

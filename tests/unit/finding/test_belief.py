@@ -43,7 +43,7 @@ def test_a_clean_march_weighs_each_cause_as_its_own_rates_say() -> None:
 
 
 @given(st.floats(0.05, 50), st.floats(0.05, 50))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 def test_more_clean_time_never_makes_a_part_that_it_loads_more_suspect(one: float, other: float) -> None:
     short, long = sorted((one, other))
     before = belief(held(ALONE_41, LoadKind.MARCH, short))

@@ -41,7 +41,7 @@ SOME = [held(15, 1.0), held(18, 0.4), failed_at(21, 0.3), failed_at(22, 0.05), n
 
 
 @given(order=st.permutations(SOME), split=st.integers(0, len(SOME)))
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20)
 def test_the_order_of_trials_makes_no_difference_nor_whether_they_came_at_once(
     order: list[Sighting], split: int
 ) -> None:

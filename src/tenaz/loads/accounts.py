@@ -1,0 +1,91 @@
+"""What a load has come to, out of what its workers said: on its way, and at its end."""
+
+from dataclasses import replace
+
+from tenaz.core.errors import Refused
+from tenaz.core.facts import facts_by_lanes
+from tenaz.core.load_facts import LoadFact
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport
+from tenaz.core.outcomes import Outcome
+from tenaz.loads.crews import Surroundings
+from tenaz.loads.heard import Heard
+from tenaz.loads.workers import Worker
+
+
+def progress_of(
+    plan: LoadPlan, heard: Heard, own: list[Worker], elapsed_s: float, temperature_c: float | None
+) -> LoadProgress:
+    """The load at this moment, with the time left where it has an end. ``own`` are those of the plan itself, without
+    those of the loads beside it; laps are those that all of them have done, all together where they take turns.
+    """
+    done = [worker.lane.laps for worker in own]
+    laps = sum(done) if plan.kind.declared.takes_turns else min(done, default=0.0)
+    fraction, left = plan.ahead(elapsed_s, laps)
+    return LoadProgress(
+        plan=plan,
+        elapsed_s=elapsed_s,
+        fraction=fraction,
+        left_s=left,
+        laps=laps,
+        rate=sum(worker.lane.rate for worker in own),
+        errors=heard.errors,
+        lanes=tuple(worker.lane for worker in heard.workers),
+        temperature_c=temperature_c,
+    )
+
+
+def report_of(now: LoadProgress, heard: Heard, around: Surroundings, started: bool, stopped: bool) -> LoadReport:
+    """What came of the load; ``now`` is its last progress, ``stopped`` that somebody stopped it.
+
+    Raises:
+        Refused: a worker died before the load began.
+    """
+    if not started and heard.died:
+        raise Refused(f"The load could not start: {heard.died}.")
+    first = min((wrong.at_s for wrong in heard.mismatches), default=None)
+    if first is None and heard.died:
+        first = now.elapsed_s
+    # A load without an end is meant to be stopped: that is how it holds.
+    cut_short = stopped and (now.plan.duration_s is not None or now.plan.laps is not None)
+    wrong = bool(heard.mismatches or heard.died)
+    void = heard.void or ("" if wrong or cut_short or not started else _idle(now, heard))
+    return LoadReport(
+        plan=now.plan,
+        outcome=Outcome.ERRED if wrong else Outcome.STOPPED if void or cut_short or not started else Outcome.HELD,
+        elapsed_s=now.elapsed_s,
+        laps=now.laps,
+        rate=now.rate,
+        errors=now.errors,
+        failed_after_s=first,
+        mismatches=tuple(heard.mismatches),
+        detail=heard.died or void,
+        loads=_facts(now, heard, around, first),
+    )
+
+
+def _idle(now: LoadProgress, heard: Heard) -> str:
+    """In words, which of the loads was over before a worker of it had verified anything; empty when none was. A program
+    judges itself, and its first run may be longer than its time.
+    """
+    for plan in (now.plan, *now.plan.beside):
+        done = [worker.lane.laps for worker in heard.workers if worker.spec.plan.kind is plan.kind]
+        least = max(done, default=0.0) if plan.kind.declared.takes_turns else min(done, default=0.0)
+        if least <= 0 and plan.kind is not LoadKind.PROGRAM:
+            return (
+                f"not every worker of {plan.kind} verified anything within {now.elapsed_s:.1f} s: it was too short, or "
+                f"other programs had the cores; that says nothing about the rig"
+            )
+    return ""
+
+
+def _facts(now: LoadProgress, heard: Heard, around: Surroundings, first_s: float | None) -> tuple[LoadFact, ...]:
+    """What each load, its own and those beside it, really did."""
+    lanes = [replace(lane, core=around.core_of(lane.core)) for lane in now.lanes]
+    of_cores = len({around.core_of(core) for core in around.cores})
+    facts = facts_by_lanes(now.plan, now.elapsed_s, lanes, of_cores, around.total_bytes)
+    first_of: dict[LoadKind | None, float] = {}
+    for wrong in heard.mismatches:
+        first_of[wrong.load] = min(wrong.at_s, first_of.get(wrong.load, wrong.at_s))
+    # Of a worker that died only the moment is known.
+    return tuple(replace(fact, failed_after_s=first_of.get(fact.kind) if first_of else first_s) for fact in facts)
