@@ -184,7 +184,7 @@ MEMORY_LOADS = {
 @pytest.mark.parametrize(("name", "bit"), [(name, 7 * k % 64) for k, name in enumerate(MEMORY_LOADS)])
 def test_a_flipped_bit_is_found_and_its_address_named(around: Surroundings, name: str, bit: int) -> None:
     share = SMALL_BYTES * len(around.cores) / around.total_bytes
-    run = LoadRun(replace(MEMORY_LOADS[name], duration_s=60.0, share=share), around)
+    run = LoadRun(replace(MEMORY_LOADS[name], duration_s=600.0, share=share), around)
     flipped: list[int] = []
 
     def flip() -> None:

@@ -55,7 +55,10 @@ def test_a_load_that_holds_ends_with_0_and_is_in_the_book(book: Path, load: tupl
 
 
 def test_a_load_shorter_than_a_lap_says_so_and_does_not_end_with_0(book: Path) -> None:
-    ran = tenaz(book, "load", "march", "--size", "4GiB", "--for", "1.5s")
+    for seconds in (1, 4, 16):
+        ran = tenaz(book, "load", "march", "--size", "4GiB", "--for", f"{seconds}s")
+        if ran.exit_code != 130:  # else nothing was verified yet: the machine is slow today
+            break
     assert (ran.exit_code, "not once through: it has shown only the" in ran.stdout) == (3, True)
 
 
@@ -125,9 +128,11 @@ def test_a_broken_book_is_told_without_a_traceback(book: Path) -> None:
 
 
 def test_help_teaches_by_example() -> None:
-    for command in ("load", "climb", "book", "chart", "seen", "probe", "rig", "watch"):
-        shown = CliRunner().invoke(app, [command, "--help"])
-        assert shown.exit_code == 0
+    groups = {"sim": ("new", "fault", "do", "reveal"), "stick": ("make", "restore")}
+    alone = [one.callback.__name__.replace("_", "-") for one in app.registered_commands if one.callback is not None]
+    for command in (*alone, *(f"{group} {one}" for group, names in groups.items() for one in names)):
+        shown = CliRunner().invoke(app, [*command.split(), "--help"])
+        assert shown.exit_code == 0, command
         examples = [line for line in shown.stdout.splitlines() if line.strip().startswith(f"tenaz {command}")]
         assert len(examples) >= 1, command
         assert not [line for line in examples if line.split("#")[0].count("tenaz ") > 1], "one example a line"

@@ -26,7 +26,7 @@ from tenaz.workshop.shop import Workshop
 from tests.doors.truth import truth_of
 
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
-SHORT = LoadPlan(LoadKind.TRANSFORM, duration_s=0.3, level=CacheLevel.L1)
+SHORT = LoadPlan(LoadKind.TRANSFORM, duration_s=1.5, level=CacheLevel.L1)
 
 
 @pytest.fixture

@@ -50,6 +50,7 @@ def run(spec: Spec, line: Line) -> float:
             done += count
             traffic = 2 * block.size * count / visits.steps
             line.worked(laps + done / visits.steps, traffic, "lines in an order that jumps")
-        if done >= visits.steps:
-            word, laps = written, laps + 1
+        if done < visits.steps:
+            return laps + done / visits.steps
+        word, laps = written, laps + 1
     return float(laps)
