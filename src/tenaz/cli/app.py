@@ -9,6 +9,7 @@ from tenaz.cli.book import book, seen
 from tenaz.cli.chart import chart
 from tenaz.cli.climb import climb
 from tenaz.cli.drift import drift, follow_ups
+from tenaz.cli.end import end
 from tenaz.cli.field import field
 from tenaz.cli.find import find
 from tenaz.cli.golden import golden
@@ -88,6 +89,7 @@ app.command()(climb)
 app.command()(unpick)
 app.command()(field)
 app.command()(night)
+app.command()(end)
 app.command()(book)
 app.command()(seen)
 app.command()(trial)

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from tenaz.cli.at_the_bench import at_the_bench
+from tenaz.cli.going_on import refuse_other_terms
 from tenaz.cli.options import STOPPED_BY_HAND, BookOption, parsed, say
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Verdict
@@ -56,23 +57,38 @@ def climb(
     """
 
     with at_the_bench(book or context.obj, rig, bench, pace, seed) as (workshop, terminal):
-        workshop.do(_order(workshop, knob, start, LoadPlan(load, duration_s, share=share), reason, strategy))
+        workshop.do(_order(workshop, context, knob, start, LoadPlan(load, duration_s, share=share), reason, strategy))
         terminal.see_through()
         trials = workshop.trials()
         picture = workshop.view().pictures[workshop.rig.knob(knob).name]
     _tell(picture, trials)
 
 
-def _order(workshop: "Workshop", knob: str, start: int | None, plan: LoadPlan, reason: str, strategy: str) -> "Order":
+def _order(
+    workshop: "Workshop",
+    context: typer.Context,
+    knob: str,
+    start: int | None,
+    plan: LoadPlan,
+    reason: str,
+    strategy: str,
+) -> "Order":
     """Go on with the climb under way along this knob, or begin one."""
     from tenaz.workshop.orders import BeginSearch, GoOn, Steps
 
     name, going = workshop.rig.knob(knob).name, workshop.view().search
     if going is not None and going.knobs == (name,):
+        has = {**_terms(going.load), "strategy": going.strategy, "reason": going.reason, "start": going.base[name]}
+        asked = {**_terms(plan), "strategy": strategy, "reason": reason, "start": start}
+        refuse_other_terms(context, f"A climb of {workshop.rig.knob(knob).label}", has, asked)
         return GoOn()
     base = workshop.in_force()
     base = base if start is None else base.replacing(name, start)
     return BeginSearch((name,), base, plan, reason, strategy, steps=Steps())
+
+
+def _terms(load: LoadPlan) -> dict[str, object]:
+    return {"load": load.kind, "duration_s": load.duration_s, "share": load.share}
 
 
 def _tell(picture: "ClimbPicture", trials: "tuple[Trial, ...]") -> None:

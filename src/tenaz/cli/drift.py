@@ -132,6 +132,8 @@ def follow_ups(
 
         tenaz follow-ups
         tenaz follow-ups --done 12
+
+    Exit status: 0 listed or settled, 2 could not be.
     """
     from tenaz.engine.clock import RealClock
     from tenaz.workshop.follow_ups import follow_ups as found_follow_ups

@@ -17,6 +17,8 @@ def golden(
 ) -> None:
     """Show or take the goldens of this machine: digests of results of the CPU loads, by majority of several runs.
 
+    Examples:
+
         tenaz golden --take
         tenaz golden
 

@@ -49,7 +49,7 @@ def load(
     no_book: option.NoBook = False,
     book: BookOption = None,
 ) -> None:
-    """Circumstances a load on this machine, every result verified. Ctrl-C stops it.
+    """Run a load on this machine, every result verified. Ctrl-C stops it.
 
     The run goes into the book as a trial on *this machine*, so that it survives a crash.
 

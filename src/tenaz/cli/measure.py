@@ -121,6 +121,8 @@ def scores(
         tenaz scores
         tenaz scores --rig ridge --against winter
         tenaz scores --out ridge-scores.pdf
+
+    Exit status: 0 told, 2 could not be.
     """
     from tenaz.charts.scores_cells import draw_scores
     from tenaz.workshop.orders import BringScores, ChooseBench, ChooseRig

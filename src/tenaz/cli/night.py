@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from tenaz.cli.at_the_bench import at_the_bench
+from tenaz.cli.going_on import refuse_other_terms
 from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say, say_ascii
 from tenaz.cli.paper import write_paper
-from tenaz.core.parsing import parse_duration_s
+from tenaz.core.parsing import parse_hours
 from tenaz.core.rigs import BenchKind
 from tenaz.search.night.ground import Aim
 
@@ -27,9 +28,9 @@ def night(
     context: typer.Context,
     rig: Annotated[str, typer.Option("--rig", help="Which rig of the book.")] = "ridge",
     bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.SIM,
-    hours_s: Annotated[
+    hours: Annotated[
         float | None,
-        typer.Option("--hours", parser=parsed(parse_duration_s), metavar="TIME", help="How long, the proof included."),
+        typer.Option("--hours", parser=parsed(parse_hours), metavar="TIME", help="How long, the proof included."),
     ] = None,
     worth: Annotated[float, typer.Option("--worth", min=0.001, help="Percent of the score an hour must gain.")] = 0.2,
     aim: Annotated[
@@ -57,13 +58,14 @@ def night(
     Examples:
 
         tenaz night --rig ridge
-        tenaz night --rig hut --hours 16h --out morning.pdf
+        tenaz night --rig hut --hours 16 --out morning.pdf
         tenaz night --rig hut --aim quiet          # voltages down as far as the purpose allows
         tenaz night --rig hut --look --json
 
     Exit status: 0 proven, 1 over without proof, 2 could not run, 130 stopped.
     """
     from tenaz.charts.paper import check_path
+    from tenaz.workshop.nights import order_for_night
     from tenaz.workshop.orders import MeasureInTurn
 
     with errors_told():
@@ -72,7 +74,9 @@ def night(
             check_path(out, ENDINGS)
     with at_the_bench(book or context.obj, rig, bench, pace, seed) as (workshop, terminal):
         if not only_look:
-            _begin(workshop, (hours_s or 0.0) / 3600, worth, start, reason, aim)
+            if not _goes_on(workshop, context):
+                base = workshop.named(start)
+                workshop.do(order_for_night(workshop.rig, base, hours or 0.0, worth, reason, aim=aim))
             terminal.see_through()
         picture = _picture(workshop)
         measurable = not workshop.bench.traits.needs_hands and workshop.in_force() != workshop.named(start)
@@ -93,21 +97,27 @@ def night(
         raise typer.Exit(NOT_PROVEN)
 
 
-def _begin(workshop: "Workshop", hours: float, worth: float, start: str, reason: str, aim: Aim) -> None:
-    """Go on with the night under way, or begin one."""
+def _goes_on(workshop: "Workshop", context: typer.Context) -> bool:
+    """Whether a night is under way: then it goes on, on the terms that it was begun with."""
     from tenaz.core.errors import Refused
     from tenaz.core.searches import NIGHT
-    from tenaz.workshop.nights import order_for_night
     from tenaz.workshop.orders import GoOn
 
     _explain_lost(workshop)
     going = workshop.view().search
-    if going is not None and going.strategy != NIGHT:
-        raise Refused("Another search is under way on it: end it first (a in the workbench), its trials stay.")
-    if going is not None:
-        workshop.do(GoOn())
-        return
-    workshop.do(order_for_night(workshop.rig, workshop.named(start), hours, worth, reason, aim=aim))
+    if going is None:
+        return False
+    if going.strategy != NIGHT:
+        raise Refused(f"Another search is under way on {workshop.rig.name}: tenaz end ends it first, its trials stay.")
+    typed = context.params
+    asked = {
+        **{name: typed[name] for name in ("hours", "worth", "aim", "reason")},
+        "start": workshop.named(typed["start"]),
+    }
+    has = {**going.parameters, "reason": going.reason, "start": going.base}
+    refuse_other_terms(context, f"A night of {workshop.rig.name}", has, asked)
+    workshop.do(GoOn())
+    return True
 
 
 def _explain_lost(workshop: "Workshop") -> None:

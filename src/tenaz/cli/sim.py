@@ -56,6 +56,8 @@ def new(
         tenaz sim new ridge --seed 7             # another specimen of it
         tenaz sim new --kind desktop-ddr5 --seed 12
         tenaz sim new bench-3.toml               # docs/schemas/scenario.schema.json says what it may hold
+
+    Exit status: 0 it is in the book, 2 could not be made.
     """
     from tenaz.core.errors import Refused
     from tenaz.workshop.orders import NewSimulated
@@ -80,6 +82,8 @@ def fault(
         tenaz sim fault --rig sled "bad-row A1"
         tenaz sim fault --rig ridge "weak-core 5 x0.5" dusty-cooler
         tenaz sim fault --rig ridge              # nothing is wrong with it any more
+
+    Exit status: 0 they are faulty now, 2 could not be.
     """
     from tenaz.workshop.orders import SetFaults
 
@@ -100,6 +104,8 @@ def do(
 
         tenaz sim do --rig sled pull A2
         tenaz sim do --rig sled clean
+
+    Exit status: 0 done, 2 could not be.
     """
     from tenaz.workshop.orders import WorkOnParts
 
@@ -120,6 +126,8 @@ def reveal(
 
         tenaz sim reveal --rig ridge
         tenaz sim reveal --rig sled --answer "the module in B1"
+
+    Exit status: 0 told, 2 could not be.
     """
     from tenaz.workshop.orders import Reveal
 

@@ -28,6 +28,8 @@ def trial(
 
         tenaz trial 7
         tenaz trial 7 12 --rig ridge       # what differs between them
+
+    Exit status: 0 shown, 2 could not be.
     """
     from tenaz.charts.trial_page import compared_lines, page_lines
     from tenaz.journal.opening import open_book

@@ -38,6 +38,16 @@ def parse_duration_s(text: str) -> float:
     return seconds
 
 
+def parse_hours(text: str) -> float:
+    """Read a time like :func:`parse_duration_s`, where a number alone is hours.
+
+    Raises:
+        Refused: for anything else, and for nothing or less.
+    """
+    bare = re.fullmatch(r"\s*\d+(\.\d+)?\s*", text)
+    return parse_duration_s(f"{text.strip()}h" if bare else text) / 3600
+
+
 def parse_elapsed_s(text: str) -> float:
     """Read a time that something ran, like :func:`parse_duration_s`; it may have been none at all.
 

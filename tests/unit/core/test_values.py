@@ -18,7 +18,7 @@ from tenaz.core.load_facts import LoadFact
 from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode, show_clock, show_duration
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.parsing import parse_duration_s, parse_load, parse_share
+from tenaz.core.parsing import parse_duration_s, parse_hours, parse_load, parse_share
 from tenaz.core.reach import Reach
 from tenaz.core.rigs import GUARANTEED, BenchKind
 from tenaz.core.routines import ROUTINES, parse_routine
@@ -210,6 +210,7 @@ def test_what_is_in_force_follows_the_trials() -> None:
 )
 def test_durations(text: str, seconds: float) -> None:
     assert parse_duration_s(text) == seconds
+    assert parse_hours(text) == pytest.approx(90 if text == "90" else seconds / 3600)
 
 
 @pytest.mark.parametrize("text", ["", "soon", "h", "10x", "-5m", "0", "1h-3m"])

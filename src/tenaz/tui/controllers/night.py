@@ -1,8 +1,7 @@
 """Keys of the night: begun from stock, gone on with, looked at in the morning."""
 
 from tenaz.charts.night import NightPicture
-from tenaz.core.errors import Refused
-from tenaz.core.parsing import parse_duration_s
+from tenaz.core.parsing import parse_hours
 from tenaz.core.searches import NIGHT
 from tenaz.search.night.ground import Aim
 from tenaz.tui.hands import Hands
@@ -58,9 +57,7 @@ class NightController:
         words = text.replace(AS_LONG, "").split()
         aim = Aim.QUIET if Aim.QUIET in words else Aim.FAST
         typed = " ".join(word for word in words if word not in tuple(Aim))
-        hours = parse_duration_s(typed) / 3600 if typed else 0.0
-        if typed and hours <= 0:
-            raise Refused(f"{typed!r} is no night; give a time like 12h.")
+        hours = parse_hours(typed) if typed else 0.0
         rig = self._work.dial.rig
         return order_for_night(rig, rig.stock, hours, steps=self._steps, aim=aim)
 

@@ -1,0 +1,36 @@
+"""``tenaz end``: a search ended where it stands."""
+
+from typing import Annotated
+
+import typer
+
+from tenaz.cli.at_the_bench import at_the_bench
+from tenaz.cli.options import BookOption, say
+from tenaz.core.rigs import BenchKind
+
+
+def end(
+    context: typer.Context,
+    rig: Annotated[str, typer.Option("--rig", help="Which rig of the book.")] = "ridge",
+    bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.SIM,
+    book: BookOption = None,
+) -> None:
+    """End the climb, field, unpick or night under way on a rig where it stands; its trials stay.
+
+    Examples:
+
+        tenaz end --rig ridge
+        tenaz end --rig hut --bench hand
+
+    Exit status: 0 ended, 2 nothing is under way.
+    """
+    from tenaz.core.errors import Refused
+    from tenaz.engine.search import called
+    from tenaz.workshop.orders import EndSearch
+
+    with at_the_bench(book or context.obj, rig, bench) as (workshop, _):
+        going = workshop.view().search
+        if going is None:
+            raise Refused(f"Nothing is under way on {rig} on {bench}.")
+        workshop.do(EndSearch())
+        say(f"{called(workshop.rig, going)} is ended; its trials stay")
