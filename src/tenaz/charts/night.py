@@ -43,6 +43,8 @@ class NightPicture:
     words: str
     shown: tuple[tuple[str, float, float], ...]
     measured: tuple[str, ...] = ()
+    left_out: tuple[str, ...] = ()
+    """Legs that there were no hours for."""
     quiet: bool = False
     """Whether heat is saved instead of speed gained."""
 
@@ -82,7 +84,9 @@ def morning(picture: NightPicture) -> tuple[tuple[str, str], ...]:
     )
     told = [f"{kind} {min(hours, asked):.3g} of {asked:.3g} h" for kind, hours, asked in picture.shown]
     shown = f"{', '.join(told) or 'nothing yet'}, as its purpose asks: {picture.purpose}"
-    if picture.over:
+    if picture.over and picture.left_out:
+        left = f"{', '.join(picture.left_out)}: the night was too short for them"
+    elif picture.over:
         left = "nothing" if picture.proven else picture.words
     else:
         left = f"{', '.join(picture.to_come)}, then the proof" if picture.to_come else "the proof"

@@ -3,6 +3,7 @@
 from collections.abc import Generator, Mapping, Sequence
 from dataclasses import dataclass, field
 
+from tenaz.core.clock_tree import Platform
 from tenaz.core.costs import Costs
 from tenaz.core.facts import NO_FACTS, LoadFacts
 from tenaz.core.knobs import Harder, Knob
@@ -128,6 +129,8 @@ class Ground:
     """The strain of the first knob that the rig came with; None where that is no number."""
     family: Family = Family.DDR5
     """The rig's generation of memory: which minima its timings have of each other."""
+    platform: Platform | None = None
+    """Its clocks, where they are known: which rates run in step."""
 
     @property
     def knob(self) -> Knob:

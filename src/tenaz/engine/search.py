@@ -59,7 +59,7 @@ def ground_of(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Ground:
     knobs = tuple(rig.knob(name) for name in plan.knobs)
     limits = tuple(search_limit(knob, plan.reason) for knob in knobs)
     costs, stock = costs_of(trials.latest(MOST_LOOKED_AT)), stock_strain(rig, knobs[0])
-    return Ground(knobs, limits, plan.base, plan.load, costs, rig.purpose, stock, rig.family)
+    return Ground(knobs, limits, plan.base, plan.load, costs, rig.purpose, stock, rig.family, rig.platform)
 
 
 @dataclass(slots=True)

@@ -62,6 +62,7 @@ def night_picture(
         rig.purpose.name,
         tuple(_leg(rig, story, line) for story in journey.stories),
         tuple(_called(rig, key) for key in journey.to_come),
+        left_out=tuple(_called(rig, key) for key in journey.left_out),
         over=isinstance(journey.stands, Advice),
         proven=journey.proven,
         words=journey.stands.reason,

@@ -3,6 +3,7 @@
 import json
 import math
 from collections.abc import Callable
+from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
 
@@ -18,10 +19,12 @@ from tenaz.core.facts import LoadFacts, planned_fact
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.plans import Planned
-from tenaz.core.rigs import OWN, Rig
-from tenaz.core.searches import Advice, Proposal, TrialFacts, search_limit
+from tenaz.core.rigs import OWN, BenchKind, Rig
+from tenaz.core.searches import NIGHT, Advice, Proposal, SearchPlan, TrialFacts, search_limit
 from tenaz.core.setpoints import Setpoint
 from tenaz.demo.ridge import ridge
+from tenaz.engine.clock import RealClock
+from tenaz.journal.opening import open_book
 from tenaz.pictures.night import night_picture
 from tenaz.search.night.ground import Aim
 from tenaz.search.night.journey import Journey
@@ -101,6 +104,47 @@ def test_a_whole_rig_is_tuned_within_its_ceilings_and_proven(like: str, seed: in
         assert isinstance(again, Proposal) and again.setpoint == trials[many].setpoint
         assert again.plan == trials[many].plan
     assert position(strategy_of("night").begin(ground, parameters), trials) == stands
+
+
+@pytest.mark.parametrize(("like", "seed", "search_h"), [("ridge", 2, 2), ("hut", 2, 2), ("ridge", 3, 4), ("hut", 3, 4)])
+def test_a_short_night_does_what_pays_most_and_leaves_the_rest_as_it_was(like: str, seed: int, search_h: int) -> None:
+    rig = NightRig(like, seed)
+    proof_h = sum(hours for _, hours in rig.rig.purpose.hours_asked)
+    journey = journey_on(rig.rig, search_h + proof_h)
+    while isinstance(stands := journey.stands, Proposal):
+        journey.take(rig.try_at(stands.setpoint, stands.plan))
+    assert stands.setpoint is not None and rig.tolerated(stands.setpoint)
+    expected, true = journey.gained, rig.speeds(stands.setpoint).over(rig.speeds(rig.rig.stock))
+    assert 0.01 < expected < 1.5 * true, "and it is about as much as it says"
+    assert rig.hours < search_h + proof_h + 0.5
+    assert all(story.budget_h >= 0 for story in journey.stories)
+    assert {"io_mv", "controller_mv"} <= set(journey.left_out)
+    assert not {story.key for story in journey.stories} & set(journey.left_out)
+
+
+def test_what_was_given_up_for_a_rate_that_cannot_be_had_is_given_back() -> None:
+    raised = {"memory_vdd_mv", "memory_vddq_mv", "controller_mv", "io_mv"}
+
+    def happens(setpoint: Setpoint, plan: LoadPlan) -> Outcome:
+        del plan
+        return Outcome.ERRED if {c.knob for c in setpoint.changes_from(RIDGE.stock)} - raised else Outcome.HELD
+
+    journey = journey_on(RIDGE)
+    stands, _ = seen_through(journey, happens)
+    assert stands.setpoint == RIDGE.stock and journey.gained == pytest.approx(0.0)
+    lost, back = (next(one for one in journey.stories if one.key == key) for key in ("voltages up", "given back"))
+    assert lost.gained < 0 < back.gained and back.after == RIDGE.stock
+
+
+def test_cores_that_run_faster_are_worth_what_was_measured() -> None:
+    rig = NightRig("hut", 400)
+    journey = journey_on(rig.rig)
+    while isinstance(stands := journey.stands, Proposal) and journey.stories[-1].key in {"stock", "cores"}:
+        journey.take(rig.try_at(stands.setpoint, stands.plan))
+    cores = journey.stories[1]
+    assert cores.after is not None and rig.tolerated(cores.after)
+    assert cores.gained == pytest.approx(rig.speeds(cores.after).over(rig.speeds(rig.rig.stock)), abs=0.01)
+    assert cores.gained > 0.03
 
 
 def test_a_quiet_rig_gets_lower_voltages_and_nothing_else() -> None:
@@ -218,7 +262,7 @@ def test_what_got_too_hot_is_not_asked_again() -> None:
 
 
 def test_a_night_too_short_for_its_proof_or_on_hardly_anything_known_is_refused() -> None:
-    with pytest.raises(Refused, match="13 h or more"):
+    with pytest.raises(Refused, match="14 h or more"):
         order_for_night(RIDGE, RIDGE.stock, hours=3.0)
     with pytest.raises(Refused, match="hardly a value"):
         order_for_night(RIDGE, Setpoint.of({}))
@@ -238,14 +282,14 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
     workshop.do(o.ChooseRig("ridge"))
     heard: list[object] = []
 
-    def stop_in_the_rate_leg(event: object) -> None:
+    def stop_in_the_refresh_leg(event: object) -> None:
         heard.append(event)
         trials = workshop.store.trials.of("ridge") if len(heard) % 50 == 0 else ()
-        if any(one.setpoint["data_rate_mts"] != 4800 for one in trials):
+        if any(one.setpoint["t_refi_nck"] != 9360 for one in trials):
             workshop.publish_to(heard.append)
             workshop.running.stop()
 
-    workshop.publish_to(stop_in_the_rate_leg)
+    workshop.publish_to(stop_in_the_refresh_leg)
     workshop.do(order_for_night(workshop.rig, workshop.rig.stock, hours=6.0))
     workshop.running.wait()
     newest = workshop.trials()[-1]
@@ -266,7 +310,8 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
     assert picture.proven and picture.over and not begun.over and begun.to_come
     assert [leg.name for leg in picture.legs][:2] == ["stock", "cores"] and picture.legs[-1].name == "proof"
     assert picture.gained == pytest.approx(sum(leg.gained for leg in picture.legs))
-    assert dict(morning(picture))["left"] == "nothing" and "of 0.5 h" in dict(morning(picture))["shown"]
+    told = dict(morning(picture))
+    assert "the night was too short for them" in told["left"] and "of 0.5 h" in told["shown"]
     for width, height in ((118, 46), (80, 20), (60, 8), (20, 3)):
         cells = draw_night(picture, width, height)
         assert (cells.width, cells.height) == (width, height)
@@ -279,10 +324,28 @@ def test_from_the_command_line_one_page_and_the_same_as_data(book: Path, tmp_pat
     none = runner.invoke(app, [*on, "--look"])
     assert none.exit_code == 2 and "No night was begun" in none.output
     page = tmp_path / "morning.svg"
-    made = runner.invoke(app, [*on, "--hours", "13h", "--no-measure", "--json", "--out", str(page)])
+    short = runner.invoke(app, [*on, "--hours", "3"])
+    assert short.exit_code == 2 and "3 h are too short: the proof alone takes 12 h" in short.output
+    made = runner.invoke(app, [*on, "--hours", "14", "--no-measure", "--json", "--out", str(page)])
     assert made.exit_code == 0, made.output
     data = json.loads(made.stdout[made.stdout.index("{") : made.stdout.rindex("}") + 1])
     assert data["proven"] and math.isclose(data["hours"], sum(leg["hours"] for leg in data["legs"]))
     assert data["hours"] < 15 and "proof" in page.read_text()
     looked = runner.invoke(app, [*on, "--look"])
     assert looked.exit_code == 0 and "proven" in looked.output and "tRCD" in looked.output
+
+
+def test_a_night_under_way_goes_on_as_it_was_begun_or_is_ended(book: Path) -> None:
+    with closing(open_book(book)) as opened:
+        opened.store.rigs.put(ridge())
+        order = order_for_night(ridge(), ridge().stock, hours=20.0)
+        plan = SearchPlan(
+            0, "ridge", BenchKind.SIM, order.knobs, order.base, order.load, NIGHT, order.parameters, order.reason
+        )
+        opened.store.searches.begin(plan, RealClock())
+    runner, on = CliRunner(), ["--book", str(book)]
+    for asked in (["--aim", "quiet"], ["--hours", "14"], ["--worth", "3"], ["--reason", "cold"]):
+        other = runner.invoke(app, [*on, "night", *asked])
+        assert other.exit_code == 2 and f"it goes on without {asked[0]}" in other.output, other.output
+    assert "night over" in runner.invoke(app, [*on, "end"]).output
+    assert runner.invoke(app, [*on, "end"]).exit_code == 2

@@ -23,7 +23,7 @@ MOST_VALUES = 61
 SATURATED = 0.35
 """A load that got faster by less than this part of what the knob promised: something else holds it back."""
 LEAST_RISE = 0.002
-LEAST_LOOKS, HOPELESS = 2, 0.05
+LEAST_LOOKS, HOPELESS = 2, 0.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +48,8 @@ class EdgePlan:
     vouched: bool = True
     """Whether the value where it begins is known to be tolerated."""
     prior: EdgePrior | None = None
+    stake: float = 0.0
+    """What standing at the value where it begins is worth, where that is not vouched for."""
 
 
 class EdgeLeg:
@@ -92,7 +94,9 @@ class EdgeLeg:
 
     @property
     def hopeless(self) -> bool:
-        """Whether it is as good as sure that not even the value where it begins may be stood at."""
+        """Whether it is more likely than not that not even the value where it begins may be stood at: to be sure of
+        either takes many trials, and what is a step easier asks for few.
+        """
         if self._plan.vouched or self._trials < LEAST_LOOKS:
             return False
         return self._belief.edge().tolerated(self._plan.knob.ends[0]) < HOPELESS
@@ -136,6 +140,9 @@ class EdgeLeg:
         found = rises(belief.posterior, belief.kinds[0], plan.purpose.tolerance, strains, HOURS, WEIGHED_COSTS)
         best = max(found, key=lambda one: (float(f"{one.steps / one.cost_h:.5g}"), -one.strain))
         gain = self._worth_of_steps(stand, min(best.steps, most - stand))
+        if advised is None and not plan.vouched:
+            short = max(1.0, float(knob.ends[0] - edge.hardest(plan.purpose.tolerance.confidence)))
+            gain += plan.stake * min(1.0, best.steps / short)
         per_h = gain / best.cost_h
         if most <= stand:
             return self._ended(stand, "as far as it may go, or as anything is gained")
@@ -152,11 +159,14 @@ class EdgeLeg:
         return self._setpoints[value]
 
     def _worth_of_steps(self, stand: int, steps: float) -> float:
-        """What so many steps from where it could stand are worth; of a part of a step, that part."""
-        knob = self._plan.knob
-        next_one = min(stand + 1, knob.ends[1])
-        one_step = self._plan.worth(self._at(knob.at_strain(next_one - 1)), self._at(knob.at_strain(next_one)))
-        return steps * one_step
+        """What so many steps from where it could stand are worth; of a part of a step, that part. Where clocks fall out
+        of step the first one may cost, and those behind it pay.
+        """
+        knob, whole = self._plan.knob, max(1, round(steps))
+        to = min(stand + whole, knob.ends[1])
+        if to <= stand:
+            return 0.0
+        return steps / (to - stand) * self._plan.worth(self._at(knob.at_strain(stand)), self._at(knob.at_strain(to)))
 
     def _held_back(self) -> int:
         """The hardest strain at which anything can still be gained, by the rates that the load itself reached."""
@@ -171,8 +181,13 @@ class EdgeLeg:
         return knob.ends[1]
 
     def _ended(self, stand: int, why: str) -> Ended:
-        """Where it stands; back where it began when that is not faster than what was there before."""
-        knob = self._plan.knob
+        """Where it stands: where most is gained up to there; back where it began when that is not faster than what was
+        there before.
+        """
+        plan, knob = self._plan, self._plan.knob
+        came = self._at(knob.at_strain(knob.ends[0]))
+        tolerated = [one for one in range(stand, knob.ends[0] - 1, -1) if one not in self._lost] or [stand]
+        stand = max(tolerated, key=lambda one: float(f"{plan.worth(came, self._at(knob.at_strain(one))):.6f}"))
         if self._plan.least_rate and self._rates:
             nearest = min(self._rates, key=lambda strain: abs(strain - stand))
             reached = self._rates[nearest] * knob.at_strain(stand) / knob.at_strain(nearest)

@@ -96,4 +96,4 @@ class NightGround:
         """The expected rise of the score, or the heat that is expected to be saved; as a part."""
         if self.aim is Aim.QUIET:
             return heat_saved(before, after)
-        return worth_of(before, after, self.ground.family)
+        return worth_of(before, after, self.ground.family, self.ground.platform)

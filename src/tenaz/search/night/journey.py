@@ -10,10 +10,13 @@ from tenaz.search.night.ground import NightGround
 from tenaz.search.night.legs import Ended, Leg, spent_h
 from tenaz.search.night.moving import step_back
 from tenaz.search.night.proof_leg import ProofLeg
-from tenaz.search.night.route import Part, route_of
+from tenaz.search.night.route import Part, left_out, route_of
+from tenaz.search.night.worths import worth_of_speed
 
 MOST_STRAYS = 5
 """A leg whose values are not taken is left after so many trials at which others were in force."""
+
+GIVEN_BACK, LEAST_GIVEN_BACK = "given back", 0.001
 
 MOST_PART = 0.3
 """Of the hours that are left a leg may take this part, or its share where that is more; what it leaves goes on."""
@@ -43,6 +46,8 @@ class Journey:
     def __init__(self, night: NightGround) -> None:
         self._night, self._seen = night, list[TrialFacts]()
         self._to_come: list[Part] = list(route_of(night))
+        self._route = tuple(part.key for part in self._to_come)
+        self._left_out = set[str]()
         self.stories: list[LegStory] = []
         self._leg: Leg | None = None
         self._strays, self._left_h = 0, night.search_h
@@ -57,9 +62,19 @@ class Journey:
         return self._leg.proving if isinstance(self._leg, ProofLeg) else self._at
 
     @property
+    def gained(self) -> float:
+        """The part of the score, or of the heat, that is expected to have been gained."""
+        return sum(story.gained for story in self.stories)
+
+    @property
     def to_come(self) -> tuple[str, ...]:
         """Keys of the legs that have not begun."""
         return tuple(part.key for part in self._to_come)
+
+    @property
+    def left_out(self) -> tuple[str, ...]:
+        """Keys of the legs that there were no hours for."""
+        return tuple(key for key in self._route if key in self._left_out)
 
     @property
     def proven(self) -> bool:
@@ -109,16 +124,38 @@ class Journey:
     def _begin_next(self) -> Leg:
         """Begin the next leg that has anything to do; after the last of the route the proof."""
         while self._to_come:
+            out = left_out(self._to_come, self._left_h, self._night, self._at)
+            self._left_out |= {one.key for one in out}
+            self._to_come = [one for one in self._to_come if one not in out]
+            if not self._to_come:
+                break
             part = self._to_come.pop(0)
-            weights = part.weight + sum(one.weight for one in self._to_come)
-            share = part.weight / weights if weights else 0.0
-            budget = self._left_h * max(share, MOST_PART if part.weight else 0.0)
+            budget = self._budget_h(part)
             leg = part.begin(self._night, self._at, budget)
             if leg is not None:
                 return self._begin(part.key, leg, budget)
+        self._give_back()
         purpose = self._night.purpose
         proof = ProofLeg(self._at, purpose, self._back, self._seen)
         return self._begin("proof", proof, sum(hours for _, hours in purpose.hours_asked))
+
+    def _budget_h(self, part: Part) -> float:
+        if not part.weight:
+            return 0.0
+        share = part.weight / (part.weight + sum(one.weight for one in self._to_come))
+        return min(self._left_h, max(self._left_h * max(share, MOST_PART), part.least_h))
+
+    def _give_back(self) -> None:
+        """Stand where most was gained: what a leg gave up for what comes must have been worth it."""
+        best, most, gained = self._night.ground.base, 0.0, 0.0
+        for story in self.stories:
+            gained += story.gained
+            if gained > most + LEAST_GIVEN_BACK:
+                best, most = story.after or best, gained
+        if most > gained + LEAST_GIVEN_BACK:
+            why = "what came after it gained less than it gave up"
+            self.stories.append(LegStory(GIVEN_BACK, GIVEN_BACK, self._at, 0.0, best, gained=most - gained, why=why))
+            self._at = best
 
     def _begin(self, key: str, leg: Leg, budget_h: float) -> Leg:
         self._leg, self._strays = leg, 0
@@ -133,7 +170,7 @@ class Journey:
     def _end(self, leg: Leg, ended: Ended) -> None:
         story = self.stories[-1]
         story.after, story.why = ended.setpoint, ended.why
-        story.gained = self._night.worth(self._at, ended.setpoint)
+        story.gained = self._night.worth(self._at, ended.setpoint) + worth_of_speed(ended.faster)
         self._left_h -= story.hours if not isinstance(leg, ProofLeg) else 0.0
         if isinstance(leg, CheckLeg):
             self._night.seen_rates.update(leg.rates)
@@ -147,5 +184,4 @@ class Journey:
     def _over(self, last: Ended) -> Advice:
         if last.lost:
             return Advice(None, f"{self.stories[-1].name}: {last.why}; leave it as it came")
-        gained = self._night.worth(self._night.ground.base, self._at)
-        return Advice(self._at, f"proven: about {self._night.aim.gained(gained)} expected; {last.why}")
+        return Advice(self._at, f"proven: about {self._night.aim.gained(self.gained)} expected; {last.why}")

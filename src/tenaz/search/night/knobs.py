@@ -36,4 +36,4 @@ def ground_for(rig: Rig, base: Setpoint, reason: str, aim: Aim = Aim.FAST) -> Gr
     knobs = tuple(rig.knob(name) for name in night_knobs(rig, base, aim))
     limits = tuple(search_limit(knob, reason) for knob in knobs)
     load = LoadPlan(LoadKind.MARCH, 3600.0)
-    return Ground(knobs, limits, base, load, Costs(), rig.purpose, None, rig.family)
+    return Ground(knobs, limits, base, load, Costs(), rig.purpose, None, rig.family, rig.platform)

@@ -16,11 +16,14 @@ WEIGHED_COSTS = Costs(failed_boot_s=900.0, crash_s=600.0)
 
 @dataclass(frozen=True, slots=True)
 class Ended:
-    """Where a leg came to stand, and why it went no further; ``lost``: nothing can be built on it, all is over."""
+    """Where a leg came to stand, and why it went no further; ``lost``: nothing can be built on it, all is over.
+    ``faster`` is the part by which its load was seen to run faster there, where arithmetic cannot tell.
+    """
 
     setpoint: Setpoint
     why: str
     lost: bool = False
+    faster: float = 0.0
 
 
 class Leg(Protocol):

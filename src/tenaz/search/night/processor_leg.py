@@ -7,7 +7,7 @@ tolerated.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadPlan
@@ -20,8 +20,8 @@ from tenaz.search.owing import lasting
 
 AFTER_A_FAILURE = 2
 """So many ratios lower is looked next."""
-LEAST_H = 0.8
-"""So long is looked at each ratio, however little is left."""
+LEAST_H = 0.4
+"""With less left no further ratio is looked at."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,8 +101,10 @@ class ProcessorLeg:
                 return self._inner.standing()
             if not self._inner.hopeless:
                 stands = self._inner.standing()
-                if isinstance(stands, Proposal) or self._inner.begin_tolerated:
+                if isinstance(stands, Proposal):
                     return stands
+                if self._inner.begin_tolerated:
+                    return replace(stands, faster=self._faster(self._ratio))
             self._search_at(self._ratio - 1)
 
     @property
@@ -121,14 +123,21 @@ class ProcessorLeg:
         reached = self._start * self._held[top] / slow
         return min(top, next((v for v in self._plan.ratio.grid.values() if v >= reached - 0.5), top))
 
+    def _faster(self, ratio: int) -> float:
+        """By which part the load was seen to run faster at a ratio than as it came."""
+        slow = self._held.get(self._start, 0.0)
+        if not slow or not self._plan.came_rate or isinstance(self.base[self._plan.ratio.name], int):
+            return 0.0
+        return min(slow * ratio / self._start, max(self._held.values())) / self._plan.came_rate - 1
+
     def _search_at(self, ratio: int) -> None:
         """Search the offset at a ratio, or as it came where that is not faster."""
         slow = self._held.get(self._start, 0.0)
         faster = slow * ratio / self._start > self._plan.came_rate * (1 + LEAST_RISE)
         came = self.base[self._plan.ratio.name]
-        self._ratio = ratio if faster and ratio > self._start else came
+        left_h = self._plan.budget_h - sum(spent_h(one) for one in self._seen)
+        self._ratio = ratio if faster and ratio > self._start and left_h >= LEAST_H else came
         vouched = self._ratio == came
-        left_h = max(LEAST_H, self._plan.budget_h - sum(spent_h(one) for one in self._seen))
         self._inner = self._plan.offset_leg(self._at(self._ratio), vouched, left_h)
         for one in self._seen:
             if self._inner is not None and self._inner.belongs(one):

@@ -5,7 +5,7 @@ they are times and it moves all of them; single timings that each gain much befo
 refresh after these, voltages down last, as they keep what all others ask for.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 
@@ -19,11 +19,20 @@ from tenaz.search.night.edge_leg import EdgeLeg, EdgePlan, narrowed
 from tenaz.search.night.ground import ALONE, LOWERED, OFFSET, QUIET, RATE, RATIO, REFRESH, ROWS, Aim, NightGround
 from tenaz.search.night.group_leg import GroupLeg, GroupPlan, in_group
 from tenaz.search.night.legs import Leg
-from tenaz.search.night.moving import moved, raised
+from tenaz.search.night.moving import carried_to, moved, raised
 from tenaz.search.night.processor_leg import ProcessorLeg, ProcessorPlan
+from tenaz.search.night.worths import worth_of_speed
 from tenaz.search.owing import planned
 
 STOCK_H, CHECK_H, GROUP_H, USUAL_H = 0.25, 0.25, 0.4, 0.4
+START_H = 0.05
+USUAL_RATE = 1.2
+"""A data rate so many times as high as it came is often reached."""
+USUALLY_GAINED = {
+    "t_refi_nck": 2.9, "cores": 2.5, "refresh": 2.2, "t_rcd_nck": 1.6, "t_rp_nck": 1.0, "other timings": 0.9,
+    "t_cl_nck": 0.6, OFFSET: 1.0, "memory_vdd_mv": 0.9, "memory_vddq_mv": 0.6, "controller_mv": 0.4, "io_mv": 0.3,
+}  # fmt: skip
+"""Percent of the score, for a quiet rig of the heat, on simulated rigs of both kinds: what a short night has."""
 SEARCH_H = 24.0
 """Hours of search where nobody said how long the night is."""
 
@@ -31,22 +40,27 @@ SEARCH_H = 24.0
 @dataclass(frozen=True)
 class Part:
     """One leg of the route, not yet begun: its part of the hours, and how it begins at a setpoint (None: there is
-    nothing to do).
+    nothing to do). With less than ``least_h`` it learns nothing; a leg of no part takes ``takes_h``. One that is made
+    ``for_leg`` is nothing without that one.
     """
 
     key: str
     weight: float
     begin: Callable[[NightGround, Setpoint, float], Leg | None]
+    takes_h: float = 0.0
+    for_leg: str = ""
+    least_h: float = 0.6
+    """Two or three trials."""
 
 
 def route_of(night: NightGround) -> tuple[Part, ...]:
     """All legs before the proof. For a quiet rig nothing but voltages comes down."""
-    parts = [Part("stock", 0.0, _stock)]
+    parts = [Part("stock", 0.0, _stock, takes_h=2 * (STOCK_H + START_H))]
     if night.aim is Aim.QUIET:
         quiet = [Part(OFFSET, 3.0, partial(_voltage, OFFSET)), *(Part(n, 1.5, partial(_voltage, n)) for n in QUIET)]
         return (*parts, *(one for one in quiet if one.key in night.knobs))
-    parts += [Part("cores", 2.5, _cores)]
-    parts += [Part("voltages up", 0.0, _raise), Part(RATE, 6.0, _rate)]
+    parts += [Part("cores", 2.5, _cores, least_h=1.5)]
+    parts += [Part("voltages up", 0.0, _raise, takes_h=CHECK_H + START_H, for_leg=RATE), Part(RATE, 6.0, _rate)]
     parts += [Part(name, 1.5, partial(_timing, name)) for name in ROWS]
     parts += [Part("other timings", 2.5, _others)]
     parts += [Part(name, 1.5, partial(_timing, name)) for name in REFRESH] + [Part("refresh", 1.5, _refresh)]
@@ -55,6 +69,33 @@ def route_of(night: NightGround) -> tuple[Part, ...]:
 
 
 # -- legs ----------------------------------------
+
+
+def left_out(parts: Sequence[Part], left_h: float, night: NightGround, at: Setpoint) -> tuple[Part, ...]:
+    """The parts that there are no hours for: where not all can have enough to learn anything, those go on that are
+    expected to gain most for that.
+    """
+    room_h = left_h - sum(one.takes_h for one in parts)
+    if room_h >= sum(one.least_h for one in parts if one.weight):
+        return ()
+    gains = {**USUALLY_GAINED, RATE: _of_a_rate(night, at)}
+    names = set[str]()
+    for part in sorted(parts, key=lambda one: -gains.get(one.key, 0.0) / one.least_h):
+        if part.weight and part.least_h > room_h:
+            names.add(part.key)
+        elif part.weight:
+            room_h -= part.least_h
+    return tuple(one for one in parts if one.key in names or one.for_leg in names)
+
+
+def _of_a_rate(night: NightGround, at: Setpoint) -> float:
+    """What a rate that is usually reached would gain, in percent, less what its voltages cost."""
+    knob, begun = night.knobs.get(RATE), at[RATE]
+    if knob is None or not isinstance(begun, int):
+        return 0.0
+    most = min(USUAL_RATE * begun, night.limit(knob))
+    reached = max((one for one in knob.grid.values() if one <= most), default=begun)
+    return 100 * night.worth(at, carried_to(night, raised(night, at), max(begun, reached)))
 
 
 def _stock(night: NightGround, at: Setpoint, hours: float) -> Leg:
@@ -72,8 +113,11 @@ def _cores(night: NightGround, at: Setpoint, hours: float) -> Leg | None:
     def offset_leg(setpoint: Setpoint, vouched: bool, left_h: float) -> EdgeLeg | None:
         if offset is None or offset.locked or not isinstance(setpoint[OFFSET], int):
             return None
-        along = partial(moved, night, setpoint, OFFSET)
-        return _edge(night, setpoint, offset, setpoint.number(OFFSET), left_h, night.cores, along, vouched=vouched)
+        along, ratio = partial(moved, night, setpoint, OFFSET), setpoint[RATIO]
+        # Where it cannot stand at this ratio, it will be one lower.
+        stake = worth_of_speed(1 / ratio) if isinstance(ratio, int) and not vouched else 0.0
+        start = setpoint.number(OFFSET)
+        return _edge(night, setpoint, offset, start, left_h, night.cores, along, vouched=vouched, stake=stake)
 
     if ratio is None or ratio.locked or not isinstance(start, int) or start not in ratio.grid:
         return offset_leg(at, True, hours)
@@ -146,6 +190,7 @@ def _edge(
     paid: bool = False,
     least_rate: float = 0.0,
     vouched: bool = True,
+    stake: float = 0.0,
 ) -> EdgeLeg | None:
     limit = night.limit(knob)
     if start not in knob.grid or knob.strain(start) >= knob.strain(limit):
@@ -156,6 +201,6 @@ def _edge(
     load = planned(night.purpose, kind, USUAL_H)
     plan = EdgePlan(
         along, base, at, load, night.part, night.ground.family, hours, night.least_per_h, night.worth, paid, least_rate,
-        vouched, prior,
+        vouched, prior, stake,
     )  # fmt: skip
     return EdgeLeg(plan)

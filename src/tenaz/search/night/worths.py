@@ -7,6 +7,7 @@ is reckoned here steers hours only; what was gained in the end is measured.
 import math
 from collections.abc import Mapping
 
+from tenaz.core.clock_tree import Platform, stand
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.clocks import Family, MemoryClock
 from tenaz.core.timings.figures import figures
@@ -14,31 +15,54 @@ from tenaz.core.timings.figures import figures
 LATENCY_NS = 90.0
 """A dependent read of a machine as it comes, from core to cell and back."""
 
-OF_RATE = 0.40
-"""Of a rise in data rate: bandwidth follows nearly, latency by half, throughput not at all; a third each."""
+OF_RATE = 0.22
+"""Of a rise in data rate: bandwidth follows by two thirds, throughput not at all; a third each."""
+OF_PATH = 0.13
+"""Of a rise in the clock of the way from cores to memory: latency follows by two fifths."""
+OUT_OF_STEP = 0.05
+"""About the part of bandwidth that is lost while controller and fabric do not run at one clock."""
 OF_CLOCK = 0.35
 """Of a rise in the cores' clock: throughput follows, latency a little."""
 ROW_MISS = {"t_cl_nck": (1.0, 0.0), "t_rcd_nck": (1.0, 0.004), "t_rp_nck": (0.5, 0.004)}
 """Of a nanosecond of a timing: the part of it that is in a dependent read, and of bandwidth lost."""
-REFRESH_IN_LATENCY = 2.5
+REFRESH_IN_LATENCY = 4.0
 """Part of time lost to refresh: bandwidth loses it once, and reads that meet a refresh wait."""
-OF_SPACING = 0.03
+OF_SPACING = 0.014
 """Of a part of all other timings: gaps that many commands never meet."""
 OF_VOLTAGE = 0.10
 """Of a part of a voltage that is not needed: no speed, but heat and noise."""
 
 
-def worth_of(before: Setpoint, after: Setpoint, family: Family) -> float:
+def worth_of(before: Setpoint, after: Setpoint, family: Family, platform: Platform | None = None) -> float:
     """The relative rise of the score from one setpoint to the other; negative where it falls."""
     old, new = before.numbers(), after.numbers()
     return (
         OF_RATE * _rise(old, new, "data_rate_mts")
+        + _of_path(old, new, platform)
         + OF_CLOCK * _rise(old, new, "core_ratio")
         + _of_rows(old, new)
         + REFRESH_IN_LATENCY / 3 * (_lost(old, family) - _lost(new, family))
         + _of_spacing(old, new)
         + _of_voltages(old, new)
     )
+
+
+def worth_of_speed(faster: float) -> float:
+    """Of all cores faster by this part, as it was measured."""
+    return OF_CLOCK * math.log1p(max(faster, -0.9))
+
+
+def _of_path(old: Mapping[str, int], new: Mapping[str, int], platform: Platform | None) -> float:
+    """Of the clocks on the way: as fast as the slower of controller and fabric, and what is lost between them."""
+    if platform is None or not (old.get("data_rate_mts") and new.get("data_rate_mts")):
+        return OF_PATH * _rise(old, new, "data_rate_mts")
+    before, after = (
+        stand(platform, one["data_rate_mts"], one.get("controller_ratio") or 1, one.get("fabric_mhz"))
+        for one in (old, new)
+    )
+    path = math.log(min(after.controller_mhz, after.fabric_mhz) / min(before.controller_mhz, before.fabric_mhz))
+    crossing = (after.crossing_ns - before.crossing_ns) / LATENCY_NS + OUT_OF_STEP * (before.in_step - after.in_step)
+    return OF_PATH * path - crossing / 3
 
 
 def _rise(old: Mapping[str, int], new: Mapping[str, int], name: str) -> float:

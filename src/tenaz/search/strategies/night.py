@@ -11,7 +11,7 @@ from tenaz.search.strategies.field import stretches
 from tenaz.search.strategy_kinds import StrategyKind
 
 MOST_KNOBS = 60
-LEAST_SEARCH_H = 1.0
+LEAST_SEARCH_H = 2.0
 
 
 @dataclass(frozen=True, slots=True)
