@@ -6,10 +6,11 @@ from tenaz.core.searches import NIGHT
 from tenaz.core.setpoints import Setpoint
 from tenaz.search.night.ground import Aim
 from tenaz.search.night.knobs import ground_for, night_knobs, starts_for
-from tenaz.search.strategies.night import Parameters, night_ground
+from tenaz.search.strategies.night import Parameters
 from tenaz.workshop.orders import BeginSearch, Steps
 
 LEAST_KNOBS = 2
+LEAST_SEARCH_H = 2.0
 USUAL = Parameters()
 
 
@@ -35,5 +36,11 @@ def order_for_night(
         )
     parameters = {"hours": hours, "worth": worth, "starts": starts_for(rig), "aim": aim.value}
     ground = ground_for(rig, base, reason, aim)
-    night_ground(ground, Parameters(hours, worth, starts_for(rig), aim.value))
+    Parameters(hours, worth, starts_for(rig), aim.value)  # refuses what is no night
+    proof_h = sum(asked for _, asked in rig.purpose.hours_asked)
+    if hours and hours - proof_h < LEAST_SEARCH_H:
+        raise Refused(
+            f"{hours:g} h are too short: the proof alone takes {proof_h:g} h ({rig.purpose.name}); give "
+            f"{proof_h + LEAST_SEARCH_H:g} h or more."
+        )
     return BeginSearch(knobs, base, ground.load, reason, NIGHT, parameters, steps or Steps())

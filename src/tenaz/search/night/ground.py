@@ -13,6 +13,7 @@ from tenaz.core.searches import Ground
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.figures import REFRESH_CYCLE
 from tenaz.core.tolerance import Tolerance
+from tenaz.search.night.rounding import Rounding
 from tenaz.search.night.worths import heat_saved, worth_of
 
 
@@ -56,6 +57,7 @@ class NightGround:
     least_per_h: float
     aim: Aim = Aim.FAST
     seen_rates: dict[LoadKind, float] = field(default_factory=dict, compare=False)
+    rounding: Rounding = field(default_factory=Rounding, compare=False)
 
     @cached_property
     def knobs(self) -> dict[str, Knob]:
@@ -91,6 +93,17 @@ class NightGround:
     def limit(self, knob: Knob) -> int:
         """The hardest value, or for a voltage the highest, that it may be moved to."""
         return dict(zip((one.name for one in self.ground.knobs), self.ground.limits, strict=True))[knob.name]
+
+    def asked(self, setpoint: Setpoint) -> Setpoint:
+        """The setpoint as it is to be asked for: what the firmware would make something else of is moved to what it
+        takes. What came with the rig stays.
+        """
+        for change in setpoint.changes_from(self.ground.base):
+            knob, value = self.knobs.get(change.knob), change.after
+            if knob is not None and isinstance(value, int):
+                ceiling = knob.grid.last if knob.advised_ceiling is None else knob.advised_ceiling
+                setpoint = setpoint.replacing(knob.name, self.rounding.asked(knob, value, ceiling))
+        return setpoint
 
     def worth(self, before: Setpoint, after: Setpoint) -> float:
         """The expected rise of the score, or the heat that is expected to be saved; as a part."""

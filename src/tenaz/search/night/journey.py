@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 
 from tenaz.core.load_manners import Strains
+from tenaz.core.outcomes import Verdict
 from tenaz.core.searches import Advice, Proposal, TrialFacts
 from tenaz.core.setpoints import Setpoint
 from tenaz.search.night.check_leg import CheckLeg
@@ -13,6 +14,8 @@ from tenaz.search.night.proof_leg import ProofLeg
 from tenaz.search.night.route import Part, left_out, route_of
 from tenaz.search.night.worths import worth_of_speed
 
+MOST_TAUGHT = 12
+"""So often a leg begins anew with what was learnt of the firmware."""
 MOST_STRAYS = 5
 """A leg whose values are not taken is left after so many trials at which others were in force."""
 
@@ -50,6 +53,9 @@ class Journey:
         self._left_out = set[str]()
         self.stories: list[LegStory] = []
         self._leg: Leg | None = None
+        self._part: Part | None = None
+        """The part of the route that the leg is; None under proof."""
+        self._taught = 0
         self._strays, self._left_h = 0, night.search_h
         self._last: Ended | None = None
         """Where the night ended; None while it goes on."""
@@ -99,9 +105,22 @@ class Journey:
             leg.take(one)
         if asked is not None and one.setpoint != asked:
             # It ran what was proposed, at other values: the rig makes those of what was asked.
-            self._strays += not belongs
-            leg.not_taken(asked, one.setpoint)
+            self._not_taken(leg, asked, one.setpoint, belongs)
+        elif one.verdict is not Verdict.VOID:
+            self._night.rounding.took(one.setpoint)
         self._stands = self._settled()
+
+    def _not_taken(self, leg: Leg, asked: Setpoint, got: Setpoint, belongs: bool) -> None:
+        """What it makes of it is learnt, and the leg begun anew with what it takes; else the leg does without."""
+        if self._night.rounding.learn(asked, got) and self._night.asked(asked) != asked and self._part is not None:
+            story, self._taught = self.stories[-1], self._taught + 1
+            again = self._part.begin(self._night, leg.base, max(0.0, story.budget_h - story.hours))
+            if again is not None and self._taught <= MOST_TAUGHT:
+                self._leg = again
+                self._tell_before(again)
+                return
+        self._strays += not belongs
+        leg.not_taken(asked, got)
 
     def _count(self, one: TrialFacts) -> None:
         story = self.stories[-1]
@@ -133,7 +152,9 @@ class Journey:
             budget = self._budget_h(part)
             leg = part.begin(self._night, self._at, budget)
             if leg is not None:
+                self._part = part
                 return self._begin(part.key, leg, budget)
+        self._part = None
         self._give_back()
         purpose = self._night.purpose
         proof = ProofLeg(self._at, purpose, self._back, self._seen)
@@ -158,14 +179,17 @@ class Journey:
             self._at = best
 
     def _begin(self, key: str, leg: Leg, budget_h: float) -> Leg:
-        self._leg, self._strays = leg, 0
+        self._leg, self._strays, self._taught = leg, 0, 0
         self.stories.append(LegStory(key, leg.name, self._at, budget_h))
         if not isinstance(leg, ProofLeg):
-            for one in self._seen:
-                # What was shown on its line before counts, and costs nothing now.
-                if leg.belongs(one):
-                    leg.take(one)
+            self._tell_before(leg)
         return leg
+
+    def _tell_before(self, leg: Leg) -> None:
+        """What was shown on its line before counts, and costs nothing now."""
+        for one in self._seen:
+            if leg.belongs(one):
+                leg.take(one)
 
     def _end(self, leg: Leg, ended: Ended) -> None:
         story = self.stories[-1]

@@ -13,19 +13,19 @@ def moved(night: NightGround, at: Setpoint, name: str, value: int) -> Setpoint:
     if name == RATE:
         return carried_to(night, at, value)
     if not name.endswith("_nck"):
-        return at.replacing(name, value)
+        return night.asked(at.replacing(name, value))
     numbers = mended({**at.numbers(), name: value}, night.ground.family)
     found = at.replacing(name, value)
     for other, wanted in numbers.items():
         knob = night.knobs.get(other)
         if other != name and knob is not None and wanted != at[other]:
             found = found.replacing(other, wanted if wanted in knob.grid else knob.grid.nearest(wanted)[-1])
-    return found
+    return night.asked(found)
 
 
 def carried_to(night: NightGround, at: Setpoint, rate_mts: int) -> Setpoint:
     """At another data rate, all times kept."""
-    return carried_on(night.knobs, night.ground.family, at, rate_mts).setpoint
+    return night.asked(carried_on(night.knobs, night.ground.family, at, rate_mts).setpoint)
 
 
 def raised(night: NightGround, at: Setpoint) -> Setpoint:
@@ -39,7 +39,7 @@ def raised(night: NightGround, at: Setpoint) -> Setpoint:
         wanted = value + part * (knob.advised_ceiling - value)
         best = max((one for one in knob.grid.values() if one <= wanted), default=value)
         to = to.replacing(name, max(value, best))
-    return to
+    return night.asked(to)
 
 
 def step_back(night: NightGround, stock: Setpoint, at: Setpoint, strains: Strains, times: int) -> Setpoint | None:
@@ -65,7 +65,7 @@ def step_back(night: NightGround, stock: Setpoint, at: Setpoint, strains: Strain
     for name in names:
         if name != RATE:
             found = found.replacing(name, _eased(night.knobs[name], at, stock, name))
-    return found
+    return night.asked(found)
 
 
 def _eased(knob: Knob, at: Setpoint, stock: Setpoint, name: str) -> int:

@@ -11,7 +11,6 @@ from tenaz.search.strategies.field import stretches
 from tenaz.search.strategy_kinds import StrategyKind
 
 MOST_KNOBS = 60
-LEAST_SEARCH_H = 2.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,18 +36,9 @@ class Parameters:
 
 
 def night_ground(ground: Ground, parameters: Parameters) -> NightGround:
-    """The night's own ground.
-
-    Raises:
-        Refused: it is too short for the proof that the purpose asks.
-    """
+    """The night's own ground; of no hours beside the proof it is the proof alone."""
     proof_h = sum(hours for _, hours in ground.purpose.hours_asked)
-    search_h = parameters.hours - proof_h if parameters.hours else SEARCH_H
-    if search_h < LEAST_SEARCH_H:
-        raise Refused(
-            f"{parameters.hours:g} h are too short: the proof alone takes {proof_h:g} h ({ground.purpose.name}); give "
-            f"{proof_h + LEAST_SEARCH_H:g} h or more."
-        )
+    search_h = max(0.0, parameters.hours - proof_h) if parameters.hours else SEARCH_H
     return NightGround(ground, stretches(parameters.starts), search_h, parameters.worth / 100, Aim(parameters.aim))
 
 
