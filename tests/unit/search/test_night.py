@@ -29,6 +29,7 @@ from tenaz.pictures.night import night_picture
 from tenaz.search.night.ground import Aim
 from tenaz.search.night.journey import Journey
 from tenaz.search.night.knobs import ground_for, night_knobs, starts_for
+from tenaz.search.night.rounding import Rounding
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
 from tenaz.search.strategies.night import Parameters, night_ground
@@ -145,6 +146,47 @@ def test_cores_that_run_faster_are_worth_what_was_measured() -> None:
     assert cores.after is not None and rig.tolerated(cores.after)
     assert cores.gained == pytest.approx(rig.speeds(cores.after).over(rig.speeds(rig.rig.stock)), abs=0.01)
     assert cores.gained > 0.03
+
+
+def test_a_firmware_that_keeps_multiples_is_learnt_and_asked_for_what_it_takes() -> None:
+    rig, voids = NightRig("hut", 905), list[Setpoint]()
+    journey = journey_on(rig.rig)
+    while isinstance(stands := journey.stands, Proposal):
+        asked = stands.setpoint
+        cycles = asked.number("t_rfc1_nck")
+        kept = cycles if cycles == rig.rig.stock["t_rfc1_nck"] else cycles // 16 * 16
+        if kept != cycles:
+            voids.append(asked.replacing("t_rfc1_nck", kept))
+            void = TrialFacts(voids[-1], stands.plan, Verdict.VOID, 0.0, None, True, outcome=Outcome.STOPPED)
+            journey.take(void)
+        else:
+            journey.take(rig.try_at(asked, stands.plan))
+    assert 1 <= len(voids) <= 4
+    assert stands.setpoint is not None and rig.tolerated(stands.setpoint)
+    assert stands.setpoint.number("data_rate_mts") > rig.rig.stock.number("data_rate_mts")
+
+
+@pytest.mark.parametrize(
+    ("made", "wanted"),
+    [
+        ({}, {654: 654}),
+        ({666: 656}, {654: 656, 656: 656, 420: 420}),
+        ({258: 256}, {258: 260}),
+        ({258: 256, 260: 256, 264: 256}, {258: 272}),
+        ({654: 640, 526: 512}, {700: 704, 4000: 4000}),
+        ({655: 656}, {655: 656}),
+    ],
+)
+def test_instead_of_a_value_the_next_easier_one_that_is_taken_is_asked_for(
+    made: dict[int, int], wanted: dict[int, int]
+) -> None:
+    knob, rounding = RIDGE.knob("t_rfc1_nck"), Rounding()
+    at = RIDGE.stock.replacing
+    rounding.took(at(knob.name, 420))
+    for asked, got in made.items():
+        assert rounding.learn(at(knob.name, asked), at(knob.name, got))
+        assert not rounding.learn(at(knob.name, asked), at(knob.name, got)), "known by now"
+    assert {value: rounding.asked(knob, value, knob.grid.last) for value in wanted} == wanted
 
 
 def test_a_quiet_rig_gets_lower_voltages_and_nothing_else() -> None:
