@@ -445,7 +445,7 @@ def test_a_night_alone_begins_is_stopped_and_offers_to_go_on(book: Path) -> None
         screen.press("C-u")
         screen.type("3h").until("the proof alone takes 12 h")
         screen.press("C-u")
-        screen.type("as long as it pays").until("guaranteed for three winters · under way")
+        screen.type("as long as it pays").until("ridge · under way")
         screen.until(r"stock .*goes on")
         screen.until("to come: cores, voltages up, data rate")
         screen.press("p", "p", "p").until(r"cores .*◇")

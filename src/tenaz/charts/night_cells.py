@@ -31,7 +31,7 @@ def draw_night(picture: NightPicture | None, width: int, height: int) -> Cells:
     if width < LEAST_WIDTH:
         return draw_blank(cells, "too little room for the night")
     state = "proven" if picture.proven else "over, not proven" if picture.over else "under way"
-    head = f"{picture.rig}, {picture.purpose} · {state} · {picture.hours:.1f} h · {picture.expected} expected"
+    head = f"{picture.rig} · {state} · {picture.hours:.1f} h · {picture.expected} expected · {picture.purpose}"
     cells.put(0, 0, clipped(head, width), Role.LIT)
     what = "heat" if picture.quiet else "score"
     key = f"{COST} half an hour   {GAIN} a percent of the {what}   {LOSS} given up for what comes"
