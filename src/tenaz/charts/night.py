@@ -79,9 +79,8 @@ def morning(picture: NightPicture) -> tuple[tuple[str, str], ...]:
     hours = f"{picture.hours:.1f} h and {picture.trials} trial{'s' if picture.trials != 1 else ''}"
     gained = [f"about {picture.expected} expected, in {hours}", *picture.measured]
     beyond = [f"{leg.name} {leg.failed}" for leg in picture.legs if leg.failed]
-    failed = (
-        f"{picture.failed} trials, all of them beyond where it stands: {', '.join(beyond)}" if beyond else "nothing"
-    )
+    trials = f"{picture.failed} trial{'s' if picture.failed != 1 else ''}"
+    failed = f"{trials}, beyond where it stands: {', '.join(beyond)}" if beyond else "nothing"
     told = [f"{kind} {min(hours, asked):.3g} of {asked:.3g} h" for kind, hours, asked in picture.shown]
     shown = f"{', '.join(told) or 'nothing yet'}, as its purpose asks: {picture.purpose}"
     if picture.over and picture.left_out:

@@ -186,7 +186,7 @@ def test_instead_of_a_value_the_next_easier_one_that_is_taken_is_asked_for(
     for asked, got in made.items():
         assert rounding.learn(at(knob.name, asked), at(knob.name, got))
         assert not rounding.learn(at(knob.name, asked), at(knob.name, got)), "known by now"
-    assert {value: rounding.asked(knob, value, knob.grid.last) for value in wanted} == wanted
+    assert {value: rounding.asked(knob, value) for value in wanted} == wanted
 
 
 def test_a_quiet_rig_gets_lower_voltages_and_nothing_else() -> None:

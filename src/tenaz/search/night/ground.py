@@ -101,8 +101,7 @@ class NightGround:
         for change in setpoint.changes_from(self.ground.base):
             knob, value = self.knobs.get(change.knob), change.after
             if knob is not None and isinstance(value, int):
-                ceiling = knob.grid.last if knob.advised_ceiling is None else knob.advised_ceiling
-                setpoint = setpoint.replacing(knob.name, self.rounding.asked(knob, value, ceiling))
+                setpoint = setpoint.replacing(knob.name, self.rounding.asked(knob, value))
         return setpoint
 
     def worth(self, before: Setpoint, after: Setpoint) -> float:

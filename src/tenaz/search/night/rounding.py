@@ -28,9 +28,9 @@ class Rounding:
                 made[change.before] = change.after
         return new
 
-    def asked(self, knob: Knob, value: int, limit: int) -> int:
+    def asked(self, knob: Knob, value: int) -> int:
         """What to ask for instead of a value: what is taken and no harder; the value itself where nothing is known, or
-        where that would lie beyond a limit.
+        where that would lie above the advised ceiling.
         """
         made = self._made.get(knob.name)
         if not made or value in self._taken.get(knob.name, ()):
@@ -38,8 +38,8 @@ class Rounding:
         multiple = _multiple(made)
         easier = math.ceil if knob.harder is Harder.DOWN else math.floor
         found = easier(value / multiple) * multiple
-        highest = max(value, limit)
-        return found if found in knob.grid and found <= highest else value
+        highest = knob.grid.last if knob.advised_ceiling is None else knob.advised_ceiling
+        return found if found in knob.grid and found <= max(value, highest) else value
 
 
 def _multiple(made: dict[int, int]) -> int:

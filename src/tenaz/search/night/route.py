@@ -198,8 +198,7 @@ def _edge(
     rate = base[RATE]
     prior = prior_at(knob, night.ground.family, rate if isinstance(rate, int) else None)
     along = narrowed(knob, start, limit, by_parts=prior.unit == "%")
-    ceiling = knob.grid.last if knob.advised_ceiling is None else knob.advised_ceiling
-    taken = [v for v in along.grid.values() if v == start or night.rounding.asked(knob, v, ceiling) == v]
+    taken = [v for v in along.grid.values() if v == start or night.rounding.asked(knob, v) == v]
     along = replace(along, grid=Grid.of(taken))
     load = planned(night.purpose, kind, USUAL_H)
     plan = EdgePlan(
