@@ -78,6 +78,13 @@ def demo(rig: Annotated[str, typer.Option("--rig", help="Which rig to begin with
 
     Taller Cumbre tunes **ridge**, a workstation: its data-rate climb is half done. Press **c** to go on.
     **hut** is to run cooler, **sled** has a part at fault: exercises for each are in docs/guide.
+
+    Examples:
+
+        tenaz demo
+        tenaz demo --rig sled
+
+    What is done in it is gone with it.
     """
     from tenaz.tui.run import run_demo
 

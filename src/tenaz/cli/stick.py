@@ -86,7 +86,14 @@ def restore(
     target: Annotated[str, typer.Argument(help="The device, like /dev/sdX.")],
     name: NameOption = "",
 ) -> None:
-    """Make an ordinary stick of it again: one empty partition that any system reads. All that is on it is lost."""
+    """Make an ordinary stick of it again: one empty partition that any system reads. All that is on it is lost.
+
+    Examples:
+
+        sudo tenaz stick restore /dev/sdX
+
+    Exit status: 0 done, 2 could not be.
+    """
     from tenaz.stick.writing import restore as restore_device
 
     with errors_told():

@@ -36,7 +36,7 @@ class NightController:
         proof_h = sum(hours for _, hours in view.rig.purpose.hours_asked)
         picks = [
             Pick(AS_LONG, "ends when an hour gains too little"),
-            *(Pick(f"{proof_h + hours:g}h", "") for hours in (6, 12)),
+            *(Pick(f"{proof_h + hours:g}h", "") for hours in (4, 8)),
             Pick(Aim.QUIET.value, "voltages down, nothing else"),
         ]
         hint = f"from stock; how long it may take in all, the proof of {proof_h:g} h at its end among it"
