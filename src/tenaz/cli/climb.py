@@ -4,12 +4,12 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli import bench_options as option
 from tenaz.cli.at_the_bench import at_the_bench
 from tenaz.cli.going_on import refuse_other_terms
-from tenaz.cli.options import STOPPED_BY_HAND, BookOption, parsed, say
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, say
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Verdict
-from tenaz.core.parsing import parse_duration_s, parse_share
 from tenaz.core.rigs import BenchKind
 
 if TYPE_CHECKING:
@@ -22,24 +22,18 @@ if TYPE_CHECKING:
 def climb(
     context: typer.Context,
     knob: Annotated[str, typer.Argument(help="The knob to climb, like data-rate, t-cl-nck or memory-vdd-mv.")],
-    rig: Annotated[str, typer.Option("--rig", help="Which rig of the book.")] = "ridge",
-    bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.SIM,
-    load: Annotated[LoadKind, typer.Option("--load", help="The load of each trial.")] = LoadKind.MARCH,
-    duration_s: Annotated[
-        float, typer.Option("--for", parser=parsed(parse_duration_s), help="Time under load a trial.", metavar="TIME")
-    ] = "1h",  # type: ignore[assignment] # given as text, handed over parsed
-    share: Annotated[
-        float, typer.Option("--share", parser=parsed(parse_share), help="Share of all memory.", metavar="SHARE")
-    ] = "50%",  # type: ignore[assignment]
+    rig: option.Rig = "ridge",
+    bench: option.Bench = BenchKind.SIM,
+    load: option.Load = LoadKind.MARCH,
+    duration_s: option.Duration = "1h",  # type: ignore[assignment] # given as text, handed over parsed
+    share: option.Share = "50%",  # type: ignore[assignment]
     start: Annotated[int | None, typer.Option("--from", help="Value to start from; else what is in force.")] = None,
     strategy: Annotated[
         str, typer.Option("--strategy", help="How it searches: stride, halve, adapt, retreat, hold.")
     ] = "stride",
-    reason: Annotated[str, typer.Option("--reason", help="Why to go above advised ceilings.")] = "",
-    seed: Annotated[int | None, typer.Option("--seed", help="Another specimen of the simulated rig.")] = None,
-    pace: Annotated[
-        float | None, typer.Option("--pace", min=0.001, help="Simulated seconds in a real one; else as fast as can be.")
-    ] = None,
+    reason: option.Reason = "",
+    seed: option.Seed = None,
+    pace: option.Pace = None,
     book: BookOption = None,
 ) -> None:
     """Climb along a knob: by *stride*, one grid step at a time until it fails, then back; or by another strategy.

@@ -1,9 +1,8 @@
 """``tenaz end``: a search ended where it stands."""
 
-from typing import Annotated
-
 import typer
 
+from tenaz.cli import bench_options as option
 from tenaz.cli.at_the_bench import at_the_bench
 from tenaz.cli.options import BookOption, say
 from tenaz.core.rigs import BenchKind
@@ -11,8 +10,8 @@ from tenaz.core.rigs import BenchKind
 
 def end(
     context: typer.Context,
-    rig: Annotated[str, typer.Option("--rig", help="Which rig of the book.")] = "ridge",
-    bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.SIM,
+    rig: option.Rig = "ridge",
+    bench: option.Bench = BenchKind.SIM,
     book: BookOption = None,
 ) -> None:
     """End the climb, field, unpick or night under way on a rig where it stands; its trials stay.

@@ -7,11 +7,11 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli import bench_options as option
 from tenaz.cli.at_the_bench import at_the_bench
-from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say, say_ascii
+from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, say, say_ascii
 from tenaz.cli.paper import write_paper
 from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.parsing import parse_duration_s, parse_share
 from tenaz.core.rigs import BenchKind
 
 if TYPE_CHECKING:
@@ -23,18 +23,14 @@ COLUMNS, MORE_ROWS = 118, 14
 def field(
     context: typer.Context,
     over: Annotated[list[str], typer.Argument(help="Two knobs with their stretches, like t_cl_nck=40..30.")],
-    rig: Annotated[str, typer.Option("--rig", help="Which rig of the book.")] = "ridge",
-    bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.SIM,
-    load: Annotated[LoadKind, typer.Option("--load", help="The load of each trial.")] = LoadKind.MARCH,
-    duration_s: Annotated[
-        float, typer.Option("--for", parser=parsed(parse_duration_s), help="Time under load a trial.", metavar="TIME")
-    ] = "20m",  # type: ignore[assignment] # given as text, handed over parsed
-    share: Annotated[
-        float, typer.Option("--share", parser=parsed(parse_share), help="Share of all memory.", metavar="SHARE")
-    ] = "50%",  # type: ignore[assignment]
+    rig: option.Rig = "ridge",
+    bench: option.Bench = BenchKind.SIM,
+    load: option.Load = LoadKind.MARCH,
+    duration_s: option.Duration = "20m",  # type: ignore[assignment] # given as text, handed over parsed
+    share: option.Share = "50%",  # type: ignore[assignment]
     window: Annotated[bool, typer.Option("--window", help="The second knob fails on both sides.")] = False,
     start: Annotated[str, typer.Option("--from", help="All other knobs: stock, saved, a trial; else in force.")] = "",
-    reason: Annotated[str, typer.Option("--reason", help="Why to go above advised ceilings.")] = "",
+    reason: option.Reason = "",
     as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
     out: Annotated[Path | None, typer.Option("--out", help="Write .svg or .pdf instead.")] = None,
     book: BookOption = None,

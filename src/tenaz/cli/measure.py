@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli import bench_options as option
 from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say, say_ascii
 from tenaz.cli.paper import write_paper
 from tenaz.core.errors import Refused
@@ -28,7 +29,7 @@ Against = Annotated[
 def measure(
     context: typer.Context,
     rig: Rig = "",
-    bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.HERE,
+    bench: option.Bench = BenchKind.HERE,
     most_s: Annotated[
         float, typer.Option("--for", parser=parsed(parse_duration_s), help="At most so long.", metavar="TIME")
     ] = "60s",  # type: ignore[assignment] # given as text, handed over parsed

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli import bench_options as option
 from tenaz.cli.at_the_bench import at_the_bench
 from tenaz.cli.going_on import refuse_other_terms
 from tenaz.cli.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say, say_ascii
@@ -26,8 +27,8 @@ NOT_PROVEN = 1
 
 def night(
     context: typer.Context,
-    rig: Annotated[str, typer.Option("--rig", help="Which rig of the book.")] = "ridge",
-    bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.SIM,
+    rig: option.Rig = "ridge",
+    bench: option.Bench = BenchKind.SIM,
     hours: Annotated[
         float | None,
         typer.Option("--hours", parser=parsed(parse_hours), metavar="TIME", help="How long, the proof included."),
@@ -37,14 +38,12 @@ def night(
         Aim, typer.Option("--aim", help="A fast rig, or a quiet one: voltages down, nothing else.")
     ] = Aim.FAST,
     start: Annotated[str, typer.Option("--from", help="Where it begins: stock, a saved setpoint, a trial.")] = "stock",
-    reason: Annotated[str, typer.Option("--reason", help="Why to go above advised ceilings.")] = "",
+    reason: option.Reason = "",
     measure: Annotated[
         bool, typer.Option("--measure/--no-measure", help="Measure the end against the beginning, in turn.")
     ] = True,
-    seed: Annotated[int | None, typer.Option("--seed", help="Another specimen of the simulated rig.")] = None,
-    pace: Annotated[
-        float | None, typer.Option("--pace", min=0.001, help="Simulated seconds in a real one; else as fast as can be.")
-    ] = None,
+    seed: option.Seed = None,
+    pace: option.Pace = None,
     only_look: Annotated[bool, typer.Option("--look", help="Only show where the newest night stands.")] = False,
     as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
     out: Annotated[Path | None, typer.Option("--out", help="Write the page as .svg or .pdf too.")] = None,

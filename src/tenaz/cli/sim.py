@@ -4,6 +4,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli import bench_options as option
 from tenaz.cli.options import BookOption, errors_told, say
 
 if TYPE_CHECKING:
@@ -14,7 +15,6 @@ sim = typer.Typer(
     help="Simulated rigs to practise on: make them, make parts faulty, work on parts, and be told the answer.",
     context_settings={"help_option_names": ["-h", "--help"]},
 )
-RigOption = Annotated[str, typer.Option("--rig", help="Which rig of the book.")]
 
 
 @sim.command("list")
@@ -72,7 +72,7 @@ def new(
 def fault(
     context: typer.Context,
     faults: Annotated[list[str] | None, typer.Argument(help='Like "bad-lane B2"; none makes it sound.')] = None,
-    rig: RigOption = "ridge",
+    rig: option.Rig = "ridge",
     book: BookOption = None,
 ) -> None:
     """Make parts of a simulated rig faulty, in place of those that were.
@@ -95,7 +95,7 @@ def fault(
 def do(
     context: typer.Context,
     act: Annotated[list[str], typer.Argument(help="Like: pull A2, or move A2 B1.")],
-    rig: RigOption = "ridge",
+    rig: option.Rig = "ridge",
     book: BookOption = None,
 ) -> None:
     """Work on the parts of a simulated rig; it takes its minutes of simulated time.
@@ -116,7 +116,7 @@ def do(
 @sim.command()
 def reveal(
     context: typer.Context,
-    rig: RigOption = "ridge",
+    rig: option.Rig = "ridge",
     answer: Annotated[str, typer.Option("--answer", help="What you found, like: the module in B1.")] = "",
     book: BookOption = None,
 ) -> None:

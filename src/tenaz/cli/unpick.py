@@ -4,10 +4,11 @@ from typing import Annotated
 
 import typer
 
+from tenaz.cli import bench_options as option
 from tenaz.cli.at_the_bench import at_the_bench
 from tenaz.cli.options import STOPPED_BY_HAND, BookOption, parsed, say
 from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.parsing import parse_duration_s, parse_share
+from tenaz.core.parsing import parse_share
 from tenaz.core.rigs import BenchKind
 
 
@@ -15,22 +16,16 @@ def unpick(
     context: typer.Context,
     to: Annotated[str, typer.Argument(help="The setpoint that failed: a trial's number, or a saved one's name.")],
     start: Annotated[str, typer.Option("--from", help="The setpoint that held: stock, saved, or a trial.")] = "stock",
-    rig: Annotated[str, typer.Option("--rig", help="Which rig of the book.")] = "ridge",
-    bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.SIM,
-    load: Annotated[LoadKind, typer.Option("--load", help="The load of each trial.")] = LoadKind.MARCH,
-    duration_s: Annotated[
-        float, typer.Option("--for", parser=parsed(parse_duration_s), help="Time under load a trial.", metavar="TIME")
-    ] = "1h",  # type: ignore[assignment] # given as text, handed over parsed
-    share: Annotated[
-        float, typer.Option("--share", parser=parsed(parse_share), help="Share of all memory.", metavar="SHARE")
-    ] = "50%",  # type: ignore[assignment]
+    rig: option.Rig = "ridge",
+    bench: option.Bench = BenchKind.SIM,
+    load: option.Load = LoadKind.MARCH,
+    duration_s: option.Duration = "1h",  # type: ignore[assignment] # given as text, handed over parsed
+    share: option.Share = "50%",  # type: ignore[assignment]
     false_pass: Annotated[
         float, typer.Option("--false-pass", parser=parsed(parse_share), help="How often a culprit passes a trial.")
     ] = "10%",  # type: ignore[assignment]
-    reason: Annotated[str, typer.Option("--reason", help="Why to go above advised ceilings.")] = "",
-    pace: Annotated[
-        float | None, typer.Option("--pace", min=0.001, help="Simulated seconds in a real one; else as fast as can be.")
-    ] = None,
+    reason: option.Reason = "",
+    pace: option.Pace = None,
     book: BookOption = None,
 ) -> None:
     """Find which of the values that were moved together it is that fails, or which two; the others may stay.
