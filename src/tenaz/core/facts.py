@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from tenaz.core.load_facts import LoadFact
 from tenaz.core.load_kinds import LoadKind, Strains
-from tenaz.core.loading import LaneProgress, LoadPlan, part_covered
+from tenaz.core.loading import LaneProgress, LoadPlan, laps_of, part_covered
 from tenaz.core.loop import Move, Station
 from tenaz.core.telemetry import Record, Sensor, SensorKind
 
@@ -111,11 +111,12 @@ def facts_by_lanes(
         crew = [lane for lane in lanes if lane.kind is one.kind]
         fact = planned_fact(one, seconds, of_cores, memory_bytes, by_hand)
         if crew:
-            begun, least = sum(lane.laps > 0 for lane in crew) / len(crew), min(lane.laps for lane in crew)
+            laps = [lane.laps for lane in crew]
+            begun = sum(one > 0 for one in laps) / len(laps)
             fact = replace(
                 fact,
-                covered=part_covered(one.kind, least, begun),
-                laps=sum(lane.laps for lane in crew) if one.kind.declared.takes_turns else least,
+                covered=part_covered(one.kind, min(laps), begun),
+                laps=laps_of(one.kind, laps),
                 rate=sum(lane.rate for lane in crew),
                 workers=len(crew),
                 cores=tuple(sorted({lane.core for lane in crew})),

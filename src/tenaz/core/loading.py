@@ -224,6 +224,11 @@ class LoadReport:
         return min((one.covered for one in self.loads), default=1.0)
 
 
+def laps_of(kind: LoadKind, laps: Sequence[float]) -> float:
+    """Laps that all workers of a load have done; where they take turns, all laps together."""
+    return sum(laps) if kind.declared.takes_turns else min(laps, default=0.0)
+
+
 def part_covered(kind: LoadKind, laps: float, workers_begun: float) -> float:
     """The part, 0 to 1, of what a load is to go over that it went over: of its lap, for a memory load; of the cores,
     for one that takes them in turn (``workers_begun`` of 1). Other loads do the same work again and again.

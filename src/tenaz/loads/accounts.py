@@ -1,12 +1,13 @@
 """What a load has come to, out of what its workers said: on its way, and at its end."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from tenaz.core.errors import Refused
 from tenaz.core.facts import facts_by_lanes
 from tenaz.core.load_facts import LoadFact
 from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport
+from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, laps_of
 from tenaz.core.outcomes import Outcome
 from tenaz.loads.crews import Surroundings
 from tenaz.loads.heard import Heard
@@ -17,10 +18,9 @@ def progress_of(
     plan: LoadPlan, heard: Heard, own: list[Worker], elapsed_s: float, temperature_c: float | None
 ) -> LoadProgress:
     """The load at this moment, with the time left where it has an end. ``own`` are those of the plan itself, without
-    those of the loads beside it; laps are those that all of them have done, all together where they take turns.
+    those of the loads beside it.
     """
-    done = [worker.lane.laps for worker in own]
-    laps = sum(done) if plan.kind.declared.takes_turns else min(done, default=0.0)
+    laps = laps_of(plan.kind, [worker.lane.laps for worker in own])
     fraction, left = plan.ahead(elapsed_s, laps)
     return LoadProgress(
         plan=plan,
@@ -48,11 +48,12 @@ def report_of(now: LoadProgress, heard: Heard, around: Surroundings, started: bo
         first = now.elapsed_s
     # A load without an end is meant to be stopped: that is how it holds.
     cut_short = stopped and (now.plan.duration_s is not None or now.plan.laps is not None)
-    wrong = bool(heard.mismatches or heard.died)
-    void = heard.void or ("" if wrong or cut_short or not started else _idle(now, heard))
+    wrong, facts = bool(heard.mismatches or heard.died), _facts(now, heard, around, first)
+    void = heard.void or ("" if wrong or cut_short or not started else _idle(facts))
+    stopped_short = void or cut_short or not started
     return LoadReport(
         plan=now.plan,
-        outcome=Outcome.ERRED if wrong else Outcome.STOPPED if void or cut_short or not started else Outcome.HELD,
+        outcome=Outcome.ERRED if wrong else Outcome.STOPPED if stopped_short else Outcome.HELD,
         elapsed_s=now.elapsed_s,
         laps=now.laps,
         rate=now.rate,
@@ -60,20 +61,18 @@ def report_of(now: LoadProgress, heard: Heard, around: Surroundings, started: bo
         failed_after_s=first,
         mismatches=tuple(heard.mismatches),
         detail=heard.died or void,
-        loads=_facts(now, heard, around, first),
+        loads=facts,
     )
 
 
-def _idle(now: LoadProgress, heard: Heard) -> str:
-    """In words, which of the loads was over before a worker of it had verified anything; empty when none was. A program
-    judges itself, and its first run may be longer than its time.
+def _idle(facts: Sequence[LoadFact]) -> str:
+    """In words, which of the loads was over before each worker of it had verified anything; empty when none was. A
+    program judges itself, and its first run may be longer than its time.
     """
-    for plan in (now.plan, *now.plan.beside):
-        done = [worker.lane.laps for worker in heard.workers if worker.spec.plan.kind is plan.kind]
-        least = max(done, default=0.0) if plan.kind.declared.takes_turns else min(done, default=0.0)
-        if least <= 0 and plan.kind is not LoadKind.PROGRAM:
+    for one in facts:
+        if one.laps <= 0 and one.kind is not LoadKind.PROGRAM:
             return (
-                f"not every worker of {plan.kind} verified anything within {now.elapsed_s:.1f} s: it was too short, or "
+                f"not every worker of {one.kind} verified anything within {one.seconds:.1f} s: it was too short, or "
                 f"other programs had the cores; that says nothing about the rig"
             )
     return ""
