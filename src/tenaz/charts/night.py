@@ -83,10 +83,11 @@ def morning(picture: NightPicture) -> tuple[tuple[str, str], ...]:
     failed = f"{trials}, beyond where it stands: {', '.join(beyond)}" if beyond else "nothing"
     told = [f"{kind} {min(hours, asked):.3g} of {asked:.3g} h" for kind, hours, asked in picture.shown]
     shown = f"{', '.join(told) or 'nothing yet'}, as its purpose asks: {picture.purpose}"
-    if picture.over and picture.left_out:
-        left = f"{', '.join(picture.left_out)}: the night was too short for them"
+    if picture.over and not picture.proven:
+        left = picture.words
     elif picture.over:
-        left = "nothing" if picture.proven else picture.words
+        short = f"{', '.join(picture.left_out)}: the night was too short for them"
+        left = short if picture.left_out else "nothing"
     else:
         left = f"{', '.join(picture.to_come)}, then the proof" if picture.to_come else "the proof"
     found = [("gained", "; ".join(gained)), ("failed", failed), ("shown", shown), ("left", left)]

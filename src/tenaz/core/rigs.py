@@ -84,6 +84,11 @@ class Purpose:
     reach_asked: tuple[tuple[LoadKind, Reach], ...] = ()
     tolerance: Tolerance = TOLERANCE
 
+    @property
+    def proof_h(self) -> float:
+        """Hours of all kinds of load together."""
+        return sum(hours for _, hours in self.hours_asked)
+
     def least_reach(self, kind: LoadKind) -> Reach:
         """What a kind of load must have got at for its hours to count; the usual where nothing was said."""
         return dict(self.reach_asked).get(kind) or least_usual(kind)

@@ -1,5 +1,7 @@
 """A night alone, as an order: which knobs it moves, where it begins, how long it may take."""
 
+from dataclasses import asdict
+
 from tenaz.core.errors import Refused
 from tenaz.core.rigs import Rig
 from tenaz.core.searches import NIGHT
@@ -34,10 +36,8 @@ def order_for_night(
             f"hardly a value of {rig.name} is known that a night could move: type its data rate and timings first "
             f"(with e in the workbench), or give it a catalogue's knobs."
         )
-    parameters = {"hours": hours, "worth": worth, "starts": starts_for(rig), "aim": aim.value}
-    ground = ground_for(rig, base, reason, aim)
-    Parameters(hours, worth, starts_for(rig), aim.value)  # refuses what is no night
-    proof_h = sum(asked for _, asked in rig.purpose.hours_asked)
+    parameters = asdict(Parameters(hours, worth, starts_for(rig), aim.value))
+    ground, proof_h = ground_for(rig, base, reason, aim), rig.purpose.proof_h
     if hours and hours - proof_h < LEAST_SEARCH_H:
         raise Refused(
             f"{hours:g} h are too short: the proof alone takes {proof_h:g} h ({rig.purpose.name}); give "

@@ -110,7 +110,7 @@ def test_a_whole_rig_is_tuned_within_its_ceilings_and_proven(like: str, seed: in
 @pytest.mark.parametrize(("like", "seed", "search_h"), [("ridge", 2, 2), ("hut", 2, 2), ("ridge", 3, 4), ("hut", 3, 4)])
 def test_a_short_night_does_what_pays_most_and_leaves_the_rest_as_it_was(like: str, seed: int, search_h: int) -> None:
     rig = NightRig(like, seed)
-    proof_h = sum(hours for _, hours in rig.rig.purpose.hours_asked)
+    proof_h = rig.rig.purpose.proof_h
     journey = journey_on(rig.rig, search_h + proof_h)
     while isinstance(stands := journey.stands, Proposal):
         journey.take(rig.try_at(stands.setpoint, stands.plan))
@@ -354,6 +354,7 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
     assert picture.gained == pytest.approx(sum(leg.gained for leg in picture.legs))
     told = dict(morning(picture))
     assert "the night was too short for them" in told["left"] and "of 0.5 h" in told["shown"]
+    assert dict(morning(replace(picture, proven=False)))["left"] == picture.words, "what went wrong comes first"
     for width, height in ((118, 46), (80, 20), (60, 8), (20, 3)):
         cells = draw_night(picture, width, height)
         assert (cells.width, cells.height) == (width, height)

@@ -98,10 +98,10 @@ class NightGround:
         """The setpoint as it is to be asked for: what the firmware would make something else of is moved to what it
         takes. What came with the rig stays.
         """
-        for change in setpoint.changes_from(self.ground.base):
-            knob, value = self.knobs.get(change.knob), change.after
-            if knob is not None and isinstance(value, int):
-                setpoint = setpoint.replacing(knob.name, self.rounding.asked(knob, value))
+        for name in self.rounding.knobs:
+            knob, value = self.knobs.get(name), setpoint[name]
+            if knob is not None and isinstance(value, int) and value != self.ground.base[name]:
+                setpoint = setpoint.replacing(name, self.rounding.asked(knob, value))
         return setpoint
 
     def worth(self, before: Setpoint, after: Setpoint) -> float:

@@ -114,10 +114,12 @@ class Journey:
 
     def _not_taken(self, leg: Leg, asked: Setpoint, got: Setpoint, belongs: bool) -> None:
         """What it makes of it is learnt, and the leg begun anew with what it takes; else the leg does without."""
-        if self._night.rounding.learn(asked, got) and self._night.asked(asked) != asked and self._part is not None:
-            story, self._taught = self.stories[-1], self._taught + 1
-            again = self._part.begin(self._night, leg.base, max(0.0, story.budget_h - story.hours))
-            if again is not None and self._taught <= MOST_TAUGHT:
+        new = self._night.rounding.learn(asked, got) and self._night.asked(asked) != asked
+        if new and self._part is not None and self._taught < MOST_TAUGHT:
+            self._taught += 1
+            # It is told again what it has spent.
+            again = self._part.begin(self._night, leg.base, self.stories[-1].budget_h)
+            if again is not None:
                 self._leg = again
                 self._tell_before(again)
                 return
@@ -160,7 +162,7 @@ class Journey:
         self._give_back()
         purpose = self._night.purpose
         proof = ProofLeg(self._at, purpose, self._back, self._seen)
-        return self._begin("proof", proof, sum(hours for _, hours in purpose.hours_asked))
+        return self._begin("proof", proof, purpose.proof_h)
 
     def _budget_h(self, part: Part) -> float:
         if not part.weight:

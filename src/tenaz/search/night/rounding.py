@@ -1,6 +1,7 @@
 """What a firmware makes of values that it does not take: it keeps multiples of a number that nobody was told."""
 
 import math
+from collections.abc import Iterable
 
 from tenaz.core.knobs import Harder, Knob
 from tenaz.core.setpoints import Setpoint
@@ -12,6 +13,11 @@ class Rounding:
     def __init__(self) -> None:
         self._made: dict[str, dict[int, int]] = {}
         self._taken: dict[str, set[int]] = {}
+
+    @property
+    def knobs(self) -> Iterable[str]:
+        """Of which something is known."""
+        return self._made
 
     def took(self, setpoint: Setpoint) -> None:
         """All of it was in force as it was asked."""

@@ -68,7 +68,7 @@ def _standing(belief: Belief, shown: Shown, parameters: Parameters, least_gain: 
     best, obvious = _best(belief, shown)
     stand = belief.to_stand_at(edge)
     proven = _proven(shown, stand) if parameters.prove else None
-    owed_h = sum(hours for _, hours in ground.purpose.hours_asked) if parameters.prove else 0.0
+    owed_h = ground.purpose.proof_h if parameters.prove else 0.0
     # What was proven already would have to be proven anew at a harder value: that is part of the price. Not so where it
     # all began: that was proven for other reasons, and nobody climbs to stay there.
     again = proven is not None and proven != ground.knob.strain(ground.base.number(ground.knob.name))

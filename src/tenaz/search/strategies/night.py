@@ -37,8 +37,7 @@ class Parameters:
 
 def night_ground(ground: Ground, parameters: Parameters) -> NightGround:
     """The night's own ground; of no hours beside the proof it is the proof alone."""
-    proof_h = sum(hours for _, hours in ground.purpose.hours_asked)
-    search_h = max(0.0, parameters.hours - proof_h) if parameters.hours else SEARCH_H
+    search_h = max(0.0, parameters.hours - ground.purpose.proof_h) if parameters.hours else SEARCH_H
     return NightGround(ground, stretches(parameters.starts), search_h, parameters.worth / 100, Aim(parameters.aim))
 
 

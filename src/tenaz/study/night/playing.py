@@ -29,8 +29,7 @@ class Outcome:
 def night_on(like: str, seed: int, search_h: float = 0.0) -> Outcome:
     """The night, from stock to its advice; of so many hours beside the proof (0: as long as it pays)."""
     rig = NightRig(like, seed)
-    proof_h = sum(hours for _, hours in rig.rig.purpose.hours_asked)
-    parameters = Parameters(search_h + proof_h if search_h else 0.0, starts=starts_for(rig.rig))
+    parameters = Parameters(search_h + rig.rig.purpose.proof_h if search_h else 0.0, starts=starts_for(rig.rig))
     journey = Journey(night_ground(ground_for(rig.rig, rig.rig.stock, ""), parameters))
     while isinstance(stands := journey.stands, Proposal) and rig.trials < MOST_TRIALS:
         journey.take(rig.try_at(stands.setpoint, stands.plan))

@@ -33,7 +33,7 @@ class NightController:
             else:
                 self._hands.complain("A climb is under way: a ends it, its trials stay.")
             return
-        proof_h = sum(hours for _, hours in view.rig.purpose.hours_asked)
+        proof_h = view.rig.purpose.proof_h
         picks = [
             Pick(AS_LONG, "ends when an hour gains too little"),
             *(Pick(f"{proof_h + hours:g}h", "") for hours in (4, 8)),
