@@ -122,11 +122,16 @@ def test_a_stretch_must_lie_on_the_grid_and_hold_enough(over: str) -> None:
         stands(over=over)
 
 
-def test_on_a_simulated_rig_with_its_picture(book: Path) -> None:
+def on_ridge(book: Path) -> Workshop:
     workshop = Workshop()
     workshop.open(book)
     workshop.store.rigs.put(ridge(7))
     workshop.do(o.ChooseRig("ridge"))
+    return workshop
+
+
+def test_on_a_simulated_rig_with_its_picture(book: Path) -> None:
+    workshop = on_ridge(book)
     knobs, parameters = read_field(workshop.rig, "data-rate=4800..7000 tCL=40..30")
     workshop.do(o.BeginSearch(knobs, workshop.rig.stock, HOUR, "", "field", parameters, o.Steps()))
     workshop.running.wait()
@@ -143,10 +148,7 @@ def test_on_a_simulated_rig_with_its_picture(book: Path) -> None:
 
 
 def test_contours_of_the_score_are_fitted_where_it_was_measured(book: Path) -> None:
-    workshop = Workshop()
-    workshop.open(book)
-    workshop.store.rigs.put(ridge(7))
-    workshop.do(o.ChooseRig("ridge"))
+    workshop = on_ridge(book)
     knobs, parameters = read_field(workshop.rig, "data-rate=4800..6000 tCL=40..30")
     for rate, latency in ((4800, 40), (5600, 40), (4800, 36), (5200, 38)):
         at = workshop.rig.stock.replacing("data_rate_mts", rate).replacing("t_cl_nck", latency)
