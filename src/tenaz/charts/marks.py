@@ -39,6 +39,8 @@ MARKS = {
     Outcome.TOO_HOT: Mark("▲", "too hot", Role.FAILED),
     Outcome.STOPPED: Mark("○", "stopped", Role.UNKNOWN),
     Outcome.LOST: Mark("?", "lost", Role.UNKNOWN),
+    Outcome.STARVED: Mark("◌", "starved", Role.UNKNOWN),
+    Outcome.UNCHECKED: Mark("¿", "unchecked", Role.UNKNOWN),
 }
 
 ALARM_MARKS = {

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from tenaz.core.facts import planned_fact
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.outcomes import Verdict
 from tenaz.core.reach import ANY_REACH, Reach
 from tenaz.core.rigs import Purpose, Rig
 from tenaz.core.setpoints import Auto, Setpoint
@@ -141,9 +141,12 @@ def _harder(setpoint: Setpoint, trials: TrialIndex, knobs: Sequence[Knob]) -> It
                     yield trial
 
 
-def _ran_clean(trial: Trial) -> bool:
-    """Whether it ended without a failure, after some time that somebody watched: held, or stopped before its end."""
-    return trial.outcome in (Outcome.HELD, Outcome.STOPPED) and trial.elapsed_s > 0
+def _ran_clean(trial: Trial, kind: LoadKind | None = None) -> bool:
+    """Whether it ended without a failure, after some time that somebody watched: held, or ended before its time; under
+    a ``kind`` of load, also whether that verified anything.
+    """
+    clean = trial.outcome is not None and trial.outcome.ran_clean and trial.elapsed_s > 0
+    return clean and (kind is None or trial.facts.shows(kind))
 
 
 def _of_kind(
@@ -153,7 +156,7 @@ def _of_kind(
     least = purpose.least_reach(kind)
     hours: dict[Reach, float] = {}
     for trial in trials:
-        if _ran_clean(trial):
+        if _ran_clean(trial, kind):
             reach = _reach(trial, kind)
             hours[reach] = hours.get(reach, 0.0) + trial.elapsed_s / 3600
     by_reach = tuple(ReachEvidence(reach, ran, reach.short_of(least)) for reach, ran in hours.items())
@@ -165,7 +168,7 @@ def _of_kind(
         hours_asked=hours_asked,
         by_reach=by_reach,
         exposed_hours=sum(hours.values()) + sum(trial.clean_s for trial in failed) / 3600,
-        harder_hours=sum(trial.elapsed_s for trial in harder if _ran_clean(trial)) / 3600,
+        harder_hours=sum(trial.elapsed_s for trial in harder if _ran_clean(trial, kind)) / 3600,
         least_reach=least,
     )
 

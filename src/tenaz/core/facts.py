@@ -54,6 +54,11 @@ class LoadFacts:
         """What is known of one kind of load."""
         return next((one for one in self.loads if one.kind is kind), None)
 
+    def shows(self, kind: LoadKind) -> bool:
+        """Whether a kind of load verified anything; of older trials that is not known, and taken to be so."""
+        known = self.of(kind)
+        return known is None or known.shown
+
     def covered_by(self, kind: LoadKind) -> float:
         """The part of what a kind goes over that it went over; whole where that is not known."""
         known = self.of(kind)
@@ -112,10 +117,9 @@ def facts_by_lanes(
         fact = planned_fact(one, seconds, of_cores, memory_bytes, by_hand)
         if crew:
             laps = [lane.laps for lane in crew]
-            begun = sum(one > 0 for one in laps) / len(laps)
             fact = replace(
                 fact,
-                covered=part_covered(one.kind, min(laps), begun),
+                covered=_covered(one.kind, crew),
                 laps=laps_of(one.kind, laps),
                 rate=sum(lane.rate for lane in crew),
                 workers=len(crew),
@@ -123,6 +127,13 @@ def facts_by_lanes(
             )
         facts.append(fact)
     return tuple(facts)
+
+
+def _covered(kind: LoadKind, crew: Sequence[LaneProgress]) -> float:
+    """The part that all of a crew have verified, by what they say; by their laps where they do not say."""
+    begun = sum(lane.laps > 0 for lane in crew) / len(crew)
+    told = [part_covered(kind, lane.laps, begun) if lane.covered is None else lane.covered for lane in crew]
+    return begun if kind.declared.takes_turns else min(told)
 
 
 def sensor_facts(records: Sequence[Record], guarded: Sequence[Sensor]) -> tuple[SensorFact, ...]:

@@ -30,6 +30,11 @@ class LoadFact:
     by_hand: bool = False
 
     @property
+    def shown(self) -> bool:
+        """Whether anything was verified, or somebody says so: time in which nothing was says nothing."""
+        return self.by_hand or (self.covered > 0 and (self.laps > 0 or self.kind is LoadKind.PROGRAM))
+
+    @property
     def reach(self) -> Reach:
         """What it got at."""
         part = min(1.0, len(set(self.cores)) / self.of_cores) if self.cores and self.of_cores else None

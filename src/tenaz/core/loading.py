@@ -170,7 +170,9 @@ class Mismatch:
 @dataclass(frozen=True, slots=True)
 class LaneProgress:
     """What one worker does: laps done as a fraction, its rate in the kind's unit, errors, when it last verified, and
-    the clock that its core was measured to reach (0: not yet); ``kind`` is that of its load.
+    the clock that its core was measured to reach (0: not yet); ``kind`` is that of its load. ``core`` is where it
+    really ran, ``covered`` the part, 0 to 1, of what it was given that it has verified after straining it (None: not
+    told).
     """
 
     worker: int
@@ -182,11 +184,14 @@ class LaneProgress:
     clock_mhz: float = 0.0
     doing: str = "starting"
     kind: LoadKind | None = None
+    covered: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class LoadProgress:
-    """The whole load at one moment. ``fraction`` and ``left_s`` are None when it runs until stopped."""
+    """The whole load at one moment. ``elapsed_s`` is time in which all workers worked. ``fraction`` and ``left_s`` are
+    None when it runs until stopped.
+    """
 
     plan: LoadPlan
     elapsed_s: float

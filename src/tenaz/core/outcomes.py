@@ -22,15 +22,30 @@ class Outcome(StrEnum):
     TOO_HOT = "too hot"
     STOPPED = "stopped"
     LOST = "lost"
+    STARVED = "starved"
+    UNCHECKED = "unchecked"
 
     @property
     def verdict(self) -> Verdict:
-        """Pass, fail, or void: stopped by hand and lost say nothing about the rig."""
+        """Pass, fail, or void: stopped by hand, kept from its cores, its own checks gone wrong, lost: none of them says
+        that the rig failed, or that it held.
+        """
         if self is Outcome.HELD:
             return Verdict.PASS
-        return Verdict.VOID if self in (Outcome.STOPPED, Outcome.LOST) else Verdict.FAIL
+        return Verdict.VOID if self in VOID else Verdict.FAIL
+
+    @property
+    def ran_clean(self) -> bool:
+        """Whether it ran without a failure as long as it ran: what was verified until then counts as clean time."""
+        return self in (Outcome.HELD, Outcome.STOPPED, Outcome.STARVED)
 
     @property
     def machine_went_down(self) -> bool:
         """Whether the machine itself was gone, so that nothing on it could take notes."""
         return self in (Outcome.FROZE, Outcome.RESTARTED, Outcome.NO_BOOT)
+
+
+VOID = (Outcome.STOPPED, Outcome.LOST, Outcome.STARVED, Outcome.UNCHECKED)
+"""Ends that are neither a pass nor a failure. ``starved``: other programs had the cores, or it was stopped by a signal;
+``unchecked``: an error that was planted to try the load's own check was not found.
+"""

@@ -58,6 +58,16 @@ class TrialFacts:
         """The kinds of load that ran."""
         return self.plan.kinds
 
+    @property
+    def clean(self) -> bool:
+        """Whether it ran without a failure, to its end or until it was ended."""
+        ran = self.outcome.ran_clean if self.outcome is not None else self.verdict is Verdict.PASS
+        return ran and self.elapsed_s > 0
+
+    def clean_under(self, kind: LoadKind) -> bool:
+        """The same for one kind of load; one that verified nothing has shown nothing."""
+        return self.clean and kind in self.kinds and self.facts.shows(kind)
+
 
 NIGHT = "night"
 """The strategy whose runs are nights: nobody is there, and they leave a rig at what was proven."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from tenaz.core.costs import MOST_LOOKED_AT, costs_of
 from tenaz.core.errors import Refused
 from tenaz.core.events import Logged
-from tenaz.core.outcomes import Verdict
+from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import Clock, Journal, Publish
 from tenaz.core.rigs import Rig, stock_strain
 from tenaz.core.searches import Advice, Ground, Proposal, SearchPlan, Strategy, facts_of, search_limit
@@ -108,6 +108,10 @@ def standing(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Proposal | Advic
     return played(rig, plan, trials).stands
 
 
+MOST_AGAIN = 2
+"""Trials in a row that said nothing of the rig, after which a search goes on all the same."""
+
+
 class SearchRunner:
     """Runs a search on a trial runner. ``step`` makes one trial, ``run`` goes on until advice or a void trial.
 
@@ -145,10 +149,16 @@ class SearchRunner:
         return self._runner.run(trial)
 
     def run(self) -> Trial | Advice:
-        """Trial after trial; ends with the advice, or with the trial that was stopped."""
+        """Trial after trial; ends with the advice, or with the trial that was stopped. One that was kept from its
+        cores, or whose own check went wrong, is made again; so often in a row, and no more.
+        """
+        again = 0
         while True:
             came = self.step()
-            if isinstance(came, Advice) or came.verdict is Verdict.VOID:
+            if isinstance(came, Advice):
+                return came
+            again = again + 1 if came.outcome in (Outcome.STARVED, Outcome.UNCHECKED) else 0
+            if came.verdict is Verdict.VOID and not 0 < again <= MOST_AGAIN:
                 return came
 
 

@@ -7,11 +7,16 @@ from tenaz.core.errors import Refused
 from tenaz.core.facts import facts_by_lanes
 from tenaz.core.load_facts import LoadFact
 from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, laps_of
+from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, laps_of, show_duration
 from tenaz.core.outcomes import Outcome
 from tenaz.loads.crews import Surroundings
 from tenaz.loads.heard import Heard
 from tenaz.loads.workers import Worker
+
+LEAST_SHARE = 0.5
+"""A load waits for its workers to have worked as long as it was to last; not for one that works less of its time: that
+one was starved, and its load has not held, though what it did counts.
+"""
 
 
 def progress_of(
@@ -48,29 +53,54 @@ def report_of(now: LoadProgress, heard: Heard, around: Surroundings, started: bo
         first = now.elapsed_s
     # A load without an end is meant to be stopped: that is how it holds.
     cut_short = stopped and (now.plan.duration_s is not None or now.plan.laps is not None)
-    wrong, facts = bool(heard.mismatches or heard.died), _facts(now, heard, around, first)
-    void = heard.void or ("" if wrong or cut_short or not started else _idle(facts))
-    stopped_short = void or cut_short or not started
+    facts = _facts(now, heard, around, first)
+    outcome, detail = _judged(now, heard, facts, cut_short or not started)
     return LoadReport(
         plan=now.plan,
-        outcome=Outcome.ERRED if wrong else Outcome.STOPPED if stopped_short else Outcome.HELD,
+        outcome=outcome,
         elapsed_s=now.elapsed_s,
         laps=now.laps,
         rate=now.rate,
         errors=now.errors,
         failed_after_s=first,
         mismatches=tuple(heard.mismatches),
-        detail=heard.died or void,
+        detail=detail,
         loads=facts,
     )
 
 
-def _idle(facts: Sequence[LoadFact]) -> str:
+def _judged(now: LoadProgress, heard: Heard, facts: Sequence[LoadFact], short: bool) -> tuple[Outcome, str]:
+    """How it ended, and why it ended so. Only what every worker has worked at and verified has held."""
+    if heard.mismatches or heard.died:
+        return Outcome.ERRED, heard.died or heard.unchecked or heard.void
+    if heard.unchecked:
+        return Outcome.UNCHECKED, f"the check itself failed: {heard.unchecked}; that says nothing about the rig"
+    if heard.void or short:
+        return Outcome.STOPPED, heard.void
+    if unverified := _unverified(facts):
+        return Outcome.STOPPED, unverified
+    least = min(heard.workers, key=_share)
+    timed, share = now.plan.duration_s, _share(least)
+    # Laps that are done are done, however long that took.
+    starved = now.elapsed_s < timed if timed is not None else share < LEAST_SHARE and now.plan.laps is None
+    if not starved:
+        return Outcome.HELD, ""
+    had = f"{least.name} worked for {share:.0%} of its time, other programs had the rest or it was stopped"
+    return Outcome.STARVED, f"{had}: {show_duration(now.elapsed_s)} of work count"
+
+
+def _share(worker: Worker) -> float:
+    """The part of its time that a worker worked."""
+    time_s = worker.asked_s + worker.stood_s
+    return worker.worked_s / time_s if time_s > 0 else 1.0
+
+
+def _unverified(facts: Sequence[LoadFact]) -> str:
     """In words, which of the loads was over before each worker of it had verified anything; empty when none was. A
     program judges itself, and its first run may be longer than its time.
     """
     for one in facts:
-        if one.laps <= 0 and one.kind is not LoadKind.PROGRAM:
+        if not one.shown and one.kind is not LoadKind.PROGRAM:
             return (
                 f"not every worker of {one.kind} verified anything within {one.seconds:.1f} s: it was too short, or "
                 f"other programs had the cores; that says nothing about the rig"

@@ -8,7 +8,7 @@ from tenaz.core.goldens import Result, disagreeing
 from tenaz.core.loading import Mismatch, MismatchKind
 from tenaz.core.physical_memory import Span
 from tenaz.core.plain_text import plain
-from tenaz.loads.workers import Finding, Worker, death, silence
+from tenaz.loads.workers import MOST_LISTENED_S, SILENCE_S, Finding, Worker, death, silence
 
 
 class Heard:
@@ -24,8 +24,8 @@ class Heard:
         self.workers: list[Worker] = []
         self.mismatches: list[Mismatch] = []
         self.results: list[Result] = []
-        self.died, self.void = "", ""
-        """Why it cannot go on, as it was found first: a finding about the rig, or none."""
+        self.died, self.void, self.unchecked = "", "", ""
+        """Why it cannot go on, as it was found first: a finding about the rig, none, or its own check gone wrong."""
 
     @property
     def errors(self) -> int:
@@ -33,9 +33,9 @@ class Heard:
         return max(len(self.mismatches), sum(worker.lane.errors for worker in self.workers))
 
     @property
-    def stood_s(self) -> float:
-        """How long workers stood still, by what they say themselves."""
-        return max((worker.stood_s for worker in self.workers), default=0.0)
+    def ended_by_it(self) -> bool:
+        """Whether the load is over by what was found."""
+        return bool(self.died or self.void or self.unchecked)
 
     def take(self, worker: Worker, said: dict[str, Any], at_s: float) -> None:
         """What a worker says, ``at_s`` seconds under load."""
@@ -52,11 +52,12 @@ class Heard:
             case "progress":
                 self._come_to(worker, said)
                 worker.lane = replace(worker.lane, clock_mhz=said["clock_mhz"], doing=plain(said["doing"]))
-                worker.stood_s = said["stood_s"]
             case "note":
                 self._on_note(plain(said["text"]))
             case "void":
                 self.void = self.void or plain(said["text"])
+            case "unchecked":
+                self.unchecked = self.unchecked or f"{worker.name}: {plain(said['text'])}"
             case "golden":
                 self.results.append(Result(said["made_with"], said["name"], said["digest"], worker.spec.worker))
                 self._compare_cores(said["name"], at_s)
@@ -68,6 +69,7 @@ class Heard:
                 worker.done = True
                 self._come_to(worker, said)
                 worker.lane = replace(worker.lane, doing="done")
+                self._find(_too_soon(worker))
 
     def ended(self, worker: Worker) -> None:
         """A worker that closed its line without saying ``done`` has died: that is a finding."""
@@ -76,20 +78,39 @@ class Heard:
             worker.done = True
             self._find(death(worker))
 
-    def silent(self, worker: Worker, resumed_s: float) -> bool:
-        """Whether a worker has been silent too long: hung when it had its core meanwhile, void when it had not."""
-        found = silence(worker, resumed_s)
-        self._find(found)
-        return found.over
+    def listened(self, seconds: float) -> None:
+        """So much time went by since workers were listened to last; who is silent too long is hung, or was kept from
+        its core. Who has spoken meanwhile has been heard by now.
+        """
+        for worker in self.workers:
+            if not worker.done:
+                worker.silent_s += min(seconds, MOST_LISTENED_S)
+                self._find(silence(worker))
+
+    def unanswered(self, worker: Worker, waited_s: float) -> None:
+        """A worker that was asked to end, and has not told what it had come to."""
+        if waited_s > SILENCE_S:
+            self._find(Finding(died=f"{worker.name} speaks, and did not end within {waited_s:.0f} s of being asked to"))
+        else:
+            self._find(Finding(void=f"{worker.name} had no last word: what it did until then is not known"))
 
     def _find(self, found: Finding) -> None:
         self.died, self.void = self.died or found.died, self.void or found.void
 
-    @staticmethod
-    def _come_to(worker: Worker, said: dict[str, Any]) -> None:
+    def _come_to(self, worker: Worker, said: dict[str, Any]) -> None:
+        worker.worked_s, worker.asked_s, worker.stood_s = said["at_s"], said["of_s"], said["stood_s"]
         worker.lane = replace(
-            worker.lane, laps=said["laps"], rate=said["rate"], errors=said["errors"], verified_at_s=said["at_s"]
+            worker.lane,
+            laps=said["laps"],
+            rate=said["rate"],
+            errors=said["errors"],
+            verified_at_s=said["at_s"],
+            covered=said["covered"],
         )
+        before = worker.moved
+        worker.ran(said["core"])
+        if worker.moved and not before:
+            self._on_note(f"{worker.name} was moved: it runs on core {worker.lane.core}, and that is what counts")
 
     def _wrong(self, worker: Worker, found: Mismatch) -> None:
         load, core = worker.spec.plan.kind, worker.spec.core
@@ -113,3 +134,11 @@ class Heard:
             where = f"first {result.name} on core {who.spec.core} is not {others}"
             kind_of = MismatchKind.COMPUTED
             self._wrong(who, Mismatch(who.spec.worker, at_s, 1, 0, expected, read, read, kind_of, where))
+
+
+def _too_soon(worker: Worker) -> Finding:
+    """What it means that a worker ends: nothing when it was asked to, has done its laps, or found something."""
+    plan, lane = worker.spec.plan, worker.lane
+    if worker.told_stop or lane.errors or (plan.laps is not None and lane.laps >= plan.laps):
+        return Finding()
+    return Finding(died=f"{worker.name} ended by itself, before it was asked to")

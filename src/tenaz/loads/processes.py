@@ -1,5 +1,6 @@
 """What a worker's process is given, and how much of a core it got."""
 
+import ctypes
 import os
 from collections.abc import Mapping
 
@@ -16,6 +17,22 @@ def worker_environment(environment: Mapping[str, str]) -> dict[str, str]:
     given = {**environment, **ONE_THREAD, "PYTHONSAFEPATH": "1"}
     paths = [path for path in given.pop("PYTHONPATH", "").split(os.pathsep) if os.path.isabs(path)]  # noqa: PTH117
     return given | ({"PYTHONPATH": os.pathsep.join(paths)} if paths else {})
+
+
+_libc = ctypes.CDLL(None)
+
+
+def core_now() -> int:
+    """The core that this runs on at this moment."""
+    return int(_libc.sched_getcpu())
+
+
+def state_of(pid: int) -> str:
+    """What the system says that a process does: ``running``, ``sleeping``, ``stopped`` and so on; empty: it is gone."""
+    try:
+        return str(psutil.Process(pid).status())
+    except psutil.Error:
+        return ""
 
 
 def cpu_time_s(pid: int) -> float:

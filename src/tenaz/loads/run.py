@@ -13,19 +13,21 @@ from tenaz.core.errors import Refused
 from tenaz.core.goldens import Goldens, Result
 from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, Mismatch
 from tenaz.core.physical_memory import Laid, Span, united
-from tenaz.loads.accounts import progress_of, report_of
+from tenaz.loads.accounts import LEAST_SHARE, progress_of, report_of
 from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.heard import Heard
-from tenaz.loads.processes import cpu_time_s
 from tenaz.loads.spec import REPORT_EVERY_S, Spec
 from tenaz.loads.standstill import Gaps
-from tenaz.loads.workers import Worker, spawn
+from tenaz.loads.workers import MOST_LISTENED_S, SILENCE_S, Worker, spawn
 
 GRACE_S = 0.8
-"""How long a worker may take to stop before it is killed."""
+"""How long a worker may take to stop before it is killed, where nothing depends on its last word any more."""
 
-RESUMING_S = 2 * REPORT_EVERY_S
-"""After a gap workers get so long to be heard before anything is made of it."""
+LAST_WORD_S = 10.0
+"""How long last words are waited for where somebody stopped a load that has no other end."""
+
+LEAST_STANDING_S = 60.0
+"""A timed load in which a worker stood still for longer than this, and than it was to last, is ended."""
 
 
 class LoadRun:
@@ -48,9 +50,8 @@ class LoadRun:
         self._on_progress, self._on_note, self._on_laid = on_progress, on_note, on_laid
         self._temperature_c = temperature_c
         self._stop = threading.Event()
-        self._started_s: float | None = None
-        self._ended_s: float | None = None
-        self._resumed_s = float("-inf")
+        self._started = False
+        self._listened_s = 0.0
 
     @property
     def pids(self) -> tuple[int, ...]:
@@ -78,12 +79,13 @@ class LoadRun:
                 for spec in self._specs:
                     self._start(spec, selector, files)
                 self._listen_until_over(selector)
+                self._hear_last_words(selector)
             finally:
-                self._end_all(selector)
+                self._kill_all()
             # Last words count: a lap that was just finished is one that was done.
             last = self.progress()
             self._on_progress(last)
-            return report_of(last, self._heard, self._around, self._started_s is not None, self._stop.is_set())
+            return report_of(last, self._heard, self._around, self._started, self._stop.is_set())
 
     def _start(self, spec: Spec, selector: selectors.BaseSelector, files: contextlib.ExitStack) -> None:
         try:
@@ -106,17 +108,14 @@ class LoadRun:
             self._hear(selector, REPORT_EVERY_S / 2)
             if told := gaps.since_last():
                 self._on_note(told)
-                # What workers said, and when, is judged once they have been heard again.
-                self._resumed_s = time.monotonic()
-            if self._started_s is None and all(worker.ready for worker in self._heard.workers):
+            if not self._started and all(worker.ready for worker in self._heard.workers):
                 self._tell_laid()
-                self._started_s = time.monotonic()
+                self._started = True
                 for worker in self._heard.workers:
                     worker.tell("go")
             if time.monotonic() >= next_progress:
                 self._on_progress(self.progress())
                 next_progress = time.monotonic() + REPORT_EVERY_S
-        self._ended_s = time.monotonic()
 
     def _tell_laid(self) -> None:
         """Where all blocks lie, before anything is written to them: a crash must not take that along."""
@@ -127,36 +126,62 @@ class LoadRun:
             self._on_laid(Laid(around.memory, kept, lanes, around.fitted_bytes))
 
     def _over(self) -> bool:
-        if self._stop.is_set() or self._heard.died or self._heard.void or all(worker.done for worker in self._own()):
+        heard, most_s = self._heard, self._plan.duration_s
+        if self._stop.is_set() or heard.ended_by_it or all(worker.done for worker in self._own()):
             return True
-        if self._heard.mismatches and self._plan.stop_at_first_error:
+        if heard.mismatches and self._plan.stop_at_first_error:
             return True
-        if time.monotonic() - self._resumed_s < RESUMING_S:
-            return False
-        if any(self._heard.silent(worker, self._resumed_s) for worker in self._heard.workers if not worker.done):
-            return True
-        return self._plan.duration_s is not None and self._elapsed_s() >= self._plan.duration_s
+        return most_s is not None and (self._elapsed_s() >= most_s or self._starved(most_s))
 
     def _hear(self, selector: selectors.BaseSelector, wait_s: float) -> None:
+        """Listen, take what is said, and make of silence what there is to be made of it."""
+        began_s = self._listened_s or time.monotonic()
         for key, _ in selector.select(wait_s):
             worker: Worker = key.data
             heard = os.read(key.fd, 1 << 16)
-            worker.heard_s, worker.spoken = time.monotonic(), True
-            worker.cpu_s = cpu_time_s(worker.process.pid)
+            worker.heard()
             *lines, worker.unfinished_line = (worker.unfinished_line + heard).split(b"\n")
             for line in lines:
                 self._heard.take(worker, json.loads(line), self._elapsed_s())
             if not heard:
                 selector.unregister(key.fileobj)
                 self._heard.ended(worker)
+        self._listened_s = time.monotonic()
+        self._heard.listened(self._listened_s - began_s)
 
-    def _end_all(self, selector: selectors.BaseSelector) -> None:
-        """Ask all workers to stop, hear their last words, kill what does not listen."""
+    def _hear_last_words(self, selector: selectors.BaseSelector) -> None:
+        """Ask all workers to stop and hear what each has come to: without that nothing has held."""
         for worker in self._heard.workers:
             worker.tell("stop")
-        deadline = time.monotonic() + GRACE_S
-        while selector.get_map() and time.monotonic() < deadline:
+        waited_s = 0.0
+        while selector.get_map() and waited_s < self._patience_s():
+            before_s = time.monotonic()
             self._hear(selector, 0.02)
+            # However long this stands still, workers are listened to before anything is made of it.
+            waited_s += min(time.monotonic() - before_s, MOST_LISTENED_S)
+        if self._settled:
+            return
+        for worker in self._heard.workers:
+            if not worker.done:
+                self._heard.unanswered(worker, waited_s)
+
+    @property
+    def _settled(self) -> bool:
+        """Whether nothing depends on last words any more."""
+        return not self._started or self._heard.ended_by_it or bool(self._heard.mismatches) or self._cut_short
+
+    @property
+    def _cut_short(self) -> bool:
+        """Whether somebody stopped it before its end; a load without an end is meant to be stopped."""
+        return self._stop.is_set() and (self._plan.duration_s is not None or self._plan.laps is not None)
+
+    def _patience_s(self) -> float:
+        """How long last words are waited for now: until silence means something, where the load is to have held."""
+        if self._settled:
+            return GRACE_S
+        return LAST_WORD_S if self._stop.is_set() else SILENCE_S + LAST_WORD_S
+
+    def _kill_all(self) -> None:
         for worker in self._heard.workers:
             if worker.process.poll() is None:
                 worker.process.kill()
@@ -167,10 +192,15 @@ class LoadRun:
             worker.process.wait()
 
     def _elapsed_s(self) -> float:
-        if self._started_s is None:
-            return 0.0
-        # Time in which workers were stopped from outside is no time under load: what they say counts, not our clock.
-        return max(0.0, (self._ended_s or time.monotonic()) - self._started_s - self._heard.stood_s)
+        """Time in which every worker worked, by what they say themselves: it counts, not our clock."""
+        return min((worker.worked_s for worker in self._heard.workers), default=0.0)
+
+    def _starved(self, most_s: float) -> bool:
+        """Whether a worker has had so long to work for ``most_s`` that nobody waits for it any more."""
+        workers = self._heard.workers
+        asked_s = max((worker.asked_s for worker in workers), default=0.0)
+        stood_s = max((worker.stood_s for worker in workers), default=0.0)
+        return asked_s > most_s / LEAST_SHARE or stood_s > max(LEAST_STANDING_S, most_s)
 
     def _own(self) -> list[Worker]:
         """The workers of the plan itself, without those of the loads beside it."""

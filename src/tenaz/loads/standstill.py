@@ -1,34 +1,9 @@
-"""Noticing that everything stood still: a worker by itself, and who runs it. Such time is no time under load."""
+"""Noticing that who runs the workers stood still, so that the log says so."""
 
-import threading
 import time
 
-STANDSTILL_LOOKED_AT_S, STANDSTILL_S = 0.1, 1.0
-"""A thread that only sleeps and wakes later than this was not allowed to run, and neither was the load."""
-
 STOOD_STILL_S = 1.5
-"""The same for who runs the workers, and looks up ten times a second."""
-
-
-class StandstillWatch:
-    """Notices from a thread of its own when the process stood still: stopped by a signal, or by the machine."""
-
-    def __init__(self) -> None:
-        self.stood_s = 0.0
-
-    def begin(self) -> None:
-        """Watch from now on."""
-        threading.Thread(target=self._watch, name="standstill", daemon=True).start()
-
-    def _watch(self) -> None:
-        before = time.monotonic()
-        while True:
-            time.sleep(STANDSTILL_LOOKED_AT_S)
-            now = time.monotonic()
-            late_s = now - before - STANDSTILL_LOOKED_AT_S
-            if late_s > STANDSTILL_S:
-                self.stood_s += late_s
-            before = now
+"""Who looks up ten times a second and comes later than this stood still."""
 
 
 class Gaps:

@@ -57,15 +57,31 @@ class SweptBlock:
         self._block, self._kernels, self._line, self._mode = block, kernels, line, mode
         self._lap = 1
         self._steps_done, self._steps_in_lap = 0, 1
+        self._verified, self._pauses, self._waited = 0.0, 0, 0
 
     def lap(self, number: int, steps: list[SweepStep]) -> bool:
         """One lap; False when stopped on the way."""
         self._lap, self._steps_done, self._steps_in_lap = number, 0, len(steps)
+        self._pauses = sum(step.pause_s > 0 for step in steps)
         for step in steps:
             if not self._pause(step.pause_s) or not self._pass(step):
                 return False
             self._steps_done += 1
+            self._waited += step.pause_s > 0
         return True
+
+    def _cover(self, step: SweepStep, part: float) -> None:
+        """Tell how much has been verified, a part of a pass being done. Where the block is to be left alone, only what
+        is read after that says anything.
+        """
+        if self._lap > 1 or not step.one.operations[0].reads:
+            return
+        if self._pauses:
+            covered = (self._waited + part * (step.pause_s > 0)) / self._pauses
+        else:
+            self._verified = max(self._verified, part)
+            covered = min(self._verified, self.laps_done(part))
+        self._line.covered = max(self._line.covered, covered)
 
     def laps_done(self, part_of_pass: float) -> float:
         """Laps as a fraction."""
@@ -77,7 +93,7 @@ class SweptBlock:
         while (left := until - time.monotonic()) > 0 and not self._line.stopping:
             words = f"waiting {pause_s:g} s, {left:.0f} left"
             self._line.worked(self.laps_done(0.0), 0.0, words)
-            time.sleep(min(LISTEN_EVERY_S, left))
+            self._line.pause(min(LISTEN_EVERY_S, left))
         return not self._line.stopping
 
     def _pass(self, step: SweepStep) -> bool:
@@ -93,6 +109,7 @@ class SweptBlock:
                 return False
             for part in parts:
                 self._sweep(step, part, at * groups, (at + 1) * groups)
+            self._cover(step, (done + 1) / pieces)
             self._line.worked(self.laps_done((done + 1) / pieces), piece * traffic, step.one.show)
         return True
 

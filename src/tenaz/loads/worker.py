@@ -1,7 +1,8 @@
 """The child process that runs one load on one core: ``python -m tenaz.loads.worker SPEC``.
 
 It speaks JSON lines. Up: ``ready`` (block in place), ``progress``, ``mismatch``, ``done``. Down, on standard input:
-``go`` and ``stop``; the end of standard input means that the parent is gone and stops it too.
+``go`` and ``stop``; the end of standard input means that the parent is gone and stops it too. What it worked, what it
+verified and on which core, it tells with each progress and with its last word.
 """
 
 import importlib
@@ -15,14 +16,16 @@ from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
-from tenaz.core.loading import LoadKind, Mismatch, MismatchKind
+from tenaz.core.loading import LoadKind, Mismatch, MismatchKind, Strains
 from tenaz.loads.budget import be_considerate
 from tenaz.loads.goldens import made_with
 from tenaz.loads.kernels.clock import ClockMeter
 from tenaz.loads.memory import Block
 from tenaz.loads.physical import physical_address
+from tenaz.loads.processes import core_now
 from tenaz.loads.spec import REPORT_EVERY_S, Spec
-from tenaz.loads.standstill import StandstillWatch
+from tenaz.loads.tried import Checked
+from tenaz.loads.work_clock import WorkClock
 
 CLOCK_EVERY_S = 1.0
 """How often the clock reached is measured; it costs a third of a millisecond."""
@@ -37,7 +40,6 @@ class Line:
     def __init__(self, spec: Spec) -> None:
         self.spec = spec
         self.errors = 0
-        self.started = 0.0
         self._go = threading.Event()
         self._stop = threading.Event()
         self._told = 0
@@ -47,7 +49,10 @@ class Line:
         self._meter = ClockMeter()
         self._clock_mhz = 0.0
         self._last_clock = 0.0
-        self._standing = StandstillWatch()
+        self._clock = WorkClock()
+        self._checked: Checked | None = None
+        self.covered = 0.0
+        """The part of what it was given that it has verified after straining it; kinds that go over memory tell it."""
         self._physical: Callable[[int], int | None] = physical_address
         threading.Thread(target=self._listen, daemon=True).start()
 
@@ -98,12 +103,26 @@ class Line:
         """Say that the block is in place and wait until all workers are."""
         self.say("ready", **block)
         self._go.wait()
-        self.started = self._last_report = time.monotonic()
-        self._standing.begin()
+        self._last_report = time.monotonic()
+        self._clock.begin()
 
     def elapsed_s(self) -> float:
-        """Seconds under load since go: time in which this process was stopped from outside is none."""
-        return time.monotonic() - self.started - self._standing.stood_s
+        """Seconds of work since go."""
+        self._clock.look()
+        return self._clock.worked_s
+
+    def check_by(self, checked: Checked) -> None:
+        """Have the load's own check tried from now on, at moments that nobody can foresee."""
+        self._checked = checked
+
+    def pause(self, seconds: float) -> None:
+        """Sleep, as belongs to the load."""
+        time.sleep(seconds)
+        self._clock.paused(seconds)
+
+    def paused(self, seconds: float) -> None:
+        """So much of the time just passed was left idle on purpose."""
+        self._clock.paused(seconds)
 
     def preparing(self, fraction: float) -> bool:
         """Tell how far the block is; False when the worker is to stop."""
@@ -114,6 +133,11 @@ class Line:
         """Count work done (bytes or operations); a report goes up now and then."""
         self._work_since_report += work
         self._work += work
+        self._clock.look()
+        if self.spec.plan.kind.strains is not Strains.MEMORY:
+            self.covered = float(laps > 0)
+        if self._checked is not None and (blind := self._checked.look()):
+            self.say("unchecked", text=blind)
         now = time.monotonic()
         since = now - self._last_report
         if since >= REPORT_EVERY_S:
@@ -121,23 +145,30 @@ class Line:
                 self._last_clock, self._clock_mhz = now, self._meter.measure_mhz()
             self.say(
                 "progress",
-                laps=laps,
+                **self.account(laps),
                 rate=self._work_since_report / since / 1e9,
-                errors=self.errors,
-                at_s=self.elapsed_s(),
-                stood_s=self._standing.stood_s,
                 clock_mhz=round(self._clock_mhz),
                 doing=doing if isinstance(doing, str) else doing(),
             )
             self._last_report, self._work_since_report = now, 0.0
 
-    def idle(self, laps: float, doing: str) -> None:
-        """Nothing is done meanwhile, on purpose; a report goes up now and then all the same."""
-        self.worked(laps, 0.0, doing)
+    def account(self, laps: float) -> dict[str, float]:
+        """What it has come to, as it goes up with each progress and with the last word."""
+        clock = self._clock
+        return {
+            "laps": laps,
+            "errors": self.errors,
+            "at_s": clock.worked_s,
+            "of_s": clock.asked_s,
+            "stood_s": clock.stood_s,
+            "covered": self.covered,
+            "core": core_now(),
+        }
 
-    def mean_rate(self) -> float:
-        """Work a second since go, in the unit of the kind (10⁹ bytes or operations)."""
-        return self._work / max(self.elapsed_s(), 1e-9) / 1e9
+    def done(self, laps: float) -> None:
+        """The last word."""
+        rate = self._work / max(self.elapsed_s(), 1e-9) / 1e9
+        self.say("done", **self.account(laps), rate=rate)
 
     def void(self, text: str) -> None:
         """What this worker did says nothing about the rig, and why."""
@@ -177,8 +208,7 @@ def main() -> None:
     be_considerate()
     os.sched_setaffinity(0, {spec.core})
     line = Line(spec)
-    laps = load_of(spec.plan.kind)(spec, line)
-    line.say("done", laps=laps, errors=line.errors, at_s=line.elapsed_s(), rate=line.mean_rate())
+    line.done(load_of(spec.plan.kind)(spec, line))
     # Memory goes back with the process; tearing down gigabytes politely would only delay the parent.
     os._exit(0)
 

@@ -6,14 +6,14 @@ import signal
 import subprocess
 import sys
 import tempfile
-import time
-from dataclasses import dataclass, field
+from collections import Counter
+from dataclasses import dataclass, field, replace
 from typing import IO
 
 from tenaz.core.loading import LaneProgress
 from tenaz.core.physical_memory import Spans
 from tenaz.core.plain_text import plain_lines
-from tenaz.loads.processes import cpu_time_s, worker_environment
+from tenaz.loads.processes import cpu_time_s, state_of, worker_environment
 from tenaz.loads.spec import Spec
 
 MOST_LAST_WORDS = 4096
@@ -25,16 +25,26 @@ FROM_OUTSIDE = (signal.SIGKILL, signal.SIGTERM, signal.SIGHUP)
 SILENCE_S = 30.0
 """A worker that has spoken and then says nothing for so long is hung, or starved; it reports five times a second."""
 
+MOST_LISTENED_S = 1.0
+"""Of the time between two listenings so much counts as silence: the parent may have stood still, or been busy, and what
+was said meanwhile waits in the pipe.
+"""
+
+KEPT_WAITING = ("stopped", "tracing-stop", "disk-sleep")
+"""States of a process that was stopped from outside, or waits for a disk: it could not have spoken."""
+
 STARTING_S = 600.0
 """A worker that has not said its first word by then never will: the load could not start."""
 
 STARVED_SHARE = 0.2
-"""A silent worker that got less than this part of the time on its core was kept from working, not hung."""
+"""A silent worker that got less than this part of the time on its core was kept from working, or sleeps."""
 
 
 @dataclass(slots=True)
 class Worker:
-    """A child process and the last it said."""
+    """A child process and the last it said. ``worked_s`` and ``asked_s`` are its own account of the time since go, see
+    :class:`tenaz.loads.work_clock.WorkClock`; ``silent_s`` is for how long it was listened to since without a word.
+    """
 
     spec: Spec
     process: "subprocess.Popen[bytes]"
@@ -43,19 +53,43 @@ class Worker:
     ready: bool = False
     done: bool = False
     prepared: float = 0.0
-    heard_s: float = 0.0
+    told_stop: bool = False
     spoken: bool = False
+    silent_s: float = 0.0
     cpu_s: float = 0.0
+    worked_s: float = 0.0
+    asked_s: float = 0.0
     stood_s: float = 0.0
+    ran_on: Counter[int] = field(default_factory=Counter)
     block: dict[str, int] = field(default_factory=dict)
     spans: Spans = ()
     unfinished_line: bytes = b""
 
     def tell(self, word: str) -> None:
         """``go`` or ``stop``; a worker that is gone no longer listens."""
+        self.told_stop = self.told_stop or word == "stop"
         with contextlib.suppress(BrokenPipeError, ValueError):
             assert self.process.stdin is not None
             self.process.stdin.write(word.encode() + b"\n")
+
+    @property
+    def name(self) -> str:
+        """What it is called."""
+        return f"worker {self.spec.worker} on core {self.spec.core}"
+
+    def heard(self) -> None:
+        """It has just said something."""
+        self.spoken, self.silent_s, self.cpu_s = True, 0.0, cpu_time_s(self.process.pid)
+
+    def ran(self, core: int) -> None:
+        """It was on a core as it spoke; that where it was most is told as its own."""
+        self.ran_on[core] += 1
+        self.lane = replace(self.lane, core=self.ran_on.most_common(1)[0][0])
+
+    @property
+    def moved(self) -> bool:
+        """Whether it is now on another core than it was given."""
+        return self.lane.core != self.spec.core
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,26 +121,30 @@ def spawn(spec: Spec, files: contextlib.ExitStack) -> Worker:
         env=worker_environment(os.environ),
     )
     lane = LaneProgress(spec.worker, spec.core, kind=spec.plan.kind)
-    return Worker(spec, process, stderr, lane, heard_s=time.monotonic())
+    return Worker(spec, process, stderr, lane)
 
 
-def silence(worker: Worker, resumed_s: float) -> Finding:
-    """What it means that a worker has not been heard: hung when it had its core meanwhile, void when it had not."""
-    silent_s = time.monotonic() - max(worker.heard_s, resumed_s)
-    who = f"worker {worker.spec.worker} on core {worker.spec.core}"
+def silence(worker: Worker) -> Finding:
+    """What it means that a worker has not been heard: hung when it had its core meanwhile, or sleeps; void when it was
+    kept from its core.
+    """
+    silent_s, who = worker.silent_s, worker.name
     if not worker.spoken:
         if silent_s <= STARTING_S:
             return Finding()
         return Finding(void=f"{who} has not begun within {STARTING_S / 60:.0f} minutes; that is no finding")
     if silent_s <= SILENCE_S:
         return Finding()
-    worked_s = cpu_time_s(worker.process.pid) - worker.cpu_s
-    if worked_s < STARVED_SHARE * silent_s:
-        return Finding(
-            void=f"{who} got {worked_s:.1f} s of its core in {silent_s:.0f} s, other programs had the rest: it could "
-            f"not work, which says nothing about the rig"
-        )
-    return Finding(died=f"{who} has been silent for {silent_s:.0f} s, and was not waiting for its core")
+    worked_s, state = cpu_time_s(worker.process.pid) - worker.cpu_s, state_of(worker.process.pid)
+    if worked_s >= STARVED_SHARE * silent_s:
+        return Finding(died=f"{who} has been silent for {silent_s:.0f} s, and was not waiting for its core")
+    if state == "sleeping":
+        return Finding(died=f"{who} has been silent for {silent_s:.0f} s, asleep where there was work to do")
+    kept = f"is {state}" if state in KEPT_WAITING else "other programs had the rest"
+    return Finding(
+        void=f"{who} got {worked_s:.1f} s of its core in {silent_s:.0f} s, {kept}: it could not work, and that says "
+        f"nothing about the rig"
+    )
 
 
 def death(worker: Worker) -> Finding:
@@ -116,7 +154,7 @@ def death(worker: Worker) -> Finding:
     last_words = plain_lines(worker.stderr.read()[-MOST_LAST_WORDS:]).strip().splitlines()[-1:]
     how = signal.Signals(-status).name if status < 0 else f"status {status}"
     said = f": {last_words[0]}" if last_words else ""
-    who = f"worker {worker.spec.worker} on core {worker.spec.core}"
+    who = worker.name
     if -status in FROM_OUTSIDE:
         return Finding(
             void=f"{who} was killed from outside ({how}), by somebody or by the system when memory ran out; that says "

@@ -57,12 +57,11 @@ def sighting_of(knob: Knob, seen: TrialFacts, kind: LoadKind, least: Reach | Non
     those do not depend on what was to be run. Clean time at less than the ``least`` reach counts in proportion.
     """
     value = seen.setpoint[knob.name]
-    stopped = seen.outcome is Outcome.STOPPED and seen.elapsed_s > 0
-    if isinstance(value, Auto) or (seen.verdict is Verdict.VOID and not stopped):
+    if isinstance(value, Auto) or (seen.verdict is Verdict.VOID and not seen.clean):
         return None
     down, retrained = max(0, seen.boots - seen.booted), seen.retrained and seen.booted
     starts = Sighting(knob.strain(value), up=int(seen.booted), down=down, retrained=retrained)
-    if not seen.booted or kind not in seen.kinds:
+    if not seen.booted or kind not in seen.kinds or not (seen.verdict is Verdict.FAIL or seen.facts.shows(kind)):
         return starts
     fact, warm_c = seen.facts.of(kind), _warm_c(seen)
     clean_h = (seen.elapsed_s if seen.failed_after_s is None else seen.failed_after_s) / 3600.0

@@ -29,7 +29,7 @@ class Shown:
             strain = knob.strain(one.setpoint.number(knob.name))
             if one.verdict is Verdict.FAIL and one.outcome is not Outcome.TOO_HOT:
                 self.failed = strain if self.failed is None else min(self.failed, strain)
-            for kind in one.kinds if clean(one) else ():
+            for kind in filter(one.clean_under, one.kinds):
                 self.held.add(strain)
                 if counts(one, kind, purpose):
                     self._hours[kind, strain] = self._hours.get((kind, strain), 0.0) + one.elapsed_s / 3600
@@ -48,11 +48,6 @@ class Shown:
             if left > (1 - NEARLY) * hours:
                 owing.append(planned(self._ground.purpose, kind, left, self._ground.load))
         return tuple(owing)
-
-
-def clean(one: TrialFacts) -> bool:
-    """Whether it ran without a failure, to its end or until it was stopped."""
-    return (one.verdict is Verdict.PASS or one.outcome is Outcome.STOPPED) and one.elapsed_s > 0
 
 
 def counts(one: TrialFacts, kind: LoadKind, purpose: Purpose) -> bool:

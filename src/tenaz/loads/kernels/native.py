@@ -1,8 +1,10 @@
 """Compiles LLVM IR to functions of this processor: the one door to llvmlite."""
 
 import ctypes
+import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass
+from pathlib import Path
 
 import llvmlite.binding as llvm
 
@@ -61,6 +63,7 @@ class NativeModule:
         self._machine = machine
         self._engine = llvm.create_mcjit_compiler(module, machine)
         self._engine.finalize_object()
+        self._code: dict[str, tuple[int, int]] = {}
 
     def function(
         self, name: str, result: type[ctypes.c_int64] | None, arguments: Sequence[type]
@@ -69,6 +72,21 @@ class NativeModule:
         address = self._engine.get_function_address(name)
         if not address:
             raise LookupError(f"the compiled module has no function {name!r}")
+        self._code[name] = _executable(address)
         prototype = ctypes.CFUNCTYPE(result, *arguments)
         function: ctypes._FuncPointer = prototype(address)
         return function
+
+    def sums(self) -> dict[str, int]:
+        """A checksum of the machine code that each function lies in, as it stands in memory now."""
+        of = {part: zlib.crc32(ctypes.string_at(part[0], part[1] - part[0])) for part in set(self._code.values())}
+        return {name: of[part] for name, part in self._code.items()}
+
+
+def _executable(address: int) -> tuple[int, int]:
+    """The stretch of executable memory that an address lies in, from its first byte up to another."""
+    for line in Path("/proc/self/maps").read_text().splitlines():
+        first, last = (int(end, 16) for end in line.split(maxsplit=1)[0].split("-"))
+        if first <= address < last:
+            return first, last
+    return address, address

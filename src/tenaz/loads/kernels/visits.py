@@ -177,6 +177,18 @@ class Permutation:
         at: int = self._run(base, self._lines, self.steps - 1, steps, ctypes.addressof(self._states), word, written)
         return None if at < 0 else (at, int(self._states[2]))
 
+    def finds(self, base: int, line: int, word: int, written: int) -> bool:
+        """Whether a line that holds something else than ``word`` is found, visited out of its turn: a state whose low
+        bits are its number names it.
+        """
+        states = (ctypes.c_uint64 * 3)(line, line, 0)
+        at: int = self._run(base, self._lines, self.steps - 1, 1, ctypes.addressof(states), word, written)
+        return at == line
+
+    def sums(self) -> dict[str, int]:
+        """Checksums of its machine code, see :meth:`NativeModule.sums`."""
+        return self._module.sums()
+
 
 class Copier:
     """Moves groups from one region to another, verified as they are read."""
@@ -197,6 +209,10 @@ class Copier:
         if at < 0:
             return -1 - at, True
         return (at, False) if at < last else None
+
+    def sums(self) -> dict[str, int]:
+        """Checksums of its machine code, see :meth:`NativeModule.sums`."""
+        return self._module.sums()
 
 
 class Hammer:

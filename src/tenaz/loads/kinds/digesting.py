@@ -7,11 +7,14 @@ import hashlib
 import struct
 import zlib
 from collections import Counter
+from collections.abc import Iterator
+from random import SystemRandom
 
 import numpy as np
 
 from tenaz.core.loading import MismatchKind
 from tenaz.loads.spec import Spec
+from tenaz.loads.tried import Checked, Plant, told
 from tenaz.loads.worker import Line
 
 BLOCK_BYTES = 1 << 20
@@ -24,19 +27,56 @@ FIRST_RUNS = 3
 class Results:
     """What one block comes to: each part's result as bytes, and whether what must return did."""
 
-    def __init__(self, data: bytes, numbers: "np.ndarray[tuple[int], np.dtype[np.uint64]]") -> None:
+    def __init__(self, data: bytes, numbers: "Numbers") -> None:
         packed = zlib.compress(data, LEVEL)
         self.restored = _restored(packed) == data
         ordered = np.sort(numbers)
-        same_members = int(ordered.sum()) == int(numbers.sum()) and int(np.bitwise_xor.reduce(ordered)) == int(
-            np.bitwise_xor.reduce(numbers)
-        )
-        self.sorted = bool((ordered[1:] >= ordered[:-1]).all()) and same_members
+        self.sorted = _sorted(ordered, numbers)
         self.parts = {
-            "hash": hashlib.sha256(data).digest() + hashlib.blake2b(data).digest(),
+            "hash": _hashed(data),
             "compressed": hashlib.sha256(packed).digest(),
             "sorted": hashlib.sha256(ordered.tobytes()).digest(),
         }
+
+
+Numbers = np.ndarray[tuple[int], np.dtype[np.uint64]]
+
+
+def _hashed(data: bytes) -> bytes:
+    return hashlib.sha256(data).digest() + hashlib.blake2b(data).digest()
+
+
+def _sorted(ordered: Numbers, numbers: Numbers) -> bool:
+    """Whether these are the numbers, in order."""
+    same_sum = int(ordered.sum()) == int(numbers.sum())
+    same_bits = int(np.bitwise_xor.reduce(ordered)) == int(np.bitwise_xor.reduce(numbers))
+    return bool((ordered[1:] >= ordered[:-1]).all()) and same_sum and same_bits
+
+
+def _plants(data: bytes, ordered: Numbers, golden: dict[str, bytes], luck: SystemRandom) -> Iterator[Plant]:
+    """A bit turned over in what is hashed, in what was restored, in what was sorted, and in each digest."""
+    at, bit = luck.randrange(len(data)), luck.randrange(8)
+    changed = bytearray(data)
+    changed[at] ^= 1 << bit
+    spoiled = bytes(changed)
+    yield (
+        lambda: "" if _hashed(spoiled) != golden["hash"] == _hashed(data) else told(f"byte {at} of what is hashed", bit)
+    )
+    yield lambda: "" if spoiled != data else told(f"byte {at} of what was restored", bit)
+    for change in (1, 1 << 63):
+        wrong = ordered.copy()
+        wrong[luck.randrange(1, len(wrong))] ^= np.uint64(change)
+        yield lambda wrong=wrong: told("what was sorted", 0) if _sorted(wrong, ordered) else ""  # type: ignore[misc]
+    for part, digest in golden.items():
+        other = bytearray(digest)
+        other[luck.randrange(len(other))] ^= 1 << bit
+        yield lambda part=part, other=bytes(other): (  # type: ignore[misc]
+            "" if _differing({**golden, part: other}, golden) == [part] else told(f"the digest of {part}", bit)
+        )
+
+
+def _differing(parts: dict[str, bytes], golden: dict[str, bytes]) -> list[str]:
+    return [part for part, wanted in golden.items() if parts[part] != wanted]
 
 
 def _restored(packed: bytes) -> bytes:
@@ -66,15 +106,16 @@ def run(spec: Spec, line: Line) -> float:
         line.golden(f"digest {part}", hashlib.sha256(digest).hexdigest())
     for run_before in first:
         _tell_returned(run_before, 1, line)
+    ordered = np.sort(numbers)
+    line.check_by(Checked(lambda luck: _plants(data, ordered, golden, luck), dict))
     laps = 0
     while not line.stopping and laps != spec.plan.laps:
         laps += 1
         found = Results(data, numbers)
-        for part, wanted in golden.items():
-            if found.parts[part] != wanted:
-                words = tuple(struct.unpack_from("<Q", one)[0] for one in (wanted, found.parts[part]))
-                again = struct.unpack_from("<Q", Results(data, numbers).parts[part])[0]
-                line.wrong_word(laps, 0, (*words, again), MismatchKind.COMPUTED, f"digest of what was {part}")
+        for part in _differing(found.parts, golden):
+            words = tuple(struct.unpack_from("<Q", one)[0] for one in (golden[part], found.parts[part]))
+            again = struct.unpack_from("<Q", Results(data, numbers).parts[part])[0]
+            line.wrong_word(laps, 0, (*words, again), MismatchKind.COMPUTED, f"digest of what was {part}")
         _tell_returned(found, laps, line)
         line.worked(float(laps), 5.0 * BLOCK_BYTES, "hash, compress, sort")
     return float(laps)

@@ -15,8 +15,10 @@ from tenaz.loads.patterns import (
     Pattern,
     PatternKind,
 )
+from tenaz.loads.planted import in_sweeps
 from tenaz.loads.spec import Spec
 from tenaz.loads.swept import SweepStep, SweptBlock, sweeps_of
+from tenaz.loads.tried import Checked
 from tenaz.loads.worker import Line
 
 PATTERNS = {
@@ -76,6 +78,7 @@ def run(spec: Spec, line: Line) -> float:
     kernels.compile([*sweeps_of(first, mode), *sweeps_of(steps_of(plan, 2, holds), mode)])
     line.wait_for_go(address=block.address, bytes=block.size, locked=block.locked_bytes)
     swept = SweptBlock(block, kernels, line, mode)
+    line.check_by(Checked(in_sweeps(kernels, block), kernels.sums))
     number, steps = 0, first
     while not line.stopping and number != plan.laps:
         number += 1

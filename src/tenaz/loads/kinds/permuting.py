@@ -13,7 +13,9 @@ from tenaz.loads.kernels.visits import Permutation
 from tenaz.loads.looking import look_again, words_of
 from tenaz.loads.march import Operation
 from tenaz.loads.patterns import ALL_ONES, Filled, Pattern, PatternKind
+from tenaz.loads.planted import in_lines
 from tenaz.loads.spec import Spec
+from tenaz.loads.tried import Checked
 from tenaz.loads.worker import Line
 
 STEPS_A_CALL = 100_000
@@ -35,6 +37,7 @@ def run(spec: Spec, line: Line) -> float:
         groups = (first // GROUP_BYTES, (first + CHUNK_BYTES) // GROUP_BYTES)
         sweeps.run(WRITE, block.address, *groups, (0, 0, 0))
         line.worked(0.0, CHUNK_BYTES, "writing")
+    line.check_by(Checked(in_lines(visits, block, PATTERN, sweeps), visits.sums))
     word, laps = 0, 0
     while not line.stopping and laps != spec.plan.laps:
         written = word ^ ALL_ONES
@@ -48,6 +51,7 @@ def run(spec: Spec, line: Line) -> float:
                 before, after = Filled(PATTERN, word), Filled(PATTERN, written)
                 look_again(block.address, words_of(at, LINE_BYTES), before, after, sweeps.flush, tell)
             done += count
+            line.covered = max(line.covered, done / visits.steps)
             traffic = 2 * block.size * count / visits.steps
             line.worked(laps + done / visits.steps, traffic, "lines in an order that jumps")
         if done < visits.steps:

@@ -4,11 +4,15 @@ import os
 import selectors
 import signal
 import subprocess
+from collections.abc import Iterator
 from dataclasses import dataclass, field
+from functools import partial
+from random import SystemRandom
 
 from tenaz.core.loading import MismatchKind
 from tenaz.loads.families import KNOWN, adopt_orphans, die_with_parent, end_family
 from tenaz.loads.spec import Spec
+from tenaz.loads.tried import Checked, Plant, told
 from tenaz.loads.worker import Line
 
 LISTEN_EVERY_S = 0.05
@@ -60,6 +64,7 @@ def run(spec: Spec, line: Line) -> float:
     adopt_orphans()
     signal.signal(signal.SIGTERM, _end_all_and_go)
     line.wait_for_go(address=0, bytes=0, locked=0)
+    line.check_by(Checked(partial(_plants, spec), dict))
     runs, kept = 0, tuple[str, ...]()
     while not line.stopping and runs != spec.plan.laps:
         heard = Heard(spec.plan.bad_words.encode(), spec.plan.good_words.encode())
@@ -86,6 +91,19 @@ def run(spec: Spec, line: Line) -> float:
     return float(runs)
 
 
+def _plants(spec: Spec, luck: SystemRandom) -> Iterator[Plant]:
+    """Runs that ended badly, or wrote what they must not, as judged by the same words."""
+    bad, good = spec.plan.bad_words, spec.plan.good_words
+    status = luck.randrange(1, 256)
+    silent, spoken = Heard(bad.encode(), good.encode()), Heard(bad.encode(), good.encode())
+    spoken.take(f"{bad}\n{good}\n".encode())
+    yield lambda: "" if judged(status, silent, bad, good) else told("a run's exit status", status.bit_length() - 1)
+    if bad:
+        yield lambda: "" if judged(0, spoken, bad, good) else told("a run's bad words", 0)
+    if good:
+        yield lambda: "" if judged(0, silent, bad, good) else told("a run's missing words", 0)
+
+
 def _one(spec: Spec, line: Line, heard: Heard, runs: int) -> int | None:
     """One run; its exit status, None when it was cut off."""
     process = subprocess.Popen(
@@ -105,7 +123,9 @@ def _one(spec: Spec, line: Line, heard: Heard, runs: int) -> int | None:
         while process.poll() is None and not line.stopping and not (heard.said_bad and spec.plan.stop_at_first_error):
             if selector.select(LISTEN_EVERY_S):
                 heard.take(_read(pipe))
-            line.idle(float(runs), f"run {runs + 1}, process {process.pid}")
+            # What a program works, it works elsewhere.
+            line.paused(LISTEN_EVERY_S)
+            line.worked(float(runs), 0.0, f"run {runs + 1}, process {process.pid}")
         ended = process.poll()
         if ended is None:
             end_family()

@@ -4,8 +4,9 @@ What it strains: the supply and its regulation, by the largest steps of current 
 """
 
 import time
+from collections.abc import Callable
 
-from tenaz.loads.kinds.transforming import TransformBlock, blocks_of
+from tenaz.loads.kinds.transforming import TransformBlock, blocks_of, checked
 from tenaz.loads.spec import Spec
 from tenaz.loads.worker import Line
 
@@ -26,8 +27,9 @@ def run(spec: Spec, line: Line) -> float:
     block.place(line.preparing)
     line.wait_for_go(**block.described)
     block.learn()
+    line.check_by(checked([block]))
     period = 1.0 / spec.plan.pulse_hz
-    edges, late_s = Edges(period), list[float]()
+    edges, late_s = Edges(period, line.paused), list[float]()
     pulses = 0
     number = int((time.monotonic() - spec.epoch_s) / period) + 2
     while not line.stopping and pulses != spec.plan.laps:
@@ -47,7 +49,8 @@ def run(spec: Spec, line: Line) -> float:
 class Edges:
     """Waits for edges: sleeps most of the way and watches the clock for the rest, as long as sleeps wake late here."""
 
-    def __init__(self, period_s: float) -> None:
+    def __init__(self, period_s: float, paused: Callable[[float], None] = lambda _: None) -> None:
+        self._paused = paused
         self._most_s = MOST_SPIN_OF_PERIOD * period_s
         self._late_s: list[float] = []
 
@@ -57,6 +60,7 @@ class Edges:
         left = wake_s - time.monotonic()
         if left > 0:
             time.sleep(left)
+            self._paused(left)
             self._late_s.append(time.monotonic() - wake_s)
             del self._late_s[:-KEPT_WAKES]
         while (now := time.monotonic()) < edge_s:

@@ -2,7 +2,7 @@
 
 import time
 
-from tenaz.loads.kinds.transforming import TransformBlock, blocks_of
+from tenaz.loads.kinds.transforming import TransformBlock, blocks_of, checked
 from tenaz.loads.spec import Spec
 from tenaz.loads.worker import Line
 
@@ -17,11 +17,12 @@ def run(spec: Spec, line: Line) -> float:
     block.place(line.preparing)
     line.wait_for_go(**block.described)
     block.learn()
+    line.check_by(checked([block]))
     while not line.stopping and block.laps != spec.plan.laps:
         turn, into = divmod(time.monotonic() - spec.epoch_s, TURN_S)
         if int(turn) % spec.crew == spec.place:
             block.work(TURN_S - into, spec.plan.laps)
         else:
-            line.idle(float(block.laps), "waiting for its turn")
-            time.sleep(min(LISTEN_EVERY_S, TURN_S - into))
+            line.worked(float(block.laps), 0.0, "waiting for its turn")
+            line.pause(min(LISTEN_EVERY_S, TURN_S - into))
     return float(block.laps)

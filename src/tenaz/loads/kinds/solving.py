@@ -7,14 +7,20 @@ verified without a golden: exact row and column sums first, then every number ag
 
 import hashlib
 import struct
+from collections.abc import Iterator
+from functools import partial
+from itertools import chain
+from random import SystemRandom
 
 import numpy as np
 
 from tenaz.core.loading import MismatchKind
 from tenaz.loads.spec import Spec
+from tenaz.loads.tried import Checked, Plant, told
 from tenaz.loads.worker import Line
 
 Matrix = np.ndarray[tuple[int, int], np.dtype[np.float64]]
+Vector = np.ndarray[tuple[int, ...], np.dtype[np.float64]]
 
 PRODUCT_SIZE = 1024
 SYSTEM_SIZE = 3000
@@ -30,6 +36,7 @@ system with several libraries and vector widths.
 RESIDUAL_BOUND = 8 * RIGHT_RESIDUAL
 """A residual above this is no rounding: one number of the solution that is wrong by a part in 10⁹ shows."""
 SEED = 1871
+OTHER_BITS = "a solution with other bits than the first one"
 
 
 def flop_of_product(size: int) -> int:
@@ -55,13 +62,29 @@ class Products:
     def wrong(self) -> list[tuple[int, int, float, float]]:
         """Multiply; row, column, expected and found of each number that is wrong."""
         np.matmul(self.left, self.right, out=self.out)
-        if self.golden is None:
-            return self._first()
+        return self._first() if self.golden is None else self.differing()
+
+    def differing(self) -> list[tuple[int, int, float, float]]:
+        """Of the product that stands there, row, column, expected and found of each number that is wrong."""
+        assert self.golden is not None
         rows, columns = np.nonzero(self.out != self.golden)
         return [
             (int(r), int(c), float(self.golden[r, c]), float(self.out[r, c]))
             for r, c in zip(rows, columns, strict=True)
         ]
+
+    def plants(self, luck: SystemRandom) -> Iterator[Plant]:
+        """A number of the product that is wrong, in each lane of the comparison's vectors."""
+        if self.golden is not None:
+            row, column = luck.randrange(self.out.shape[0]), luck.randrange(self.out.shape[1] // 16) * 16
+            yield lambda: self._in_product(row, column + luck.randrange(16), luck.randrange(52))
+
+    def _in_product(self, row: int, column: int, bit: int) -> str:
+        right = self.out[row, column]
+        self.out.view(np.uint64)[row, column] ^= np.uint64(1 << bit)
+        wrong = [(r, c, _bits(found) ^ _bits(expected)) for r, c, expected, found in self.differing()]
+        self.out[row, column] = right
+        return "" if (row, column, 1 << bit) in wrong else told(f"row {row}, column {column} of a product", bit)
 
     def _first(self) -> list[tuple[int, int, float, float]]:
         """Weighted sums of rows and columns, exact in whole numbers, against those of the factors."""
@@ -102,7 +125,10 @@ class Systems:
 
     def wrong(self) -> str:
         """Solve; what is wrong in words, empty when nothing is."""
-        solution = np.linalg.solve(self.matrix, self.right)
+        return self.judged(np.asarray(np.linalg.solve(self.matrix, self.right), dtype=np.float64))
+
+    def judged(self, solution: Vector) -> str:
+        """What is wrong with a solution, in words."""
         size = len(solution)
         residual = np.abs(self.matrix @ solution - self.right).max()
         norms = np.abs(self.matrix).sum(axis=1).max() * np.abs(solution).max() + np.abs(self.right).max()
@@ -112,13 +138,28 @@ class Systems:
         bits = solution.tobytes()
         if self.golden is None:
             self.golden = bits
-        return "" if bits == self.golden else "a solution with other bits than the first one"
+        return "" if bits == self.golden else OTHER_BITS
+
+    def plants(self, luck: SystemRandom) -> Iterator[Plant]:
+        """A solution with one bit other than the first one's, and one with a residual."""
+        if self.golden is None:
+            return
+        for bit in (luck.randrange(8), 52 + luck.randrange(3)):
+            solution = np.frombuffer(self.golden, dtype=np.float64).copy()
+            at = luck.randrange(len(solution))
+            solution.view(np.uint64)[at] ^= np.uint64(1 << bit)
+            wanted = OTHER_BITS if bit < 8 else "residual"
+            yield partial(self._in_solution, solution, at, bit, wanted)
+
+    def _in_solution(self, solution: Vector, at: int, bit: int, wanted: str) -> str:
+        return "" if self.judged(solution).startswith(wanted) else told(f"number {at} of a solution", bit)
 
 
 def run(spec: Spec, line: Line) -> float:
     """Until told to stop or until the laps are done; a lap is a product, now and then with a system."""
     products, systems = Products(), Systems()
     line.wait_for_go(address=0, bytes=systems.matrix.nbytes, locked=0)
+    line.check_by(Checked(lambda luck: chain(products.plants(luck), systems.plants(luck)), dict))
     laps = 0
     while not line.stopping and laps != spec.plan.laps:
         laps += 1

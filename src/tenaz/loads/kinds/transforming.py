@@ -3,10 +3,13 @@
 What it strains: multiply-add units at full width, with loads and stores at the bandwidth of the chosen level.
 """
 
+import ctypes
 import hashlib
 import struct
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
+from itertools import chain
+from random import SystemRandom
 
 from tenaz.core.loading import MismatchKind
 from tenaz.loads.budget import transform_points
@@ -15,6 +18,7 @@ from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.twiddles import factors, wrong_factors
 from tenaz.loads.memory import Block
 from tenaz.loads.spec import Spec
+from tenaz.loads.tried import Checked, Plant, told
 from tenaz.loads.worker import Line
 
 CALL_S = 0.03
@@ -24,6 +28,12 @@ STAY_S, LONG_S = 2.0, 3600.0
 """How long a walk stays at each size; how long a load of one size works before it looks up."""
 
 SEED = 0x7E4A2
+
+SHORT_ROUND_S = 1e-3
+"""Rounds as short as this are planted with errors in every lane, longer ones in one each time."""
+
+WHOLE_BITS = 11
+"""Of the whole numbers that a round begins with, beside their sign."""
 
 
 def _bits(value: float) -> int:
@@ -97,6 +107,38 @@ class TransformBlock:
     def _tell(self, address: int, expected: int, read: int, again: int, where: str) -> None:
         self._line.wrong_word(self.laps, address, (expected, read, again), MismatchKind.COMPUTED, where)
 
+    def plants(self, luck: SystemRandom) -> Iterator[Plant]:
+        """Errors in what a round begins with, and in the digest that it is to repeat; in each lane of the vectors while
+        that is soon done.
+        """
+        lanes = range(self._kernels.lanes)
+        if self._round_s > SHORT_ROUND_S:
+            lanes = range(at := luck.randrange(len(lanes)), at + 1)
+        for lane in lanes:
+            yield lambda lane=lane: self._in_digest(lane, luck.randrange(64))  # type: ignore[misc]
+            yield lambda lane=lane: self._in_input(lane, luck)  # type: ignore[misc]
+
+    def sums(self) -> dict[str, int]:
+        """Checksums of its machine code."""
+        return {f"{name} of {self.show()}": total for name, total in self._kernels.sums().items()}
+
+    def _in_digest(self, lane: int, bit: int) -> str:
+        wanted = self._reference.__class__(*self._reference)
+        wanted[lane] ^= 1 << bit
+        outcome = self._kernels.rounds(self._data, SEED, 1, wanted)
+        found = not outcome.good and not outcome.wrong and outcome.digest[lane] ^ wanted[lane] == 1 << bit
+        return "" if found else told(f"the digest of lane {lane}", bit)
+
+    def _in_input(self, lane: int, luck: SystemRandom) -> str:
+        slot = luck.randrange(self._kernels.slots // self._kernels.lanes) * self._kernels.lanes + lane
+        bit = luck.randrange(WHOLE_BITS)
+        held = ctypes.c_double.from_address(self._data + 8 * slot)
+        right = held.value
+        held.value = planted = float(int(right) ^ 1 << bit)
+        outcome = self._kernels.rounds(self._data, SEED, 1, self._reference)
+        found = any((one.slot, one.expected, round(one.read)) == (slot, right, planted) for one in outcome.wrong)
+        return "" if found and held.value == right else told(f"slot {slot} of lane {lane}", bit)
+
     def work(self, most_s: float, laps: int | None = None) -> None:
         """Rounds for about a time, in calls short enough to hear a stop; ``laps`` ends it sooner."""
         until = time.monotonic() + most_s
@@ -139,6 +181,14 @@ def blocks_of(spec: Spec, line: Line) -> list[TransformBlock]:
     return [TransformBlock(FourierKernels(processor, size), line) for size in sizes]
 
 
+def checked(blocks: Sequence[TransformBlock]) -> Checked:
+    """The check of blocks, tried."""
+    return Checked(
+        lambda luck: chain.from_iterable(block.plants(luck) for block in blocks),
+        lambda: {name: total for block in blocks for name, total in block.sums().items()},
+    )
+
+
 def run(spec: Spec, line: Line) -> float:
     """Transform until told to stop or until the laps are done; a lap is a block once there and back. A walk stays for a
     while at each size.
@@ -149,6 +199,7 @@ def run(spec: Spec, line: Line) -> float:
     line.wait_for_go(**blocks[-1].described)
     for block in blocks:
         block.learn()
+    line.check_by(checked(blocks))
     while not line.stopping and sum(block.laps for block in blocks) != spec.plan.laps:
         for block in blocks:
             left = None if spec.plan.laps is None else spec.plan.laps - sum(b.laps for b in blocks if b is not block)

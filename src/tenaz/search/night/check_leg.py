@@ -8,7 +8,6 @@ from tenaz.core.outcomes import Verdict
 from tenaz.core.searches import Proposal, TrialFacts
 from tenaz.core.setpoints import Setpoint
 from tenaz.search.night.legs import Ended, proposed
-from tenaz.search.owing import clean
 from tenaz.search.tally import NEARLY
 
 
@@ -32,7 +31,7 @@ class CheckLeg:
     def take(self, one: TrialFacts) -> None:
         """Count clean time by kind, and failures."""
         self._failed += one.verdict is Verdict.FAIL
-        for kind in one.kinds if clean(one) else ():
+        for kind in filter(one.clean_under, one.kinds):
             self._clean_s[kind] = self._clean_s.get(kind, 0.0) + one.elapsed_s
             fact = one.facts.of(kind)
             if fact is not None:

@@ -13,7 +13,7 @@ from tenaz.core.rigs import Purpose
 from tenaz.core.searches import Proposal, TrialFacts
 from tenaz.core.setpoints import Setpoint
 from tenaz.search.night.legs import Ended, proposed
-from tenaz.search.owing import clean, counts, planned
+from tenaz.search.owing import counts, planned
 from tenaz.search.tally import NEARLY
 
 StepBack = Callable[[Setpoint, Strains, int], Setpoint | None]
@@ -67,7 +67,7 @@ class ProofLeg:
 
     def hours(self, kind: LoadKind) -> float:
         """Clean hours at the setpoint, at the reach that is asked."""
-        here = (one for one in self._seen if one.setpoint == self._at and kind in one.kinds and clean(one))
+        here = (one for one in self._seen if one.setpoint == self._at and one.clean_under(kind))
         return sum(one.elapsed_s for one in here if counts(one, kind, self._purpose)) / 3600
 
     @property
