@@ -10,6 +10,8 @@ import time
 from collections.abc import Callable, Iterator
 from random import SystemRandom
 
+from tenaz.loads.kernels.native import code_sums
+
 FIRST_S, OFTEN_S = (0.4, 2.0), (5.0, 12.0)
 """When the first trial of the check comes, and how long after each the next: drawn anew each time."""
 
@@ -23,21 +25,18 @@ Plant = Callable[[], str]
 
 
 class Checked:
-    """When to try, and what is tried: ``plants`` gives what can be planted now, ``sums`` the checksums of the code that
-    checks.
-    """
+    """When to try, and what is tried: ``plants`` gives what can be planted now."""
 
     def __init__(
         self,
         plants: Callable[[SystemRandom], Iterator[Plant]],
-        sums: Callable[[], dict[str, int]],
         now_s: Callable[[], float] = time.monotonic,
     ) -> None:
-        self._plants, self._sums, self._now_s = plants, sums, now_s
+        self._plants, self._now_s = plants, now_s
         self._luck = SystemRandom()
         self._began_s = now_s()
         self._next_s = self._began_s + self._luck.uniform(*FIRST_S)
-        self._code = sums()
+        self._code = code_sums()
         self.tried, self.took_s, self.longest_s = 0, 0.0, 0.0
 
     def look(self) -> str:
@@ -54,10 +53,10 @@ class Checked:
 
     def _try(self) -> str:
         self.tried += 1
-        now = self._sums()
-        for name, before in self._code.items():
-            if now[name] != before:
-                return f"the machine code of {name} is not what it was when the load began"
+        now = code_sums()
+        for function, before in self._code.items():
+            if now.get(function, before) != before:
+                return f"the machine code of {function[0]} is not what it was when the load began"
         # What was compiled since is taken as it is, and watched from now on.
         self._code = now
         began_s = self._now_s()

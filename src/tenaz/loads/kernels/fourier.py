@@ -568,10 +568,6 @@ class FourierKernels:
         self.table = factors(points)
         """What the stages multiply by, as they use it; wrong from the start, it would be wrong there and back alike."""
 
-    def sums(self) -> dict[str, int]:
-        """Checksums of its machine code, see :meth:`NativeModule.sums`."""
-        return self._module.sums()
-
     def fill(self, data: int, seed: int) -> None:
         """Write the whole-number input of ``seed`` into the block at address ``data``."""
         self._fill(data, self.slots, seed)

@@ -5,6 +5,7 @@ import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from weakref import WeakSet
 
 import llvmlite.binding as llvm
 
@@ -39,6 +40,16 @@ def this_processor() -> Processor:
     )
 
 
+_MODULES: "WeakSet[NativeModule]" = WeakSet()
+
+
+def code_sums() -> dict[tuple[str, int], int]:
+    """Checksums of all machine code that was compiled here, as it stands in memory now, by function and place."""
+    found = {(name, part[0]): part for module in _MODULES for name, part in module.code.items()}
+    of = {part: zlib.crc32(ctypes.string_at(part[0], part[1] - part[0])) for part in set(found.values())}
+    return {key: of[part] for key, part in found.items()}
+
+
 class NativeModule:
     """Machine code from one IR module; keeps it alive while its functions are used.
 
@@ -64,6 +75,7 @@ class NativeModule:
         self._engine = llvm.create_mcjit_compiler(module, machine)
         self._engine.finalize_object()
         self._code: dict[str, tuple[int, int]] = {}
+        _MODULES.add(self)
 
     def function(
         self, name: str, result: type[ctypes.c_int64] | None, arguments: Sequence[type]
@@ -77,10 +89,10 @@ class NativeModule:
         function: ctypes._FuncPointer = prototype(address)
         return function
 
-    def sums(self) -> dict[str, int]:
-        """A checksum of the machine code that each function lies in, as it stands in memory now."""
-        of = {part: zlib.crc32(ctypes.string_at(part[0], part[1] - part[0])) for part in set(self._code.values())}
-        return {name: of[part] for name, part in self._code.items()}
+    @property
+    def code(self) -> dict[str, tuple[int, int]]:
+        """Of each function asked for, the stretch of memory that it lies in, from its first byte up to another."""
+        return self._code
 
 
 def _executable(address: int) -> tuple[int, int]:

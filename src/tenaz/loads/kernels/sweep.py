@@ -306,10 +306,6 @@ class SweepKernels:
         """The passes that are ready."""
         return tuple(self._functions)
 
-    def sums(self) -> dict[str, int]:
-        """Checksums of their machine code, see :meth:`NativeModule.sums`."""
-        return {name: total for module in self._modules for name, total in module.sums().items()}
-
     def run(
         self, sweep: Sweep, base: int, first_group: int, last_group: int, words: tuple[int, int, int]
     ) -> Hit | None:

@@ -185,10 +185,6 @@ class Permutation:
         at: int = self._run(base, self._lines, self.steps - 1, 1, ctypes.addressof(states), word, written)
         return at == line
 
-    def sums(self) -> dict[str, int]:
-        """Checksums of its machine code, see :meth:`NativeModule.sums`."""
-        return self._module.sums()
-
 
 class Copier:
     """Moves groups from one region to another, verified as they are read."""
@@ -209,10 +205,6 @@ class Copier:
         if at < 0:
             return -1 - at, True
         return (at, False) if at < last else None
-
-    def sums(self) -> dict[str, int]:
-        """Checksums of its machine code, see :meth:`NativeModule.sums`."""
-        return self._module.sums()
 
 
 class Hammer:

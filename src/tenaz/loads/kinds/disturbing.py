@@ -40,7 +40,7 @@ def run(spec: Spec, line: Line) -> float:
     sweeps, hammer = SweepKernels(processor, [WRITE, VERIFY]), Hammer(processor)
     block = line.take_block()
     line.wait_for_go(address=block.address, bytes=block.size, locked=block.locked_bytes)
-    line.check_by(Checked(in_sweeps(sweeps, block), sweeps.sums))
+    line.check_by(Checked(in_sweeps(sweeps, block)))
     chosen, laps, word = random.Random(spec.worker), 0, 0
     while not line.stopping and laps != spec.plan.laps:
         for first in range(0, block.size, CHUNK_BYTES):

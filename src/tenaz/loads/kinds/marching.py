@@ -78,7 +78,7 @@ def run(spec: Spec, line: Line) -> float:
     kernels.compile([*sweeps_of(first, mode), *sweeps_of(steps_of(plan, 2, holds), mode)])
     line.wait_for_go(address=block.address, bytes=block.size, locked=block.locked_bytes)
     swept = SweptBlock(block, kernels, line, mode)
-    line.check_by(Checked(in_sweeps(kernels, block), kernels.sums))
+    line.check_by(Checked(in_sweeps(kernels, block)))
     number, steps = 0, first
     while not line.stopping and number != plan.laps:
         number += 1

@@ -64,7 +64,7 @@ def run(spec: Spec, line: Line) -> float:
     adopt_orphans()
     signal.signal(signal.SIGTERM, _end_all_and_go)
     line.wait_for_go(address=0, bytes=0, locked=0)
-    line.check_by(Checked(partial(_plants, spec), dict))
+    line.check_by(Checked(partial(_plants, spec)))
     runs, kept = 0, tuple[str, ...]()
     while not line.stopping and runs != spec.plan.laps:
         heard = Heard(spec.plan.bad_words.encode(), spec.plan.good_words.encode())

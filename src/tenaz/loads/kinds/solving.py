@@ -159,7 +159,7 @@ def run(spec: Spec, line: Line) -> float:
     """Until told to stop or until the laps are done; a lap is a product, now and then with a system."""
     products, systems = Products(), Systems()
     line.wait_for_go(address=0, bytes=systems.matrix.nbytes, locked=0)
-    line.check_by(Checked(lambda luck: chain(products.plants(luck), systems.plants(luck)), dict))
+    line.check_by(Checked(lambda luck: chain(products.plants(luck), systems.plants(luck))))
     laps = 0
     while not line.stopping and laps != spec.plan.laps:
         laps += 1
