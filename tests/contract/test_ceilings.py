@@ -10,13 +10,16 @@ import pytest
 from tenaz.benches.here import here_bench
 from tenaz.benches.simulated.bench import fresh_state, simulated_bench
 from tenaz.core.errors import Refused
+from tenaz.core.evidence import evidence_at
 from tenaz.core.guard import Alarm, Guard
 from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
 from tenaz.core.outcomes import Outcome
 from tenaz.core.rigs import Rig
-from tenaz.core.telemetry import Sample, Sensor, SensorKind
+from tenaz.core.telemetry import Ceiling, Guards, Sample, Sensor, SensorKind, ceilings_for
 from tenaz.core.trace import unpack
+from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
+from tenaz.demo.ridge import ridge
 from tenaz.engine.clock import RealClock
 from tenaz.engine.runner import TrialRunner
 from tenaz.journal.store import Store
@@ -46,10 +49,14 @@ def test_a_dusty_cooler_stops_the_simulated_rig(store: Store, rig: Rig) -> None:
     assert said[1].startswith("too hot: processor")
 
 
-def run_here(store: Store, rig: Rig, tree: Path, change: str, content: str | None) -> Trial:
+def run_here(
+    store: Store, rig: Rig, tree: Path, change: str, content: str | None, chip: str = "k10temp", label: str = ""
+) -> Trial:
     """A load on this machine; after some samples a file of the fake tree changes (None: it is emptied)."""
-    write(tree, "sys/class/hwmon/hwmon0/name", "k10temp\n")
+    write(tree, "sys/class/hwmon/hwmon0/name", f"{chip}\n")
     write(tree, TEMPERATURE, "61000\n")
+    if label:
+        write(tree, TEMPERATURE.replace("_input", "_label"), f"{label}\n")
     write(tree, ERRORS, "7\n")
     bench = here_bench(rig, Scripted(dict(ALL_WELL)), RealClock(), open_sensors=lambda chosen: SensorTree(tree, chosen))
     runner = TrialRunner(rig, bench, store, RealClock(), lambda _: None)
@@ -78,6 +85,60 @@ def test_a_ceiling_on_this_machine(
     assert any(words in text for _, _, text in store.log.lines("ridge"))
     samples = [sample for chunk in store.load.traces_of(trial.id) for sample in unpack(chunk)]
     assert samples[0].values[0] == pytest.approx(61.0)
+
+
+@pytest.mark.parametrize(("chip", "label"), [("boardchip", "CPU socket"), ("boardchip", "temp3"), ("cpu_thermal", "")])
+def test_whatever_tells_of_the_processor_or_its_board_stops_it(
+    store: Store, rig: Rig, tmp_path: Path, chip: str, label: str
+) -> None:
+    trial = run_here(store, rig, tmp_path / "tree", TEMPERATURE, "104000\n", chip, label)
+    assert trial.outcome is Outcome.TOO_HOT
+    told = any("only the board's" in text for _, _, text in store.log.lines("ridge"))
+    assert told is (label == "temp3")
+    assert bool(trial.facts.unwatched) is told
+
+
+def test_a_load_that_no_temperature_guards_says_so_and_its_evidence_too(store: Store, rig: Rig, tmp_path: Path) -> None:
+    write(tmp_path, "sys/class/hwmon/hwmon0/name", "nvme\n")
+    write(tmp_path, TEMPERATURE, "inf\n")
+    bench = here_bench(rig, Scripted(dict(ALL_WELL)), RealClock(), open_sensors=lambda _: SensorTree(tmp_path))
+    runner = TrialRunner(rig, bench, store, RealClock(), lambda _: None)
+    plan = LoadPlan(LoadKind.TRANSFORM, duration_s=2.0, level=CacheLevel.L1)
+    trial = runner.run(runner.begin(rig.stock, plan))
+    assert trial.outcome is Outcome.HELD
+    assert any("no temperature is watched here: load the driver" in text for _, _, text in store.log.lines("ridge"))
+    kept = store.trials.of("ridge")
+    assert evidence_at(trial.setpoint, TrialIndex(kept), rig).unwatched_hours == pytest.approx(2 / 3600, rel=0.3)
+
+
+def test_a_die_guards_and_its_control_temperature_does_not(tmp_path: Path) -> None:
+    write(tmp_path, "sys/class/hwmon/hwmon0/name", "k10temp\n")
+    for number, label in ((1, "Tctl"), (2, "Tdie")):
+        write(tmp_path, f"sys/class/hwmon/hwmon0/temp{number}_input", "90000\n")
+        write(tmp_path, f"sys/class/hwmon/hwmon0/temp{number}_label", f"{label}\n")
+    tree = SensorTree(tmp_path)
+    assert [ceiling.sensor_id for ceiling in ceilings_for(tree.sensors, ridge().purpose)] == ["k10temp/temp2"]
+    tree.close()
+
+
+@pytest.mark.parametrize("took_s", [0.0, 2.5, 6.5])
+def test_two_samples_over_a_ceiling_are_two_periods_however_long_an_answer_takes(took_s: float) -> None:
+    die = Sensor("chip/temp1", "die", SensorKind.TEMPERATURE, Guards.PROCESSOR)
+    guard = Guard([die], [Ceiling(die.id, 85.0, 95.0)], period_s=1.0)
+    said = guard.see(Sample(0.0, (99.0,), took_s))
+    if not took_s:
+        assert [one.alarm for one in said] == [Alarm.WARNING]
+        assert guard.overdue(1.0, 1.0) == []
+        said = guard.overdue(2.0, 2.0)
+    assert [one.alarm for one in said] == [Alarm.TOO_HOT]
+    assert guard.see(Sample(9.0, (99.0,), took_s)) == [], "said once"
+
+
+def test_a_board_that_reads_nonsense_at_rest_is_no_guard() -> None:
+    board = Sensor("boardchip/temp5", "board", SensorKind.TEMPERATURE, Guards.BOARD)
+    guard = Guard([board], ceilings_for([board], ridge().purpose), period_s=1.0)
+    assert [one.alarm for one in guard.see(Sample(0.0, (127.0,)))] == [Alarm.SENSOR]
+    assert guard.see(Sample(1.0, (127.0,))) == []
 
 
 class Mute(SensorTree):

@@ -156,7 +156,7 @@ class OwnLoads:
         self._rig.check_watch()
         sensors = self._open_sensors(self._rig.sensors_watched)
         period_s = self._rig.sample_period_s
-        watch.sensors(sensors.sensors, max(LEAST_ANSWER_S, PERIODS_TO_ANSWER * period_s))
+        watch.sensors(sensors.sensors, max(LEAST_ANSWER_S, PERIODS_TO_ANSWER * period_s), period_s)
         try:
             with Sampler(sensors, period_s, watch.sample, watch.note):
                 self.report = self._run.run()

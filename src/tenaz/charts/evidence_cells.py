@@ -66,6 +66,11 @@ def draw_evidence(
     if evidence.voids:
         cells.put(0, row, f"{evidence.voids} void, say nothing", Role.FAINT)
         row += 2
+    if evidence.unwatched_hours:
+        for line in wrapped(f"{show_hours(evidence.unwatched_hours)} without the processor's temperature", width):
+            cells.put(0, row, line, Role.LIT)
+            row += 1
+        row += 1
     if evidence.before:
         for line in wrapped(f"{evidence.before} of before, on other parts or firmware", width):
             cells.put(0, row, line, Role.FAINT)

@@ -8,7 +8,16 @@ from typing import Any
 import typer
 
 from tenaz.cli import load_options as option
-from tenaz.cli.options import COULD_NOT_RUN, NOT_ONCE_THROUGH, STOPPED_BY_HAND, BookOption, errors_told, leave, say
+from tenaz.cli.options import (
+    COULD_NOT_RUN,
+    DOES_NOT_COUNT,
+    NOT_ONCE_THROUGH,
+    STOPPED_BY_HAND,
+    BookOption,
+    errors_told,
+    leave,
+    say,
+)
 from tenaz.cli.progress import ProgressTeller
 from tenaz.core.errors import BookError, Refused
 from tenaz.core.load_kinds import check_fields
@@ -62,7 +71,8 @@ def load(
         tenaz load "march 10m; permute 5m"
         tenaz load program --for 1h --bad-words MISMATCH -- ./verify --all
 
-    Exit status: 0 held, 1 errors, 2 could not run, 3 held but not once through, 130 stopped before its end.
+    Exit status: 0 held, 1 errors, 2 could not run, 3 held but not once through, 4 kept from its
+    cores or its own check failed: it does not count, 130 stopped before its end.
     """
     given: dict[str, Any] = {
         "duration_s": duration_s, "laps": laps, "share": share, "size_bytes": size, "level": level,
@@ -113,7 +123,8 @@ def _run(plans: Sequence[LoadPlan], as_json: bool, no_book: bool, place: str | N
     report = reports[-1]
     held = 0 if all(one.least_covered >= 1 for one in reports) else NOT_ONCE_THROUGH
     stopped = STOPPED_BY_HAND if report.elapsed_s else COULD_NOT_RUN
-    raise typer.Exit({Outcome.HELD: held, Outcome.STOPPED: stopped}.get(report.outcome, 1))
+    says_nothing = dict.fromkeys((Outcome.STARVED, Outcome.UNCHECKED), DOES_NOT_COUNT)
+    raise typer.Exit({Outcome.HELD: held, Outcome.STOPPED: stopped, **says_nothing}.get(report.outcome, 1))
 
 
 def _plans(what: list[str]) -> tuple[LoadPlan, ...]:

@@ -12,6 +12,8 @@ from tenaz.core.plain_text import plain_lines
 COULD_NOT_RUN = 2
 NOT_ONCE_THROUGH = 3
 """It held, but ended before it had gone once over what it goes over: that shows only what it reached."""
+DOES_NOT_COUNT = 4
+"""Other programs had its cores, or its own check failed: neither held nor failed."""
 STOPPED_BY_HAND = 130
 """The shell's own convention for a program ended by an interrupt."""
 

@@ -98,6 +98,7 @@ def poisson_limit(events: int, confidence: float = 0.95) -> float:
 class Evidence:
     """Everything shown at one setpoint; ``voids`` are trials that say nothing, ``failed`` those that failed, each once
     whatever ran beside. ``before`` are trials here on other parts or under another firmware: they are not counted.
+    ``unwatched_hours`` of clean time went by without anybody watching the processor's temperature.
     """
 
     setpoint: Setpoint
@@ -105,6 +106,7 @@ class Evidence:
     voids: int
     failed: int = 0
     before: int = 0
+    unwatched_hours: float = 0.0
 
     @property
     def shown(self) -> bool:
@@ -126,7 +128,8 @@ def evidence_at(setpoint: Setpoint, trials: TrialIndex, rig: Rig) -> Evidence:
     failed = sum(trial.verdict is Verdict.FAIL for trial in here)
     voids = sum(trial.verdict is Verdict.VOID and not _ran_clean(trial) for trial in here)
     before = sum(trial.setpoint == setpoint and trial.outcome is not None for trial in trials.before)
-    return Evidence(setpoint, tuple(kinds), voids, failed, before)
+    unwatched_h = sum(trial.elapsed_s for trial in here if trial.facts.unwatched and _ran_clean(trial)) / 3600
+    return Evidence(setpoint, tuple(kinds), voids, failed, before, unwatched_h)
 
 
 def _harder(setpoint: Setpoint, trials: TrialIndex, knobs: Sequence[Knob]) -> Iterable[Trial]:

@@ -7,7 +7,7 @@ from tenaz.core.load_facts import LoadFact
 from tenaz.core.load_kinds import LoadKind, Strains
 from tenaz.core.loading import LaneProgress, LoadPlan, laps_of, part_covered
 from tenaz.core.loop import Move, Station
-from tenaz.core.telemetry import Record, Sensor, SensorKind
+from tenaz.core.telemetry import Guards, Record, Sensor, SensorKind, guards
 
 SUMMED_UP = (
     SensorKind.TEMPERATURE, SensorKind.POWER, SensorKind.VOLTAGE, SensorKind.FAN, SensorKind.THROTTLES,
@@ -34,15 +34,19 @@ class SensorFact:
     kind: SensorKind
     peak: float
     mean: float
+    guards: Guards | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class LoadFacts:
-    """All that is kept with the record of a trial's load; ``room_c`` is the temperature around the rig."""
+    """All that is kept with the record of a trial's load; ``room_c`` is the temperature around the rig, ``unwatched``
+    what temperature nobody watched, in words.
+    """
 
     loads: tuple[LoadFact, ...] = ()
     sensors: tuple[SensorFact, ...] = ()
     room_c: float | None = None
+    unwatched: str = ""
 
     @property
     def hottest(self) -> SensorFact | None:
@@ -140,7 +144,7 @@ def sensor_facts(records: Sequence[Record], guarded: Sequence[Sensor]) -> tuple[
     """Peak and mean of what was guarded, and of every temperature and power."""
     watched = {sensor.id for sensor in guarded}
     return tuple(
-        SensorFact(one.sensor.id, one.sensor.label, one.sensor.kind, one.highest, one.mean)
+        SensorFact(one.sensor.id, one.sensor.label, one.sensor.kind, one.highest, one.mean, guards(one.sensor))
         for one in records
         if one.mean is not None and (one.sensor.id in watched or one.sensor.kind in SUMMED_UP)
     )

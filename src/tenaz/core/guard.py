@@ -33,7 +33,7 @@ class Guard:
     nobody watches the temperature any more, and the run must stop.
     """
 
-    def __init__(self, sensors: Sequence[Sensor], ceilings: Sequence[Ceiling]) -> None:
+    def __init__(self, sensors: Sequence[Sensor], ceilings: Sequence[Ceiling], period_s: float | None = None) -> None:
         bad = next((one for one in ceilings if not one.warning <= one.stop < float("inf")), None)
         if bad is not None:
             raise Refused(
@@ -46,6 +46,7 @@ class Guard:
         self._warned: set[int] = set()
         self._health = [Health.FINE] * len(self.records)
         self._first: list[float | None] = [None] * len(self.records)
+        self._period_s = period_s
 
     @property
     def guards(self) -> bool:
@@ -61,8 +62,19 @@ class Guard:
             if record.sensor.kind.counts:
                 said += self._about_counter(place, record, sample.at_s)
             elif record.bad == 0:
-                said += self._about_ceiling(place, record, sample.at_s)
+                said += self._about_ceiling(place, record, sample)
         return said
+
+    def overdue(self, since_s: float, at_s: float) -> list[Said]:
+        """What is to be made of it that no sample came for so long: one over a stop ceiling is not waited for longer
+        than two samples take, however slowly it answers.
+        """
+        if self._period_s is None or since_s < SAMPLES_OVER_CEILING * self._period_s:
+            return []
+        hot = [place for place, over in enumerate(self._over) if 0 < over < SAMPLES_OVER_CEILING]
+        for place in hot:
+            self._over[place] = SAMPLES_OVER_CEILING
+        return [self._too_hot(self.records[place], at_s) for place in hot]
 
     def _about_health(self, place: int, record: Record, health: Health, at_s: float) -> list[Said]:
         before, self._health[place] = self._health[place], health
@@ -91,14 +103,26 @@ class Guard:
             return [Said(at_s, Alarm.HARDWARE_ERROR, text)]
         return [Said(at_s, Alarm.THROTTLED, f"{record.sensor.label}: throttled {rise} time{'s' if rise != 1 else ''}")]
 
-    def _about_ceiling(self, place: int, record: Record, at_s: float) -> list[Said]:
-        ceiling = self._ceilings.get(record.sensor.id)
+    def _too_hot(self, record: Record, at_s: float) -> Said:
+        unit, ceiling = record.sensor.kind.unit, self._ceilings[record.sensor.id]
+        text = f"{record.sensor.label} {record.last:.0f} {unit}, stop at {ceiling.stop:.0f} {unit}"
+        return Said(at_s, Alarm.TOO_HOT, text)
+
+    def _about_ceiling(self, place: int, record: Record, sample: Sample) -> list[Said]:
+        ceiling, at_s = self._ceilings.get(record.sensor.id), sample.at_s
         if ceiling is None or record.last is None:
             return []
         unit, name, value = record.sensor.kind.unit, record.sensor.label, record.last
-        self._over[place] = self._over[place] + 1 if value >= ceiling.stop else 0
-        if self._over[place] == SAMPLES_OVER_CEILING:
-            return [Said(at_s, Alarm.TOO_HOT, f"{name} {value:.0f} {unit}, stop at {ceiling.stop:.0f} {unit}")]
+        if ceiling.instead and record.count == 1 and value >= ceiling.warning:
+            del self._ceilings[record.sensor.id]
+            return [Said(at_s, Alarm.SENSOR, f"{name} reads {value:.0f} {unit} before anything ran: it guards nothing")]
+        before = self._over[place]
+        # An answer that took as long as further samples would have counts for them too.
+        samples = 1 + int(sample.took_s / self._period_s) if self._period_s else 1
+        self._over[place] = before + samples if value >= ceiling.stop else 0
+        if before < SAMPLES_OVER_CEILING <= self._over[place]:
+            self._warned.add(place)
+            return [self._too_hot(record, at_s)]
         if value >= ceiling.warning and place not in self._warned:
             self._warned.add(place)
             return [Said(at_s, Alarm.WARNING, f"{name} {value:.0f} {unit}, warning from {ceiling.warning:.0f} {unit}")]

@@ -32,7 +32,7 @@ class LoadFact:
     @property
     def shown(self) -> bool:
         """Whether anything was verified, or somebody says so: time in which nothing was says nothing."""
-        return self.by_hand or (self.covered > 0 and (self.laps > 0 or self.kind is LoadKind.PROGRAM))
+        return self.by_hand or self.covered > 0
 
     @property
     def reach(self) -> Reach:

@@ -114,10 +114,12 @@ class LoadWatch(Protocol):
         """Called once before the load begins, where it is known in which physical memory it lies."""
         ...
 
-    def sensors(self, sensors: Sequence[Sensor], answer_within_s: float | None = None) -> None:
+    def sensors(
+        self, sensors: Sequence[Sensor], answer_within_s: float | None = None, period_s: float | None = None
+    ) -> None:
         """Called once before the first sample: which sensors are watched, in the order of a sample's values, and after
-        how many real seconds without a sample nobody watches them any more (None: simulated time, in which that cannot
-        be told).
+        how many real seconds without a sample nobody watches them any more, and every how many seconds one is to come
+        (None: simulated time, in which that cannot be told).
         """
         ...
 

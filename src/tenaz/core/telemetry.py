@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Protocol
 
 from tenaz.core.rigs import Purpose
 
@@ -57,21 +58,36 @@ _PLAUSIBLE = {
 }
 
 
+class Guards(StrEnum):
+    """The part whose temperature a sensor tells, so that it can guard it."""
+
+    NOTHING = "nothing"
+    PROCESSOR = "processor"
+    MODULE = "module"
+    BOARD = "board"
+
+
 @dataclass(frozen=True, slots=True)
 class Sensor:
-    """One sensor: an id that stays the same over restarts, the label it gives itself, what it measures."""
+    """One sensor: an id that stays the same over restarts, the label it gives itself, what it measures, and what its
+    temperature guards (None: it does not say).
+    """
 
     id: str
     label: str
     kind: SensorKind
+    guards: Guards | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Sample:
-    """All sensors at one moment of a monotonic clock, in the order of the sensors; None: it gave nothing."""
+    """All sensors at one moment of a monotonic clock, in the order of the sensors; None: it gave nothing. ``took_s`` is
+    how long their answers took from then on.
+    """
 
     at_s: float
     values: tuple[float | None, ...]
+    took_s: float = 0.0
 
 
 class Health(StrEnum):
@@ -136,29 +152,74 @@ class Record:
 
 @dataclass(frozen=True, slots=True)
 class Ceiling:
-    """Limits for one sensor in its unit: from ``warning`` on it is said, from ``stop`` on the run stops."""
+    """Limits for one sensor in its unit: from ``warning`` on it is said, from ``stop`` on the run stops. ``instead``:
+    it stands in for one that is not to be had; what reads too warm before anything ran is then no guard at all.
+    """
 
     sensor_id: str
     warning: float
     stop: float
+    instead: bool = False
 
 
-MODULE_DRIVERS = ("spd5118", "jc42")
-CPU_DRIVERS = ("coretemp", "k10temp", "cpu_thermal", "sim")
+OLDER_CHIPS = {"spd5118": Guards.MODULE, "jc42": Guards.MODULE, "coretemp": Guards.PROCESSOR,
+               "k10temp": Guards.PROCESSOR, "cpu_thermal": Guards.PROCESSOR, "sim": Guards.PROCESSOR}  # fmt: skip
+"""What sensors guard that were kept before they said so themselves."""
+
+
+class Told(Protocol):
+    """A sensor, or what is kept of one."""
+
+    @property
+    def id(self) -> str:
+        """See :class:`Sensor`."""
+        ...
+
+    @property
+    def kind(self) -> SensorKind:
+        """What it measures."""
+        ...
+
+    @property
+    def guards(self) -> Guards | None:
+        """What it says itself."""
+        ...
+
+
+def guards(sensor: Told) -> Guards:
+    """What a sensor guards."""
+    if sensor.kind is not SensorKind.TEMPERATURE or sensor.guards is not None:
+        return sensor.guards or Guards.NOTHING
+    return OLDER_CHIPS.get(sensor.id.split("/")[0].split(".")[0], Guards.NOTHING)
 
 
 def ceilings_for(sensors: Sequence[Sensor], purpose: Purpose) -> tuple[Ceiling, ...]:
-    """Ceilings for the temperatures of processor and memory modules, told by the drivers that publish them."""
+    """Ceilings for the temperatures of processor and memory modules; where the processor has no sensor, for those of
+    the board.
+    """
+    own = any(guards(sensor) is Guards.PROCESSOR for sensor in sensors)
     ceilings = []
     for sensor in sensors:
-        if sensor.kind is not SensorKind.TEMPERATURE:
-            continue
-        driver = sensor.id.split("/")[0].split(".")[0]
-        if driver in CPU_DRIVERS:
-            ceilings.append(Ceiling(sensor.id, *purpose.processor_ceiling_c))
-        elif driver in MODULE_DRIVERS:
+        part = guards(sensor)
+        if part is Guards.MODULE:
             ceilings.append(Ceiling(sensor.id, *purpose.module_ceiling_c))
+        elif part is Guards.PROCESSOR or (part is Guards.BOARD and not own):
+            ceilings.append(Ceiling(sensor.id, *purpose.processor_ceiling_c, instead=part is Guards.BOARD))
     return tuple(ceilings)
+
+
+REMEDY = "load the driver of the processor's sensor (as root: modprobe coretemp, or modprobe k10temp), or stay with it"
+
+
+def unwatched(sensors: Sequence[Sensor]) -> str:
+    """What nobody watches, in words, with the remedy; empty where the processor's temperature is watched."""
+    parts = {guards(sensor) for sensor in sensors}
+    if Guards.PROCESSOR in parts:
+        return ""
+    if Guards.BOARD in parts:
+        return f"the processor's own temperature is not watched here, only the board's: {REMEDY}"
+    modules = " but the modules'" if Guards.MODULE in parts else ""
+    return f"no temperature{modules} is watched here: {REMEDY}"
 
 
 def is_watched(sensor: Sensor, chosen: Sequence[str]) -> bool:

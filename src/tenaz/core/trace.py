@@ -5,6 +5,7 @@ in the finest step worth keeping are small numbers, and those compress well.
 """
 
 import array
+import math
 import sys
 import zlib
 from collections.abc import Sequence
@@ -111,6 +112,6 @@ def unpack(chunk: TraceChunk) -> list[Sample]:
 
 def _whole(values: Sequence[float | None], step: float) -> list[int]:
     return [
-        NOTHING if value is None or value != value else max(-MOST, min(MOST, round(value / step)))  # noqa: PLR0124
+        NOTHING if value is None or not math.isfinite(value) else max(-MOST, min(MOST, round(value / step)))
         for value in values
     ]

@@ -111,7 +111,7 @@ class TrialRunner:
         if watch.trouble is not None:
             raise watch.trouble
         report = watch.judged(report)
-        facts = LoadFacts(report.loads, watch.sensors_read, self._rig.room_c)
+        facts = LoadFacts(report.loads, watch.sensors_read, self._rig.room_c, watch.unwatched)
         return StationReport(Move.LOAD_ENDED, describe(report)), (report, facts)
 
     def _judge(self, trial: Trial, last: StationReport, ended: tuple[LoadReport, LoadFacts] | None) -> Trial:

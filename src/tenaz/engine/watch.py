@@ -13,7 +13,7 @@ from tenaz.core.outcomes import Outcome
 from tenaz.core.physical_memory import Laid, bytes_of
 from tenaz.core.ports import Bench, Clock, Journal, Publish
 from tenaz.core.rigs import Purpose
-from tenaz.core.telemetry import Sample, Sensor, SensorKind, ceilings_for
+from tenaz.core.telemetry import Sample, Sensor, SensorKind, ceilings_for, unwatched
 from tenaz.core.trace import CHUNK_SAMPLES, pack
 from tenaz.core.trials import Heartbeat, Trial
 
@@ -56,6 +56,8 @@ class Watch:
         self._wrong: list[Mismatch] = []
         self._batched_s = float("-inf")
         self.trouble: BookError | None = None
+        self.unwatched = ""
+        """What temperature nobody watches, in words."""
         self.stopped_for: Said | None = None
 
     def progress(self, progress: LoadProgress) -> None:
@@ -102,12 +104,17 @@ class Watch:
             reached = bytes_of(laid.reached)
             self._log("load", f"{show_bytes(reached)} of {show_bytes(whole)} fitted lie under load")
 
-    def sensors(self, sensors: Sequence[Sensor], answer_within_s: float | None = None) -> None:
-        """Guard these from now on."""
+    def sensors(
+        self, sensors: Sequence[Sensor], answer_within_s: float | None = None, period_s: float | None = None
+    ) -> None:
+        """Guard these from now on, and say what nobody watches."""
         self._sensors = tuple(sensors)
         ceilings = ceilings_for(sensors, self._purpose)
         self._ceilings = {ceiling.sensor_id for ceiling in ceilings}
-        self._guard = Guard(sensors, ceilings)
+        self._guard = Guard(sensors, ceilings, period_s)
+        self.unwatched = unwatched(sensors)
+        if self.unwatched:
+            self._say("sensors", Said(self._at_s, Alarm.WARNING, self.unwatched))
         self._answer_within_s, self._answered_s = answer_within_s, self._clock.monotonic_s()
 
     def sample(self, sample: Sample) -> None:
@@ -136,6 +143,9 @@ class Watch:
             # Nobody could have answered: everything stood still.
             self._answered_s = now_s
         silent_s = now_s - self._answered_s
+        for said in self._guard.overdue(silent_s, self._at_s):
+            self._say("sensors", said)
+            self._stop_for(said)
         if silent_s > self._answer_within_s and self.stopped_for is None:
             text = f"no sensor was read for {silent_s:.0f} s: nothing guards temperature and errors any more"
             said = Said(self._at_s, Alarm.BLIND, text)

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from tenaz.core.facts import SensorFact
-from tenaz.core.telemetry import CPU_DRIVERS, SensorKind
+from tenaz.core.telemetry import Guards, SensorKind, guards
 from tenaz.finding.sightings import Sensed
 
 ROOM_C = 22.0
@@ -30,4 +30,4 @@ def sensed_of(facts: Sequence[SensorFact], room_c: float | None = None) -> Sense
 
 def is_processor(one: SensorFact) -> bool:
     """Whether it is the processor's temperature."""
-    return one.kind is SensorKind.TEMPERATURE and one.id.split("/")[0].split(".")[0] in CPU_DRIVERS
+    return guards(one) is Guards.PROCESSOR

@@ -1,13 +1,14 @@
 """What every part of the book stands on: transactions that are on the disk when they end, and clear words when not."""
 
 import sqlite3
+import time
 import zlib
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from typing import Any, TypeVar
 
-from sqlalchemy import Connection, Engine, RowMapping, Table, select
-from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy import Connection, Engine, RowMapping, Table, event, select
+from sqlalchemy.exc import OperationalError, SQLAlchemyError
 
 from tenaz.core.errors import BookError, Refused, TenazError
 from tenaz.journal import tables as t
@@ -18,6 +19,28 @@ Read = TypeVar("Read")
 DAMAGE = (ValueError, TypeError, LookupError, ArithmeticError, AttributeError, TenazError, zlib.error)
 """What reading a damaged row raises: values that are none, lengths that do not fit, moves that no table holds."""
 MOST_WHY = 120
+
+MOST_VALUE_BYTES = 32 * 2**20
+MOST_STATEMENT_S = 60.0
+STEPS_BETWEEN_LOOKS = 20_000
+"""Of SQLite's machine; well under a millisecond."""
+
+
+class StatementWatch:
+    """Looks at a statement while it runs, from within."""
+
+    def __init__(self) -> None:
+        self._began_s = time.monotonic()
+        self.ended = False
+
+    def begins(self, *_: object) -> None:
+        """A statement begins."""
+        self._began_s = time.monotonic()
+
+    def goes_on(self) -> int:
+        """Whether it may go on (0), or is ended."""
+        self.ended = time.monotonic() - self._began_s > MOST_STATEMENT_S
+        return int(self.ended)
 
 
 class Database:
@@ -84,6 +107,40 @@ class Database:
                 yield connection
         except (SQLAlchemyError, OSError) as error:
             raise book_trouble(self.place, error) from error
+
+    @contextmanager
+    def reading_warily(self) -> Iterator[Connection]:
+        """A connection to read a book by that came from elsewhere: a statement that does not end is ended, and so is
+        one that somebody interrupts; a value of absurd size is refused.
+
+        Raises:
+            BookError: a statement took too long.
+            KeyboardInterrupt: it was interrupted.
+        """
+        with self.reading() as connection:
+            raw = connection.connection.driver_connection
+            if not isinstance(raw, sqlite3.Connection):
+                yield connection
+                return
+            watch = StatementWatch()
+            raw.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, MOST_VALUE_BYTES)
+            raw.set_progress_handler(watch.goes_on, STEPS_BETWEEN_LOOKS)
+            event.listen(connection, "before_cursor_execute", watch.begins)
+            try:
+                yield connection
+            except OperationalError as error:
+                if not watch.ended and "interrupted" in str(error.orig):
+                    # An interrupt that comes while SQLite works is raised in what it calls, and ends there.
+                    raise KeyboardInterrupt from error
+                if watch.ended:
+                    raise BookError(
+                        f"The book {self.place} did not answer within {MOST_STATEMENT_S:.0f} s: it is damaged, or made "
+                        f"to hold us up. Nothing was brought."
+                    ) from error
+                raise
+            finally:
+                event.remove(connection, "before_cursor_execute", watch.begins)
+                raw.set_progress_handler(None, 0)
 
     @contextmanager
     def reading(self) -> Iterator[Connection]:

@@ -1,20 +1,25 @@
 """Another book brought into this one: its rigs, trials and all that belongs to them, each once however often it comes.
 
-A trial is the same when it was begun at the same instant in the same boot of a machine: no two are.
+A trial or a record is the same when it has the same identity; what was corrected or undone there since is corrected and
+undone here. What is damaged there is named and left there; the rest comes.
 """
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
-from typing import Any
+from functools import partial
+from typing import Any, TypeVar
 
-from sqlalchemy import Connection, RowMapping, Table, func, insert, select
+from sqlalchemy import Connection, RowMapping, Table, func, insert, select, update
+from sqlalchemy.exc import OperationalError, SQLAlchemyError
 
 from tenaz.core.loop import Station
+from tenaz.core.outcomes import Outcome
 from tenaz.core.rigs import Rig
 from tenaz.journal import tables as t
 from tenaz.journal.codec import as_utc
-from tenaz.journal.database import Database
+from tenaz.journal.columns import Damaged
+from tenaz.journal.database import DAMAGE, Database
 from tenaz.journal.moving import changed, last_number
 
 OF_A_TRIAL = (t.moves, t.readings, t.heartbeats, t.records, t.mismatches, t.traces, t.laid, t.snapshots)
@@ -22,12 +27,15 @@ LEAST_UTC = datetime(2024, 1, 1, tzinfo=UTC)
 """A clock that says less was never set."""
 AHEAD = timedelta(days=1)
 WRONG_CLOCK = "the clock of that machine was wrong"
+MERGED, UNDONE_THERE = "merge", "its record was undone there, and nobody judged it anew yet"
+
+Came = TypeVar("Came")
 
 
 @dataclass(frozen=True, slots=True)
 class Merged:
-    """What came of one rig: its name here, trials brought, trials that were here already, trials nobody judged yet,
-    and trials whose clock was wrong.
+    """What came of one rig: its name here, trials brought, trials that were here already and how many of those were
+    corrected since, trials nobody judged yet, trials whose clock was wrong, and what is damaged there.
     """
 
     rig: str
@@ -36,14 +44,21 @@ class Merged:
     known: int = 0
     unfinished: int = 0
     wrong_clock: int = 0
+    corrected: int = 0
+    damaged: tuple[str, ...] = ()
 
     def show(self) -> str:
         """In one line."""
         parts = [f"{self.brought} trials brought", f"{self.known} were here already"]
+        if self.corrected:
+            parts.append(f"{self.corrected} of them corrected or undone since")
         if self.unfinished:
             parts.append(f"{self.unfinished} left there: nobody judged it yet")
         if self.wrong_clock:
             parts.append(f"{self.wrong_clock} marked: {WRONG_CLOCK}")
+        if self.damaged:
+            more = f" and {len(self.damaged) - 1} more" if len(self.damaged) > 1 else ""
+            parts.append(f"damaged there and left there: {self.damaged[0]}{more}")
         return (
             f"{self.rig}" + (f" (there {self.came_as})" if self.came_as != self.rig else "") + ": " + ", ".join(parts)
         )
@@ -54,70 +69,173 @@ def merge(source: Database, into: Database, name_for: Callable[[Rig], str], now:
     of the other is (a new name: it becomes a rig of its own).
 
     Raises:
-        BookError: this book cannot be written; it is as it was then.
+        BookError: this book cannot be written, or the other one does not answer in time; it is as it was then.
+        KeyboardInterrupt: somebody interrupted it; it is as it was then.
     """
     found = []
-    with source.reading() as there, into.writing() as here:
-        rigs = there.execute(select(t.rigs).order_by(t.rigs.c.id)).mappings().all()
-        for row in rigs:
-            mine = t.trials.c.rig_id == row["id"]
-            trials = there.execute(select(t.trials).where(mine).order_by(t.trials.c.id)).mappings().all()
-            if trials:
-                found.append(_rig(there, here, row, trials, name_for(row["data"]), now))
+    with source.reading_warily() as there, into.writing() as here:
+        for row in there.execute(select(t.rigs).order_by(t.rigs.c.id)).mappings().all():
+            brief = select(t.trials.c.id, t.trials.c.uid, t.trials.c.number, t.trials.c.station)
+            trials = there.execute(brief.where(t.trials.c.rig_id == row["id"]).order_by(t.trials.c.id)).mappings().all()
+            if not trials:
+                continue
+            if not isinstance(row["data"], Rig):
+                found.append(Merged(str(row["name"]), str(row["name"]), damaged=(f"the rig {row['name']}",)))
+                continue
+            found.append(_Bringing(there, here, now).rig(row, trials, name_for(row["data"])))
     return tuple(found)
 
 
-def _rig(
-    there: Connection, here: Connection, row: RowMapping, trials: Sequence[RowMapping], name: str, now: datetime
-) -> Merged:
-    rig_id = here.execute(select(t.rigs.c.id).where(t.rigs.c.name == name)).scalar()
-    if rig_id is None:
-        key = here.execute(insert(t.rigs).values(name=name, data=replace(row["data"], name=name))).inserted_primary_key
-        assert key is not None
-        rig_id = int(key[0])
-    ids = (t.trials.c.id, t.trials.c.number, t.trials.c.boot_id, t.trials.c.begun_utc)
-    known = {
-        (one["boot_id"], as_utc(one["begun_utc"])): (one["id"], one["number"])
-        for one in here.execute(select(*ids).where(t.trials.c.rig_id == rig_id)).mappings()
-    }
-    searches = _searches(there, here, row["id"], rig_id)
-    number = last_number(here, rig_id)
-    numbers: dict[int, int] = {}
-    brought = unfinished = wrong = met = 0
-    latest = LEAST_UTC
-    for trial in trials:
+class _Bringing:
+    """One rig on its way from one book into another."""
+
+    def __init__(self, there: Connection, here: Connection, now: datetime) -> None:
+        self._there, self._here, self._now = there, here, now
+        self._latest = LEAST_UTC
+        self._damaged: list[str] = []
+
+    def rig(self, row: RowMapping, trials: Sequence[RowMapping], name: str) -> Merged:
+        here = self._here
+        rig_id = here.execute(select(t.rigs.c.id).where(t.rigs.c.name == name)).scalar()
+        if rig_id is None:
+            values = {"name": name, "data": replace(row["data"], name=name)}
+            rig_id = _inserted(here, t.rigs, values)
+        ids = (t.trials.c.id, t.trials.c.uid, t.trials.c.number)
+        known = {
+            one["uid"]: (one["id"], one["number"])
+            for one in here.execute(select(*ids).where(t.trials.c.rig_id == rig_id)).mappings()
+        }
+        searches: dict[int | None, int] = {}
+        self._whole("its searches", lambda: searches.update(_searches(self._there, here, row["id"], rig_id)))
+        number = last_number(here, rig_id)
+        numbers: dict[int, int] = {}
+        brought = unfinished = wrong = met = corrected = 0
+        for trial in trials:
+            same, what = known.get(trial["uid"]), f"trial {trial['number']}"
+            if same is not None:
+                met += 1
+                numbers[trial["number"]] = same[1]
+                corrected += bool(self._whole(what, partial(self._correct, trial, same[0])))
+            elif trial["station"] != Station.CLOSED.value:
+                unfinished += 1
+            else:
+                came = self._whole(what, partial(self._trial, trial, rig_id, number + 1, searches))
+                if came is not None:
+                    number, brought, wrong = number + 1, brought + 1, wrong + came
+                    numbers[trial["number"]] = number
+        for table, keys in OF_A_RIG:
+            self._of_rig(table, keys, row["id"], rig_id, numbers)
+        return Merged(name, row["name"], brought, met, unfinished, wrong, corrected, tuple(self._damaged))
+
+    def _whole(self, what: str, bring: Callable[[], Came]) -> Came | None:
+        """Do it whole or not at all; None where it is damaged there."""
+        try:
+            with self._here.begin_nested():
+                return bring()
+        except (*DAMAGE, SQLAlchemyError) as error:
+            if isinstance(error, OperationalError):
+                raise
+            self._damaged.append(what)
+            return None
+
+    def _trial(self, brief: RowMapping, rig_id: int, number: int, searches: Mapping[int | None, int]) -> bool:
+        """Bring one trial; whether the clock of its machine was wrong."""
+        there, here = self._there, self._here
+        trial = there.execute(select(t.trials).where(t.trials.c.id == brief["id"])).mappings().one()
         begun = as_utc(trial["begun_utc"])
-        same = known.get((trial["boot_id"], begun))
-        if same is not None:
-            met += 1
-            numbers[trial["number"]] = same[1]
-            continue
-        if trial["station"] != Station.CLOSED.value:
-            unfinished += 1
-            continue
-        number += 1
-        numbers[trial["number"]] = number
-        off = begun < latest or begun > now + AHEAD
-        latest = max(latest, begun) if not off else latest
-        wrong += off
+        off = begun < self._latest or begun > self._now + AHEAD
         note = "; ".join(filter(None, (trial["note"], WRONG_CLOCK if off else "")))
-        _trial(there, here, trial, rig_id, number, searches.get(trial["search_id"]), note)
-        brought += 1
-    _of_rig(there, here, row["id"], rig_id, numbers)
-    return Merged(name, row["name"], brought, met, unfinished, wrong)
+        search_id = searches.get(trial["search_id"])
+        values = {**_without_id(trial), "rig_id": rig_id, "number": number, "search_id": search_id, "note": note}
+        trial_id = _inserted(here, t.trials, values)
+        for table in OF_A_TRIAL:
+            _copy(there, here, table, table.c.trial_id == trial["id"], {"trial_id": trial_id})
+        _copy(there, here, t.log, t.log.c.trial_id == trial["id"], {"trial_id": trial_id, "rig_id": rig_id})
+        changed(here, trial_id)
+        self._latest = begun if not off else self._latest
+        return off
+
+    def _correct(self, brief: RowMapping, trial_id: int) -> bool:
+        """Bring what was recorded or undone there since; whether there was any. Where both books have a record that
+        stands, the later one does.
+        """
+        there, here = self._there, self._here
+        theirs = there.execute(select(t.records).where(t.records.c.trial_id == brief["id"])).mappings().all()
+        known = {
+            one["uid"]: one["undone_utc"]
+            for one in here.execute(select(t.records).where(t.records.c.trial_id == trial_id)).mappings()
+        }
+        new = [one for one in theirs if one["uid"] not in known]
+        undone = [one for one in theirs if one["undone_utc"] is not None and known.get(one["uid"], 0) is None]
+        for one in undone:
+            which = t.records.c.uid == one["uid"]
+            here.execute(update(t.records).where(which).values(undone_utc=as_utc(one["undone_utc"])))
+        if new:
+            here.execute(insert(t.records), [{**_without_id(one), "trial_id": trial_id} for one in new])
+        if not new and not undone:
+            return False
+        self._let_stand(brief, trial_id, bool(new))
+        changed(here, trial_id)
+        return True
+
+    def _let_stand(self, brief: RowMapping, trial_id: int, new: bool) -> None:
+        """The latest record stands, with what was in force by it; where none does, nobody knows how it ended."""
+        here = self._here
+        standing = (t.records.c.trial_id == trial_id) & t.records.c.undone_utc.is_(None)
+        of_record = (t.records.c.id, t.records.c.at_utc, t.records.c.seen_by)
+        rows = here.execute(select(*of_record).where(standing)).mappings().all()
+        if not rows:
+            values = {"outcome": Outcome.LOST.value, "seen_by": MERGED, "elapsed_s": 0.0, "detail": UNDONE_THERE}
+            here.execute(insert(t.records).values(trial_id=trial_id, at_utc=self._now, **values))
+            return
+        latest = max(rows, key=lambda one: (one["seen_by"] != MERGED, as_utc(one["at_utc"])))["id"]
+        here.execute(update(t.records).where(standing & (t.records.c.id != latest)).values(undone_utc=self._now))
+        if new:
+            of = (t.trials.c.in_force, t.trials.c.note)
+            told = self._there.execute(select(*of).where(t.trials.c.id == brief["id"])).mappings().one()
+            here.execute(update(t.trials).where(t.trials.c.id == trial_id).values(in_force=told["in_force"]))
+
+    def _of_rig(
+        self, table: Table, same: tuple[str, ...], from_id: int, rig_id: int, numbers: Mapping[int, int]
+    ) -> None:
+        """What belongs to the rig and to no trial, each once."""
+        there, here = self._there, self._here
+        known = {_same(row, same) for row in here.execute(select(table).where(table.c.rig_id == rig_id)).mappings()}
+        theirs = there.execute(select(table).where(table.c.rig_id == from_id).order_by(table.c.id)).mappings().all()
+
+        def bring(row: RowMapping) -> None:
+            if _same(row, same) not in known:
+                self._one(table, row, rig_id, numbers)
+
+        for row in theirs:
+            self._whole(f"{table.name} {row['id']}", partial(bring, row))
+
+    def _one(self, table: Table, row: RowMapping, rig_id: int, numbers: Mapping[int, int]) -> None:
+        values = {**_without_id(row), "rig_id": rig_id}
+        if "after_number" in values:
+            before = [new for old, new in numbers.items() if old <= row["after_number"]]
+            values["after_number"] = max(before, default=min(row["after_number"], 0))
+        if table is t.measures:
+            mine_too = select(func.max(table.c.number)).where(table.c.rig_id == rig_id)
+            values["number"] = (self._here.execute(mine_too).scalar() or 0) + 1
+        self._here.execute(insert(table).values(**values))
 
 
-def _trial(
-    there: Connection, here: Connection, trial: RowMapping, rig_id: int, number: int, search_id: int | None, note: str
-) -> None:
-    values = {**_without_id(trial), "rig_id": rig_id, "number": number, "search_id": search_id, "note": note}
-    key = here.execute(insert(t.trials).values(**values)).inserted_primary_key
+OF_A_RIG = (
+    (t.works, ("at_utc", "text")),
+    (t.part_labels, ("at_utc", "place", "state")),
+    (t.value_notes, ("at_utc", "knob")),
+    (t.setpoints, ("name",)),
+    (t.goldens, ("made_with", "name")),
+    (t.measures, ("begun_utc",)),
+)
+"""Work on parts, labels, notes on values, saved setpoints, goldens, measures; and by what each is known again."""
+
+
+def _inserted(here: Connection, table: Table, values: Mapping[str, Any]) -> int:
+    key = here.execute(insert(table).values(**values)).inserted_primary_key
     assert key is not None
-    trial_id = int(key[0])
-    for table in OF_A_TRIAL:
-        _copy(there, here, table, table.c.trial_id == trial["id"], {"trial_id": trial_id})
-    _copy(there, here, t.log, t.log.c.trial_id == trial["id"], {"trial_id": trial_id, "rig_id": rig_id})
-    changed(here, trial_id)
+    return int(key[0])
 
 
 def _searches(there: Connection, here: Connection, from_id: int, rig_id: int) -> dict[int | None, int]:
@@ -130,40 +248,9 @@ def _searches(there: Connection, here: Connection, from_id: int, rig_id: int) ->
     for one in there.execute(select(t.searches).where(t.searches.c.rig_id == from_id)).mappings():
         begun = as_utc(one["begun_utc"])
         if begun not in known:
-            values = {**_without_id(one), "rig_id": rig_id}
-            key = here.execute(insert(t.searches).values(**values)).inserted_primary_key
-            assert key is not None
-            known[begun] = int(key[0])
+            known[begun] = _inserted(here, t.searches, {**_without_id(one), "rig_id": rig_id})
         found[one["id"]] = known[begun]
     return found
-
-
-def _of_rig(there: Connection, here: Connection, from_id: int, rig_id: int, numbers: Mapping[int, int]) -> None:
-    """What belongs to the rig and to no trial: work on its parts, labels, notes on values, saved setpoints, goldens,
-    measures.
-    """
-    for table, same in (
-        (t.works, ("at_utc", "text")),
-        (t.part_labels, ("at_utc", "place", "state")),
-        (t.value_notes, ("at_utc", "knob")),
-        (t.setpoints, ("name",)),
-        (t.goldens, ("made_with", "name")),
-        (t.measures, ("begun_utc",)),
-    ):
-        mine = select(table).where(table.c.rig_id == rig_id)
-        known = {_same(row, same) for row in here.execute(mine).mappings()}
-        theirs = there.execute(select(table).where(table.c.rig_id == from_id).order_by(table.c.id)).mappings()
-        for row in theirs:
-            if _same(row, same) in known:
-                continue
-            values = {**_without_id(row), "rig_id": rig_id}
-            if "after_number" in values:
-                before = [new for old, new in numbers.items() if old <= row["after_number"]]
-                values["after_number"] = max(before, default=min(row["after_number"], 0))
-            if table is t.measures:
-                mine_too = select(func.max(table.c.number)).where(table.c.rig_id == rig_id)
-                values["number"] = (here.execute(mine_too).scalar() or 0) + 1
-            here.execute(insert(table).values(**values))
 
 
 def _same(row: RowMapping, keys: Sequence[str]) -> tuple[object, ...]:
@@ -177,4 +264,12 @@ def _copy(there: Connection, here: Connection, table: Table, which: Any, instead
 
 
 def _without_id(row: RowMapping) -> dict[str, Any]:
+    """A row's values; one that is damaged makes nothing here.
+
+    Raises:
+        ValueError: naming what is.
+    """
+    bad = next((key for key, value in row.items() if isinstance(value, Damaged)), None)
+    if bad is not None:
+        raise ValueError(f"{bad} is damaged")
     return {key: as_utc(value) if isinstance(value, datetime) else value for key, value in row.items() if key != "id"}

@@ -219,12 +219,34 @@ def _check_version(path: Path) -> None:
             raise BookError(
                 f"{path} is a database, but not a book of Tenaz. It was not touched; name another file with --book."
             )
+        _refuse_what_acts(cursor, path)
         (revision,) = cursor.execute("SELECT max(version_num) FROM alembic_version").fetchone()
     if revision != HEAD_REVISION and revision not in known_revisions():
         raise BookError(
             f"The book {path} was written by a newer Tenaz (its format is {revision}, this one knows up to "
             f"{HEAD_REVISION}). It was not touched; use the newer Tenaz."
         )
+
+
+def _refuse_what_acts(cursor: sqlite3.Cursor, path: Path) -> None:
+    """Refuse a file in which reading a table would run somebody's own statements: no book of ours has such things."""
+    cursor.execute("PRAGMA trusted_schema = OFF")
+    found = cursor.execute("SELECT type, name, sql FROM sqlite_master").fetchall()
+    odd = next((f"{kind} {name}" for kind, name, sql in found if kind in ACTING or "VIRTUAL" in (sql or "")[:40]), "")
+    for kind, name, _ in found:
+        if odd or kind != "table":
+            continue
+        made = [row[1] for row in cursor.execute("SELECT * FROM pragma_table_xinfo(?)", (name,)) if row[6]]
+        odd = f"column {made[0]} of {name}, which is computed" if made else ""
+    if odd:
+        raise BookError(
+            f"{path} holds what no book of Tenaz does: the {str(odd)[:80]}. It was not touched, and nothing of it was "
+            f"read; name another file."
+        )
+
+
+ACTING = ("view", "trigger")
+"""Parts of a schema that act by themselves."""
 
 
 def _bring_up_to_date(engine: Engine, path: Path) -> None:

@@ -1,5 +1,7 @@
 """The tables of the book."""
 
+from uuid import uuid4
+
 from sqlalchemy import (
     Boolean,
     Column,
@@ -38,6 +40,11 @@ def _setpoint(name: str, nullable: bool = False) -> "Column[object]":
 
 def _load(name: str) -> "Column[object]":
     return Column(name, Coded(codec.plan_to_json, codec.plan_from_json), nullable=False)
+
+
+def _uid() -> "Column[object]":
+    """An identity, made with the row: by it a row is the same in whatever book it comes to."""
+    return Column("uid", String(32), nullable=True, index=True, default=lambda: uuid4().hex)
 
 
 def _instant(name: str, nullable: bool = False) -> "Column[object]":
@@ -91,6 +98,7 @@ trials = Table(
     Column("station", String(16), nullable=False),
     _instant("begun_utc"),
     Column("boot_id", String(64), nullable=False),
+    _uid(),
     Column("reason", Text, nullable=False, default=""),
     Column("note", Text, nullable=False, default=""),
     UniqueConstraint("rig_id", "number"),
@@ -156,6 +164,7 @@ records = Table(
     Column("facts", Coded(codec.facts_to_json, codec.facts_from_json), nullable=True),
     _instant("at_utc"),
     _instant("undone_utc", nullable=True),
+    _uid(),
 )
 
 mismatches = Table(

@@ -9,7 +9,7 @@ from tenaz.core.guard import Said
 from tenaz.core.loading import LaneProgress, LoadKind, Mismatch, MismatchKind
 from tenaz.core.physical_memory import Laid
 from tenaz.core.ports import Clock
-from tenaz.core.telemetry import Sensor, SensorKind
+from tenaz.core.telemetry import Guards, Sensor, SensorKind
 from tenaz.core.trace import TraceChunk, check
 from tenaz.core.trials import Heartbeat, Trial
 from tenaz.journal import tables as t
@@ -106,7 +106,7 @@ class UnderLoad:
 
     def trace(self, trial_id: int, chunk: TraceChunk) -> None:
         """Keep a stretch of telemetry."""
-        sensors = [[sensor.id, sensor.label, sensor.kind.value] for sensor in chunk.sensors]
+        sensors = [[sensor.id, sensor.label, sensor.kind.value, sensor.guards] for sensor in chunk.sensors]
         with self._database.writing() as connection:
             connection.execute(
                 insert(t.traces).values(trial_id=trial_id, sensors=sensors, samples=chunk.samples, packed=chunk.packed)
@@ -178,9 +178,14 @@ def _laid_of(row: RowMapping) -> tuple[Laid, tuple[float, ...]]:
 
 def _chunk_of(row: RowMapping) -> TraceChunk:
     chunk = TraceChunk(
-        tuple(Sensor(str(key), str(label), SensorKind(kind)) for key, label, kind in row["sensors"]),
+        tuple(_sensor(*told) for told in row["sensors"]),
         int(row["samples"]),
         row["packed"],
     )
     check(chunk)
     return chunk
+
+
+def _sensor(key: str, label: str, kind: str, part: str | None = None) -> Sensor:
+    """A sensor as it is kept; older ones do not say what they guard."""
+    return Sensor(str(key), str(label), SensorKind(kind), None if part is None else Guards(part))

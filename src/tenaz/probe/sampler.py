@@ -48,7 +48,7 @@ class Sampler:
             values = self._tree.read(at_s)
             if self._stop.is_set():
                 return
-            self._on_sample(Sample(at_s - self._started_s, values))
+            self._on_sample(Sample(at_s - self._started_s, values, time.monotonic() - at_s))
             drift_s = time.time() - time.monotonic() - calendar_s
             if abs(drift_s) > CALENDAR_JUMP_S:
                 self._on_note(f"the calendar jumped by {drift_s:+.0f} s; times are counted on by the monotonic clock")

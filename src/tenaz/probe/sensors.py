@@ -11,6 +11,7 @@ from functools import partial
 from pathlib import Path
 
 from tenaz.core.telemetry import Sensor, SensorKind, is_watched
+from tenaz.probe.guarding import with_guards
 from tenaz.probe.kernel_log import KernelLog
 from tenaz.probe.tree import Tree
 
@@ -32,6 +33,8 @@ class _Channel:
     """One sensor, how it is read at a time (None: it says nothing), and how it is closed."""
 
     sensor: Sensor
+    chip: str
+    label: str
     read: Callable[[float], float | None]
     close: Callable[[], None]
 
@@ -48,11 +51,13 @@ class SensorTree:
         self._clocks()
         self._counters()
         self._kernel_messages()
+        told = [(channel.sensor, channel.chip, channel.label) for channel in self._channels]
+        self._sensors = with_guards(told)
 
     @property
     def sensors(self) -> tuple[Sensor, ...]:
         """The sensors found, in the order of their readings."""
-        return tuple(channel.sensor for channel in self._channels)
+        return self._sensors
 
     def read(self, at_s: float) -> tuple[float | None, ...]:
         """Read all; ``at_s`` is the monotonic time, from which powers follow out of energies."""
@@ -65,8 +70,15 @@ class SensorTree:
         self._channels = []
 
     def _add(
-        self, path: str, sensor_id: str, label: str, kind: SensorKind, value: Callable[[float, float], float | None]
+        self,
+        path: str,
+        sensor_id: str,
+        label: str,
+        kind: SensorKind,
+        value: Callable[[float, float], float | None],
+        own: tuple[str, str] = ("", ""),
     ) -> None:
+        """Open a sensor; ``own`` are the names that the kernel has for its chip and for itself."""
         sensor = Sensor(sensor_id, label, kind)
         # Counters of errors and throttling cost nothing and must not be missed: they are watched whatever is chosen.
         if not kind.counts and not is_watched(sensor, self._chosen):
@@ -83,7 +95,7 @@ class SensorTree:
             except (OSError, ValueError):
                 return None
 
-        self._channels.append(_Channel(sensor, read, partial(os.close, file)))
+        self._channels.append(_Channel(sensor, *own, read, partial(os.close, file)))
 
     def _kernel_messages(self) -> None:
         """Hardware errors that the kernel tells of, counted from now on."""
@@ -92,7 +104,7 @@ class SensorTree:
         except OSError:
             return
         sensor = Sensor("kernel/hardware", "kernel messages", SensorKind.HARDWARE_ERRORS)
-        self._channels.append(_Channel(sensor, lambda _: float(log.errors()), log.close))
+        self._channels.append(_Channel(sensor, "", "", lambda _: float(log.errors()), log.close))
 
     def _hwmon(self) -> None:
         seen: dict[str, int] = {}
@@ -108,7 +120,8 @@ class SensorTree:
                 if found:
                     kind, scale = HWMON_KINDS[found[1]]
                     label = self._tree.text(path.removesuffix("_input") + "_label") or found[0]
-                    self._add(path, f"{chip}/{found[0]}", f"{chip} {label}", kind, _scaled(scale))
+                    own = (name, label)
+                    self._add(path, f"{chip}/{found[0]}", f"{chip} {label}", kind, _scaled(scale), own)
 
     def _powercap(self) -> None:
         for folder in self._tree.folders("sys/class/powercap/*"):

@@ -3,7 +3,7 @@
 from tenaz.core.gains import Worth
 from tenaz.core.loading import Strains, show_duration
 from tenaz.core.steps import changed_in_words, step_between
-from tenaz.core.telemetry import MODULE_DRIVERS
+from tenaz.core.telemetry import Guards, guards
 from tenaz.core.works import PartState
 from tenaz.papers.report import Words
 from tenaz.workshop.report_facts import ReportGround, hottest_here
@@ -84,14 +84,16 @@ def _guaranteed(ground: ReportGround, owed: tuple[str, ...]) -> str:
 def _warm(ground: ReportGround) -> str:
     peaks: dict[str, float] = {}
     for one, _ in hottest_here(ground).values():
-        what = "memory modules" if one.label.startswith(MODULE_DRIVERS) else one.label
+        what = "memory modules" if guards(one) is Guards.MODULE else one.label
         peaks[what] = max(peaks.get(what, one.peak), one.peak)
     if not peaks:
         return "Its temperatures could not be read."
+    unwatched = ground.evidence.unwatched_hours
+    blind = f" For {unwatched:.1f} h nobody watched the processor's temperature." if unwatched else ""
     told = [f"{what} {peak:.0f} °C" for what, peak in sorted(peaks.items(), key=lambda pair: -pair[1])[:3]]
     room = ground.view.rig.room_c
     where = f", in a room of {room:g} °C" if room is not None else ""
-    return f"Under full load at most {', '.join(told)}{where}."
+    return f"Under full load at most {', '.join(told)}{where}.{blind}"
 
 
 def _gained(ground: ReportGround) -> str:

@@ -47,8 +47,8 @@ class Watch:
     def mismatch(self, mismatch: Mismatch) -> None:
         self.wrong.append(mismatch)
 
-    def sensors(self, sensors: Sequence[Sensor], answer_within_s: float | None = None) -> None:
-        assert answer_within_s is None
+    def sensors(self, sensors: Sequence[Sensor], *real: float | None) -> None:
+        assert not any(real)
         self.known = tuple(sensors)
 
     def sample(self, sample: Sample) -> None:

@@ -32,5 +32,6 @@ def test_what_the_table_does_not_hold_cannot_happen(station: Station, move: Move
 def test_verdicts() -> None:
     verdicts = {outcome: outcome.verdict for outcome in Outcome}
     assert verdicts.pop(Outcome.HELD) is Verdict.PASS
-    assert verdicts.pop(Outcome.STOPPED) is verdicts.pop(Outcome.LOST) is Verdict.VOID
+    for void in (Outcome.STOPPED, Outcome.LOST, Outcome.STARVED, Outcome.UNCHECKED):
+        assert verdicts.pop(void) is Verdict.VOID
     assert set(verdicts.values()) == {Verdict.FAIL}

@@ -52,9 +52,8 @@ class _Watch:
     def laid(self, laid: Laid) -> None:
         """Nothing to keep."""
 
-    def sensors(self, sensors: Sequence[Sensor], answer_within_s: float | None = None) -> None:
+    def sensors(self, sensors: Sequence[Sensor], *_: float | None) -> None:
         """One record each."""
-        del answer_within_s
         self.records = [Record(sensor) for sensor in sensors]
 
     def sample(self, sample: Sample) -> None:
