@@ -44,10 +44,18 @@ class StatementWatch:
 
 
 class Database:
-    """The database, open. With ``read_only`` (why, as text) every write is refused."""
+    """The database, open. With ``read_only`` (why, as text) every write is refused; ``before_write`` looks within each
+    transaction that writes whether it still may.
+    """
 
-    def __init__(self, engine: Engine, place: str, read_only: str = "") -> None:
-        self._engine = engine
+    def __init__(
+        self,
+        engine: Engine,
+        place: str,
+        read_only: str = "",
+        before_write: Callable[[Connection], None] | None = None,
+    ) -> None:
+        self._engine, self._before_write = engine, before_write
         self._rig_ids: dict[str, int] = {}
         self.place = place
         self.read_only = read_only
@@ -104,6 +112,8 @@ class Database:
             raise BookError(f"Nothing can be written: {self.read_only}")
         try:
             with self._engine.execution_options(writes=True).begin() as connection:
+                if self._before_write is not None:
+                    self._before_write(connection)
                 yield connection
         except (SQLAlchemyError, OSError) as error:
             raise book_trouble(self.place, error) from error

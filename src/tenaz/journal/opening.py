@@ -10,10 +10,11 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from sqlalchemy import Engine, make_url
+from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
 from tenaz.core.errors import BookError
+from tenaz.journal.addresses import shown, url_of
 from tenaz.journal.engines import looking, sqlite_engine
 from tenaz.journal.locks import BookLock, lock_book
 from tenaz.journal.migrating import HEAD_REVISION, known_revisions, migrate, revision_of
@@ -76,14 +77,11 @@ def _path_of(place: str | Path | None) -> Path | None:
         return default_book()
     if isinstance(place, Path) or "://" not in place:
         return Path(place)
-    try:
-        url = make_url(place)
-    except SQLAlchemyError as error:
-        raise book_trouble(place, error) from error
+    url = url_of(place)
     if url.get_backend_name() != "sqlite":
         return None
     if not url.database or url.query:
-        raise BookError(f"{place} names no file that a book could be kept in; give its path: --book FILE.")
+        raise BookError(f"{shown(url)} names no file that a book could be kept in; give its path: --book FILE.")
     return Path(url.database)
 
 

@@ -1,12 +1,14 @@
 """A book on a database server: one writer at a time from whatever machine, others look."""
 
+import time
 from dataclasses import dataclass
-from typing import Any
 
-from sqlalchemy import Connection, Engine, create_engine, event, inspect, make_url, text
+from sqlalchemy import URL, Connection, Engine, create_engine, event, inspect, text
+from sqlalchemy.engine.interfaces import DBAPIConnection
 from sqlalchemy.exc import SQLAlchemyError
 
 from tenaz.core.errors import BookError
+from tenaz.journal.addresses import shown, url_of, without_secrets
 from tenaz.journal.migrating import HEAD_REVISION, known_revisions, migrate, revision_of
 from tenaz.journal.store import Store
 from tenaz.journal.tables import metadata
@@ -21,17 +23,68 @@ DRIVERS = {"postgresql": "postgresql+psycopg"}
 """Where a URL names only the kind of database."""
 
 
-class ServerLock:
-    """An advisory lock, held by a connection of its own: it is gone when the process or its machine is."""
+WRITING_KEY = LOCK_KEY + 1
+"""Names the lock that one transaction of writing holds, so that none overlaps another writer's."""
 
-    def __init__(self, connection: Connection) -> None:
+MADE_WITHIN_S, LOOK_AGAIN_S = 20.0, 0.2
+"""How long whoever may only look waits for another to make the tables, or to bring them up to date."""
+
+
+class ServerLock:
+    """An advisory lock, held by a connection of its own: it is gone when the process or its machine is.
+
+    A server that was started anew, or cut the connection, has forgotten it: each write looks whether it is still held,
+    asks for it again where it is not, and is refused where somebody else has it by now.
+    """
+
+    def __init__(self, url: URL, place: str) -> None:
+        self._url, self._place = url, place
+        self._connection: Connection | None = None
+        self._backend = 0
+
+    def take(self) -> bool:
+        """Lock the book for writing; whether it could be had."""
+        self.release()
+        # Its own engine: the connection that holds the lock must not go back to a pool.
+        connection = create_engine(self._url, connect_args={"connect_timeout": ANSWERS_WITHIN_S}).connect()
+        got = connection.execute(text("SELECT pg_try_advisory_lock(:key)"), {"key": LOCK_KEY}).scalar()
+        self._backend = int(connection.execute(text("SELECT pg_backend_pid()")).scalar_one())
+        connection.commit()
         self._connection = connection
+        if not got:
+            self.release()
+        return bool(got)
+
+    def before_write(self, writing: Connection) -> None:
+        """See that the lock is held, within the transaction that is going to write.
+
+        Raises:
+            BookError: it was lost, and somebody else has it.
+        """
+        writing.execute(text("SELECT pg_advisory_xact_lock(:key)"), {"key": WRITING_KEY})
+        if self._held(writing) or (self.take() and self._held(writing)):
+            return
+        raise BookError(
+            f"Nothing can be written: the server of the book {self._place} let go of the hold on it, and another "
+            f"Tenaz writes there now. Close that one, and open the book here again."
+        )
+
+    def _held(self, writing: Connection) -> bool:
+        held = text(
+            "SELECT EXISTS (SELECT 1 FROM pg_locks WHERE locktype = 'advisory' AND granted AND pid = :pid "
+            "AND objid = CAST(:key AS oid) AND classid = 0 "
+            "AND database = (SELECT oid FROM pg_database WHERE datname = current_database()))"
+        )
+        return bool(writing.execute(held, {"pid": self._backend, "key": LOCK_KEY}).scalar())
 
     def release(self) -> None:
         """Let go of it."""
-        engine = self._connection.engine
-        self._connection.invalidate()
-        self._connection.close()
+        connection, self._connection, self._backend = self._connection, None, 0
+        if connection is None:
+            return
+        engine = connection.engine
+        connection.invalidate()
+        connection.close()
         engine.dispose()
 
 
@@ -51,9 +104,9 @@ def open_on_server(url: str, read_only: bool) -> OnServer:
     Raises:
         BookError: other tables, a newer version's book, or a server that does not answer. Nothing is touched then.
     """
-    parsed = make_url(url)
+    parsed = url_of(url)
     parsed = parsed.set(drivername=DRIVERS.get(parsed.drivername, parsed.drivername))
-    place = parsed.render_as_string()
+    place = shown(parsed)
     if parsed.get_backend_name() != "postgresql":
         raise BookError(
             f"{place}: a book is kept in a file (SQLite) or on a PostgreSQL server; give --book FILE or postgresql://…."
@@ -61,17 +114,18 @@ def open_on_server(url: str, read_only: bool) -> OnServer:
     try:
         return _open(_engine(parsed), place, read_only)
     except (SQLAlchemyError, ImportError) as error:
-        raise book_trouble(place, error) from error
+        raise BookError(without_secrets(str(book_trouble(place, error)), parsed)) from None
 
 
-def _engine(url: Any) -> Engine:
+def _engine(url: URL) -> Engine:
     engine = create_engine(url, pool_pre_ping=True, connect_args={"connect_timeout": ANSWERS_WITHIN_S})
 
     @event.listens_for(engine, "connect")
-    def durable(connection: Any, _: object) -> None:
+    def durable(connection: DBAPIConnection, _: object) -> None:
         # A commit is on the server's disk before anything that may crash a machine is touched.
-        with connection.cursor() as cursor:
-            cursor.execute("SET synchronous_commit = on")
+        cursor = connection.cursor()
+        cursor.execute("SET synchronous_commit = on")
+        cursor.close()
         connection.commit()
 
     return engine
@@ -79,12 +133,14 @@ def _engine(url: Any) -> Engine:
 
 def _open(engine: Engine, place: str, read_only: bool) -> OnServer:
     why, lock = "the book was opened for reading only." if read_only else "", None
-    if not read_only:
-        lock = _lock(engine)
-        if lock is None:
+    why = why or _may_only_look(engine)
+    if not why:
+        lock = ServerLock(engine.url, place)
+        if not lock.take():
+            lock = None
             why = f"another Tenaz has the book {place} open. Close it there first; here it is read-only."
     try:
-        revision = revision_of(engine)
+        revision = revision_of(engine) if lock is not None else _made_by_another(engine)
         _refuse_what_is_no_book(engine, revision, place)
         if revision != HEAD_REVISION:
             if lock is None:
@@ -97,20 +153,38 @@ def _open(engine: Engine, place: str, read_only: bool) -> OnServer:
         if lock is not None:
             lock.release()
         raise
-    return OnServer(Store(engine, place, why), lock)
+    return OnServer(Store(engine, place, why, lock.before_write if lock is not None else None), lock)
 
 
-def _lock(engine: Engine) -> ServerLock | None:
-    """Lock the book for writing; None when somebody else has it."""
-    # Its own engine: the connection that holds the lock must not go back to a pool.
-    connection = create_engine(engine.url, connect_args={"connect_timeout": ANSWERS_WITHIN_S}).connect()
-    got = connection.execute(text("SELECT pg_try_advisory_lock(:key)"), {"key": LOCK_KEY}).scalar()
-    connection.commit()
-    lock = ServerLock(connection)
-    if got:
-        return lock
-    lock.release()
-    return None
+def _may_only_look(engine: Engine) -> str:
+    """Why this user cannot write to the book; empty where it can, or where there is none yet."""
+    asked = text(
+        "SELECT current_user, current_setting('default_transaction_read_only') = 'on', CASE WHEN "
+        "to_regclass('trials') IS NULL THEN TRUE ELSE has_table_privilege('trials', 'INSERT, UPDATE') END"
+    )
+    with engine.connect() as connection:
+        user, looks_only, may_write = connection.execute(asked).one()
+    if looks_only:
+        return f"the server gives the user {user} this database for reading only."
+    return "" if may_write else f"the user {user} may only read it; ask whoever keeps the server for more."
+
+
+def _made_by_another(engine: Engine) -> str | None:
+    """Up to which migration the database has come, once whoever is making it is done."""
+    until = time.monotonic() + MADE_WITHIN_S
+    while (revision := revision_of(engine)) != HEAD_REVISION and time.monotonic() < until:
+        if revision is not None and revision not in known_revisions():
+            break
+        if revision is None and not _somebody_writes(engine):
+            break
+        time.sleep(LOOK_AGAIN_S)
+    return revision
+
+
+def _somebody_writes(engine: Engine) -> bool:
+    with engine.connect() as connection:
+        held = text("SELECT EXISTS (SELECT 1 FROM pg_locks WHERE locktype = 'advisory' AND objid = CAST(:key AS oid))")
+        return bool(connection.execute(held, {"key": LOCK_KEY}).scalar())
 
 
 def _refuse_what_is_no_book(engine: Engine, revision: str | None, place: str) -> None:

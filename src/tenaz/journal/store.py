@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from datetime import datetime
 
-from sqlalchemy import Engine
+from sqlalchemy import Connection, Engine
 
 from tenaz.core.rigs import Rig
 from tenaz.journal.afterwards import Afterwards
@@ -27,8 +27,14 @@ from tenaz.journal.works import Works
 class Store:
     """The book. With ``read_only`` (why, as text) every write is refused."""
 
-    def __init__(self, engine: Engine, place: str, read_only: str = "") -> None:
-        self._database = Database(engine, place, read_only)
+    def __init__(
+        self,
+        engine: Engine,
+        place: str,
+        read_only: str = "",
+        before_write: Callable[[Connection], None] | None = None,
+    ) -> None:
+        self._database = Database(engine, place, read_only, before_write)
         self.place, self.read_only = place, read_only
         self.rigs = Rigs(self._database)
         self.trials = Trials(self._database)
