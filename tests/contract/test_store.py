@@ -6,7 +6,7 @@ from datetime import UTC
 from pathlib import Path
 
 import pytest
-from sqlalchemy import create_engine
+from sqlalchemy import create_engine, make_url
 from typer.testing import CliRunner
 
 from tenaz.benches.simulated.bench import fresh_state
@@ -332,7 +332,7 @@ def test_a_server_that_is_gone_or_holds_something_else_is_told_in_its_own_words(
 def cut_all(postgresql: Server, url: str) -> None:
     """As when a server is started anew: every connection to the database is gone."""
     engine = create_engine(postgresql.url("postgres").replace("postgresql", "postgresql+psycopg", 1))
-    name = url.rsplit("/", 1)[1].split("?", maxsplit=1)[0]
+    name = make_url(url).database
     with engine.connect() as connection:
         cut = "SELECT pg_terminate_backend(pid, 10000) FROM pg_stat_activity WHERE datname = %(name)s"
         connection.exec_driver_sql(cut, {"name": name})
