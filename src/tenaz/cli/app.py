@@ -17,7 +17,7 @@ from tenaz.cli.load import load
 from tenaz.cli.margins import margins
 from tenaz.cli.measure import measure, scores
 from tenaz.cli.night import night
-from tenaz.cli.options import BookOption, say
+from tenaz.cli.options import FirstBookOption, say
 from tenaz.cli.plan import plan
 from tenaz.cli.proof import proof
 from tenaz.cli.report import report
@@ -48,7 +48,7 @@ def _version(wanted: bool) -> None:
 @app.callback(invoke_without_command=True)
 def tenaz(
     context: typer.Context,
-    book: BookOption = None,
+    book: FirstBookOption = None,
     version: Annotated[
         bool, typer.Option("--version", callback=_version, is_eager=True, help="Say which version this is.")
     ] = False,

@@ -1,7 +1,6 @@
 """``tenaz measure`` and ``tenaz scores``: how fast a rig is, and what a step gained."""
 
 import json
-import subprocess
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -49,6 +48,9 @@ def measure(
     name: Annotated[str, typer.Option("--name", help="What that figure is called.")] = "program",
     unit: Annotated[str, typer.Option("--unit", help="Its unit; of s, ms, … less is better.")] = "s",
     times: Annotated[int, typer.Option("--times", min=1, max=100, help="Run COMMAND so often.")] = 3,
+    limit_s: Annotated[
+        float, typer.Option("--limit", parser=parsed(parse_duration_s), help="Each run of COMMAND.", metavar="TIME")
+    ] = "1h",  # type: ignore[assignment]
     note: Annotated[str, typer.Option("--note", help="Words to keep with it.")] = "",
     as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
     command: Annotated[list[str] | None, typer.Argument(help="With --find: a command, after --.")] = None,
@@ -79,7 +81,7 @@ def measure(
     with errors_told():
         scores = [parse_own(text) for text in own or []]
         if find:
-            scores.append(_found(find, name, unit, times, command or []))
+            scores.append(_found(find, name, unit, times, command or [], limit_s))
         elif command:
             raise Refused("A command is run to find a figure in what it says: name its pattern with --find.")
         workshop = Workshop(teller)
@@ -162,21 +164,13 @@ def _choose(workshop: "Workshop", rig: str, bench: BenchKind) -> None:
     workshop.do(ChooseBench(bench))
 
 
-def _found(pattern: str, name: str, unit: str, times: int, command: list[str]) -> "Score":
-    from tenaz.core.own_figures import found_in, own_score
+def _found(pattern: str, name: str, unit: str, times: int, command: list[str], limit_s: float) -> "Score":
+    from tenaz.core.own_figures import own_score
+    from tenaz.measuring.programs import run_for
 
     if not command:
         raise Refused("Name the command whose figure it is, after --.")
-    values = []
-    for _ in range(times):
-        try:
-            ran = subprocess.run(command, capture_output=True, text=True, errors="replace", check=False)
-        except OSError as error:
-            raise Refused(f"{command[0]} cannot be run: {error.strerror}.") from error
-        if ran.returncode:
-            raise Refused(f"{command[0]} ended with status {ran.returncode}: a run that fails has no figure.")
-        values.append(found_in(ran.stdout + ran.stderr, pattern))
-    return own_score(name, values, unit)
+    return own_score(name, [run_for(command, pattern, limit_s) for _ in range(times)], unit)
 
 
 def _tell(picture: "ScoresPicture", as_json: bool) -> None:

@@ -23,7 +23,17 @@ BookOption = Annotated[
     str | None,
     typer.Option(
         "--book",
+        help="The book to use: a file, or a database URL. Else that of TENAZ_BOOK, or the one in your data folder.",
+        metavar="FILE",
+    ),
+]
+
+FirstBookOption = Annotated[
+    str | None,
+    typer.Option(
+        "--book",
         help="The book to use: a file, or a database URL. Else the usual one in your data folder.",
+        # Read here alone: a command has what stands before it or behind it, and what was typed wins.
         envvar="TENAZ_BOOK",
         metavar="FILE",
     ),

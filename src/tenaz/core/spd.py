@@ -45,10 +45,16 @@ class Spd:
 
     @property
     def rated_mts(self) -> int | None:
-        """Data rate of the JEDEC base profile: two transfers a clock, the nearest of the standard's steps of 100/3,
-        by the name that it has there: cut to whole numbers, 2666 for 2666⅔.
+        """Data rate of the JEDEC base profile: two transfers a clock, by the name that it has in the standard: cut to
+        whole numbers, 2666 for 2666⅔.
+
+        What a module tells is its clock in whole picoseconds, cut off or rounded, so that several rates fit it: 277 ps
+        lie between 7194 and 7220 MT/s. The roundest is meant: the standards go in steps of 400, 200, 100 and 100/3.
         """
         if not self.t_ck_min_ps:
             return None
-        exact = 2_000_000 / self.t_ck_min_ps
-        return round(exact * 3 / 100) * 100 // 3
+        least, most = 2_000_000 / (self.t_ck_min_ps + 1), 2_000_000 / (self.t_ck_min_ps - 0.5)
+        for step in (400, 200, 100):
+            if (rate := int(most // step) * step) > least:
+                return rate
+        return round(2_000_000 / self.t_ck_min_ps * 3 / 100) * 100 // 3

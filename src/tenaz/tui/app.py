@@ -49,11 +49,12 @@ DEMO = "demo"
 @dataclass(frozen=True, slots=True)
 class Staying:
     """How what runs goes on without its workbench: ``serve`` is called in the desk's thread until it has ended,
-    ``detach`` lets go of the terminal.
+    ``detach`` lets go of the terminal. ``open_door`` makes sure beforehand that it can be joined again.
     """
 
     serve: Callable[["Workshop"], None]
     detach: Callable[[], None]
+    open_door: Callable[[], None]
 
 
 class Workbench(App[str]):
@@ -76,6 +77,7 @@ class Workbench(App[str]):
         self._looks, self._folding = Looks(self), Folding(self)
         bridge = self._looks.bridge
         self.desk = Desk(self.post_message, lambda: opening(bridge), staying.serve if staying else lambda _: None)
+        self._staying = staying
         self._glance = Glance(book)
         self._leaving = Leaving(self.desk, self._glance, clean_up, staying.detach if staying else None)
         self._leaving.busy = lambda: self._session is not None and self._session.busy
@@ -153,7 +155,12 @@ class Workbench(App[str]):
             # What was joined is not closed with the desk.
             self.desk.order(Stop())
             self._leaving.leave(self, running=True)
-        elif answer == "b":
+        elif answer == "b" and self._staying is not None:
+            try:
+                self._staying.open_door()
+            except TenazError as error:
+                self.query_one(NextStep).complain(f"{error} It is not left: stay here, or stop it.")
+                return
             self._leaving.leave_running(self)
 
     def on_viewed(self, message: Viewed) -> None:

@@ -9,12 +9,15 @@ from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
+from tenaz.core.errors import TenazError
 from tenaz.journal.places import file_of
 from tenaz.tui.apart import Apart
 from tenaz.tui.app import DEMO, Staying, Workbench
 from tenaz.tui.leaving import STAY
 
 if TYPE_CHECKING:
+    from multiprocessing.connection import Listener
+
     from tenaz.workshop.shop import Workshop
 
 DEMO_FOLDER = "tenaz-demo-"
@@ -23,6 +26,9 @@ DEMO_FOLDER = "tenaz-demo-"
 def work_on(book: str | None, apart: Apart) -> int:
     """Until it is left; gives the exit status."""
     file = file_of(book)
+    doors: list[Listener] = []
+    guests: list[bool] = []
+    """Not empty: what runs elsewhere was joined, and its door is open already."""
 
     def opening(publish: Callable[[object], None]) -> "Workshop":
         from tenaz.workshop.joining import join  # noqa: PLC0415 - the first picture must not wait for the database
@@ -31,18 +37,30 @@ def work_on(book: str | None, apart: Apart) -> int:
         apart.follow()
         joined = join(file, publish) if file is not None else None
         if joined is not None:
+            guests.append(True)
             return cast("Workshop", joined)
         workshop = Workshop(publish)
         workshop.open(book)
         return workshop
 
+    def open_door() -> None:
+        from tenaz.workshop.staying import listen  # noqa: PLC0415 - only what is left running needs it
+
+        assert file is not None
+        if not doors and not guests:
+            doors.append(listen(file))
+
     def serve(workshop: "Workshop") -> None:
-        from tenaz.workshop.staying import stay_on  # noqa: PLC0415 - only what is left running needs it
+        from tenaz.workshop.staying import Staying as Served  # noqa: PLC0415 - only what is left running needs it
 
-        if file is not None and hasattr(workshop, "running"):
-            stay_on(file)(workshop)
+        if not hasattr(workshop, "running"):
+            return
+        with suppress(TenazError):
+            # Where the terminal went away nobody can be told: what runs is run to its end all the same.
+            open_door()
+        Served(workshop, doors[0] if doors else None).serve()
 
-    staying = None if file is None else Staying(serve, apart.let_go)
+    staying = None if file is None else Staying(serve, apart.let_go, open_door)
     workbench = Workbench(opening, book=file, staying=staying)
     left_for = _run(workbench)
     if left_for == DEMO:

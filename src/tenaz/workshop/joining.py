@@ -14,10 +14,10 @@ from tenaz.core.events import RunEnded
 from tenaz.core.ports import Publish
 from tenaz.workshop import orders as o
 from tenaz.workshop.shop import Workshop
-from tenaz.workshop.staying import HELLO, State, socket_of
+from tenaz.workshop.staying import HELLO, TAKEN, State, socket_of
 from tenaz.workshop.view import View
 
-ANSWER_WITHIN_S, GREETED_WITHIN_S = 20.0, 2.0
+ANSWER_WITHIN_S, GREETED_WITHIN_S = 20.0, 15.0
 GONE = "What ran in the background has ended and let go of the book; start Tenaz again to work on it."
 
 
@@ -31,7 +31,10 @@ class JoinedWorkshop:
         self._answers: queue.Queue[tuple[str, int, object]] = queue.Queue()
         self._gone = threading.Event()
         self._left = False
-        hello, rig, bench, self.pid = guest.recv()
+        greeted = guest.recv()
+        if greeted == TAKEN:
+            raise EOFError(TAKEN)
+        hello, rig, bench, self.pid = greeted
         if hello != HELLO:
             raise BookError("Another version of Tenaz runs in the background; let it end, or use that version.")
         self._looking = Workshop()
@@ -111,7 +114,7 @@ def join(book: Path, publish: Publish) -> JoinedWorkshop | None:
     except (OSError, BookError):
         return None
     try:
-        # Who has a guest already does not answer: then the book is only looked at.
+        # Where somebody has joined already the book is only looked at.
         return JoinedWorkshop(guest, book, publish) if guest.poll(GREETED_WITHIN_S) else None
     except (OSError, EOFError):
         return None

@@ -5,8 +5,11 @@ user's own keys.
 """
 
 import os
+import socket
+import struct
+import tempfile
 import threading
-from collections.abc import Callable
+import warnings
 from contextlib import suppress
 from dataclasses import dataclass
 from hashlib import sha256
@@ -26,6 +29,13 @@ from tenaz.workshop.shop import Workshop
 HELLO = f"tenaz {__version__}"
 """Orders and views are those of one version."""
 LOOKED_AT_S = 0.5
+TAKEN = "somebody has joined it already"
+WAITED_FOR_S, TAKES_WITHIN_S = 2.0, 5
+"""How long one who comes waits for the one before to be gone, and how long one who is told something may take."""
+
+
+MOST_PATH_BYTES = 100
+"""The system takes no longer name for a socket."""
 
 
 def socket_of(book: Path) -> Path:
@@ -34,15 +44,38 @@ def socket_of(book: Path) -> Path:
     Raises:
         BookError: there is no folder that only the user may enter.
     """
-    folder = user_runtime_path("tenaz", appauthor=False)
+    name = f"{sha256(str(book.resolve()).encode('utf-8', 'surrogateescape')).hexdigest()[:24]}.sock"
+    with warnings.catch_warnings():
+        # Where the system's own folder cannot be used another one is, and nobody need be told.
+        warnings.simplefilter("ignore")
+        folder = user_runtime_path("tenaz", appauthor=False)
+    if len(os.fsencode(folder / name)) > MOST_PATH_BYTES:
+        folder = Path(tempfile.gettempdir()) / f"tenaz-{os.getuid()}"
+    if len(os.fsencode(folder / name)) > MOST_PATH_BYTES:
+        raise BookError(f"{folder} is too long a name to be joined through; nothing can be left running.")
     try:
         folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-        if folder.stat().st_uid != os.getuid() or folder.stat().st_mode & 0o077:
+        found = folder.stat(follow_symlinks=False)
+        if found.st_uid != os.getuid() or found.st_mode & 0o077:
             raise BookError(f"{folder} may be entered by others; nothing can be left running: mend its rights.")
     except OSError as error:
         raise BookError(f"{folder} cannot be made: {error.strerror}. Nothing can be left running.") from error
-    name = sha256(str(book.resolve()).encode("utf-8", "surrogateescape")).hexdigest()[:24]
-    return folder / f"{name}.sock"
+    return folder / name
+
+
+def listen(book: Path) -> Listener:
+    """Open the door through which the run on a book is joined.
+
+    Raises:
+        BookError: it cannot be opened; says why.
+    """
+    place = socket_of(book)
+    with suppress(OSError):
+        place.unlink()
+    try:
+        return Listener(str(place), family="AF_UNIX", backlog=8)
+    except OSError as error:
+        raise BookError(f"{place} cannot be made: {error.strerror}. Nothing can be left running.") from error
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,47 +92,76 @@ class State:
 
 
 class Staying:
-    """Serves the one who joins, one at a time, until nothing runs any more and nobody is there."""
+    """Serves the one who joins, one at a time, until nothing runs any more and nobody is there. Without a ``listener``
+    nobody can; what runs is run to its end all the same.
+    """
 
-    def __init__(self, workshop: Workshop, place: Path) -> None:
+    def __init__(self, workshop: Workshop, listener: Listener | None) -> None:
         self._workshop = workshop
-        self._place = place
+        self._listener = listener
         self._guest: Connection[Any, Any] | None = None
         self._sending = threading.Lock()
+        self._room = threading.Lock()
 
     def serve(self) -> None:
         """Until the run has ended and the guest, if any, has gone."""
         self._workshop.publish_to(lambda event: self._send(("event", event)))
-        with suppress(OSError):
-            self._place.unlink()
-        listener = Listener(str(self._place), family="AF_UNIX")
-        threading.Thread(target=self._receive, args=(listener,), name="guests", daemon=True).start()
+        if self._listener is not None:
+            threading.Thread(target=self._receive, args=(self._listener,), name="guests", daemon=True).start()
         try:
             idle = threading.Event()
             while self._workshop.running.now or self._guest is not None:
                 idle.wait(LOOKED_AT_S)
         finally:
-            with suppress(OSError):
-                self._place.unlink()
-            listener.close()
+            if self._listener is not None:
+                with suppress(OSError):
+                    Path(str(self._listener.address)).unlink()
+                self._listener.close()
 
     def _send(self, message: object) -> None:
         guest = self._guest
-        if guest is not None:
-            with self._sending, suppress(OSError, ValueError):
+        if guest is None:
+            return
+        try:
+            with self._sending:
                 guest.send(message)
+        except (OSError, ValueError):
+            # One that does not take what it is told would hold up what runs; half a message is no message. Shut, not
+            # closed: whoever waits for its next order is to hear of it.
+            with suppress(OSError), socket.fromfd(guest.fileno(), socket.AF_UNIX, socket.SOCK_STREAM) as end:
+                end.shutdown(socket.SHUT_RDWR)
 
     def _receive(self, listener: Listener) -> None:
         while True:
             try:
                 guest = listener.accept()
             except (OSError, EOFError):
-                return
-            self._guest = guest
-            with suppress(OSError, EOFError):
-                self._entertain(guest)
-            self._guest = None
+                if self._over(listener):
+                    return
+                continue
+            threading.Thread(target=self._let_in, args=(guest,), name="guest", daemon=True).start()
+
+    def _over(self, listener: Listener) -> bool:
+        """Whether the door is closed; a guest that went away before it was let in closes nothing."""
+        return not Path(str(listener.address)).exists()
+
+    def _let_in(self, guest: "Connection[Any, Any]") -> None:
+        # Whoever was here may have been killed a moment ago.
+        if not self._room.acquire(timeout=WAITED_FOR_S):
+            with suppress(OSError):
+                guest.send(TAKEN)
             guest.close()
+            return
+        self._guest = guest
+        try:
+            with suppress(OSError, EOFError, ValueError):
+                _impatient(guest)
+                self._entertain(guest)
+        finally:
+            self._guest = None
+            self._room.release()
+            with suppress(OSError):
+                guest.close()
 
     def _state(self) -> State:
         running = self._workshop.running
@@ -127,10 +189,7 @@ def _plain(came: object) -> bool:
     return came is None or isinstance(came, str | tuple | int | float | State)
 
 
-Serve = Callable[[Workshop], None]
-
-
-def stay_on(book: Path) -> Serve:
-    """What a desk does with its workshop to go on without a workbench."""
-    place = socket_of(book)
-    return lambda workshop: Staying(workshop, place).serve()
+def _impatient(guest: "Connection[Any, Any]") -> None:
+    """Do not wait for ever for one that no longer reads."""
+    with socket.fromfd(guest.fileno(), socket.AF_UNIX, socket.SOCK_STREAM) as end:
+        end.setsockopt(socket.SOL_SOCKET, socket.SO_SNDTIMEO, struct.pack("ll", TAKES_WITHIN_S, 0))
