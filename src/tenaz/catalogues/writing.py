@@ -1,7 +1,10 @@
 """Files that are written whole, or not at all."""
 
+import glob
 import os
+import stat
 import tempfile
+import time
 from contextlib import suppress
 from pathlib import Path
 
@@ -20,7 +23,9 @@ def write_whole(path: Path, content: str | bytes) -> None:
     try:
         if path.exists() and not path.is_file():
             raise TenazError(f"{path} is no file that could be written over; name another.")
-        handle, name = tempfile.mkstemp(dir=path.absolute().parent, prefix=f".{path.name[:40]}.")
+        prefix = f".{path.name[:40]}."
+        _sweep(path.absolute().parent, prefix)
+        handle, name = tempfile.mkstemp(dir=path.absolute().parent, prefix=prefix)
         beside = Path(name)
         with os.fdopen(handle, "wb") as file:
             file.write(data)
@@ -33,3 +38,17 @@ def write_whole(path: Path, content: str | bytes) -> None:
                 beside.unlink()
         why = error.strerror if isinstance(error, OSError) else str(error)
         raise TenazError(f"{path} could not be written: {why}. Choose another place.") from error
+
+
+def _sweep(folder: Path, prefix: str) -> None:
+    """Remove what writers of this file left behind who were killed: no write takes so long."""
+    with suppress(OSError):
+        for left in folder.glob(f"{glob.escape(prefix)}{'[a-z0-9_]' * RANDOM_LETTERS}"):
+            told = left.stat(follow_symlinks=False)
+            if stat.S_ISREG(told.st_mode) and told.st_uid == os.getuid() and time.time() - told.st_mtime > LEFT_AFTER_S:
+                left.unlink()
+
+
+RANDOM_LETTERS = 8
+"""Of a temporary file's name, see :mod:`tempfile`."""
+LEFT_AFTER_S = 60.0

@@ -1,5 +1,6 @@
 """``tenaz book``: what the book holds. ``tenaz seen``: what was seen of a trial that was cut short."""
 
+from itertools import islice
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -17,6 +18,8 @@ from tenaz.core.plain_text import plain
 from tenaz.core.trials import Trial
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable, Iterator
+
     from tenaz.core.querying import Query
     from tenaz.core.rigs import Rig
     from tenaz.journal.store import Store
@@ -89,7 +92,7 @@ def book(
     raise typer.Exit(int(bool(unread)))
 
 
-def _count(rows: "list[tuple[Trial, Rig]]", by: str, as_json: bool) -> None:
+def _count(rows: "Iterable[tuple[Trial, Rig]]", by: str, as_json: bool) -> None:
     """What was found, counted."""
     import json
     from dataclasses import asdict
@@ -119,28 +122,27 @@ def _merge(place: str | None, stick: Path) -> None:
     say("\n".join(one.show() for one in came) or "That book holds no trial: there is nothing to bring.")
 
 
-def _tell(found: "list[tuple[Trial, Rig]]", out: Path | None, as_json: bool, whole: bool) -> None:
+def _tell(found: "Iterable[tuple[Trial, Rig]]", out: Path | None, as_json: bool, whole: bool) -> None:
     """Trials as a table, a line of JSON each, or a file."""
     from tenaz.papers.trial_files import TrialsPaper, as_json_lines, trial_row
 
     if out is not None:
-        TrialsPaper(tuple(found)).write(out)
-        say(f"{len(found)} written: {out.absolute()}")
+        every = tuple(found)
+        TrialsPaper(every).write(out)
+        say(f"{len(every)} written: {out.absolute()}")
     elif as_json:
-        say(as_json_lines([trial_row(trial) for trial, _ in found]), nl=False)
+        rows = iter(trial_row(trial) for trial, _ in found)
+        while page := list(islice(rows, ROWS)):
+            say(as_json_lines(page), nl=False)
     else:
-        _print([trial for trial, _ in found], {rig.name: rig for _, rig in found}, whole)
+        _print(found, whole)
 
 
-def _found(store: "Store", rigs: "list[Rig]", query: "Query") -> "list[tuple[Trial, Rig]]":
-    """Trials that all the words fit, oldest first."""
-    return [
-        (trial, one)
-        for one in rigs
-        for page in store.trials.pages(one.name)
-        for trial in page
-        if query.matches(trial, one)
-    ]
+def _found(store: "Store", rigs: "list[Rig]", query: "Query") -> "Iterator[tuple[Trial, Rig]]":
+    """Trials that all the words fit, oldest first, as they are read: few of them are in memory at once."""
+    for one in rigs:
+        for page in store.trials.pages(one.name):
+            yield from ((trial, one) for trial in page if query.matches(trial, one))
 
 
 def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | None) -> None:
@@ -208,25 +210,47 @@ def _setpoint(trial: Trial, rig: "Rig", whole: bool) -> str:
     return ", ".join(words) or "stock"
 
 
-def _print(trials: list[Trial], rigs: "dict[str, Rig]", whole: bool) -> None:
-    table = Table(box=None, pad_edge=False, header_style="bold")
-    for heading in ("rig", "trial", "begun (UTC)", "bench", "setpoint", "load", "outcome", "after", "note"):
-        table.add_column(heading, justify="right" if heading == "trial" else "left")
-    for trial in trials:
-        row = (
+HEADINGS = ("rig", "trial", "begun (UTC)", "bench", "setpoint", "load", "outcome", "after", "note")
+FIRST_ROWS, ROWS = 40, 400
+"""Rows that are written at once: the first soon, however large the book is."""
+
+
+def _print(found: "Iterable[tuple[Trial, Rig]]", whole: bool) -> None:
+    """A table, written as it is read: its columns are as wide as its first rows ask for, or what follows."""
+    console, widths = Console(highlight=False), [0] * len(HEADINGS)
+    rows, count = iter(_row(trial, rig, whole) for trial, rig in found), FIRST_ROWS
+    while page := list(islice(rows, count)):
+        first = count == FIRST_ROWS
+        table = Table(box=None, pad_edge=False, header_style="bold", show_header=first)
+        widths = [max(wide, *(len(row[k]) for row in page)) for k, wide in enumerate(widths)]
+        if first:
+            widths = [max(wide, len(heading)) for wide, heading in zip(widths, HEADINGS, strict=True)]
+        for heading, wide in zip(HEADINGS, widths, strict=True):
+            table.add_column(heading, justify="right" if heading == "trial" else "left", min_width=min(wide, MOST_WIDE))
+        for row in page:
+            table.add_row(*map(Text, row))
+        console.print(table)
+        count = ROWS
+    if count == FIRST_ROWS:
+        console.print("The book holds no trials yet.")
+
+
+MOST_WIDE = 24
+"""A column keeps no more than so much room for itself on a narrow terminal."""
+
+
+def _row(trial: Trial, rig: "Rig", whole: bool) -> tuple[str, ...]:
+    return tuple(
+        plain(text)
+        for text in (
             trial.rig,
             str(trial.number),
             trial.begun_utc.strftime("%Y-%m-%d %H:%M"),
             trial.bench if trial.bench.real else "simulated",
-            _setpoint(trial, rigs[trial.rig], whole),
+            _setpoint(trial, rig, whole),
             trial.plan.kind,
             trial.outcome or f"open, at {trial.station}",
             show_duration(trial.clean_s),
             trial.note,
         )
-        table.add_row(*(Text(plain(text)) for text in row))
-    console = Console(highlight=False)
-    if trials:
-        console.print(table)
-    else:
-        console.print("The book holds no trials yet.")
+    )

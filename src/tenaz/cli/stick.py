@@ -50,6 +50,9 @@ def make(
     lock: Annotated[
         Path | None, typer.Option("--lock", help="Another list of packages, from tenaz stick renew.", metavar="FILE")
     ] = None,
+    replace: Annotated[
+        bool, typer.Option("--replace", help="Write over a file that is there and is no image.")
+    ] = False,
 ) -> None:
     """Make a stick: an image file (nobody needs to be root for that), or a device, all of which is erased.
 
@@ -75,7 +78,7 @@ def make(
                     given = name or _asked_name(Path(target))
                     size = write_device(maker, Path(target), given, tell)
                 else:
-                    size = maker.image(Path(target))
+                    size = maker.image(Path(target), replace=replace)
         except Cancelled:
             leave("Stopped; nothing half done is left.", STOPPED_BY_HAND)
     say(f"written: {target}, {size / 2**20:.0f} MiB")

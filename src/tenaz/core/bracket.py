@@ -63,6 +63,7 @@ class Bracketing:
 def bracket_of(knob: Knob, results: Iterable[tuple[int, Verdict]]) -> Bracket:
     """The bracket after these results (value, verdict) along one knob."""
     bracketing = Bracketing(knob)
-    for value, verdict in results:
+    # In whatever order they come, and however often: the easiest that failed, and the hardest that passed before it.
+    for value, verdict in set(results):
         bracketing.take(value, verdict)
     return bracketing.now

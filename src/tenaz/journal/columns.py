@@ -89,3 +89,16 @@ class Instant(_Careful):
         """As it is."""
         del dialect
         return value
+
+    def result_processor(self, dialect: Dialect, coltype: object) -> Any:
+        """From SQLite's text by the short way: a book that has grown holds very many."""
+        if dialect.name != "sqlite":
+            return super().result_processor(dialect, coltype)
+
+        def careful(value: Any) -> Any:
+            try:
+                return None if value is None else datetime.fromisoformat(value)
+            except MISREAD as error:
+                return Damaged(str(error)[:80])
+
+        return careful

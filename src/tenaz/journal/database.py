@@ -15,6 +15,7 @@ from tenaz.journal import tables as t
 from tenaz.journal.troubles import book_trouble
 
 Read = TypeVar("Read")
+Told = TypeVar("Told")
 
 DAMAGE = (ValueError, TypeError, LookupError, ArithmeticError, AttributeError, TenazError, zlib.error)
 """What reading a damaged row raises: values that are none, lengths that do not fit, moves that no table holds."""
@@ -24,6 +25,12 @@ MOST_VALUE_BYTES = 32 * 2**20
 MOST_STATEMENT_S = 60.0
 STEPS_BETWEEN_LOOKS = 20_000
 """Of SQLite's machine; well under a millisecond."""
+
+
+def _key_of(row: Any) -> object:
+    if isinstance(row, RowMapping):
+        return next((row[key] for key in ("id", "trial_id") if key in row), "?")
+    return row[0]
 
 
 class StatementWatch:
@@ -62,14 +69,16 @@ class Database:
         self.unread: dict[str, str] = {}
         """Rows that could not be read and were passed over: which, and why."""
 
-    def readable(self, what: str, rows: Iterable[RowMapping], read: Callable[[RowMapping], Read]) -> tuple[Read, ...]:
-        """What rows hold; one that cannot be read is named and passed over, the others are still there."""
+    def readable(self, what: str, rows: Iterable[Told], read: Callable[[Told], Read]) -> tuple[Read, ...]:
+        """What rows hold; one that cannot be read is named and passed over, the others are still there. Rows are named
+        by their id, or by what stands first.
+        """
         found = []
         for row in rows:
             try:
                 found.append(read(row))
             except DAMAGE as error:
-                key = next((row[key] for key in ("id", "trial_id") if key in row), "?")
+                key = _key_of(row)
                 why = str(error).splitlines()[0] if str(error) else type(error).__name__
                 self.unread[f"{what} {key}"] = why[:MOST_WHY]
         return tuple(found)

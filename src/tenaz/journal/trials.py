@@ -205,11 +205,19 @@ class Trials:
         return found[0] if found else None
 
     def before(self, trial: Trial) -> Trial | None:
-        """The newest trial before this one that left values in the rig, on the same side: simulated, or the rig."""
-        alike = [kind.value for kind in BenchKind if kind.real is trial.bench.real]
-        number = trial.number
+        """The newest trial before this one that left values in the rig, or cleared them, on the same side: simulated,
+        or the rig.
+        """
+        return self.last_that_set(trial.rig, trial.bench, trial.number)
+
+    def last_that_set(self, rig: str, bench: BenchKind, number: int | None = None) -> Trial | None:
+        """The newest trial of a rig, before a ``number`` where one is given, that left values in it or cleared them, on
+        the same side as a bench; read backwards, so that it costs no more in a book that has grown.
+        """
+        alike = [kind.value for kind in BenchKind if kind.real is bench.real]
+        number = number if number is not None else self.count(rig) + 1
         with self._database.reading() as connection:
-            of_rig = t.trials.c.rig_id == self._database.rig_id(connection, trial.rig)
+            of_rig = t.trials.c.rig_id == self._database.rig_id(connection, rig)
             while True:
                 earlier = connection.execute(
                     select(t.trials.c.number)

@@ -1,6 +1,7 @@
 """Devices that a stick can be made of: removable ones only, never one that is in use or that the system runs from."""
 
 import os
+import stat
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -18,6 +19,8 @@ class Device:
     name: str
     size_bytes: int
     removable: bool
+    number: tuple[int, int] = (0, 0)
+    """Of the kernel: what a descriptor that is open on it tells too."""
     parts: tuple[str, ...] = ()
     mounted: tuple[str, ...] = ()
 
@@ -70,7 +73,21 @@ def _read(root: Path, entry: Path) -> Device | None:
     uses += [f"/dev/{holder.name}" for one in names for holder in _holders(entry, one)]
     labels = tuple(label for part in names[1:] if (label := _label(root, part)))
     may_go = _whole(entry / "removable") == 1 or by_usb
-    return Device(Path("/dev") / entry.name, name, sectors * SECTOR_BYTES, may_go, labels, tuple(uses))
+    major, _, minor = (_text(entry / "dev") or "0:0").partition(":")
+    number = (int(major), int(minor)) if major.isdigit() and minor.isdigit() else (0, 0)
+    return Device(Path("/dev") / entry.name, name, sectors * SECTOR_BYTES, may_go, number, labels, tuple(uses))
+
+
+def same_device(handle: int, found: Device, root: Path = Path("/")) -> None:
+    """See that an open descriptor is the very device that was chosen, and that this may still be erased.
+
+    Raises:
+        Refused: its name leads elsewhere by now, or it came into use; nothing was written.
+    """
+    now, told = device(found.path, root), os.fstat(handle)
+    same = stat.S_ISBLK(told.st_mode) and (os.major(told.st_rdev), os.minor(told.st_rdev)) == found.number
+    if not same or (now.name, now.size_bytes, now.number) != (found.name, found.size_bytes, found.number):
+        raise Refused(f"{found.path} is another device by now than {found.name}: nothing was written. Look again.")
 
 
 def _holders(entry: Path, name: str) -> list[Path]:

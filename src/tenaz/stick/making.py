@@ -60,8 +60,13 @@ class StickMaker:
                 raise Cancelled
             use(plan)
 
-    def image(self, out: Path, book_bytes: int = BOOK_BYTES) -> int:
-        """Make an image file, whole or not at all, and give its bytes."""
+    def image(self, out: Path, book_bytes: int = BOOK_BYTES, replace: bool = False) -> int:
+        """Make an image file, whole or not at all, and give its bytes. A file that is there already and is no image is
+        written over only if that is meant (``replace``).
+
+        Raises:
+            Refused: it cannot be written there, or would take the place of something else.
+        """
         out = out.absolute()
         if out.is_dir() or not out.parent.is_dir():
             raise Refused(
@@ -69,6 +74,11 @@ class StickMaker:
             )
         if out.exists() and not out.is_file():
             raise Refused(f"{out} is no file; for a device name it as tenaz stick list shows it.")
+        if not replace and out.exists() and not _is_image(out):
+            raise Refused(
+                f"{out} is there already and is no image of a stick: name another file, or say that it is to be lost "
+                f"(tenaz stick make --replace)."
+            )
         written = 0
 
         def use(plan: Plan) -> None:
@@ -126,3 +136,10 @@ class StickMaker:
 
     def _scaled(self, step: Step) -> None:
         self._on_step(Step(step.doing, self._from + (1 - self._from) * step.part, step.left_s))
+
+
+def _is_image(path: Path) -> bool:
+    """Whether a file is empty, or begins as a disk does: what is lost then can be made again."""
+    with path.open("rb") as file:
+        start = file.read(520)
+    return not start or (start[510:512] == b"\x55\xaa" and start[512:] == b"EFI PART")

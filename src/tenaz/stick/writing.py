@@ -11,7 +11,7 @@ from tenaz.core.amounts import show_bytes
 from tenaz.core.errors import Refused
 from tenaz.stick import partitions
 from tenaz.stick.cache import Cancelled
-from tenaz.stick.devices import Device, device
+from tenaz.stick.devices import Device, device, same_device
 from tenaz.stick.image import Plan, Step, chunks
 from tenaz.stick.making import StickMaker
 
@@ -32,7 +32,7 @@ def write_device(maker: StickMaker, path: Path, name: str, on_step: Callable[[St
     def use(plan: Plan) -> None:
         if found.size_bytes < plan.bytes:
             raise Refused(f"{found.show()} is too small: a stick is {show_bytes(plan.bytes)}.")
-        write(plan, path, on_step, maker)
+        write(plan, path, on_step, maker, lambda disk: same_device(disk, found))
 
     written = 0
 
@@ -45,8 +45,16 @@ def write_device(maker: StickMaker, path: Path, name: str, on_step: Callable[[St
     return written
 
 
-def write(plan: Plan, path: Path, on_step: Callable[[Step], None], maker: StickMaker) -> None:
-    """Write all of it, its first sectors last, so that what was stopped half-way does not start; then read it back."""
+def write(
+    plan: Plan,
+    path: Path,
+    on_step: Callable[[Step], None],
+    maker: StickMaker,
+    check: Callable[[int], None] = lambda _: None,
+) -> None:
+    """Write all of it, its first sectors last, so that what was stopped half-way does not start; then read it back.
+    ``check`` looks at the very descriptor that is written to, before anything is.
+    """
     began_s = time.monotonic()
 
     def tell(doing: str, part: float) -> None:
@@ -56,6 +64,7 @@ def write(plan: Plan, path: Path, on_step: Callable[[Step], None], maker: StickM
     sums: list[tuple[int, int, bytes]] = []
     try:
         with _opened(path) as disk:
+            check(disk)
             head: list[tuple[int, bytes]] = []
             for offset, data in chunks(plan):
                 if maker.stop.is_set():
@@ -100,6 +109,7 @@ def restore(path: Path, name: str) -> str:
     first, last = partitions.tables([only], sectors, f"restored {found.name} {found.size_bytes}")
     try:
         with _opened(path) as disk:
+            same_device(disk, found)
             _write_at(disk, 0, first.ljust(partitions.ALIGN_SECTORS * partitions.SECTOR_BYTES, b"\0"))
             _write_at(disk, only.offset, empty_fat(only.sectors))
             _write_at(disk, found.size_bytes - len(last), last)

@@ -2,6 +2,7 @@
 
 from tenaz.core.errors import Refused
 from tenaz.core.events import Logged
+from tenaz.core.in_force import setpoint_in_force
 from tenaz.core.ports import Clock, Publish
 from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.searches import Advice, Proposal, SearchPlan
@@ -73,8 +74,11 @@ class AtWork:
         return self._story[1]
 
     def in_force(self) -> Setpoint:
-        """What the rig is set to now."""
-        return self.trials.in_force(self.rig.stock)
+        """What the rig is set to now; where nothing else of its trials was asked for, read from the newest alone."""
+        if self._shelf is not None and self._shelf.newest_change:
+            return self.trials.in_force(self.rig.stock)
+        last = self.store.trials.last_that_set(self.rig.name, self.bench)
+        return setpoint_in_force((last,) if last is not None else (), self.rig.stock)
 
     def search(self) -> SearchPlan | None:
         """The search that is not finished, on this bench."""

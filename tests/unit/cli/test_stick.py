@@ -61,7 +61,7 @@ def test_the_book_of_a_stick_comes_home(tried: Path, tmp_path: Path) -> None:
 
 
 def test_a_stick_is_made_of_what_may_be_erased_only(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(StickMaker, "image", lambda self, out, size=0: 3 * MIB)
+    monkeypatch.setattr(StickMaker, "image", lambda self, out, size=0, replace=False: 3 * MIB)
     made = tenaz("stick", "make", str(tmp_path / "x.img"))
     assert (made.exit_code, "3 MiB" in made.stdout) == (0, True)
     for arguments in (("make", "/dev/nowhere"), ("restore", "/dev/nowhere", "--name", "x")):

@@ -241,6 +241,9 @@ def test_an_ordinary_stick_again(machine: Path, monkeypatch: pytest.MonkeyPatch,
     disk = tmp_path / "disk"
     disk.write_bytes(b"\xee" * (256 * MIB))
     monkeypatch.setattr("tenaz.stick.writing.device", lambda _: device(Path("/dev/sdb"), machine))
+    with pytest.raises(Refused, match="there is no disk|is no disk|another device by now"):
+        restore(disk, "Shop Medium b")
+    monkeypatch.setattr("tenaz.stick.writing.same_device", lambda *_: None)
     assert "ordinary stick again" in restore(disk, "Shop Medium b")
     data = disk.read_bytes()
     boot = data[MIB : MIB + 512]
@@ -264,6 +267,12 @@ def test_an_image_is_whole_or_not_there(tmp_path: Path, monkeypatch: pytest.Monk
     with pytest.raises(Cancelled):
         maker.image(out)
     assert out.read_bytes() == before
+    thesis = tmp_path / "thesis.pdf"
+    thesis.write_text("three years")
+    with pytest.raises(Refused, match="is no image of a stick: name another file"):
+        maker.image(thesis)
+    maker.stop.clear()
+    assert maker.image(thesis, replace=True) == plan.bytes
     assert [one.name for one in tmp_path.iterdir() if one.name.startswith(".out")] == []
     for wrong, why in (
         (tmp_path, "a folder"),
