@@ -8,6 +8,8 @@ COMPLETION = "_TENAZ_COMPLETE"
 """What a shell sets when it asks for completions."""
 BOOK = "TENAZ_BOOK"
 """Names the book where no option does."""
+LEAST_FLAG, MOST_READ = "pni", 16384
+"""What the kernel calls SSE3; how much of its words on processors is read."""
 INTERRUPTED, ENDED_BY_SIGNAL, COULD_NOT_RUN = 130, 128, 2
 
 
@@ -33,7 +35,24 @@ def main() -> None:
         sys.exit(COULD_NOT_RUN)
 
 
+def _refuse_lesser_processors() -> None:
+    """End with a word where libraries would die of an instruction that the processor does not have, without one."""
+    try:
+        with open("/proc/cpuinfo", encoding="ascii", errors="replace") as file:  # noqa: PTH123 - nothing is loaded yet
+            told = file.read(MOST_READ)
+    except OSError:
+        return
+    flags = next((line.split(":", 1)[1].split() for line in told.splitlines() if line.startswith("flags")), [])
+    if flags and LEAST_FLAG not in flags:
+        sys.stderr.write(
+            "This processor lacks SSE3, which Tenaz needs: any 64-bit x86 processor made since 2005 has it. Nothing "
+            "was begun.\n"
+        )
+        sys.exit(COULD_NOT_RUN)
+
+
 def _main() -> None:
+    _refuse_lesser_processors()
     # A shell that asks for completions calls without arguments too.
     given = sys.argv[1:]
     only_a_book = len(given) == 2 and given[0] == "--book" and not given[1].startswith("-")

@@ -160,4 +160,12 @@ def death(worker: Worker) -> Finding:
             void=f"{who} was killed from outside ({how}), by somebody or by the system when memory ran out; that says "
             f"nothing about the rig"
         )
+    begun = worker.lane.laps > 0 or worker.lane.errors > 0
+    if not begun and status == -signal.SIGILL:
+        return Finding(
+            void=f"{who} met an instruction that this processor does not have (SIGILL) before it had done anything: a "
+            f"library here was built for later ones, and that says nothing about the rig"
+        )
+    if not begun and status > 0 and "Error" in said:
+        return Finding(void=f"{who} could not begin{said}; that says nothing about the rig")
     return Finding(died=f"{who} died with {how}{said}")

@@ -129,7 +129,8 @@ def _lattice(prior: EdgePrior, units_a_step: float, lowest: int, highest: int) -
     farthest_wall = wall_high * (highest_slope if wall_in_slopes else 1.0)
     step = min(FINEST_STEPS, max(low / 2, FINEST_STEPS / 2))
     # Beyond the last value x* may lie as far as its edge could still be within.
-    x_star = np.arange(lowest / width - BELOW_STEPS, highest / width + min(7.0 * high, 30.0) + BELOW_STEPS, step)
+    last = highest / width + min(7.0 * high, 30.0) + BELOW_STEPS
+    x_star = np.arange(lowest / width - BELOW_STEPS, last, step, dtype=np.float64)
     manners = [(tail, warmth) for tail in prior.tails for warmth in prior.warmths]
     weight = np.array([tail.weight * warmth.weight for tail, warmth in manners])
     return Lattice(

@@ -72,7 +72,8 @@ class Culprits:
 
     def suspicion(self) -> Chances:
         """Of each value, the chance that it has a part in it."""
-        return self.weights @ self._holds
+        suspicion: Chances = self.weights @ self._holds
+        return suspicion
 
     def take(self, group: Sequence[bool], failed: bool) -> None:
         """A trial with these values at their new value, all others as before."""

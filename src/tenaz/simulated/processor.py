@@ -140,19 +140,22 @@ class Processor:
         guard = p["vid_guard_mv"] * np.clip(1.0 - THINNER * np.maximum(0.0, relative - 1.0), 0.2, 1.0)
         table = p["core_mv"] * shape(relative) + guard
         asked = _or(v.get("core_voltage_mv"), table)
-        return asked + _or(v.get("core_offset_mv"), 0.0)
+        told: Numbers = asked + _or(v.get("core_offset_mv"), 0.0)
+        return told
 
     def _droop_mv(self, v: Values, power: Numbers, asked: Numbers) -> Numbers:
         step = _or(v.get("load_line_step"), k("load_line_auto"))
         mohm = k("load_line_least") + k("load_line_step") * (8.0 - step)
-        return mohm * power / np.maximum(asked, 1.0) * 1000.0
+        droop: Numbers = mohm * power / np.maximum(asked, 1.0) * 1000.0
+        return droop
 
     def _power(self, clock: Numbers, asked: Numbers, busy: int, kind: LoadKind, die_c: Numbers) -> Numbers:
         p, idle = self._parts, len(self.on) - busy
         volts = (asked / 1100.0) ** 2
         switching = p["core_w"] * volts * clock / self.all_mhz * (busy * ACTIVITY[kind] + idle * k("idle_part"))
         leak = p["core_leak_w"] * len(self.on) * volts * 2.0 ** ((die_c - 60.0) / k("leak_doubles"))
-        return switching + np.minimum(leak, 400.0) + self._uncore_w
+        power: Numbers = switching + np.minimum(leak, 400.0) + self._uncore_w
+        return power
 
     # -- failing ----------------------------------------
 

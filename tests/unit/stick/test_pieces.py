@@ -241,7 +241,7 @@ def test_an_ordinary_stick_again(machine: Path, monkeypatch: pytest.MonkeyPatch,
     disk = tmp_path / "disk"
     disk.write_bytes(b"\xee" * (256 * MIB))
     monkeypatch.setattr("tenaz.stick.writing.device", lambda _: device(Path("/dev/sdb"), machine))
-    with pytest.raises(Refused, match="there is no disk|is no disk|another device by now"):
+    with pytest.raises(Refused, match=r"is no disk|another device by now"):
         restore(disk, "Shop Medium b")
     monkeypatch.setattr("tenaz.stick.writing.same_device", lambda *_: None)
     assert "ordinary stick again" in restore(disk, "Shop Medium b")
