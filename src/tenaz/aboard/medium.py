@@ -14,6 +14,8 @@ RUN = Path("/run")
 RANGES = "tenaz/ranges"
 BLOCK_BYTES = 1024
 """A block of GRUB's environment: always of this size, and written in place, so that it is one or the other."""
+MOST_HUNG = 4
+"""Ranges that hung are remembered as long as they fit."""
 THEN = "tenaz-then"
 """Says to process 1 what is to happen when Tenaz ends: ``restart`` or ``off``."""
 
@@ -59,18 +61,45 @@ def mounted(part: str, run: Path = RUN) -> Iterator[Path]:
 
 
 def tell_next_start(ranges: Spans) -> None:
-    """Have the next start keep these ranges from the kernel (none: nothing). It is tried once."""
+    """Have the next start keep these ranges from the kernel (none: nothing). It is tried once.
+
+    Raises:
+        Refused: an earlier start with them did not come up.
+    """
     with mounted("boot") as boot:
-        told = {"ranges": kernel_words(ranges), "trying": "0"} if ranges else {}
-        _overwrite(boot / RANGES, environment_block(told))
+        known = variables((boot / RANGES).read_bytes())
+        words, hung = kernel_words(ranges) if ranges else "", known.get("hung", "")
+        if words and words in hung.split(","):
+            raise Refused("a start with this range kept free did not come up: it is not tried again")
+        told = {"ranges": words, "trying": "0"} if words else {}
+        _overwrite(boot / RANGES, environment_block({**told, **({"hung": hung} if hung else {})}))
 
 
-def came_up() -> None:
-    """This start came up: what it was told may be tried again."""
+def variables(block: bytes) -> dict[str, str]:
+    """What a block of GRUB's environment holds."""
+    lines = block.decode("ascii", "replace").splitlines()
+    return dict(line.split("=", 1) for line in lines if "=" in line and not line.startswith("#"))
+
+
+def came_up(cmdline: Path = Path("/proc/cmdline")) -> None:
+    """This start came up: what it was told may be tried again. Where it was not told what is listed, the start before
+    was, and hung: those ranges are put aside, so that no later start tries them either.
+    """
     with suppress(Refused, OSError), mounted("boot") as boot:
-        block = (boot / RANGES).read_bytes()
-        if b"trying=1\n" in block:
-            _overwrite(boot / RANGES, block.replace(b"trying=1\n", b"trying=0\n"))
+        left = after_start(variables((boot / RANGES).read_bytes()), cmdline.read_text())
+        if left is not None:
+            _overwrite(boot / RANGES, environment_block(left))
+
+
+def after_start(known: dict[str, str], cmdline: str) -> dict[str, str] | None:
+    """What the next start is to find, after one that came up with this command line; None where nothing changes."""
+    ranges = known.get("ranges", "")
+    if known.get("trying") != "1" or not ranges:
+        return None
+    if all(word in cmdline.split() for word in ranges.split()):
+        return {**known, "trying": "0"}
+    hung = [one for one in known.get("hung", "").split(",") if one]
+    return {"hung": ",".join([*hung, ranges][-MOST_HUNG:])}
 
 
 def trouble(run: Path = RUN) -> str:

@@ -14,6 +14,7 @@ STAND_INS = str.maketrans(
         "◐": "◙",
         "◇": "♦",
         "⊘": "Θ",
+        "◌": "°",
         # pointing and lines
         "▸": "►",
         "▾": "▼",

@@ -103,7 +103,9 @@ def measure(
             teller.close()
     if teller.trouble:
         leave(teller.trouble)
-    _tell(picture, as_json)  # type: ignore[arg-type] # what BringScores gives
+    if not picture.newest and not teller.stopped:  # type: ignore[attr-defined] # what BringScores gives
+        leave(f"Nothing was measured: {teller.why or 'nobody knows why'}.")
+    _tell(picture, as_json)  # type: ignore[arg-type]
     if teller.stopped:
         raise typer.Exit(STOPPED_BY_HAND)
 

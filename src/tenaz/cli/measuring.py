@@ -15,6 +15,7 @@ class MeasureTeller:
         self._open = False
         self.trouble = ""
         self.stopped = False
+        self.why = ""
 
     def __call__(self, event: object) -> None:
         """Take an event."""
@@ -26,6 +27,7 @@ class MeasureTeller:
                 self._open = True
             case MeasureEnded(why=why):
                 self.stopped = self.stopped or why.startswith("stopped")
+                self.why = why
             case RunEnded(trouble=trouble):
                 self.trouble = trouble
             case Logged(text=text):

@@ -103,9 +103,11 @@ class Score:
         return self.middle / self.best_possible if self.figure.higher_is_better else self.best_possible / self.middle
 
     def show(self) -> str:
-        """Value with unit and half an interval."""
+        """Value with unit and half an interval, which holds within one run: another run, even of the same minute, lies
+        elsewhere in memory and may differ by more.
+        """
         half = self.half_width
-        more = "" if half is None else f" ± {100 * half:.1f} %"
+        more = "" if half is None else f" ± {100 * half:.1f} % within one run"
         return f"{show_value(self.middle)} {self.figure.unit}{more}"
 
 

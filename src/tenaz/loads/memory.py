@@ -3,7 +3,7 @@
 import ctypes
 import mmap
 import os
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 
 from tenaz.core.errors import Refused
 from tenaz.core.physical_memory import Span, Spans, united
@@ -13,6 +13,7 @@ from tenaz.loads.spec import Part
 
 HUGE_PAGE_BYTES = 2 * 1024 * 1024
 POPULATE_BYTES = 16 * CHUNK_BYTES
+A_LITTLE = 0.1
 MAP_FIXED, MAP_NORESERVE = 0x10, 0x4000
 
 _libc = ctypes.CDLL(None, use_errno=True)
@@ -66,6 +67,15 @@ class Block:
             if not go_on((offset + length) / self.size):
                 return
 
+    def in_small_pages(self) -> float | None:
+        """The part of its own memory that lies in small pages, where that is more than a little; None: hardly any, or
+        the system does not tell.
+        """
+        own = self.size - self._own_from
+        huge = huge_bytes(self.address + self._own_from, own) if own else None
+        small = 0.0 if huge is None else 1 - huge / own
+        return small if small > A_LITTLE else None
+
     def physical(self, address: int) -> int | None:
         """Where an address of this process lies in physical memory; None: not known."""
         at = address - self.address
@@ -80,6 +90,27 @@ class Block:
         kept = [Span(part.start, part.start + part.size) for part in self._parts]
         own = physical_spans(self.address + self._own_from, self.size - self._own_from, go_on)
         return united((*kept, *own))
+
+
+def huge_bytes(address: int, size: int) -> int | None:
+    """How much of a stretch of this process's memory lies in huge pages; None where the system does not tell."""
+    try:
+        with open("/proc/self/smaps", encoding="ascii", errors="replace") as file:  # noqa: PTH123 - not a path of ours
+            return _huge_among(file, address, address + size)
+    except OSError:
+        return None
+
+
+def _huge_among(lines: Iterable[str], first: int, last: int) -> int:
+    found, inside = 0, False
+    for line in lines:
+        start, _, rest = line.partition("-")
+        if rest and rest[0] in "0123456789abcdef" and " " not in start and ":" not in start:
+            end = rest.split(maxsplit=1)[0]
+            inside = int(start, 16) < last and int(end, 16) > first
+        elif inside and line.startswith("AnonHugePages:"):
+            found += int(line.split()[1]) * 1024
+    return min(found, last - first)
 
 
 def _map_over(address: int, part: Part) -> None:

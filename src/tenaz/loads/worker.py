@@ -95,6 +95,11 @@ class Line:
         block = Block(self.spec.size, self.spec.parts)
         block.populate(self.preparing)
         self._physical = block.physical
+        if (small := block.in_small_pages()) is not None:
+            self.note(
+                f"worker {self.spec.worker}: {small:.0%} of its memory lies in small pages, as the system had no more "
+                f"huge ones: it is slower, and neighbours in it need not be neighbours in the modules"
+            )
         spans = block.spans(lambda: not self._stop.is_set())
         self.say("laid", spans=[(span.start, span.end) for span in spans])
         return block

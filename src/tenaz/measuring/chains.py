@@ -12,11 +12,13 @@ from enum import StrEnum
 import numpy as np
 
 from tenaz.loads.kernels.native import NativeModule
+from tenaz.loads.memory import HUGE_PAGE_BYTES, huge_bytes
 
 LINE_BYTES = 64
 ROW_BYTES = 8192
 UNROLLED = 16
 SEED = 4099
+MOSTLY = 0.9
 
 
 class Order(StrEnum):
@@ -47,6 +49,11 @@ class Ring:
         words = np.frombuffer(self._map, np.uint64, self.lines * 8, self.start - start)
         visits = visit_order(self.lines, order)
         words[visits.astype(np.int64) * 8] = self.start + np.roll(visits, -1) * LINE_BYTES
+        large = size >= HUGE_PAGE_BYTES
+        told = huge_bytes(self.start, size)
+        huge = pages is Pages.HUGE and (not large or told is None or told >= MOSTLY * size)
+        self.pages = Pages.HUGE if huge else Pages.SMALL
+        """What the system gave; of a block smaller than a huge page it makes no difference."""
 
 
 def visit_order(lines: int, order: Order) -> "np.ndarray[tuple[int], np.dtype[np.uint64]]":

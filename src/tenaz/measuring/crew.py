@@ -12,7 +12,9 @@ from dataclasses import dataclass
 from types import TracebackType
 
 from tenaz.core.errors import Refused
+from tenaz.core.scores import Cores
 from tenaz.loads.processes import worker_environment
+from tenaz.loads.workers import FROM_OUTSIDE
 from tenaz.measuring.tasks import Task
 
 LEAD_S = 0.003
@@ -24,7 +26,13 @@ HAD_CORE = 1 / 1.05
 
 
 class WorkerLost(Exception):
-    """A worker died or fell silent: the machine may not be stable, and nothing more can be measured."""
+    """A worker died or fell silent: the machine may not be stable, and nothing more can be measured. ``killed``: it was
+    ended from outside, which says nothing about the machine.
+    """
+
+    def __init__(self, told: str, killed: bool = False) -> None:
+        super().__init__(told)
+        self.killed = killed
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,11 +75,22 @@ class _Worker:
             ready, _, _ = select.select([self._process.stdout], [], [], max(0.0, until - time.monotonic()))
             more = os.read(self._process.stdout.fileno(), 1 << 16) if ready else b""
             if not more:
-                raise WorkerLost(f"what measured on core {self.core} {'died' if ready else 'fell silent'}")
+                raise self._lost(bool(ready))
             self._heard += more
         line, _, self._heard = self._heard.partition(b"\n")
         heard: dict[str, float] = json.loads(line)
         return heard
+
+    def _lost(self, died: bool) -> WorkerLost:
+        who = f"what measured on core {self.core}"
+        if not died:
+            return WorkerLost(f"{who} fell silent")
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            self._process.wait(1.0)
+        status = self._process.returncode
+        if status is not None and -status in FROM_OUTSIDE:
+            return WorkerLost(f"{who} was ended from outside, by somebody or by the system as memory ran out", True)
+        return WorkerLost(f"{who} died")
 
     def end(self) -> None:
         self._process.kill()
@@ -87,11 +106,12 @@ class Crew:
 
     def __init__(self, cores: Sequence[int], tasks: Sequence[Task]) -> None:
         self._tasks = tasks
-        largest = max((task.size for task in tasks), default=0)
-        told = json.dumps([{**task.to_fields(), "largest": largest} for task in tasks])
         self._workers: list[_Worker] = []
         try:
-            for core in cores:
+            for place, core in enumerate(cores):
+                # The first works alone too; the others take only what all do together, each its share of it.
+                mine = [task.size for task in tasks if place == 0 or task.figure.cores is Cores.ALL]
+                told = json.dumps([{**task.to_fields(), "largest": max(mine, default=0)} for task in tasks])
                 self._workers.append(_Worker(core, told))
             for worker in self._workers:
                 worker.hear()
@@ -109,13 +129,13 @@ class Crew:
         for worker in self._workers:
             worker.end()
 
-    def prepare(self, number: int, together: bool) -> None:
-        """Have a task ready: its block, its machine code, how long it takes."""
+    def prepare(self, number: int, together: bool) -> bool:
+        """Have a task ready: its block, its machine code, how long it takes; whether its memory is as was asked for."""
         workers = self._workers if together else self._workers[:1]
         for worker in workers:
             worker.tell(task=number, prepare=True)
-        for worker in workers:
-            worker.hear()
+        told = [worker.hear() for worker in workers]
+        return all(one["as_asked"] for one in told)
 
     def repeat(self, number: int, together: bool, for_s: float) -> Repeat:
         """Once through a task, on one core or on all at the same time."""

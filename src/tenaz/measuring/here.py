@@ -9,7 +9,7 @@ from tenaz.core.scores import Circumstances, Figure, Score, Unit
 from tenaz.core.telemetry import Record, Sample, Sensor, SensorKind
 from tenaz.measuring.crew import Crew, WorkerLost
 from tenaz.measuring.rounds import measured_in_rounds
-from tenaz.measuring.tasks import STREAMS, Machine, Task, tasks_of
+from tenaz.measuring.tasks import Machine, Task, Work, tasks_of
 from tenaz.probe import system
 
 PERIOD_S = 0.5
@@ -98,16 +98,21 @@ class Measurer:
                     crew, tasks, plan, watch, lambda: not self._stopped.is_set(), self._best_possible(tasks)
                 )
         except WorkerLost as lost:
-            why, down = f"{lost}: what is not stable cannot be measured", True
+            down = not lost.killed
+            why = f"{lost}: {'what is not stable cannot be measured' if down else 'that says nothing of the machine'}"
         if self._stopped.is_set():
             why = "stopped by hand"
-        elif not down and len(scores) < len(tasks):
+        elif not why and len(scores) < len(tasks):
             missing = len(tasks) - len(scores)
             why = f"{missing} of {len(tasks)} figures could not be told: other programs took the cores; close them"
         return Measured(scores, watched.circumstances(), time.monotonic() - began, why, down)
 
     def _best_possible(self, tasks: tuple[Task, ...]) -> "BestPossible":
         return BestPossible(self._peak_gb_s, max((t.figure.size_bytes or 0 for t in tasks), default=0))
+
+
+TOLD_OF_BUS = {Work.READ: 1.0, Work.WRITE: 1 / 2, Work.COPY: 2 / 3, Work.TURN: 1.0}
+"""Bytes that a figure counts, of each that crosses the bus: a copy reads one, fetches one and writes it."""
 
 
 class BestPossible:
@@ -117,6 +122,10 @@ class BestPossible:
         self._peak_gb_s, self._memory_block = peak_gb_s, memory_block
 
     def __call__(self, figure: Figure) -> float | None:
-        """In the figure's unit; None where nobody can say."""
-        of_memory = figure.what in [work.value for work in STREAMS] and figure.size_bytes == self._memory_block
-        return self._peak_gb_s if of_memory and figure.unit == Unit.GB_S else None
+        """In the figure's unit; None where nobody can say. What is written crosses the bus twice: a line is fetched
+        before it is written to.
+        """
+        if self._peak_gb_s is None or figure.unit != Unit.GB_S or figure.size_bytes != self._memory_block:
+            return None
+        told = next((told for work, told in TOLD_OF_BUS.items() if figure.what == work.value), None)
+        return None if told is None else self._peak_gb_s * told

@@ -52,6 +52,7 @@ def chain(fields: dict[str, Any]) -> Doing:
 
     chase = _once("chase", Chase)
     ring = Ring(fields["size"], Order(fields["order"]), Pages(fields["pages"]))
+    fields["as_asked"] = ring.pages is Pages(fields["pages"])
     return lambda times: float(chase.run(ring, 1000 * times))
 
 
@@ -157,7 +158,7 @@ def main() -> None:
         if number not in timed:
             timed[number] = Timed(tasks[number])
         if asked.get("prepare"):
-            print(json.dumps({"prepared": number}), flush=True)
+            print(json.dumps({"prepared": number, "as_asked": tasks[number].get("as_asked", True)}), flush=True)
             continue
         while time.monotonic() < asked["at_s"] - 0.001:
             time.sleep(max(0.0, min(0.05, asked["at_s"] - 0.001 - time.monotonic())))

@@ -2,6 +2,7 @@
 
 import os
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -61,18 +62,40 @@ def sibling_threads(
     return tuple(sorted(groups))
 
 
-def memory(cgroup: Path = Path("/sys/fs/cgroup")) -> Memory:
-    """Total and available memory, within the limit of the control group when there is one (cgroup v2)."""
+def memory(groups: Path = Path("/sys/fs/cgroup"), told: Path = Path("/proc/self/cgroup")) -> Memory:
+    """Total and available memory, within the limits of the control groups that this process is in: its own and every
+    one above it, of the present form and of the older one.
+    """
     seen = psutil.virtual_memory()
     total, available = seen.total, seen.available
-    try:
-        limit = int((cgroup / "memory.max").read_text())
-        used = int((cgroup / "memory.current").read_text())
-    except (OSError, ValueError):
-        return Memory(total, available)
-    if limit < total:
-        total, available = limit, min(available, max(0, limit - used))
+    for limit, used in _group_limits(groups, told):
+        if limit < seen.total:
+            total, available = min(total, limit), min(available, max(0, limit - used))
     return Memory(total, available)
+
+
+def _group_limits(groups: Path, told: Path) -> Iterator[tuple[int, int]]:
+    """Limit and use, in bytes, of each control group that limits memory."""
+    try:
+        lines = told.read_text().splitlines()
+    except OSError:
+        lines = ["0::/"]
+    for line in lines:
+        number, _, rest = line.partition(":")
+        kinds, _, path = rest.partition(":")
+        if number == "0" and not kinds:
+            root, names = groups, ("memory.max", "memory.current")
+        elif "memory" in kinds.split(","):
+            root, names = groups / "memory", ("memory.limit_in_bytes", "memory.usage_in_bytes")
+        else:
+            continue
+        # Within a container its own group may stand at the top, whatever its path is said to be.
+        own = root / path.strip("/")
+        for folder in dict.fromkeys((own, *(one for one in own.parents if one.is_relative_to(root)), root)):
+            try:
+                yield tuple(int((folder / name).read_text()) for name in names)  # type: ignore[misc]
+            except (OSError, ValueError):
+                continue
 
 
 def caches(core: int = 0, root: Path = Path("/sys/devices/system/cpu")) -> Caches:

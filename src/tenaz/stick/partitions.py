@@ -84,7 +84,12 @@ def _header(disk: uuid.UUID, entries: bytes, at: int, other: int, table: int, se
     return packed(zlib.crc32(packed(0))).ljust(SECTOR_BYTES, b"\0")
 
 
+ACTIVE = 0x80
+
+
 def _protective(sectors: int) -> bytes:
-    """The first sector: one partition over all, so that old programs leave the disk alone."""
-    entry = struct.pack("<B3sB3sII", 0, b"\0\x02\0", 0xEE, b"\xff\xff\xff", 1, min(sectors - 1, 0xFFFFFFFF))
+    """The first sector: one partition over all, so that old programs leave the disk alone. It is marked active: old
+    firmware starts from no disk without such a mark, and newer one does not heed it (UEFI 2.10, 5.2.3).
+    """
+    entry = struct.pack("<B3sB3sII", ACTIVE, b"\0\x02\0", 0xEE, b"\xff\xff\xff", 1, min(sectors - 1, 0xFFFFFFFF))
     return bytes(446) + entry + bytes(48) + b"\x55\xaa"

@@ -12,11 +12,13 @@ from tenaz.core.errors import Refused
 from tenaz.stick import partitions
 from tenaz.stick.cache import Cancelled
 from tenaz.stick.devices import Device, device, same_device
-from tenaz.stick.image import Plan, Step, chunks
+from tenaz.stick.image import BOOK_BYTES, Plan, Step, chunks
 from tenaz.stick.making import StickMaker
 
 BLKFLSBUF, BLKRRPART = 0x1261, 0x125F
 LEAST_CLUSTERS = 66_000
+MOST_BOOK_BYTES, BESIDE_BYTES, ALIGN_BYTES = 1 << 30, 512 << 20, 4 << 20
+"""The book's part at most; what everything else on a stick needs, and something to spare."""
 
 
 def write_device(maker: StickMaker, path: Path, name: str, on_step: Callable[[Step], None]) -> int:
@@ -41,8 +43,13 @@ def write_device(maker: StickMaker, path: Path, name: str, on_step: Callable[[St
         use(plan)
         written = plan.bytes
 
-    maker.make(counted)
+    maker.make(counted, book_bytes_for(found.size_bytes))
     return written
+
+
+def book_bytes_for(medium_bytes: int) -> int:
+    """How large the part is that holds the book: it grows with the medium, up to what years fill."""
+    return max(BOOK_BYTES, min(MOST_BOOK_BYTES, (medium_bytes - BESIDE_BYTES) // 2 // ALIGN_BYTES * ALIGN_BYTES))
 
 
 def write(

@@ -115,8 +115,8 @@ class Staying:
         finally:
             if self._listener is not None:
                 with suppress(OSError):
-                    Path(str(self._listener.address)).unlink()
-                self._listener.close()
+                    # Its name goes with it.
+                    self._listener.close()
 
     def _send(self, message: object) -> None:
         guest = self._guest

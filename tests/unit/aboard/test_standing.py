@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tenaz.aboard.deciding import RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
-from tenaz.aboard.medium import BLOCK_BYTES, environment_block
+from tenaz.aboard.medium import BLOCK_BYTES, after_start, environment_block, variables
 from tenaz.aboard.standing import AfterFailure, Standing, read_standing, write_standing
 from tenaz.core.errors import Refused
 from tenaz.core.kept_free import Which
@@ -139,3 +139,26 @@ def test_a_block_for_the_next_start_has_always_one_size() -> None:
     assert len(block) == BLOCK_BYTES and block.startswith(b"# GRUB Environment Block\nranges=memmap=")
     with pytest.raises(ValueError, match="too much"):
         environment_block({"ranges": "x" * BLOCK_BYTES})
+
+
+UPPER = "memmap=0x57000000!0x28000000"
+
+
+@pytest.mark.parametrize(
+    ("known", "cmdline", "left"),
+    [
+        ({"ranges": UPPER, "trying": "1"}, f"quiet {UPPER} panic=20", {"ranges": UPPER, "trying": "0"}),
+        ({"ranges": UPPER, "trying": "1"}, "quiet panic=20", {"hung": UPPER}),
+        ({"ranges": UPPER, "trying": "1", "hung": "memmap=1!2"}, "quiet", {"hung": f"memmap=1!2,{UPPER}"}),
+        ({"ranges": UPPER, "trying": "0"}, "quiet", None),
+        ({"hung": UPPER}, "quiet", None),
+        ({}, "quiet", None),
+    ],
+)
+def test_a_range_that_hung_a_start_is_put_aside_for_good(
+    known: dict[str, str], cmdline: str, left: dict[str, str] | None
+) -> None:
+    assert after_start(known, cmdline) == left
+    if left is not None:
+        assert variables(environment_block(left)) == left
+        assert after_start(left, cmdline) is None, "and no later start tries it either"

@@ -74,8 +74,8 @@ class Pretended:
         self.asked: list[int] = []
         self._disturbed, self._dies_after = disturbed, dies_after
 
-    def prepare(self, number: int, together: bool) -> None:
-        pass
+    def prepare(self, number: int, together: bool) -> bool:
+        return True
 
     def repeat(self, number: int, together: bool, for_s: float) -> Repeat:
         self.asked.append(number)
