@@ -20,6 +20,20 @@ settings.load_profile("patient")
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
 
 
+LOADING = (
+    "contract/test_loads.py", "contract/test_standstill.py", "contract/test_programs.py", "contract/test_benches.py",
+    "contract/test_ceilings.py", "unit/workshop/test_shop.py", "unit/workshop/test_aboard.py", "unit/cli/",
+    "unit/measuring/test_measuring.py", "unit/test_torture.py",
+)  # fmt: skip
+"""Tests that load this machine for real, and ask what came of it: one at a time."""
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    for item in items:
+        if any(part in item.path.as_posix() for part in LOADING):
+            item.add_marker(pytest.mark.xdist_group("loading"))
+
+
 class SteppedClock:
     """A clock that stands still until it is stepped."""
 

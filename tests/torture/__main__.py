@@ -4,9 +4,10 @@ import argparse
 import sys
 import time
 
-from tests.torture.flips import flips
+from tests.torture.flips import flips, merges
 from tests.torture.hostile import hostile
 from tests.torture.kills import kills
+from tests.torture.workers import blinded, workers
 
 
 def main() -> None:
@@ -16,10 +17,17 @@ def main() -> None:
     parser.add_argument("--kills", type=int, default=500)
     parser.add_argument("--flips", type=int, default=1000)
     parser.add_argument("--hostile", type=int, default=10_000)
+    parser.add_argument("--merges", type=int, default=300)
+    parser.add_argument("--workers", type=int, default=77)
+    parser.add_argument("--blinded", type=int, default=490)
     asked = parser.parse_args()
     print(f"seed {asked.seed}\n{'attack':<34} {'tried':>6} {'failures':>8} {'slowest':>11}", flush=True)
     broke = False
-    for attack, count in ((hostile, asked.hostile), (flips, asked.flips), (kills, asked.kills)):
+    attacks = (
+        (workers, asked.workers), (blinded, asked.blinded), (hostile, asked.hostile), (flips, asked.flips),
+        (merges, asked.merges), (kills, asked.kills),
+    )  # fmt: skip
+    for attack, count in attacks:
         began = time.monotonic()
         tally = attack(count, asked.seed)
         print(f"{tally.show()}  ({time.monotonic() - began:.0f} s)", flush=True)

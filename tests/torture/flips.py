@@ -10,6 +10,7 @@ from tenaz.core.errors import TenazError
 from tenaz.core.trials import Trial
 from tenaz.journal.opening import open_book
 from tenaz.journal.store import Store
+from tenaz.workshop.carrying_back import merge_book
 from tenaz.workshop.demo_book import make_demo_book
 from tenaz.workshop.shop import Workshop
 from tests.torture.tally import Tally
@@ -130,3 +131,40 @@ def _try(path: Path, right: Told, kind: str) -> str:
     finally:
         workshop.close()
     return ""
+
+
+def merges(count: int, seed: int) -> Tally:
+    """So many damaged books brought into a good one: what is damaged is left there, what is here stays as it is, and
+    what came once does not come again.
+    """
+    tally, luck = Tally("damaged books brought home"), random.Random(f"merges:{seed}")
+    with tempfile.TemporaryDirectory() as name:
+        whole_path, place = Path(name) / "whole.db", Path(name) / "theirs.db"
+        make_demo_book(whole_path)
+        whole = whole_path.read_bytes()
+        for number in range(count):
+            place.write_bytes(whole if number % 2 else _damaged(luck, whole))
+            if number % 2:
+                _spoil_rows(luck, place)
+            home = Path(name) / f"home-{number}.db"
+            tally.attempt(f"book {number}", lambda home=home: _bring_home(place, home))  # type: ignore[misc]
+            home.unlink(missing_ok=True)
+    return tally
+
+
+def _bring_home(place: Path, home: Path) -> str:
+    opened = open_book(home)
+    try:
+        came = merge_book(place, opened.store)
+        first = _told(_read_all(opened.store))
+        if sum(one.brought for one in came) != len(first):
+            return f"{came} told, {len(first)} came"
+        again = merge_book(place, opened.store)
+        if any(one.brought or one.corrected for one in again) or _told(_read_all(opened.store)) != first:
+            return f"not the same when it came again: {again}"
+        unread = {what: why for what, why in opened.store.unread.items() if what.startswith(("trial", "record"))}
+        return f"what came cannot be read: {unread}" if unread else ""
+    except TenazError:
+        return ""
+    finally:
+        opened.close()

@@ -36,14 +36,14 @@ def proof(
     """
     from tenaz.core.errors import Refused
     from tenaz.loads.march import KEPT, MARCH_TESTS, named_march, parse_march, show_march
-    from tenaz.loads.proof.prove import RETAIN, ProofMode, prove
+    from tenaz.loads.proof.prove import COPY, MOVES, RETAIN, ProofMode, prove
 
     with errors_told():
         unknown = [one for one in mode or () if one not in tuple(ProofMode)]
         if unknown:
             raise Refused(f"{unknown[0]!r} is no mode; it is one of {', '.join(ProofMode)}.")
         tests = [(one, show_march(parse_march(named_march(one)))) for one in test or ()]
-        tests = tests or [*MARCH_TESTS.items(), (RETAIN, KEPT)]
+        tests = tests or [*MARCH_TESTS.items(), (RETAIN, KEPT), (COPY, MOVES)]
         modes = [ProofMode(one) for one in mode or tuple(ProofMode)]
         table = prove(tests, modes, cells, lambda doing: typer.echo(f"\r{doing:<40}", nl=False, err=True), ahead)
     typer.echo(f"\r{'':<40}\r", nl=False, err=True)
@@ -56,4 +56,5 @@ def proof(
         typer.echo(f"\n{one_mode:<40}" + "".join(f"{name[:10]:>11}" for name, _ in tests))
         for model in dict.fromkeys(one.model for one in table):
             row = [one for one in table if one.mode is one_mode and one.model is model]
-            typer.echo(f"  {model:<38}" + "".join(f"{one.found:>5}/{one.faults:<5}" for one in row))
+            by_test = {one.test: f"{one.found:>5}/{one.faults:<5}" for one in row}
+            typer.echo(f"  {model:<38}" + "".join(f"{by_test.get(name, ''):>11}" for name, _ in tests))

@@ -20,6 +20,7 @@ from tenaz.journal import tables as t
 from tenaz.journal.codec import as_utc
 from tenaz.journal.columns import Damaged
 from tenaz.journal.database import DAMAGE, Database
+from tenaz.journal.gathering import gather
 from tenaz.journal.moving import changed, last_number
 
 OF_A_TRIAL = (t.moves, t.readings, t.heartbeats, t.records, t.mismatches, t.traces, t.laid, t.snapshots)
@@ -82,15 +83,15 @@ def merge(source: Database, into: Database, name_for: Callable[[Rig], str], now:
             if not isinstance(row["data"], Rig):
                 found.append(Merged(str(row["name"]), str(row["name"]), damaged=(f"the rig {row['name']}",)))
                 continue
-            found.append(_Bringing(there, here, now).rig(row, trials, name_for(row["data"])))
+            found.append(_Bringing(there, here, into, now).rig(row, trials, name_for(row["data"])))
     return tuple(found)
 
 
 class _Bringing:
     """One rig on its way from one book into another."""
 
-    def __init__(self, there: Connection, here: Connection, now: datetime) -> None:
-        self._there, self._here, self._now = there, here, now
+    def __init__(self, there: Connection, here: Connection, into: Database, now: datetime) -> None:
+        self._there, self._here, self._into, self._now = there, here, into, now
         self._latest = LEAST_UTC
         self._damaged: list[str] = []
 
@@ -152,8 +153,22 @@ class _Bringing:
             _copy(there, here, table, table.c.trial_id == trial["id"], {"trial_id": trial_id})
         _copy(there, here, t.log, t.log.c.trial_id == trial["id"], {"trial_id": trial_id, "rig_id": rig_id})
         changed(here, trial_id)
+        self._see_that_it_reads(trial_id)
         self._latest = begun if not off else self._latest
         return off
+
+    def _see_that_it_reads(self, trial_id: int) -> None:
+        """Refuse a trial that nobody could read here: values of a plain kind may be nonsense too.
+
+        Raises:
+            ValueError: it, or a record of it, cannot be read.
+        """
+        before = dict(self._into.unread)
+        found = gather(self._into, self._here, t.trials.c.id == trial_id)
+        new = {what: why for what, why in self._into.unread.items() if what not in before}
+        self._into.unread = before
+        if new or not found:
+            raise ValueError(next(iter(new.values()), "it cannot be read"))
 
     def _correct(self, brief: RowMapping, trial_id: int) -> bool:
         """Bring what was recorded or undone there since; whether there was any. Where both books have a record that

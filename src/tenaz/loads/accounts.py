@@ -13,7 +13,7 @@ from tenaz.loads.crews import Surroundings
 from tenaz.loads.heard import Heard
 from tenaz.loads.workers import Worker
 
-LEAST_SHARE = 0.5
+LEAST_SHARE = 0.4
 """A load waits for its workers to have worked as long as it was to last; not for one that works less of its time: that
 one was starved, and its load has not held, though what it did counts.
 """

@@ -100,7 +100,7 @@ def worker_cores(workers: int | None, usable: tuple[int, ...]) -> tuple[int, ...
 
 def be_considerate(niceness: int = 10) -> None:
     """Run behind the interface, and be the first to go when memory runs out after all."""
-    os.nice(niceness)
+    os.setpriority(os.PRIO_PROCESS, 0, max(niceness, os.getpriority(os.PRIO_PROCESS, 0)))
     try:
         with open("/proc/self/oom_score_adj", "w") as score:  # noqa: PTH123 - a kernel file, not a path of ours
             score.write("1000")

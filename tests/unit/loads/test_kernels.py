@@ -282,6 +282,7 @@ class Heard:
     """Stands where a worker's line does, and keeps what it is told."""
 
     stopping = False
+    covered = 0.0
 
     def __init__(self) -> None:
         self.told: list[tuple[int, int, tuple[int, int, int], MismatchKind, str]] = []

@@ -4,7 +4,7 @@ import pytest
 
 from tenaz.loads.march import KEPT, MARCH_TESTS, parse_march
 from tenaz.loads.proof.faults import Fault, Model, all_faults
-from tenaz.loads.proof.prove import ProofMode, Prover, prove
+from tenaz.loads.proof.prove import COPY, MOVES, CopyProver, ProofMode, Prover, prove
 
 CELLS = 4
 ALL, NONE = 1.0, 0.0
@@ -63,6 +63,16 @@ def test_reading_ahead_costs_couplings_of_cells_that_near_and_nothing_else_of_th
     assert 0.8 < part[Model.IDEMPOTENT] < ALL
     for model in (Model.STUCK_AT, Model.TRANSITION, Model.STATE, Model.READ_DESTRUCTIVE, Model.INCORRECT_READ):
         assert part[model] == ALL
+
+
+@pytest.mark.parametrize("mode", [ProofMode.DIRECT, ProofMode.CACHED])
+def test_copy_finds_what_is_stuck_and_what_does_not_turn(mode: ProofMode) -> None:
+    part = {one.model: one.part for one in prove([(COPY, MOVES)], [mode], CELLS)}
+    for model in (Model.STUCK_AT, Model.TRANSITION, Model.READ_DESTRUCTIVE, Model.INCORRECT_READ):
+        assert part[model] == ALL, model
+    assert part[Model.STATE] > 0.5
+    assert part[Model.RETENTION] == NONE
+    assert not CopyProver(mode, CELLS).finds(None), "a good array passes"
 
 
 def test_only_waiting_finds_what_leaks() -> None:

@@ -71,6 +71,10 @@ class Hit:
     operation: int
 
 
+TO_BYTE = "%to_byte"
+"""Where the group lies that a copy goes to, for functions through which memory is reached."""
+
+
 class GroupBody:
     """IR of what is done with one group, whose bytes begin at ``%byte`` from the base and at ``%p``."""
 
@@ -80,6 +84,8 @@ class GroupBody:
         self.vector = f"<{shape.lanes} x i64>"
         self.size = shape.lanes * 8
         self.offsets = list(range(0, shape.group_bytes, self.size))
+        self.at_byte = "%byte"
+        """Where the group lies for functions through which memory is reached."""
         if not sweep.ascending:
             self.offsets.reverse()
         self._count = 0
@@ -119,20 +125,26 @@ class GroupBody:
     def load(self, offset: int) -> str:
         """One vector of the group, as it stands in memory."""
         if self.shape.diverted is not None:
-            at = self.emit(f"add i64 %byte, {offset}")
-            word = self.emit(f"call i64 %read(i64 {at})")
-            return self.emit(f"insertelement {self.vector} poison, i64 {word}, i64 0")
+            return self._read(self.at_byte, offset)
         at = self.emit(f"getelementptr i8, ptr %p, i64 {offset}")
         # Repeated operations on a cell are meant: the compiler must not make them one.
         volatile = "volatile " if len(self.sweep.operations) > 2 else ""
         return self.emit(f"load {volatile}{self.vector}, ptr {at}, align {self.size}")
 
+    def _read(self, byte: str, offset: int) -> str:
+        at = self.emit(f"add i64 {byte}, {offset}")
+        word = self.emit(f"call i64 %read(i64 {at})")
+        return self.emit(f"insertelement {self.vector} poison, i64 {word}, i64 0")
+
+    def _write(self, byte: str, offset: int, value: str) -> None:
+        at = self.emit(f"add i64 {byte}, {offset}")
+        word = self.emit(f"extractelement {self.vector} {value}, i64 0")
+        self.lines.append(f"  call void %write(i64 {at}, i64 {word})")
+
     def store(self, offset: int, value: str) -> None:
         """One vector of the group."""
         if self.shape.diverted is not None:
-            at = self.emit(f"add i64 %byte, {offset}")
-            word = self.emit(f"extractelement {self.vector} {value}, i64 0")
-            self.lines.append(f"  call void %write(i64 {at}, i64 {word})")
+            self._write(self.at_byte, offset, value)
             return
         at = self.emit(f"getelementptr i8, ptr %p, i64 {offset}")
         volatile = "volatile " if len(self.sweep.operations) > 2 else ""
@@ -164,16 +176,23 @@ class GroupBody:
                 self._onward(onward, bases, read)
 
     def _onward(self, pointer: str, bases: dict[int, str | None], read: dict[int, str]) -> None:
-        places, differing = {}, None
+        diverted, differing = self.shape.diverted is not None, None
+        places: dict[int, str] = {}
         for offset in self.offsets:
-            places[offset] = self.emit(f"getelementptr i8, ptr %{pointer}, i64 {offset}")
-            held = self.emit(f"load {self.vector}, ptr {places[offset]}, align {self.size}")
+            if diverted:
+                held = self._read(TO_BYTE, offset)
+            else:
+                places[offset] = self.emit(f"getelementptr i8, ptr %{pointer}, i64 {offset}")
+                held = self.emit(f"load {self.vector}, ptr {places[offset]}, align {self.size}")
             differs = self.emit(f"xor {self.vector} {held}, {self.value(bases[offset], 1)}")
             differing = differs if differing is None else self.emit(f"or {self.vector} {differing}, {differs}")
         self._leave_if_any(differing, "hit_there", ("  %there = sub i64 -1, %g", "  ret i64 %there"), "good_there")
         for offset in self.offsets:
             turned = self.emit(f"xor {self.vector} {read[offset]}, %turns")
-            self.lines.append(f"  store {self.vector} {turned}, ptr {places[offset]}, align {self.size}")
+            if diverted:
+                self._write(TO_BYTE, offset, turned)
+            else:
+                self.lines.append(f"  store {self.vector} {turned}, ptr {places[offset]}, align {self.size}")
 
     def _leave_if_any(self, differing: str | None, hit: str, leave: tuple[str, ...], good: str) -> None:
         bits = self.shape.lanes * 64
@@ -201,6 +220,12 @@ def splats(name: str, argument: str, lanes: int) -> list[str]:
     ]
 
 
+def functions_ir(addresses: tuple[int, int, int]) -> list[str]:
+    """IR lines that name the functions through which memory is reached."""
+    names = zip(("read", "write", "flush"), addresses, strict=True)
+    return [f"  %{name} = inttoptr i64 {address} to ptr" for name, address in names]
+
+
 def sweep_ir(sweep: Sweep, processor: Processor, shape: Shape | None = None) -> str:
     """IR of ``i64 (ptr base, i64 first, i64 last, i64 w0, i64 w1, i64 w2, ptr at_operation)`` over first ≤ g < last.
 
@@ -226,8 +251,7 @@ def sweep_ir(sweep: Sweep, processor: Processor, shape: Shape | None = None) -> 
                 f"  call void @llvm.prefetch.p0(ptr %pf{k}, i32 {int(writes)}, i32 3, i32 1)",
             ]
     else:
-        names = zip(("read", "write", "flush"), shape.diverted, strict=True)
-        functions = [f"  %{name} = inttoptr i64 {address} to ptr" for name, address in names]
+        functions = functions_ir(shape.diverted)
     last_good = next(
         (f"good{k}" for k in range(len(sweep.operations) - 1, -1, -1) if sweep.operations[k].reads), "body"
     )

@@ -3,7 +3,17 @@
 import ctypes
 
 from tenaz.loads.kernels.native import NativeModule, Processor
-from tenaz.loads.kernels.sweep import LINE_BYTES, PREFETCH_AHEAD_BYTES, GroupBody, Sweep, shape_for, splats
+from tenaz.loads.kernels.sweep import (
+    LINE_BYTES,
+    PREFETCH_AHEAD_BYTES,
+    TO_BYTE,
+    GroupBody,
+    Shape,
+    Sweep,
+    functions_ir,
+    shape_for,
+    splats,
+)
 from tenaz.loads.march import Operation
 from tenaz.loads.patterns import ALL_ONES, Pattern
 
@@ -87,7 +97,7 @@ def permute_ir(processor: Processor, pattern: Pattern) -> str:
     )
 
 
-def copy_ir(processor: Processor, pattern: Pattern) -> str:
+def copy_ir(processor: Processor, pattern: Pattern, shape: Shape | None = None) -> str:
     """IR of ``i64 copy(from, to, first, last, w0, w1, turn)`` over groups: what is read is compared with the pattern of
     its place at parameter ``w0``, what stands where it goes with that at ``w1``; then it is written there, turned over
     by ``turn``.
@@ -95,13 +105,39 @@ def copy_ir(processor: Processor, pattern: Pattern) -> str:
     Gives the group that mismatched, before it is written, as −1 − g when it did so where it goes; ``last`` when all
     were right.
     """
-    shape = shape_for(processor, pattern)
+    shape = shape or shape_for(processor, pattern)
     body = GroupBody(Sweep((Operation(True, 0),), True, pattern), shape)
+    body.at_byte = "%from_byte"
     body.operations(leave=("  ret i64 %g",), onward="to_p")
+    if shape.diverted is not None:
+        functions, reached = (
+            functions_ir(shape.diverted),
+            [
+                "  %from_byte = add i64 %byte, %from_offset",
+                f"  {TO_BYTE} = add i64 %byte, %to_offset",
+            ],
+        )
+    else:
+        functions, reached = (
+            [],
+            [
+                line
+                for k, offset in enumerate(range(0, shape.group_bytes, LINE_BYTES))
+                for line in (
+                    f"  %pf{k} = getelementptr i8, ptr %p, i64 {PREFETCH_AHEAD_BYTES + offset}",
+                    f"  call void @llvm.prefetch.p0(ptr %pf{k}, i32 0, i32 3, i32 1)",
+                    f"  %pt{k} = getelementptr i8, ptr %to_p, i64 {PREFETCH_AHEAD_BYTES + offset}",
+                    f"  call void @llvm.prefetch.p0(ptr %pt{k}, i32 1, i32 3, i32 1)",
+                )
+            ],
+        )
     return "\n".join(
         [
             "define i64 @copy(ptr %base, ptr %to, i64 %first, i64 %last, i64 %w0, i64 %w1, i64 %turn) {",
             "entry:",
+            *functions,
+            "  %from_offset = ptrtoint ptr %base to i64",
+            "  %to_offset = ptrtoint ptr %to to i64",
             *splats("p0", "%w0", shape.lanes),
             *splats("p1", "%w1", shape.lanes),
             *splats("turns", "%turn", shape.lanes),
@@ -112,16 +148,7 @@ def copy_ir(processor: Processor, pattern: Pattern) -> str:
             "  %p = getelementptr i8, ptr %base, i64 %byte",
             "  %to_p = getelementptr i8, ptr %to, i64 %byte",
             *splats("at", "%byte", shape.lanes),
-            *(
-                line
-                for k, offset in enumerate(range(0, shape.group_bytes, LINE_BYTES))
-                for line in (
-                    f"  %pf{k} = getelementptr i8, ptr %p, i64 {PREFETCH_AHEAD_BYTES + offset}",
-                    f"  call void @llvm.prefetch.p0(ptr %pf{k}, i32 0, i32 3, i32 1)",
-                    f"  %pt{k} = getelementptr i8, ptr %to_p, i64 {PREFETCH_AHEAD_BYTES + offset}",
-                    f"  call void @llvm.prefetch.p0(ptr %pt{k}, i32 1, i32 3, i32 1)",
-                )
-            ),
+            *reached,
             *body.lines,
             "  %next = add i64 %g, 1",
             "  %over = icmp eq i64 %next, %last",
@@ -189,9 +216,9 @@ class Permutation:
 class Copier:
     """Moves groups from one region to another, verified as they are read."""
 
-    def __init__(self, processor: Processor, pattern: Pattern) -> None:
+    def __init__(self, processor: Processor, pattern: Pattern, shape: Shape | None = None) -> None:
         prefetch = "declare void @llvm.prefetch.p0(ptr, i32, i32, i32)"
-        self._module = NativeModule("\n".join([prefetch, copy_ir(processor, pattern)]))
+        self._module = NativeModule("\n".join([prefetch, copy_ir(processor, pattern, shape)]))
         self._run = self._module.function(
             "copy", ctypes.c_int64, [ctypes.c_void_p] * 2 + [ctypes.c_int64] * 2 + [ctypes.c_uint64] * 3
         )

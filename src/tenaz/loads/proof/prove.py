@@ -12,12 +12,15 @@ from enum import StrEnum
 
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.sweep import Shape, Sweep, SweepKernels
-from tenaz.loads.march import KEPT, MARCH_TESTS, Element, Pass, lap_passes, paired, parse_march
-from tenaz.loads.patterns import ALL_ONES
+from tenaz.loads.kernels.visits import Copier
+from tenaz.loads.march import KEPT, MARCH_TESTS, Element, Operation, Pass, lap_passes, paired, parse_march
+from tenaz.loads.patterns import ALL_ONES, WORDS
 from tenaz.loads.proof.faults import Fault, FaultyArray, Model, all_faults
 
 CELL_BYTES = 8
 RETAIN = "retain"
+COPY, MOVES = "copy", "there and back, turned over, each move looked at"
+WRITE, VERIFY = Sweep((Operation(False, 0),), True), Sweep((Operation(True, 0),), True)
 CELLS = 6
 CACHE_PART = 3
 """The cache of a mode holds one part in so many of the array."""
@@ -150,22 +153,69 @@ class Prover:
         return False
 
 
+class CopyProver:
+    """The load ``copy`` on any fault: there and back between two halves of the array, each looked at after the move.
+    What it writes is the opposite of what stands there; a bit of one half is what the other's is, or its opposite: a
+    fault counts as found when it is found with either.
+    """
+
+    def __init__(self, mode: ProofMode, cells: int = CELLS, ahead: int = 0) -> None:
+        self._half = cells // 2
+        self._bus = Bus(0 if mode is ProofMode.DIRECT else max(1, cells // CACHE_PART), 2 * self._half, ahead)
+        shape = Shape(1, CELL_BYTES, self._bus.addresses)
+        processor = this_processor()
+        self._copier = Copier(processor, WORDS, shape)
+        self._sweeps = SweepKernels(processor, [WRITE, VERIFY], shape)
+
+    def finds(self, fault: Fault | None) -> bool:
+        """Whether the fault is found, whatever the array and its halves hold at first."""
+        firsts = ([0, 0], [0, ALL_ONES])
+        return all(self._finds_from(fault, initially, list(words)) for initially in (0, 1) for words in firsts)
+
+    def _finds_from(self, fault: Fault | None, initially: int, words: list[int]) -> bool:
+        self._bus.attach(FaultyArray(2 * self._half, fault, initially))
+        for half in (0, 1):
+            self._sweep(WRITE, half, words[half])
+        return any(self._moves(way, words) for way in (0, 1, 0, 1))
+
+    def _moves(self, way: int, words: list[int]) -> bool:
+        bases, to = (0, self._half * CELL_BYTES), 1 - way
+        turn = words[0] ^ words[1] ^ ALL_ONES
+        held = (words[way], words[to])
+        if self._copier.run(bases[way], bases[to], (0, self._half), held, turn) is not None:
+            return True
+        words[to] ^= ALL_ONES
+        return self._sweep(VERIFY, to, words[to])
+
+    def _sweep(self, sweep: Sweep, half: int, word: int) -> bool:
+        first = half * self._half
+        return self._sweeps.run(sweep, 0, first, first + self._half, (word, 0, 0)) is not None
+
+
 def prove(
-    tests: Iterable[tuple[str, str]] = (*MARCH_TESTS.items(), (RETAIN, KEPT)),
+    tests: Iterable[tuple[str, str]] = (*MARCH_TESTS.items(), (RETAIN, KEPT), (COPY, MOVES)),
     modes: Iterable[ProofMode] = tuple(ProofMode),
     cells: int = CELLS,
     progress: Callable[[str], object] = lambda _: None,
     ahead: int = 0,
 ) -> list[Found]:
-    """Count what each test finds in each mode. ``tests`` are names with notations; ``retain`` is done with pauses."""
+    """Count what each test finds in each mode. ``tests`` are names with notations; ``retain`` is done with pauses, and
+    ``copy`` knows no modes: it is cached, or it reaches the array.
+    """
     faults: dict[Model, list[Fault]] = {model: [] for model in Model}
     for fault in all_faults(cells):
         faults[fault.model].append(fault)
     table = []
     for name, notation in tests:
         for mode in modes:
+            if name == COPY and mode not in (ProofMode.DIRECT, ProofMode.CACHED):
+                continue
             progress(f"{name}, {mode}")
-            prover = Prover(parse_march(notation), mode, cells, pausing=name == RETAIN, ahead=ahead)
+            prover = (
+                CopyProver(mode, cells, ahead)
+                if name == COPY
+                else Prover(parse_march(notation), mode, cells, pausing=name == RETAIN, ahead=ahead)
+            )
             for model, ones in faults.items():
                 found = sum(prover.finds(fault) for fault in ones)
                 table.append(Found(name, mode, model, found, len(ones)))
