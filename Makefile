@@ -72,7 +72,7 @@ study: setup-dev
 stick-test: setup-dev
 	@command -v qemu-system-x86_64 >/dev/null && command -v mcopy >/dev/null && ls /usr/share/OVMF >/dev/null 2>&1 \
 	  || { [ "$$(id -u)" = 0 ] && apt-get -qq update >/dev/null && DEBIAN_FRONTEND=noninteractive \
-	       apt-get -qq install -y --no-install-recommends qemu-system-x86 ovmf mtools e2fsprogs >/dev/null; } \
+	       apt-get -qq install -y --no-install-recommends qemu-system-x86 qemu-user ovmf mtools e2fsprogs >/dev/null; } \
 	  || { echo "the stick is tried in an emulator: install the Debian packages qemu-system-x86, ovmf, mtools and" \
 	            "e2fsprogs first" >&2; exit 1; }
 	$(BIN)/pytest -m stick -s tests/stick

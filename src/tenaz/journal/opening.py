@@ -75,6 +75,8 @@ def _path_of(place: str | Path | None) -> Path | None:
     """The file that is meant; None for a database on a server."""
     if place is None:
         return default_book()
+    if str(place).startswith("-"):
+        raise BookError(f"{place} is an option, not the name of a book; if a file is meant, write ./{place}")
     if isinstance(place, Path) or "://" not in place:
         return Path(place)
     url = url_of(place)

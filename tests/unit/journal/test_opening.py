@@ -252,3 +252,11 @@ def test_a_book_of_0_4_0_is_brought_up_to_date_and_says_the_same(book: Path) -> 
     assert picture.advice.reason == "6200 MT/s held 2 times, 6400 MT/s failed"
     march = evidence_at(view.rig.stock.replacing("data_rate_mts", 6200), view.index, view.rig).kinds[0]
     assert (march.passed, march.hours) == (2, 2.0)
+
+
+def test_an_option_is_no_name_of_a_book(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.chdir(tmp_path)
+    with pytest.raises(BookError, match=r"--help is an option, not the name of a book"):
+        open_book("--help")
+    assert list(tmp_path.iterdir()) == []
+    open_book("./--help").close()
