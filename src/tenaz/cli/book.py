@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
-from rich.console import Console
+from rich.console import Console, JustifyMethod
 from rich.table import Table
 from rich.text import Text
 
@@ -225,18 +225,17 @@ def _print(found: "Iterable[tuple[Trial, Rig]]", whole: bool) -> None:
         widths = [max(wide, *(len(row[k]) for row in page)) for k, wide in enumerate(widths)]
         if first:
             widths = [max(wide, len(heading)) for wide, heading in zip(widths, HEADINGS, strict=True)]
+        # Where it does not fit the terminal each page makes do with what room there is.
+        fits = sum(widths) + 2 * len(widths) <= console.width
         for heading, wide in zip(HEADINGS, widths, strict=True):
-            table.add_column(heading, justify="right" if heading == "trial" else "left", min_width=min(wide, MOST_WIDE))
+            justify: JustifyMethod = "right" if heading == "trial" else "left"
+            table.add_column(heading, justify=justify, min_width=wide if fits else None)
         for row in page:
             table.add_row(*map(Text, row))
         console.print(table)
         count = ROWS
     if count == FIRST_ROWS:
         console.print("The book holds no trials yet.")
-
-
-MOST_WIDE = 24
-"""A column keeps no more than so much room for itself on a narrow terminal."""
 
 
 def _row(trial: Trial, rig: "Rig", whole: bool) -> tuple[str, ...]:
