@@ -80,7 +80,8 @@ def book(
                 if query.by and out is None:
                     _count(rows, query.by, as_json)
                 else:
-                    _tell(rows, out, as_json, whole)
+                    none = "Nothing in the book is like that." if words else "The book holds no trials yet."
+                    _tell(rows, out, as_json, whole, none)
                 unread = dict(opened.store.unread)
             counts = {one.name: opened.store.trials.count(one.name) for one in rigs}
         finally:
@@ -122,7 +123,7 @@ def _merge(place: str | None, stick: Path) -> None:
     say("\n".join(one.show() for one in came) or "That book holds no trial: there is nothing to bring.")
 
 
-def _tell(found: "Iterable[tuple[Trial, Rig]]", out: Path | None, as_json: bool, whole: bool) -> None:
+def _tell(found: "Iterable[tuple[Trial, Rig]]", out: Path | None, as_json: bool, whole: bool, none: str) -> None:
     """Trials as a table, a line of JSON each, or a file."""
     from tenaz.papers.trial_files import TrialsPaper, as_json_lines, trial_row
 
@@ -135,7 +136,7 @@ def _tell(found: "Iterable[tuple[Trial, Rig]]", out: Path | None, as_json: bool,
         while page := list(islice(rows, ROWS)):
             say(as_json_lines(page), nl=False)
     else:
-        _print(found, whole)
+        _print(found, whole, none)
 
 
 def _found(store: "Store", rigs: "list[Rig]", query: "Query") -> "Iterator[tuple[Trial, Rig]]":
@@ -215,8 +216,10 @@ FIRST_ROWS, ROWS = 40, 400
 """Rows that are written at once: the first soon, however large the book is."""
 
 
-def _print(found: "Iterable[tuple[Trial, Rig]]", whole: bool) -> None:
-    """A table, written as it is read: its columns are as wide as its first rows ask for, or what follows."""
+def _print(found: "Iterable[tuple[Trial, Rig]]", whole: bool, none: str) -> None:
+    """A table, written as it is read: its columns are as wide as its first rows ask for, or what follows; ``none`` is
+    said where there is nothing.
+    """
     console, widths = Console(highlight=False), [0] * len(HEADINGS)
     rows, count = iter(_row(trial, rig, whole) for trial, rig in found), FIRST_ROWS
     while page := list(islice(rows, count)):
@@ -235,7 +238,7 @@ def _print(found: "Iterable[tuple[Trial, Rig]]", whole: bool) -> None:
         console.print(table)
         count = ROWS
     if count == FIRST_ROWS:
-        console.print("The book holds no trials yet.")
+        console.print(none)
 
 
 def _row(trial: Trial, rig: "Rig", whole: bool) -> tuple[str, ...]:

@@ -6,8 +6,11 @@ from rich.console import Console
 from rich.progress import BarColumn, Progress, TextColumn
 
 from tenaz.core.events import LoadProgressed, Logged
-from tenaz.core.loading import LoadProgress, show_clock, show_duration
+from tenaz.core.loading import LoadKind, LoadProgress, show_clock, show_duration
 from tenaz.core.plain_text import plain
+
+TOLD = (*LoadKind, "sensors")
+"""What is told of a log that is otherwise kept quiet: what any load finds wrong, and what its heat is watched by."""
 
 
 class ProgressTeller:
@@ -39,7 +42,7 @@ class ProgressTeller:
         match event:
             case LoadProgressed(progress=progress):
                 self._show(progress)
-            case Logged(source=source, text=text) if not self._quiet_log or source in ("march", "transform"):
+            case Logged(source=source, text=text) if not self._quiet_log or source in TOLD:
                 self._console.print(plain(f"{source:<10} {text}"), markup=False)
 
     def _show(self, progress: LoadProgress) -> None:

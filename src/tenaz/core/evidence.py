@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from tenaz.core.facts import planned_fact
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.outcomes import Verdict
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.owing import still_owed
 from tenaz.core.reach import ANY_REACH, Reach
 from tenaz.core.rigs import Purpose, Rig
 from tenaz.core.setpoints import Auto, Setpoint
@@ -30,8 +31,9 @@ class KindEvidence:
     it asks for.
 
     ``by_reach`` are all clean hours by what was reached; those short of what is asked are not among ``hours``.
-    ``exposed_hours`` is all time under this load here, up to failures too; ``harder_hours`` clean time at harder values
-    on the same lines, which speaks for this setpoint and is no evidence at it.
+    ``exposed_hours`` is time under this load here at that reach, up to failures too; ``harder_hours`` and
+    ``harder_failed`` are time and failures at harder values on the same lines, which speak for this setpoint and are no
+    evidence at it.
     """
 
     kind: LoadKind
@@ -42,6 +44,7 @@ class KindEvidence:
     by_reach: tuple[ReachEvidence, ...] = ()
     exposed_hours: float = 0.0
     harder_hours: float = 0.0
+    harder_failed: int = 0
     least_reach: Reach = ANY_REACH
 
     @property
@@ -52,7 +55,7 @@ class KindEvidence:
     @property
     def hours_owed(self) -> float:
         """What is still to be shown."""
-        return max(0.0, self.hours_asked - self.hours)
+        return still_owed(self.hours_asked, self.hours)
 
     @property
     def owed(self) -> LoadPlan:
@@ -64,16 +67,22 @@ class KindEvidence:
 
     def hazard_bound_per_h(self, confidence: float = 0.95) -> float | None:
         """Upper bound of the failure rate after n failures in T hours: χ²(confidence; 2n + 2) / 2T, the exact one-sided
-        limit for a Poisson process; without a failure −ln(1 − confidence)/T. Clean hours at harder values are among T:
-        nothing easier fails more often. None where nothing ran.
+        limit for a Poisson process; without a failure −ln(1 − confidence)/T. Nothing easier fails more often, so that
+        hours and failures at harder values, all of both, bound this one too: the better of the two bounds holds, each
+        at half the doubt. None where nothing ran.
         """
         if self.exposed_hours <= 0:
             return None
-        return poisson_limit(self.failed, confidence) / (self.exposed_hours + self.harder_hours)
+        return 1.0 / self.shown_h(confidence=confidence)
 
     def shown_h(self, more_h: float = 0.0, confidence: float = 0.95) -> float:
         """At least so many hours between failures are shown directly, or would be after some more clean ones."""
-        return (self.exposed_hours + self.harder_hours + more_h) / poisson_limit(self.failed, confidence)
+        here_h = self.exposed_hours + more_h
+        if not self.harder_hours:
+            return here_h / poisson_limit(self.failed, confidence)
+        each = 1 - (1 - confidence) / 2
+        together = poisson_limit(self.failed + self.harder_failed, each)
+        return max(here_h / poisson_limit(self.failed, each), (here_h + self.harder_hours) / together)
 
 
 def poisson_limit(events: int, confidence: float = 0.95) -> float:
@@ -163,17 +172,26 @@ def _of_kind(
             reach = _reach(trial, kind)
             hours[reach] = hours.get(reach, 0.0) + trial.elapsed_s / 3600
     by_reach = tuple(ReachEvidence(reach, ran, reach.short_of(least)) for reach, ran in hours.items())
+    asked_h = sum(one.hours for one in by_reach if not one.short_of)
     return KindEvidence(
         kind,
         passed=sum(trial.verdict is Verdict.PASS for trial in trials),
         failed=len(failed),
-        hours=sum(one.hours for one in by_reach if not one.short_of),
+        hours=asked_h,
         hours_asked=hours_asked,
         by_reach=by_reach,
-        exposed_hours=sum(hours.values()) + sum(trial.clean_s for trial in failed) / 3600,
-        harder_hours=sum(trial.elapsed_s for trial in harder if _ran_clean(trial, kind)) / 3600,
+        exposed_hours=asked_h + sum(trial.clean_s for trial in failed) / 3600,
+        harder_hours=sum(_exposed_s(trial, kind, least) for trial in harder) / 3600,
+        harder_failed=sum(trial.verdict is Verdict.FAIL and trial.outcome is not Outcome.NO_BOOT for trial in harder),
         least_reach=least,
     )
+
+
+def _exposed_s(trial: Trial, kind: LoadKind, least: Reach) -> float:
+    """Time under a kind of load, up to its failure where there was one; clean time counts at the reach asked."""
+    if trial.verdict is Verdict.FAIL:
+        return trial.clean_s
+    return trial.elapsed_s if _ran_clean(trial, kind) and not _reach(trial, kind).short_of(least) else 0.0
 
 
 def _reach(trial: Trial, kind: LoadKind) -> Reach:

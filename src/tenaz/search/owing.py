@@ -7,9 +7,9 @@ from tenaz.core.facts import planned_fact
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import LoadPlan
 from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.owing import still_owed
 from tenaz.core.rigs import Purpose
 from tenaz.core.searches import Ground, TrialFacts
-from tenaz.search.tally import NEARLY
 
 
 class Shown:
@@ -44,8 +44,7 @@ class Shown:
         asked = sorted(self._ground.purpose.hours_asked, key=lambda one: one[0] is not own)
         owing = []
         for kind, hours in asked:
-            left = hours - self.hours(kind, strain)
-            if left > (1 - NEARLY) * hours:
+            if left := still_owed(hours, self.hours(kind, strain)):
                 owing.append(planned(self._ground.purpose, kind, left, self._ground.load))
         return tuple(owing)
 

@@ -5,10 +5,10 @@ from collections.abc import Sequence
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import LoadPlan
 from tenaz.core.outcomes import Verdict
+from tenaz.core.owing import still_owed
 from tenaz.core.searches import Proposal, TrialFacts
 from tenaz.core.setpoints import Setpoint
 from tenaz.search.night.legs import Ended, proposed
-from tenaz.search.tally import NEARLY
 
 
 class CheckLeg:
@@ -50,7 +50,6 @@ class CheckLeg:
                 return Ended(self.base, "it fails as it came: that is a fault to be found, not a rig to be tuned", True)
             return Ended(self.base, "it does not hold: left as it was")
         for load in self._loads:
-            left_s = (load.duration_s or 0.0) - self._clean_s.get(load.kind, 0.0)
-            if left_s > (1 - NEARLY) * (load.duration_s or 0.0):
+            if still_owed(load.duration_s or 0.0, self._clean_s.get(load.kind, 0.0)):
                 return proposed(self._to, load, self._why)
         return Ended(self._to, "it holds")

@@ -9,12 +9,12 @@ from collections.abc import Callable, Sequence
 from tenaz.core.load_kinds import LoadKind, Strains
 from tenaz.core.loading import show_duration
 from tenaz.core.outcomes import Verdict
+from tenaz.core.owing import still_owed
 from tenaz.core.rigs import Purpose
 from tenaz.core.searches import Proposal, TrialFacts
 from tenaz.core.setpoints import Setpoint
 from tenaz.search.night.legs import Ended, proposed
 from tenaz.search.owing import counts, planned
-from tenaz.search.tally import NEARLY
 
 StepBack = Callable[[Setpoint, Strains, int], Setpoint | None]
 """From a setpoint that failed under what strains that part, for the so-many-th time; None: there is nothing easier."""
@@ -80,8 +80,7 @@ class ProofLeg:
         if self._lost:
             return Ended(self._at, self._lost, lost=True)
         for kind, asked_h in sorted(self._purpose.hours_asked, key=lambda one: one[1]):
-            left_h = asked_h - self.hours(kind)
-            if left_h > (1 - NEARLY) * asked_h:
+            if left_h := still_owed(asked_h, self.hours(kind)):
                 plan = planned(self._purpose, kind, left_h)
                 words = f"{kind} {show_duration(plan.duration_s or 0.0)}, as the purpose asks"
                 again = f"; after {self.backs} step{'s' if self.backs != 1 else ''} back" if self.backs else ""
