@@ -33,7 +33,8 @@ class KindEvidence:
     ``by_reach`` are all clean hours by what was reached; those short of what is asked are not among ``hours``.
     ``exposed_hours`` is time under this load here at that reach, up to failures too; ``harder_hours`` and
     ``harder_failed`` are time and failures at harder values on the same lines, which speak for this setpoint and are no
-    evidence at it.
+    evidence at it. ``told_hours``, of ``hours``, are a person's word, or a program's own: no result of them was checked
+    by Tenaz.
     """
 
     kind: LoadKind
@@ -45,6 +46,7 @@ class KindEvidence:
     exposed_hours: float = 0.0
     harder_hours: float = 0.0
     harder_failed: int = 0
+    told_hours: float = 0.0
     least_reach: Reach = ANY_REACH
 
     @property
@@ -181,10 +183,22 @@ def _of_kind(
         hours_asked=hours_asked,
         by_reach=by_reach,
         exposed_hours=asked_h + sum(trial.clean_s for trial in failed) / 3600,
+        told_hours=sum(
+            trial.elapsed_s
+            for trial in trials
+            if _told(trial, kind) and _exposed_s(trial, kind, least) and trial not in failed
+        )
+        / 3600,
         harder_hours=sum(_exposed_s(trial, kind, least) for trial in harder) / 3600,
         harder_failed=sum(trial.verdict is Verdict.FAIL and trial.outcome is not Outcome.NO_BOOT for trial in harder),
         least_reach=least,
     )
+
+
+def _told(trial: Trial, kind: LoadKind) -> bool:
+    """Whether how it went under a kind of load is somebody's word."""
+    fact = trial.facts.of(kind)
+    return kind is LoadKind.PROGRAM or (fact is not None and fact.by_hand)
 
 
 def _exposed_s(trial: Trial, kind: LoadKind, least: Reach) -> float:

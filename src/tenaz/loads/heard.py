@@ -69,7 +69,9 @@ class Heard:
                 worker.done = True
                 self._come_to(worker, said)
                 worker.lane = replace(worker.lane, doing="done")
-                self._find(_too_soon(worker))
+                if not self.void:
+                    # Who has said why it cannot go on may leave.
+                    self._find(_too_soon(worker))
 
     def ended(self, worker: Worker) -> None:
         """A worker that closed its line without saying ``done`` has died: that is a finding."""

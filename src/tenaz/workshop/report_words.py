@@ -68,7 +68,17 @@ def _shown(ground: ReportGround) -> str:
         return "Nothing has been shown at these settings yet."
     failed = ground.evidence.failed
     ended = f"and {failed} of them failed" if failed else "without a single error"
-    return f"At exactly these settings it ran {' and '.join(told)}, every result checked, {ended}."
+    return f"At exactly these settings it ran {' and '.join(told)}, {_checked(ground)}, {ended}."
+
+
+def _checked(ground: ReportGround) -> str:
+    """Who looked at the results: what somebody told, or a program said of itself, was not checked here."""
+    told_h = sum(kind.told_hours for kind in ground.evidence.kinds)
+    if not told_h:
+        return "every result checked"
+    if told_h >= sum(kind.hours for kind in ground.evidence.kinds):
+        return "as it was told to us; its results were not checked by our own programs"
+    return f"every result checked but those of {show_duration(3600 * told_h)}, which were told to us"
 
 
 def _guaranteed(ground: ReportGround, owed: tuple[str, ...]) -> str:

@@ -19,7 +19,9 @@ from tenaz.core.errors import Refused, TenazError
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.notes import NoteKind, ValueNote
 from tenaz.core.own_figures import parse_own
+from tenaz.core.past_trials import PastTrial
 from tenaz.core.querying import parse_query
+from tenaz.core.record_text import parse_record
 from tenaz.core.rigs import OWN, BenchKind
 from tenaz.demo.ridge import ridge
 from tenaz.papers.report import Edition, Report, as_csv, from_json, to_json
@@ -190,3 +192,13 @@ def test_which_boards_held_it_is_answered_with_counts_and_intervals(workshop: Wo
     assert not found_everywhere(workshop.store, parse_query("part:nothing by:board")).trials
     with pytest.raises(Refused, match="modules"):
         parse_query("by:colour")
+
+
+def test_what_was_told_by_a_person_is_not_called_checked(workshop: Workshop) -> None:
+    stock = workshop.rig.stock
+    run(workshop, o.StartTrial(stock, HOUR))
+    assert "every result checked," in as_text(report(workshop), Edition.CLIENT)
+    workshop.do(o.EnterPast((PastTrial(stock, replace(HOUR, duration_s=10800.0), parse_record("held 3h")),)))
+    assert "every result checked but those of 3h, which were told to us" in " ".join(
+        as_text(report(workshop), Edition.CLIENT).split()
+    )
