@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from tenaz.charts.cells import Cells, wrapped
 from tenaz.charts.margins import figure, show_hours_between
 from tenaz.charts.marks import Role
+from tenaz.core.amounts import show_duration
 from tenaz.core.evidence import Evidence, KindEvidence
 from tenaz.core.knobs import show_steps
 from tenaz.core.load_kinds import LoadKind
@@ -67,7 +68,9 @@ def draw_evidence(
         cells.put(0, row, f"{evidence.voids} void, say nothing", Role.FAINT)
         row += 2
     if evidence.unwatched_hours:
-        for line in wrapped(f"{show_hours(evidence.unwatched_hours)} without the processor's temperature", width):
+        for line in wrapped(
+            f"{show_duration(evidence.unwatched_hours * 3600)} without the processor's temperature", width
+        ):
             cells.put(0, row, line, Role.LIT)
             row += 1
         row += 1

@@ -85,7 +85,8 @@ def _judged(now: LoadProgress, heard: Heard, facts: Sequence[LoadFact], short: b
     starved = now.elapsed_s < timed if timed is not None else share < LEAST_SHARE and now.plan.laps is None
     if not starved:
         return Outcome.HELD, ""
-    had = f"{least.name} worked for {share:.0%} of its time, other programs had the rest or it was stopped"
+    time_s = least.asked_s + least.stood_s
+    had = f"{least.name} worked {share:.0%} of {show_duration(time_s)}, other programs had the rest or it was stopped"
     return Outcome.STARVED, f"{had}: {show_duration(now.elapsed_s)} of work count"
 
 
