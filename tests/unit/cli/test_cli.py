@@ -253,3 +253,20 @@ def test_simulated_rigs_are_listed_made_worked_on_and_told_of(book: Path) -> Non
     refused = tenaz(book, "sim", "new")
     assert (refused.exit_code, "name a scenario, or a kind" in refused.output) == (2, True)
     assert tenaz(book, "sim", "do", "--rig", "this machine", "clean").exit_code == 2
+
+
+def test_a_book_that_is_named_wins_over_that_of_the_environment(
+    book: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    other = tmp_path / "other.db"
+    monkeypatch.setenv("TENAZ_BOOK", str(other))
+    for words in (
+        ("--book", str(book), "enter", "march 1h | held 1h"),
+        ("enter", "march 1h | held 1h", "--book", str(book)),
+    ):
+        assert CliRunner().invoke(app, list(words)).exit_code == 0
+    assert not other.exists()
+    assert CliRunner().invoke(app, ["enter", "march 1h | held 1h"]).exit_code == 0
+    assert other.exists()
+    found = CliRunner().invoke(app, ["--book", str(book), "book", "failed"])
+    assert "Nothing in the book is like that." in found.stdout

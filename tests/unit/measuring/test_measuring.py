@@ -8,15 +8,15 @@ import pytest
 
 from tenaz.core.errors import Refused
 from tenaz.core.measuring import MeasurePlan
-from tenaz.core.scores import Cores
+from tenaz.core.scores import Cores, Figure, Unit
 from tenaz.loads.kernels.native import this_processor
-from tenaz.loads.memory import Block
+from tenaz.loads.memory import Block, _huge_among
 from tenaz.measuring.chains import LINE_BYTES, ROW_BYTES, Chase, Order, Pages, Ring, visit_order
 from tenaz.measuring.crew import Repeat, WorkerLost
-from tenaz.measuring.here import Measurer, Watched
+from tenaz.measuring.here import BestPossible, Measurer, Watched
 from tenaz.measuring.rounds import measured_in_rounds
 from tenaz.measuring.streams import WRITTEN, Streams
-from tenaz.measuring.tasks import Machine, Work, tasks_of
+from tenaz.measuring.tasks import STREAMS, Machine, Work, tasks_of
 from tenaz.probe.system import Caches
 
 MACHINE = Machine(4, Caches(32 << 10, 1 << 20, 8 << 20), 16 << 30)
@@ -113,3 +113,21 @@ def test_this_machine_is_measured_and_what_is_unknown_refused() -> None:
         Measurer().measure(MeasurePlan(only=("sorting",)), lambda _: None, Watched(()))
     with pytest.raises(Refused):
         Measurer().measure(MeasurePlan(0.1), lambda _: None, Watched(()))
+
+
+SMAPS = """7f0000000000-7f0000400000 rw-p 00000000 00:00 0
+Size:               4096 kB
+AnonHugePages:      2048 kB
+7f0000400000-7f0000800000 rw-p 00000000 00:00 0 [anon: other]
+AnonHugePages:      4096 kB
+VmFlags: rd wr mr mw me ac
+"""
+
+
+def test_huge_pages_are_counted_where_they_are_and_what_is_written_crosses_the_bus_twice() -> None:
+    assert _huge_among(SMAPS.splitlines(), 0x7F0000000000, 0x7F0000400000) == 2 << 20
+    assert _huge_among(SMAPS.splitlines(), 0x7F0000000000, 0x7F0000800000) == 6 << 20
+    best = BestPossible(48.0, 1 << 30)
+    told = {work: best(Figure(work.value, Unit.GB_S, True, 1 << 30)) for work in STREAMS}
+    assert told == {Work.READ: 48.0, Work.WRITE: 24.0, Work.COPY: 32.0, Work.TURN: 48.0}
+    assert best(Figure("read", Unit.GB_S, True, 1 << 20)) is None

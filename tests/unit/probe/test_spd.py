@@ -105,3 +105,14 @@ def test_a_rate_has_the_name_that_the_standard_gives_it(t_ck_ps: int, name: int)
     raw[125] = (t_ck_ps - raw[18] * 125) % 256
     spd = read(bytes(raw))
     assert (spd.t_ck_min_ps, spd.rated_mts) == (t_ck_ps, name)
+
+
+@pytest.mark.parametrize(
+    ("t_ck_ps", "name"),
+    [(625, 3200), (500, 4000), (416, 4800), (384, 5200), (357, 5600), (333, 6000), (312, 6400), (294, 6800),
+     (277, 7200), (263, 7600), (250, 8000), (243, 8200), (238, 8400), (227, 8800)],
+)  # fmt: skip
+def test_a_clock_that_was_cut_to_whole_picoseconds_has_the_roundest_rate_that_fits(t_ck_ps: int, name: int) -> None:
+    raw = bytearray(ddr5_image())
+    raw[20:22] = t_ck_ps.to_bytes(2, "little")
+    assert read(bytes(raw)).rated_mts == name

@@ -34,6 +34,28 @@ def test_a_control_group_limits_memory(tmp_path: Path) -> None:
 
 
 @pytest.mark.parametrize(
+    ("told", "root", "names"),
+    [
+        ("0::/bench/job\n", "", ("memory.max", "memory.current")),
+        ("9:cpu,cpuacct:/x\n4:memory:/bench/job\n0::/other\n", "memory",
+         ("memory.limit_in_bytes", "memory.usage_in_bytes")),
+    ],
+)  # fmt: skip
+def test_limits_of_nested_groups_and_of_the_older_form_are_found(
+    tmp_path: Path, told: str, root: str, names: tuple[str, str]
+) -> None:
+    (tmp_path / "told").write_text(told)
+    for place, limit, used in (("bench", 512, 100), ("bench/job", 256, 200)):
+        folder = tmp_path / root / place
+        folder.mkdir(parents=True)
+        for name, amount in zip(names, (limit, used), strict=True):
+            (folder / name).write_text(f"{amount * 2**20}\n")
+    assert system.memory(tmp_path, tmp_path / "told") == system.Memory(256 * 2**20, 56 * 2**20)
+    (tmp_path / root / "bench/job" / names[0]).write_text("max\n")
+    assert system.memory(tmp_path, tmp_path / "told") == system.Memory(512 * 2**20, 412 * 2**20), "the one above limits"
+
+
+@pytest.mark.parametrize(
     ("text", "model"), [("model name\t: Aguja   A12\nmodel name\t: Aguja A12\n", "Aguja A12"), ("Hardware: board", "")]
 )
 def test_the_processor_names_itself_or_not(tmp_path: Path, text: str, model: str) -> None:
