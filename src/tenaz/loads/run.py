@@ -26,6 +26,9 @@ GRACE_S = 0.8
 LAST_WORD_S = 10.0
 """How long last words are waited for where somebody stopped a load that has no other end."""
 
+SHORT_S = 10.0
+"""So much longer than it was to last a load may always take: of a short one a moment of other work is a large share."""
+
 LEAST_STANDING_S = 60.0
 """A timed load in which a worker stood still for longer than this, and than it was to last, is ended."""
 
@@ -200,7 +203,7 @@ class LoadRun:
         workers = self._heard.workers
         asked_s = max((worker.asked_s for worker in workers), default=0.0)
         stood_s = max((worker.stood_s for worker in workers), default=0.0)
-        return asked_s > most_s / LEAST_SHARE or stood_s > max(LEAST_STANDING_S, most_s)
+        return asked_s > max(most_s / LEAST_SHARE, most_s + SHORT_S) or stood_s > max(LEAST_STANDING_S, most_s)
 
     def _own(self) -> list[Worker]:
         """The workers of the plan itself, without those of the loads beside it."""
