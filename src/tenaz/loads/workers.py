@@ -30,6 +30,9 @@ MOST_LISTENED_S = 1.0
 was said meanwhile waits in the pipe.
 """
 
+NEARLY_ALL = 0.9
+"""Of the time that silence must last, what a worker must have worked for to be hung and not slow."""
+
 KEPT_WAITING = ("stopped", "tracing-stop", "disk-sleep")
 """States of a process that was stopped from outside, or waits for a disk: it could not have spoken."""
 
@@ -137,7 +140,10 @@ def silence(worker: Worker) -> Finding:
         return Finding()
     worked_s, state = cpu_time_s(worker.process.pid) - worker.cpu_s, state_of(worker.process.pid)
     if worked_s >= STARVED_SHARE * silent_s:
-        return Finding(died=f"{who} has been silent for {silent_s:.0f} s, and was not waiting for its core")
+        # One that had its core for a part of the time may take that much longer.
+        hung = worked_s >= NEARLY_ALL * SILENCE_S
+        told = f"{who} has been silent for {silent_s:.0f} s, and was not waiting for its core"
+        return Finding(died=told if hung else "")
     if state == "sleeping":
         return Finding(died=f"{who} has been silent for {silent_s:.0f} s, asleep where there was work to do")
     kept = f"is {state}" if state in KEPT_WAITING else "other programs had the rest"
