@@ -169,10 +169,13 @@ def _of_kind(
     failed = [trial for trial in trials if trial.verdict is Verdict.FAIL]
     least = purpose.least_reach(kind)
     hours: dict[Reach, float] = {}
+    told_h = 0.0
     for trial in trials:
         if _ran_clean(trial, kind):
-            reach = _reach(trial, kind)
-            hours[reach] = hours.get(reach, 0.0) + trial.elapsed_s / 3600
+            reach, ran_h = _reach(trial, kind), trial.elapsed_s / 3600
+            hours[reach] = hours.get(reach, 0.0) + ran_h
+            if _told(trial, kind) and not reach.short_of(least):
+                told_h += ran_h
     by_reach = tuple(ReachEvidence(reach, ran, reach.short_of(least)) for reach, ran in hours.items())
     asked_h = sum(one.hours for one in by_reach if not one.short_of)
     return KindEvidence(
@@ -183,12 +186,7 @@ def _of_kind(
         hours_asked=hours_asked,
         by_reach=by_reach,
         exposed_hours=asked_h + sum(trial.clean_s for trial in failed) / 3600,
-        told_hours=sum(
-            trial.elapsed_s
-            for trial in trials
-            if _told(trial, kind) and _exposed_s(trial, kind, least) and trial not in failed
-        )
-        / 3600,
+        told_hours=told_h,
         harder_hours=sum(_exposed_s(trial, kind, least) for trial in harder) / 3600,
         harder_failed=sum(trial.verdict is Verdict.FAIL and trial.outcome is not Outcome.NO_BOOT for trial in harder),
         least_reach=least,

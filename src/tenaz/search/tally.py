@@ -3,10 +3,8 @@
 from tenaz.core.facts import planned_fact
 from tenaz.core.loading import LoadPlan
 from tenaz.core.outcomes import Verdict
+from tenaz.core.owing import still_owed
 from tenaz.core.searches import Ground, TrialFacts
-
-NEARLY = 0.99
-"""A load counts as so long as its plan from this part of it on: clocks are read twice."""
 
 
 class Tally:
@@ -42,10 +40,10 @@ def holds(seen: TrialFacts, load: LoadPlan) -> bool:
     """Whether it passed under the climb's load, for as long and at no less reach."""
     if seen.verdict is not Verdict.PASS or load.kind not in seen.kinds:
         return False
-    if load.duration_s is not None and seen.elapsed_s < NEARLY * load.duration_s:
+    if load.duration_s is not None and still_owed(load.duration_s, seen.elapsed_s):
         return False
     fact = seen.facts.of(load.kind)
-    if load.laps is not None and load.duration_s is None and fact is not None and fact.laps < NEARLY * load.laps:
+    if load.laps is not None and load.duration_s is None and fact is not None and still_owed(load.laps, fact.laps):
         return False
     ran = fact or next(planned_fact(one, 0.0) for one in (seen.plan, *seen.plan.beside) if one.kind is load.kind)
     asked = planned_fact(load, 0.0).reach

@@ -109,28 +109,11 @@ def copy_ir(processor: Processor, pattern: Pattern, shape: Shape | None = None) 
     body = GroupBody(Sweep((Operation(True, 0),), True, pattern), shape)
     body.at_byte = "%from_byte"
     body.operations(leave=("  ret i64 %g",), onward="to_p")
-    if shape.diverted is not None:
-        functions, reached = (
-            functions_ir(shape.diverted),
-            [
-                "  %from_byte = add i64 %byte, %from_offset",
-                f"  {TO_BYTE} = add i64 %byte, %to_offset",
-            ],
-        )
+    if shape.diverted is None:
+        functions, reached = list[str](), _ahead_of_both(shape.group_bytes)
     else:
-        functions, reached = (
-            [],
-            [
-                line
-                for k, offset in enumerate(range(0, shape.group_bytes, LINE_BYTES))
-                for line in (
-                    f"  %pf{k} = getelementptr i8, ptr %p, i64 {PREFETCH_AHEAD_BYTES + offset}",
-                    f"  call void @llvm.prefetch.p0(ptr %pf{k}, i32 0, i32 3, i32 1)",
-                    f"  %pt{k} = getelementptr i8, ptr %to_p, i64 {PREFETCH_AHEAD_BYTES + offset}",
-                    f"  call void @llvm.prefetch.p0(ptr %pt{k}, i32 1, i32 3, i32 1)",
-                )
-            ],
-        )
+        functions = functions_ir(shape.diverted)
+        reached = ["  %from_byte = add i64 %byte, %from_offset", f"  {TO_BYTE} = add i64 %byte, %to_offset"]
     return "\n".join(
         [
             "define i64 @copy(ptr %base, ptr %to, i64 %first, i64 %last, i64 %w0, i64 %w1, i64 %turn) {",
@@ -158,6 +141,18 @@ def copy_ir(processor: Processor, pattern: Pattern, shape: Shape | None = None) 
             "}",
         ]
     )
+
+
+def _ahead_of_both(group_bytes: int) -> list[str]:
+    """IR lines that ask early for what a copy reads, and for where it goes."""
+    lines = []
+    for k, offset in enumerate(range(0, group_bytes, LINE_BYTES)):
+        for name, pointer, writes in (("pf", "p", 0), ("pt", "to_p", 1)):
+            lines += [
+                f"  %{name}{k} = getelementptr i8, ptr %{pointer}, i64 {PREFETCH_AHEAD_BYTES + offset}",
+                f"  call void @llvm.prefetch.p0(ptr %{name}{k}, i32 {writes}, i32 3, i32 1)",
+            ]
+    return lines
 
 
 def hammer_ir(processor: Processor) -> str:
