@@ -189,26 +189,28 @@ class _Bringing:
             here.execute(insert(t.records), [{**_without_id(one), "trial_id": trial_id} for one in new])
         if not new and not undone:
             return False
-        self._let_stand(brief, trial_id, bool(new))
+        self._let_stand(brief, trial_id, {one["uid"] for one in new})
         changed(here, trial_id)
         return True
 
-    def _let_stand(self, brief: RowMapping, trial_id: int, new: bool) -> None:
-        """The latest record stands, with what was in force by it; where none does, nobody knows how it ended."""
+    def _let_stand(self, brief: RowMapping, trial_id: int, new: set[str]) -> None:
+        """The latest record stands, with what was in force by it (that of there, where it is ``new`` here); where none
+        does, nobody knows how it ended.
+        """
         here = self._here
         standing = (t.records.c.trial_id == trial_id) & t.records.c.undone_utc.is_(None)
-        of_record = (t.records.c.id, t.records.c.at_utc, t.records.c.seen_by)
+        of_record = (t.records.c.id, t.records.c.uid, t.records.c.at_utc, t.records.c.seen_by)
         rows = here.execute(select(*of_record).where(standing)).mappings().all()
         if not rows:
             values = {"outcome": Outcome.LOST.value, "seen_by": MERGED, "elapsed_s": 0.0, "detail": UNDONE_THERE}
             here.execute(insert(t.records).values(trial_id=trial_id, at_utc=self._now, **values))
             return
-        latest = max(rows, key=lambda one: (one["seen_by"] != MERGED, as_utc(one["at_utc"])))["id"]
-        here.execute(update(t.records).where(standing & (t.records.c.id != latest)).values(undone_utc=self._now))
-        if new:
-            of = (t.trials.c.in_force, t.trials.c.note)
-            told = self._there.execute(select(*of).where(t.trials.c.id == brief["id"])).mappings().one()
-            here.execute(update(t.trials).where(t.trials.c.id == trial_id).values(in_force=told["in_force"]))
+        latest = max(rows, key=lambda one: (one["seen_by"] != MERGED, as_utc(one["at_utc"])))
+        others = standing & (t.records.c.id != latest["id"])
+        here.execute(update(t.records).where(others).values(undone_utc=self._now))
+        if latest["uid"] in new:
+            told = self._there.execute(select(t.trials.c.in_force).where(t.trials.c.id == brief["id"])).scalar_one()
+            here.execute(update(t.trials).where(t.trials.c.id == trial_id).values(in_force=told))
 
     def _of_rig(
         self, table: Table, same: tuple[str, ...], from_id: int, rig_id: int, numbers: Mapping[int, int]
@@ -269,7 +271,7 @@ def _searches(there: Connection, here: Connection, from_id: int, rig_id: int) ->
 
 
 def _same(row: RowMapping, keys: Sequence[str]) -> tuple[object, ...]:
-    return tuple(_without_id(row)[key] for key in keys)
+    return tuple(as_utc(row[key]) if isinstance(row[key], datetime) else row[key] for key in keys)
 
 
 def _copy(there: Connection, here: Connection, table: Table, which: Any, instead: Mapping[str, int]) -> None:

@@ -186,6 +186,13 @@ def spoil(place: Path, *statements: str) -> None:
             connection.execute(statement)
 
 
+def test_what_is_damaged_here_hinders_nobody(stick: Path, store: Store, book: Path) -> None:
+    merge_book(stick, store)
+    spoil(book, "UPDATE part_labels SET at_utc = 'never'")
+    (again,) = merge_book(stick, store)
+    assert (again.brought, again.known) == (0, 2)
+
+
 @pytest.mark.parametrize(
     "statement",
     [
