@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
+from tenaz.core.amounts import show_sure
 from tenaz.core.bracket import Bracket, Bracketing
 from tenaz.core.edge import EdgeEstimate
 from tenaz.core.knobs import Harder, Knob
@@ -137,7 +138,15 @@ class ClimbPicture:
         if stand is None:
             return f"no value is {edge.tolerance.confidence:.0%} sure of at most {edge.tolerance.in_use()}"
         here = self.knob.show(self.knob.at_strain(stand))
-        return f"stand at {here}: {edge.tolerated(stand):.1%} sure of at most {edge.tolerance.in_use()}"
+        return f"stand at {here}: {self.sure_words(stand)}"
+
+    def sure_words(self, strain: int) -> str:
+        """How sure a strain is by this line, under which load, and which loads that are asked for say nothing of it."""
+        if self.judged is None:
+            return ""
+        sure, kind = self.judged.least_sure(strain)
+        rest = f"; {', '.join(self.judged.not_tried)} not tried beyond it" if self.judged.not_tried else ""
+        return f"{show_sure(sure)} sure of at most {self.judged.edge.tolerance.in_use()} under {kind}{rest}"
 
     def rests_words(self, index: int) -> str:
         """What one trial adds: where the edge would lie without it."""

@@ -1,16 +1,14 @@
 """The evidence at a setpoint: hours by kind of load against what the purpose asks, and what follows directly."""
 
-from dataclasses import dataclass
-
 from tenaz.charts.cells import Cells, wrapped
 from tenaz.charts.margins import figure, show_hours_between
+from tenaz.charts.margins_cells import safety_role
 from tenaz.charts.marks import Role
 from tenaz.core.amounts import show_duration
 from tenaz.core.evidence import Evidence, KindEvidence
 from tenaz.core.knobs import show_steps
-from tenaz.core.load_kinds import LoadKind
 from tenaz.core.rigs import Purpose
-from tenaz.margins.rates import RateEstimate
+from tenaz.margins.safety import AlongKnob, Safety
 
 MOST_VALUES = 6
 """More are counted only, so that the evidence itself is seen."""
@@ -27,27 +25,16 @@ def verdict_words(evidence: Evidence) -> tuple[str, Role]:
     return "NOTHING SHOWN", Role.UNKNOWN
 
 
-@dataclass(frozen=True, slots=True)
-class Model:
-    """What the model extends the evidence of one kind of load to: the failure rate here, and how sure it is that the
-    purpose tolerates it.
-    """
-
-    kind: LoadKind
-    rate: RateEstimate
-    sure: float
-
-
 def draw_evidence(
     evidence: Evidence,
     purpose: Purpose,
     dialled: tuple[tuple[str, bool], ...],
     width: int,
     height: int,
-    model: Model | None = None,
+    safety: Safety,
 ) -> Cells:
-    """Draw it; ``dialled`` names the values that it is about, each with whether it differs from what is in force. What
-    is shown directly never stands without what the model extends it to, where there is one.
+    """Draw it, and the verdict on it; ``dialled`` names the values that it is about, each with whether it differs from
+    what is in force. What is shown directly never stands without what the model extends it to, where there is one.
     """
     cells = Cells(width, height)
     cells.put(0, 0, "evidence at", Role.FAINT)
@@ -61,9 +48,9 @@ def draw_evidence(
         row += 1
     words, role = verdict_words(evidence)
     cells.put(0, row + 1, words, role)
-    row += 3
+    row = _draw_safety(cells, safety, row + 2, width) + 1
     for kind in evidence.kinds:
-        row = _draw_kind(cells, kind, row, width, model if model and model.kind is kind.kind else None)
+        row = _draw_kind(cells, kind, row, width, safety.under(kind.kind))
     if evidence.voids:
         cells.put(0, row, f"{evidence.voids} void, say nothing", Role.FAINT)
         row += 2
@@ -92,7 +79,22 @@ def draw_evidence(
     return cells
 
 
-def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, model: Model | None) -> int:
+def _draw_safety(cells: Cells, safety: Safety, row: int, width: int) -> int:
+    """The verdict, what holds it back, and what it takes for granted."""
+    cells.put(0, row, f"safe: {safety.figure}", safety_role(safety))
+    granted = IF_USUAL if safety.sure is not None else ""
+    for text in (safety.why, granted):
+        for line in wrapped(text, width) if text else ():
+            row += 1
+            cells.put(0, row, line, Role.FAINT)
+    return row + 1
+
+
+IF_USUAL = "if failures die out as they came"
+"""What every figure of the model takes for granted."""
+
+
+def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, line: AlongKnob | None) -> int:
     cells.put(0, row, kind.kind, Role.TEXT)
     counts = f"{kind.passed} passed" + (f" · {kind.failed} failed" if kind.failed else "")
     cells.put_right(width, row, counts, Role.FAILED if kind.failed else Role.FAINT)
@@ -110,24 +112,22 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, model: Mo
         cells.put(0, row, f"{kind.hours:.1f} h, none asked for", Role.FAINT)
         row += 1
     for one in kind.partial:
-        for line in wrapped(f"+ {show_hours(one.hours)} at {one.short_of}", width)[:2]:
-            cells.put(0, row, line, Role.UNKNOWN)
+        for words in wrapped(f"+ {show_hours(one.hours)} at {one.short_of}", width)[:2]:
+            cells.put(0, row, words, Role.UNKNOWN)
             row += 1
     if kind.harder_hours:
         cells.put(0, row, f"+ {show_hours(kind.harder_hours)} at harder values", Role.FAINT)
         row += 1
     bound = kind.hazard_bound_per_h()
-    if bound is not None and (kind.hours_asked or model is not None):
+    if bound is not None and (kind.hours_asked or line is not None):
         cells.put(0, row, f"shown: {figure(1 / bound)} h to a", Role.FAINT)
         cells.put(0, row + 1, "failure at least, 95%", Role.FAINT)
         row += 2
-    if model is not None:
-        for line in wrapped(f"model: {show_hours_between(model.rate)}", width):
-            cells.put(0, row, line, Role.MEASURED)
+    if line is not None:
+        rate = line.under[kind.kind].rate(line.strain)
+        for words in wrapped(f"model: {show_hours_between(rate)}", width):
+            cells.put(0, row, words, Role.MEASURED)
             row += 1
-        role = Role.HELD if model.sure >= 0.9 else Role.FAILED if model.sure < 0.5 else Role.LIT
-        cells.put(0, row, f"tolerated: {model.sure:.0%} sure", role)
-        row += 1
     return row + 1
 
 

@@ -14,6 +14,7 @@ from tenaz.core.rigs import Rig
 from tenaz.core.tolerance import Tolerance
 from tenaz.margins.judging import Judgement
 from tenaz.margins.rates import RateEstimate
+from tenaz.margins.safety import AlongKnob, Safety
 from tenaz.margins.worth import Hour, advice, next_hour
 
 MOST_RESERVE_K = 60.0
@@ -22,16 +23,29 @@ MOST_RESERVE_K = 60.0
 
 @dataclass(frozen=True)
 class MarginRow:
-    """One knob at the value ``in_use``, judged under the kind of load whose edge is nearest. Steps count towards the
-    harder values; negative: the edge lies on the easier side of what is in use.
+    """One knob at the value in use, on its ``line``, judged under the kind of load that holds it back. Steps count
+    towards the harder values; negative: the edge lies on the easier side of what is in use.
     """
 
-    knob: Knob
-    in_use: int
+    line: AlongKnob
     bracket: Bracket
-    judged: Judgement
     by_kind: Mapping[LoadKind, KindEvidence]
     """The evidence at what is in use."""
+
+    @property
+    def knob(self) -> Knob:
+        """The knob."""
+        return self.line.knob
+
+    @property
+    def in_use(self) -> int:
+        """Its value."""
+        return self.line.value
+
+    @property
+    def judged(self) -> Judgement:
+        """What is judged of its line."""
+        return self.line.judged
 
     @property
     def kind(self) -> LoadKind:
@@ -75,9 +89,9 @@ class MarginRow:
         return None if self.judged.stand is None else self.knob.at_strain(self.judged.stand)
 
     @property
-    def sure(self) -> float:
-        """How sure it is that the rate of the value in use is tolerated."""
-        return self.judged.edge.tolerated(self.strain)
+    def sure(self) -> float | None:
+        """How sure it is, by this line alone, that the rate of the value in use is tolerated; None: never tried."""
+        return self.line.sure if self.line.known else None
 
     @cached_property
     def rate(self) -> RateEstimate:
@@ -114,13 +128,15 @@ class MarginRow:
 
 @dataclass(frozen=True)
 class MarginsPicture:
-    """All knobs that were moved on the lines through what is in use; ``still`` are the others, by name. ``old`` are
-    edges that were found while other values stood, ``moves`` what was seen to move with what.
+    """All knobs that were moved on the lines through what is in use, and the verdict on it, ``safety``; ``still``
+    are the knobs that were not, by name. ``old`` are edges that were found while other values stood, ``moves`` what was
+    seen to move with what.
     """
 
     rig: Rig
     tolerance: Tolerance
     rows: tuple[MarginRow, ...]
+    safety: Safety
     still: tuple[str, ...] = ()
     old: tuple[OldEdge, ...] = ()
     moves: tuple[MovesWith, ...] = ()
@@ -128,10 +144,9 @@ class MarginsPicture:
     @property
     def worth(self) -> str:
         """What the next hour is worth, where it is worth most."""
-        nearest = min(self.rows, key=lambda row: row.sure, default=None)
-        if nearest is None:
-            return ""
-        return advice(nearest.hours)
+        held_back = self.safety.held_back
+        row = next((row for row in self.rows if row.line is held_back), next(iter(self.rows), None))
+        return "" if row is None else advice(row.hours)
 
 
 def show_hours_between(rate: RateEstimate) -> str:

@@ -4,11 +4,14 @@ from tenaz.charts.cells import Cells, clipped, wrapped
 from tenaz.charts.margins import MOST_RESERVE_K, MarginRow, MarginsPicture, figure, show_hours_between
 from tenaz.charts.marks import Role
 from tenaz.charts.old_edge_words import moves_words, old_edge_words
+from tenaz.core.amounts import show_sure
 from tenaz.core.knobs import show_steps
+from tenaz.margins.safety import Safety
+from tenaz.margins.worth import LIKELIER_NOT
 
 LABEL = 16
 LINES = 5
-HEAD_AND_FOOT = 8
+HEAD_AND_FOOT = 9
 LEAST_WIDTH = 48
 BEFORE_LINES = 6
 """Kept free under the knobs for edges of before."""
@@ -24,7 +27,8 @@ def draw_margins(picture: MarginsPicture | None, width: int, height: int, in_han
     if picture is None or not picture.rows:
         row = _nothing(cells)
         if picture is not None:
-            _before(cells, picture, row)
+            cells.put(0, row, clipped(f"safe: {picture.safety.words}", width), safety_role(picture.safety))
+            _before(cells, picture, row + 2)
         return cells
     if width < LEAST_WIDTH:
         cells.put(0, 0, "too little room for the margins", Role.UNKNOWN)
@@ -32,7 +36,8 @@ def draw_margins(picture: MarginsPicture | None, width: int, height: int, in_han
     cells.put(0, 0, clipped(f"from what is in use to the edge for {picture.tolerance.in_use()}", width), Role.TEXT)
     legend = "│ in use   ▾ advised   ━ edge lies here, 95 %   ● held   ✗ failed"
     cells.put(0, 1, clipped(legend, width), Role.FAINT)
-    row = 3
+    cells.put(0, 2, clipped(f"safe: {picture.safety.words}", width), safety_role(picture.safety))
+    row = 4
     kept = min(BEFORE_LINES, _rows_before(picture))
     room = max(1, (height - row - 3 - kept) // LINES)
     first = max(0, min(skip, len(picture.rows) - room))
@@ -116,7 +121,20 @@ def _way(cells: Cells, one: MarginRow, row: int, left: int) -> None:
     cells.put(column(edge.low), row, "━" * (column(edge.high) - column(edge.low) + 1), Role.MEASURED)
     for strain, sign, role in places:
         cells.put(column(strain), row, sign, role)
-    cells.put(column(one.strain), row, "│", Role.HELD if one.sure >= edge.tolerance.confidence else Role.FAILED)
+    cells.put(column(one.strain), row, "│", _in_use_role(one))
+
+
+def _in_use_role(one: MarginRow) -> Role:
+    if one.sure is None:
+        return Role.UNKNOWN
+    return Role.HELD if one.sure >= one.judged.edge.tolerance.confidence else Role.FAILED
+
+
+def safety_role(safety: Safety) -> Role:
+    """How the verdict on a setpoint looks: safe, falling short, more likely wrong than right, not known."""
+    if safety.sure is None:
+        return Role.UNKNOWN
+    return Role.HELD if safety.safe else Role.FAILED if safety.sure < LIKELIER_NOT else Role.LIT
 
 
 def warmth_words(reserve_k: float) -> str:
@@ -131,7 +149,7 @@ def margin_words(one: MarginRow) -> tuple[str, str, str]:
     unit = f" {one.knob.unit}".rstrip()
     percent = "" if one.percent is None else f", {one.percent:+.1f} %"
     way = f"{middle:+.1f} steps ({low:+.1f} to {high:+.1f}), {one.in_units:+.0f}{unit}{percent}"
-    sure = f"{one.sure:.0%} sure"
+    sure = "never tried here" if one.sure is None else f"by this knob {show_sure(one.sure)}"
     failed = one.bracket.failed
     guard = (
         "nothing failed yet" if failed is None else f"{show_steps(one.guard_steps or 0)} before {failed}{unit} failed"

@@ -89,7 +89,8 @@ def _tell(picture: "ClimbPicture", trials: "tuple[Trial, ...]") -> None:
     say(f"{picture.knob.label}: {picture.bracket.show(picture.knob)}")
     if picture.edge is not None:
         say(f"edge: {picture.interval_text()} ({picture.edge.confidence:.0%})")
-        say(picture.stand_words)
+        if picture.advice is None:
+            say(picture.stand_words)
     last = trials[-1] if trials else None
     if last is not None and last.otherwise:
         told = ", ".join(f"{one.knob} was to be {one.before}, reads {one.after}" for one in last.otherwise)

@@ -13,6 +13,7 @@ from tenaz.core.rigs import BenchKind
 if TYPE_CHECKING:
     from tenaz.charts.margins import MarginRow, MarginsPicture
     from tenaz.core.old_edges import OldEdge
+    from tenaz.margins.safety import Safety
 
 
 def margins(
@@ -58,6 +59,7 @@ def margins(
             say_ascii(json.dumps(_plain(picture), indent=1) + "\n")
             return
     say(f"{view.rig.name}: margins for {view.rig.purpose.tolerance.show()}")
+    say(f"safe as it stands: {picture.safety.words}")
     for row in picture.rows:
         way, hours, between = margin_words(row)
         say(f"{row.knob.label} {row.knob.show(row.in_use)} under {row.kind}: {way}\n    {hours}\n    {between}")
@@ -73,6 +75,7 @@ def _plain(picture: "MarginsPicture") -> dict[str, object]:
     return {
         "rig": picture.rig.name,
         "tolerated": {"failures": tolerance.failures, "hours": tolerance.hours, "confidence": tolerance.confidence},
+        "safe": _safety(picture.safety),
         "margins": [_row(row) for row in picture.rows],
         "not_moved": list(picture.still),
         "next_hour": picture.worth,
@@ -88,6 +91,17 @@ def _plain(picture: "MarginsPicture") -> dict[str, object]:
             }
             for one in picture.moves
         ],
+    }
+
+
+def _safety(safety: "Safety") -> dict[str, object]:
+    worst = safety.held_back
+    return {
+        "sure": safety.sure,
+        "as_asked": safety.safe,
+        "held_back_by": None if worst is None else {"knob": worst.knob.name, "load": worst.judged.kind.value},
+        "loads_not_tried": [kind.value for kind in safety.unknown],
+        "words": safety.words,
     }
 
 
@@ -123,7 +137,7 @@ def _row(row: "MarginRow") -> dict[str, object]:
         "margin_percent": row.percent,
         "guard_steps": row.guard_steps,
         "temperature_reserve_k": row.reserve_k,
-        "sure": row.sure,
+        "sure_by_this_knob": row.sure,
         "shown_hours_between_failures": row.shown_h,
         "model_hours_between_failures": 1 / row.rate.median,
         "model_hours_low": 1 / row.rate.high,

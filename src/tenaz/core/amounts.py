@@ -26,6 +26,14 @@ def show_bytes(count: int) -> str:
     return f"{count / 2**30:g} GiB" if count >= 2**30 else f"{count / 2**20:g} MiB"
 
 
+def show_sure(sure: float) -> str:
+    """Like ``92%`` or ``99.4%``, rounded down: what falls short of what is asked never reads as if it did not."""
+    percent = 100.0 * sure + 1e-9
+    if percent >= 99.9:
+        return "over 99.9%"
+    return f"{int(10 * percent) / 10:.1f}%" if percent >= 99 else f"{int(percent)}%"
+
+
 def show_chance(chance: float) -> str:
     """Like ``42%``; what is nearly sure is never called certain: ``>99%``."""
     return ">99%" if chance >= NEARLY else f"{chance:.0%}"

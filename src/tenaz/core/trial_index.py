@@ -17,6 +17,8 @@ class TrialIndex:
 
     def __init__(self, trials: Iterable[Trial] = (), fitted: str = "") -> None:
         self.fitted = fitted
+        self.version = 0
+        """Counts what was put in: what follows from the trials is known to stand while it is the same."""
         self._before: dict[int, Trial] = {}
         self._trials: list[Trial] = []
         self._place: dict[int, int] = {}
@@ -32,6 +34,7 @@ class TrialIndex:
 
     def put(self, trial: Trial) -> None:
         """Take a new trial, or a known one as it stands now."""
+        self.version += 1
         place = self._place.get(trial.id)
         if place is None:
             place = len(self._trials)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tenaz.core.load_kinds import LoadKind
+from tenaz.margins.edge import was_stray
 from tenaz.margins.posterior import Posterior
 from tenaz.margins.priors import EdgePrior
 from tenaz.margins.samples import Samples, samples_of
@@ -77,11 +78,17 @@ def drift_folds(posterior: Posterior, kind: LoadKind, seen: Sequence[Sighting]) 
 def doubts_of(posterior: Posterior, prior: EdgePrior, kind: LoadKind, seen: Sequence[Sighting]) -> tuple[str, ...]:
     """All of them, in words."""
     knob, said = posterior.knob, list[str]()
+    strand, settled = posterior.strands.get(kind), was_stray(posterior, kind)
     for one in misfits(posterior, kind, seen):
+        if settled and strand is not None and one.failed and one.strain == strand.failed:
+            continue
         here = knob.show(knob.at_strain(int(one.strain)))
         what = "failed" if one.failed else "held"
         rest = "heat, a loose plug?" if one.failed else "luck?"
         said.append(f"{here} {what}, which had a chance of {one.chance:.1%} by all the rest: {rest} Repeat it")
+    if settled and strand is not None and strand.failed is not None:
+        here = knob.show(knob.at_strain(int(strand.failed)))
+        said.append(f"{here} failed once and held {strand.held_since_h:.1f} h besides: taken for a stray failure")
     shift = drift_folds(posterior, kind, seen)
     if abs(shift) > SHIFT_FOLDS:
         way = "sooner" if shift > 0 else "later"

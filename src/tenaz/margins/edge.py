@@ -11,8 +11,9 @@ from tenaz.core.load_kinds import LoadKind
 from tenaz.core.tolerance import Tolerance
 from tenaz.margins.hazard import Numbers, log_tolerated
 from tenaz.margins.lattice import EDGE_CELLS_A_STEP
-from tenaz.margins.posterior import Posterior, prior_only
+from tenaz.margins.posterior import STRAY_PER_H, Posterior, prior_only
 from tenaz.margins.priors import EdgePrior
+from tenaz.margins.samples import samples_of
 
 INTERVAL = 0.95
 
@@ -21,7 +22,9 @@ def edge_chances(
     posterior: Posterior, kind: LoadKind, tolerance: Tolerance, usual_tail: bool = False
 ) -> tuple[int, Numbers]:
     """The chance of the edge lying in each fine cell (:data:`EDGE_CELLS_A_STEP` a lattice cell), and the first one's
-    place. A value that failed is never inside the edge. With ``usual_tail`` as if only the prior's first tail were so.
+    place. A value that failed lies outside the edge, as far as that was its own doing (:func:`blame`): a failure that
+    many clean hours at harder values speak against leaves both possible. With ``usual_tail`` as if only the prior's
+    first tail were so.
     """
     lattice, weights = posterior.lattice, posterior.weights(kind)
     first, place = lattice.edge_cells(log_tolerated(tolerance.failures, tolerance.hours))
@@ -29,13 +32,45 @@ def edge_chances(
         weights = weights * (lattice.curvature == lattice.curvature[0])
     chances: Numbers = np.bincount(place, weights=(weights / weights.sum()).ravel()).astype(np.float64)
     strand = posterior.strands.get(kind)
-    failed = [at for at in (strand.failed if strand else None, posterior.stopped_at) if at is not None]
-    if failed:
-        end = int(np.ceil(min(failed) / posterior.lattice.width * EDGE_CELLS_A_STEP)) - first
-        kept = chances[: max(1, end)]
-        if kept.sum() > 0:
-            chances = kept / kept.sum()
+    if strand is not None and strand.failed is not None:
+        its_own = blame(posterior, kind)
+        chances = its_own * _below(chances, first, strand.failed, lattice.width) + (1.0 - its_own) * chances
+    if posterior.stopped_at is not None:
+        chances = _below(chances, first, posterior.stopped_at, lattice.width)
     return first, chances
+
+
+def _below(chances: Numbers, first: int, strain: float, width: int) -> Numbers:
+    """The same, were the edge below a strain; as they are where that cannot be."""
+    end = max(1, int(np.ceil(strain / width * EDGE_CELLS_A_STEP)) - first)
+    kept = chances[:end].sum()
+    return np.concatenate([chances[:end] / kept, np.zeros(chances[end:].size)]) if kept > 0 else chances
+
+
+BEYOND_DOUBT, REPEATED_H = 0.05, 2.0
+"""A failure that is less likely to be its value's doing, where the value held so long besides, was a stray one."""
+
+
+def was_stray(posterior: Posterior, kind: LoadKind) -> bool:
+    """Whether the easiest failure under a load is not held against its value any more."""
+    strand = posterior.strands.get(kind)
+    return strand is not None and strand.held_since_h >= REPEATED_H and blame(posterior, kind) < BEYOND_DOUBT
+
+
+def blame(posterior: Posterior, kind: LoadKind) -> float:
+    """How likely the easiest failure under a load was the doing of its value, and no stray one: its rate there by all
+    that was seen, against that of strays. What failed twice at one value is none.
+    """
+    strand = posterior.strands.get(kind)
+    if strand is None or strand.failed is None or not strand.failed_once:
+        return 1.0
+    samples = samples_of(posterior, kind, 0.0, BLAME_SAMPLES)
+    at = np.array([strand.failed / posterior.lattice.width])
+    rates = np.exp(np.minimum(samples.log_rates(at)[:, 0], 50.0))
+    return float(np.mean(rates / (rates + STRAY_PER_H)))
+
+
+BLAME_SAMPLES = 200
 
 
 def hardest_of_all(chances: Sequence[tuple[int, Numbers]]) -> tuple[int, Numbers]:

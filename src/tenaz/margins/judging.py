@@ -10,7 +10,7 @@ from tenaz.core.load_kinds import LoadKind
 from tenaz.core.rigs import Purpose
 from tenaz.core.searches import TrialFacts
 from tenaz.margins.doubts import doubts_of
-from tenaz.margins.edge import edge_of
+from tenaz.margins.edge import edge_of, was_stray
 from tenaz.margins.posterior import Posterior, posterior_of
 from tenaz.margins.priors import EdgePrior, prior_for
 from tenaz.margins.rates import RateEstimate, rates_along
@@ -21,8 +21,8 @@ from tenaz.margins.sightings import Sighting, sighting_of, sightings_of
 class Judgement:
     """Of one knob, all others as they are, under one kind of load: its edge, and all that was seen.
 
-    ``stand`` is the hardest strain that can be advised under every kind that failed or was judged; None where not even
-    the easiest value can.
+    ``stand`` is the hardest strain that can be advised under ``kinds``: its own, those that failed, and those that the
+    purpose asks for and that were tried harder than that; None where not even the easiest value can.
     """
 
     knob: Knob
@@ -32,6 +32,7 @@ class Judgement:
     posterior: Posterior
     edge: EdgeEstimate
     stand: int | None
+    kinds: tuple[LoadKind, ...]
     seen: tuple[Sighting, ...]
     places: tuple[int, ...] = ()
     """Of each sighting, its place among the trials that were judged; some say nothing, and have none."""
@@ -42,6 +43,17 @@ class Judgement:
             return None
         rest = tuple(one for at, one in zip(self.places, self.seen, strict=True) if at != place)
         return edge_of(posterior_of(self.prior, self.knob, {self.kind: rest}), (self.kind,), self.purpose.tolerance)
+
+    def least_sure(self, strain: int) -> tuple[float, LoadKind]:
+        """How sure it is that a strain is tolerated under the worst of its kinds, and which that is."""
+        tolerance = self.purpose.tolerance
+        found = [(edge_of(self.posterior, (kind,), tolerance).tolerated(strain), kind) for kind in self.kinds]
+        return min(found, key=lambda one: one[0])
+
+    @property
+    def not_tried(self) -> tuple[LoadKind, ...]:
+        """Loads that the purpose asks for and that are not judged at the value to stand at."""
+        return tuple(kind for kind, _ in self.purpose.hours_asked if kind not in self.kinds)
 
     def rates(self, strains: Sequence[int]) -> tuple[RateEstimate, ...]:
         """Failures an hour at strains, with intervals."""
@@ -75,31 +87,43 @@ def judge(
     prior = prior_for(knob)
     posterior = posterior_of(prior, knob, seen)
     edge = edge_of(posterior, (kind,), purpose.tolerance, prior)
-    worst = edge_of(posterior, judged_kinds(posterior, kind), purpose.tolerance)
     least = purpose.least_reach(kind)
     places = (k for k, one in enumerate(trials) if sighting_of(knob, one, kind, least) is not None)
-    stand = to_stand_at(posterior, worst, purpose, limit, stock)
-    return Judgement(knob, kind, purpose, prior, posterior, edge, stand, seen[kind], tuple(places))
+    kinds = judged_kinds(posterior, kind, purpose, limit, stock)
+    stand = to_stand_at(posterior, edge_of(posterior, kinds, purpose.tolerance), purpose, limit, stock)
+    return Judgement(knob, kind, purpose, prior, posterior, edge, stand, kinds, seen[kind], tuple(places))
 
 
-def judged_kinds(posterior: Posterior, own: LoadKind) -> tuple[LoadKind, ...]:
-    """The kinds of load whose edges count for where to stand: one's own, and every other that failed."""
-    others = (kind for kind, strand in posterior.strands.items() if kind is not own and strand.failed is not None)
-    return (own, *others)
+def judged_kinds(
+    posterior: Posterior, own: LoadKind, purpose: Purpose, limit: int | None = None, stock: int | None = None
+) -> tuple[LoadKind, ...]:
+    """The kinds of load whose edges count for where to stand: one's own, every other that failed, and those that the
+    purpose asks for and that held at a harder value than these would advise. What was tried at that value alone says
+    too little of it: whoever stands there is told so.
+    """
+    strands = posterior.strands
+    found = (own, *(kind for kind, strand in strands.items() if kind is not own and strand.failed is not None))
+    stand = to_stand_at(posterior, edge_of(posterior, found, purpose.tolerance), purpose, limit, stock)
+    if stand is None:
+        return found
+    asked = (kind for kind, _ in purpose.hours_asked if kind in strands and kind not in found)
+    return (*found, *(kind for kind in asked if (held := strands[kind].held) is not None and held > stand))
 
 
 def to_stand_at(
     posterior: Posterior, edge: EdgeEstimate, purpose: Purpose, limit: int | None = None, stock: int | None = None
 ) -> int | None:
     """The hardest strain that can be advised: tolerated with the confidence asked, within the limit, below every
-    failure by the least guard band; None where not even the easiest value is. What the rig came with, ``stock``, is
-    left alone unless it, or something easier, failed: who made it vouched for that.
+    failure that was no stray one (:func:`tenaz.margins.edge.was_stray`) by the least guard band; None where not even
+    the easiest value is. What the rig came with, ``stock``, is left alone unless it, or something easier, failed: who
+    made it vouched for that.
     """
     knob = posterior.knob
     ends = knob.ends
     found = min(edge.hardest(purpose.tolerance.confidence), ends[1] if limit is None else limit)
     found = found if stock is None else max(found, stock)
-    for failed in (*(one.failed for one in posterior.strands.values()), posterior.stopped_at):
+    blamed = (strand.failed for kind, strand in posterior.strands.items() if not was_stray(posterior, kind))
+    for failed in (*blamed, posterior.stopped_at):
         if failed is not None:
             found = min(found, int(failed) - 1 - purpose.guard_band_steps)
     return found if found >= ends[0] else None

@@ -23,20 +23,45 @@ from tenaz.margins.sightings import Sighting
 RETRAINS_WITHIN, RETRAINS_NEAR = 2.0, 0.3
 """A start comes up on a second training only so many cells from the wall with this chance; elsewhere hardly ever."""
 
+STRAY_PER_H = 0.002
+"""Failures that no setting causes (a plug, a person, the supply of the house), beside those of the value: about so many
+an hour. One failure at an easy value then weighs as much as many clean hours above it leave it.
+"""
+
 LEAST_WARMTH_SPREAD_K = 4.0
 """Less than that, and nothing can be learnt of what warmth does."""
 
 
 @dataclass(frozen=True)
 class Strand:
-    """One kind of load: the logarithm of the likelihood over (x*, slope, manner), and the easiest strain that failed,
-    the hardest that held, the hours seen.
+    """One kind of load: the logarithm of the likelihood over (x*, slope, manner), the strains that failed, each as
+    often as it did, and the hours of those that held.
     """
 
     log_likelihood: Numbers
-    failed: float | None = None
-    held: float | None = None
+    failures: tuple[float, ...] = ()
+    held_h: Mapping[float, float] = field(default_factory=dict)
     hours: float = 0.0
+
+    @property
+    def failed(self) -> float | None:
+        """The easiest strain that failed."""
+        return min(self.failures, default=None)
+
+    @property
+    def held(self) -> float | None:
+        """The hardest strain that held."""
+        return max(self.held_h, default=None)
+
+    @property
+    def failed_once(self) -> bool:
+        """Whether the easiest strain that failed did so once only."""
+        return self.failed is not None and self.failures.count(self.failed) == 1
+
+    @property
+    def held_since_h(self) -> float:
+        """Hours for which the easiest strain that failed held as well."""
+        return 0.0 if self.failed is None else self.held_h.get(self.failed, 0.0)
 
 
 @dataclass(frozen=True)
@@ -73,12 +98,14 @@ class Posterior:
         if starts_too:
             log_wall = log_wall + self._of_starts(seen)
         loaded = [one for one in seen if one.up and (one.clean_h or one.failed_by_h is not None)]
-        failed = [one.strain for one in loaded if one.failed]
-        held = [one.strain for one in loaded if not one.failed]
+        held_h = dict(strand.held_h)
+        for one in loaded:
+            if not one.failed:
+                held_h[one.strain] = held_h.get(one.strain, 0.0) + one.clean_h
         strand = Strand(
             log_likelihood,
-            min([*failed, *([] if strand.failed is None else [strand.failed])], default=None),
-            max([*held, *([] if strand.held is None else [strand.held])], default=None),
+            (*strand.failures, *(one.strain for one in loaded if one.failed)),
+            held_h,
             strand.hours + fsum(one.clean_h for one in loaded),
         )
         down = [one.strain for one in seen if not one.up]
@@ -101,10 +128,10 @@ class Posterior:
         rate = np.exp(log_rate)
         found: Numbers = -clean_h * rate
         exact = sum(by == at for at, by in failures)
-        found += exact * log_rate
+        found += exact * np.logaddexp(log_rate, np.log(STRAY_PER_H))
         for at, by in failures:
             if by > at:
-                found += np.log(np.maximum(-np.expm1(-rate * (by - at)), 1e-300))
+                found += np.log(np.maximum(-np.expm1(-(rate + STRAY_PER_H) * (by - at)), 1e-300))
         return found
 
     def _of_starts(self, seen: Sequence[Sighting]) -> Numbers:

@@ -190,13 +190,12 @@ def as_csv(report: Report) -> str:
 
 def blocks(report: Report, edition: Edition) -> "Sequence[Words | Picture | tuple[str, tuple[Fact, ...]]]":
     """What an edition is made of, in order: paragraphs, tables by section, pictures."""
-    verdict = (
-        Words("", "Everything that was asked for has been shown at these settings.")
-        if report.proven
-        else Words("", f"NOT YET PROVEN. Still owed: {'; '.join(report.owed)}.", red=True)
-    )
+    proven = Words("", "Everything that was asked for has been shown at these settings.")
     if edition is Edition.CLIENT:
-        return (verdict, *report.client)
+        plain = "NOT YET PROVEN: not everything that was asked for has been shown at these settings."
+        return (proven if report.proven else Words("", plain, red=True), *report.client)
+    still = f"NOT YET PROVEN, not to be handed over. Still owed: {'; '.join(report.owed)}."
+    verdict = proven if report.proven else Words("", still, red=True)
     since = (Words("since the report before", "; ".join(report.since)),) if report.since else ()
     tables = tuple((section, report.of(section)) for section in report.sections)
     sheet = (Words("the sheet, to be typed in or read again", report.setpoint),) if report.setpoint else ()

@@ -16,6 +16,7 @@ from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
+from tenaz.margins.safety import safety_of
 
 PROCESSOR, MEMORY = "processor", "memory"
 MOST_LOOKED_BACK = 200
@@ -165,18 +166,14 @@ def _failure_words(trial: Trial, rig: Rig) -> str:
 
 
 def _signed_lines(ground: DayGround, shown: Evidence) -> list[tuple[str, str, bool]]:
-    """What is handed over once all was shown: margins and heat."""
+    """What is handed over once all was shown: how safe it is, margins and heat."""
     if not shown.shown:
         return []
-    margins = []
-    for name, climb in ground.climbs.items():
-        value, judged = ground.in_force[name], climb.judged
-        if judged is not None and isinstance(value, int):
-            strain = climb.knob.strain(value)
-            room = judged.edge.median - strain
-            margins.append(f"{climb.knob.label} {room:+.1f} steps, {judged.edge.tolerated(strain):.0%} sure")
+    safety = safety_of(ground.rig, ground.in_force, ground.index)
+    margins = [f"{one.knob.label} {one.judged.edge.median - one.strain:+.1f} steps" for one in safety.lines]
     hottest = hottest_of(trial.facts for trial in ground.index.at(ground.in_force))
-    lines = [("margins", "; ".join(margins), False)] if margins else []
+    lines = [("safe", safety.words, False)]
+    lines += [("margins", "; ".join(margins), False)] if margins else []
     if hottest:
         lines.append(("warmest", f"{hottest.peak:.0f} °C, {hottest.label}", False))
     return lines

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from tenaz.core.amounts import show_sure
 from tenaz.core.edge import EdgeEstimate
 from tenaz.core.load_kinds import LoadKind
 from tenaz.core.searches import Ground, TrialFacts
@@ -33,15 +34,21 @@ class Belief:
         self._seen: list[TrialFacts] = []
         self._sightings: list[Sighting] = []
         self._warm = False
+        self._kinds: tuple[LoadKind, ...] | None = None
 
     @property
     def kinds(self) -> tuple[LoadKind, ...]:
-        """The kinds of load whose edges are judged: that of the search, and those that failed."""
-        return judged_kinds(self.posterior, self.ground.load.kind)
+        """The kinds of load whose edges are judged; see :func:`tenaz.margins.judging.judged_kinds`."""
+        if self._kinds is None:
+            ground = self.ground
+            limit = ground.knob.strain(ground.limits[0])
+            self._kinds = judged_kinds(self.posterior, ground.load.kind, ground.purpose, limit, ground.stock)
+        return self._kinds
 
     def take(self, seen: Sequence[TrialFacts]) -> None:
         """Learn of more trials."""
         self._seen += seen
+        self._kinds = None
         own, knob = self.ground.load.kind, self.ground.knob
         self._sightings += sightings_of(knob, seen, own, self.ground.purpose.least_reach(own))
         others = {kind for one in self._seen for kind in one.kinds if kind is not own}
@@ -58,6 +65,28 @@ class Belief:
     def edge(self) -> EdgeEstimate:
         """The edge of the purpose, under the worst of the kinds."""
         return edge_of(self.posterior, self.kinds, self.ground.purpose.tolerance)
+
+    def unsure_of(self, strain: int) -> list[LoadKind]:
+        """Loads that the purpose asks for, that are not judged yet, and that may fall short of it at a strain."""
+        tolerance = self.ground.purpose.tolerance
+        return [
+            kind
+            for kind, _ in self.ground.purpose.hours_asked
+            if kind not in self.kinds
+            and edge_of(self.posterior, (kind,), tolerance).tolerated(strain) < tolerance.confidence
+        ]
+
+    def sure_words(self, strain: int) -> str:
+        """How sure it is that a strain is tolerated, and under which load: the one that is least sure."""
+        tolerance = self.ground.purpose.tolerance
+        of_each = [(edge_of(self.posterior, (kind,), tolerance).tolerated(strain), kind) for kind in self.kinds]
+        sure, kind = min(of_each, key=lambda one: one[0])
+        return f"{show_sure(sure)} sure under {kind}"
+
+    def tried(self, kind: LoadKind, strain: int) -> bool:
+        """Whether anything so hard ran under a kind of load."""
+        strand = self.posterior.strands.get(kind)
+        return strand is not None and any(at is not None and at >= strain for at in (strand.held, strand.failed))
 
     def to_stand_at(self, edge: EdgeEstimate) -> int | None:
         """The hardest strain that can be advised; None where not even the easiest value can."""

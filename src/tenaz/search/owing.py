@@ -11,6 +11,9 @@ from tenaz.core.owing import still_owed
 from tenaz.core.rigs import Purpose
 from tenaz.core.searches import Ground, TrialFacts
 
+CHECK_H = 20 / 60
+"""How long a load that is asked for too runs at the hardest value that held: what its own edge is."""
+
 
 class Shown:
     """Clean hours by kind of load and strain, and where anything failed."""

@@ -3,16 +3,18 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, TypeVar
 
-from tenaz.charts.evidence_cells import Model, draw_evidence
+from tenaz.charts.evidence_cells import draw_evidence
 from tenaz.charts.log_cells import draw_log
 from tenaz.charts.track import tracks_of
 from tenaz.charts.tracks_cells import draw_tracks
 from tenaz.core.evidence import evidence_at
 from tenaz.core.plain_text import plain
-from tenaz.core.setpoints import Auto, Setpoint
+from tenaz.core.setpoints import Setpoint
 from tenaz.margins.judging import Judgement
+from tenaz.margins.safety import safety_of
 from tenaz.tui.canvases import CLOCK_KNOBS, OF_A_TRIAL, clocks_line
-from tenaz.tui.suggestions import Suggestion, next_found, next_scored, next_step
+from tenaz.tui.suggestion import Suggestion
+from tenaz.tui.suggestions import next_found, next_scored, next_step
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
 from tenaz.tui.widgets.panel import Panel
@@ -166,22 +168,10 @@ class Panels:
             for k in rig.knobs
             if k.name in apart or k.name == "data_rate_mts"
         )
-        model = self._model()
+        safety = safety_of(rig, dialled, view.index)
         self._panel("evidence").show(
-            lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height, model)
+            lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height, safety)
         )
-
-    def _model(self) -> Model | None:
-        """What the climb along the knob in hand says of the dialled value, where that lies on its line."""
-        work, picture = self._work, self._work.picture()
-        value = work.dial.setpoint[work.dial.knob.name]
-        if picture is None or picture.judged is None or picture.base is None or isinstance(value, Auto):
-            return None
-        apart = {change.knob for change in work.dial.setpoint.changes_from(picture.base)}
-        if apart - {picture.knob.name} or picture.knob.name != work.dial.knob.name:
-            return None
-        strain = picture.knob.strain(value)
-        return Model(picture.judged.kind, picture.judged.rate(strain), picture.judged.edge.tolerated(strain))
 
     def show_load(self) -> None:
         """Bring the canvas of a load up to date, where it is in sight."""

@@ -1,15 +1,12 @@
 """What to do next, and why: always a suggestion, never a command. Enter follows it."""
 
-from dataclasses import dataclass
-from enum import Enum
 from typing import TYPE_CHECKING
 
-from tenaz.charts.climb import ClimbPicture
 from tenaz.charts.find import FindPicture
 from tenaz.charts.old_edge_words import check_words, old_edge_words
 from tenaz.charts.scores import ScoresPicture
 from tenaz.core.amounts import show_chance
-from tenaz.core.evidence import Evidence, evidence_at
+from tenaz.core.evidence import evidence_at
 from tenaz.core.gains import Worth
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadPlan, show_duration
@@ -20,44 +17,16 @@ from tenaz.core.searches import NIGHT, Advice, Proposal, SearchPlan
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.finding.enough import Enough
 from tenaz.search.strategies.unpick import MOST_KNOBS
+from tenaz.tui.after_climb import after_climb, moved_since
+from tenaz.tui.suggestion import Follow, Suggestion
 from tenaz.workshop.finding import order_for
-from tenaz.workshop.orders import BeginSearch, FollowFound, Steps
+from tenaz.workshop.orders import BeginSearch, Steps
 from tenaz.workshop.scoring import COMES_UP
 from tenaz.workshop.unpicking import unpick_between
 
 if TYPE_CHECKING:
     from tenaz.finding.rescue import Rescue
     from tenaz.workshop.view import View
-
-MOST_NAMED = 3
-"""Values that advice was found under and that have moved since; more are counted only."""
-
-
-class Follow(Enum):
-    """What Enter does."""
-
-    NOTHING = "nothing"
-    TRIAL = "trial"
-    CLIMB = "climb"
-    STAND = "stand"
-    FOUND = "found"
-    SEARCH = "search"
-
-
-@dataclass(frozen=True, slots=True)
-class Suggestion:
-    """The step and the reason; to ``stand`` somewhere and run what is ``owed`` there, where that is the step."""
-
-    headline: str
-    reason: str
-    follow: Follow = Follow.NOTHING
-    stand: Setpoint | None = None
-    owed: tuple[LoadPlan, ...] = ()
-    found: FollowFound | None = None
-    search: BeginSearch | None = None
-
-
-NOTHING_YET = Suggestion("", "")
 
 
 def next_step(view: "View", dialled: Setpoint, knob: Knob, busy: bool) -> Suggestion:
@@ -149,8 +118,8 @@ def _along(view: "View", knob: Knob) -> Suggestion:
     picture = view.pictures.get(knob.name)
     if picture is None or picture.advice is None:
         return _ask_old_edge(view, knob) or _before_climb(view)
-    asking = _ask_old_edge(view, knob) if _moved_since(view, picture) else None
-    return asking or _after_climb(view, picture, picture.advice)
+    asking = _ask_old_edge(view, knob) if moved_since(view, picture) else None
+    return asking or after_climb(view, picture, picture.advice)
 
 
 def _ask_old_edge(view: "View", knob: Knob) -> Suggestion | None:
@@ -242,68 +211,4 @@ def _before_climb(view: "View") -> Suggestion:
     return Suggestion(
         "dial easier and try with t",
         "what stands now failed: a climb from here would only find that failure again",
-    )
-
-
-def _after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggestion:
-    """Where to stand after a climb: at the hardest value that the purpose tolerates, but never easier than stock."""
-    knob, failed, stock = picture.knob, picture.bracket.failed, view.rig.stock[picture.knob.name]
-    moved = _moved_since(view, picture)
-    if moved:
-        return Suggestion(
-            f"c   climb {knob.label} again",
-            f"its last climb was made with {moved}: other values stand now, and its edge may have moved with them",
-            Follow.CLIMB,
-        )
-    guarded = picture.stand
-    if guarded is None or picture.edge is None:
-        return Suggestion(f"the climb of {knob.label} is done", advice.reason)
-    sure = f"{picture.edge.tolerated(knob.strain(guarded)):.0%} sure of at most {picture.edge.tolerance.in_use()}"
-    if isinstance(stock, int) and knob.strain(guarded) < knob.strain(stock):
-        failing = "" if failed is None else f"{knob.show(failed)} failed under {picture.kind}; "
-        return Suggestion(
-            f"leave {knob.label} at its stock {knob.show(stock)}",
-            f"{failing}only {knob.show(guarded)} would be {sure}: there is nothing to gain along this knob",
-        )
-    target = view.in_force.replacing(knob.name, guarded)
-    evidence, at = evidence_at(target, view.index, view.rig), f"{knob.label} {knob.show(guarded)}"
-    if evidence.failed:
-        return Suggestion(
-            f"c   climb {knob.label} again",
-            f"{at} was to be stood at, and failed there: the edge lies lower than it seemed",
-            Follow.CLIMB,
-        )
-    if evidence.shown:
-        return Suggestion(
-            f"{at} is shown: {_shown(evidence)}",
-            "all that the purpose asks for; sign off, or go on with another knob (D tells all, and x there writes it)",
-        )
-    owed = tuple(kind.owed for kind in evidence.kinds if kind.hours_owed)
-    runs = ", ".join(f"{plan.kind} {show_duration(plan.duration_s or 0)}" for plan in owed)
-    return Suggestion(
-        f"⏎   stand at {at} and run what is owed: {runs}",
-        f"{advice.reason} under {picture.kind}; {at} is {sure}",
-        Follow.STAND,
-        target,
-        owed,
-    )
-
-
-def _moved_since(view: "View", picture: ClimbPicture) -> str:
-    """What stood otherwise when the climb was made, as it stood then; empty when nothing did."""
-    if picture.base is None:
-        return ""
-    knobs = {knob.name: knob for knob in view.rig.knobs}
-    moved = [
-        f"{knobs[change.knob].label} {knobs[change.knob].show(change.after)}"
-        for change in picture.base.changes_from(view.in_force)
-        if change.knob != picture.knob.name and change.knob in knobs
-    ]
-    more = f" and {len(moved) - MOST_NAMED} more" if len(moved) > MOST_NAMED else ""
-    return ", ".join(moved[:MOST_NAMED]) + more
-
-
-def _shown(evidence: Evidence) -> str:
-    return ", ".join(
-        f"{kind.kind} {kind.hours:.0f} of {kind.hours_asked:g} h" for kind in evidence.kinds if kind.hours_asked
     )

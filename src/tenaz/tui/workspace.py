@@ -13,7 +13,7 @@ from tenaz.core.trials import Trial
 from tenaz.settings.model import Settings
 from tenaz.tui.canvases import OF_A_TRIAL, Canvases
 from tenaz.tui.dial import Dial
-from tenaz.tui.suggestions import NOTHING_YET, Suggestion
+from tenaz.tui.suggestion import NOTHING_YET, Suggestion
 from tenaz.workshop.orders import BringLine
 from tenaz.workshop.view import View
 

@@ -1,5 +1,6 @@
 """The facts of a report, section by section, each with the trials that it rests on."""
 
+import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
@@ -13,9 +14,11 @@ from tenaz.core.fitting import name_of
 from tenaz.core.gains import Worth
 from tenaz.core.loading import show_duration
 from tenaz.core.machine import show_gib
-from tenaz.core.outcomes import Verdict
+from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.rigs import Rig
 from tenaz.core.scores import Figure
 from tenaz.core.telemetry import SensorKind
+from tenaz.core.tolerance import Tolerance
 from tenaz.core.trials import Trial
 from tenaz.core.works import AS_IT_CAME, PartLabel, Work
 from tenaz.papers.report import Fact
@@ -39,6 +42,16 @@ class ReportGround:
     """What the question path has come to; empty where nothing was looked for, or it has not come to anything."""
 
     @property
+    def before(self) -> tuple[Trial, ...]:
+        """Closed trials at stock, before anything was done to its parts; none where it still is as it came."""
+        view, first_work = self.view, min((one.after_number for one in self.works[1:]), default=None)
+        every = (one for one in view.trials if one.setpoint == view.rig.stock and one.verdict is not Verdict.VOID)
+        if view.in_force == view.rig.stock and first_work is None:
+            return ()
+        closed = (one for one in every if one.outcome is not None)
+        return tuple(one for one in closed if first_work is None or one.number <= first_work)
+
+    @property
     def here(self) -> tuple[Trial, ...]:
         """Closed trials at what is in force."""
         return tuple(one for one in self.view.index.at(self.view.in_force) if one.outcome is not None)
@@ -47,7 +60,8 @@ class ReportGround:
 def facts_of(ground: ReportGround) -> tuple[Fact, ...]:
     """All of them, in the order in which they stand."""
     sections = (
-        _rig, _settings, _shown, _bounds, _margins, _edges, _warmth, _scores, _parts, _failures, _notes, _given_up
+        _rig, _settings, _complaint, _shown, _safe, _bounds, _margins, _edges, _warmth, _scores, _parts, _failures,
+        _notes, _given_up,
     )  # fmt: skip
     return tuple(fact for section in sections for fact in section(ground))
 
@@ -118,6 +132,53 @@ def _bounds(ground: ReportGround) -> list[Fact]:
     return found
 
 
+def _safe(ground: ReportGround) -> list[Fact]:
+    """The verdict, what it rests on, and what it is promised for."""
+    safety, rig = ground.margins.safety, ground.view.rig
+    line, tolerance = safety.held_back, rig.purpose.tolerance
+    mine = numbers(line.trials) if line is not None else ()
+    found = [Fact("how safe it is", f"sure of at most {tolerance.in_use()}", safety.words, trials=mine)]
+    found.append(Fact("how safe it is", "as sure is asked", f"{100 * tolerance.confidence:.3g}", "%"))
+    found.append(Fact("how safe it is", "taken for granted", "failures die out below what was tried, as they came"))
+    if rig.guarantee_months:
+        told = f"{rig.guarantee_months} months, at {HOURS_A_DAY} h a day {guarantee_h(rig):,.0f} h"
+        words = f"{told}: at most {failures_in(guarantee_h(rig), tolerance)} to be expected by the rate tolerated"
+        found.append(Fact("how safe it is", "guarantee", words))
+    return found
+
+
+HOURS_A_DAY = 8
+"""Of use, for what is guaranteed in months."""
+DAYS_A_MONTH = 365.25 / 12
+
+
+def guarantee_h(rig: Rig) -> float:
+    """Hours of use within the guarantee."""
+    return (rig.guarantee_months or 0) * DAYS_A_MONTH * HOURS_A_DAY
+
+
+def failures_in(hours: float, tolerance: Tolerance) -> str:
+    """At most so many failures are to be expected within hours of use, at the rate that is tolerated."""
+    count = max(1, math.ceil(hours * tolerance.rate_per_h))
+    return f"{count} failure{'s' if count > 1 else ''}"
+
+
+def _complaint(ground: ReportGround) -> list[Fact]:
+    """How it fared as it came, and how it fares now."""
+    found = []
+    if before := ground.before:
+        hours = sum(one.clean_s if one.verdict is Verdict.FAIL else one.elapsed_s for one in before) / 3600
+        failed = [one for one in before if one.verdict is Verdict.FAIL]
+        soonest = min((one.clean_s for one in failed if one.outcome is not Outcome.NO_BOOT), default=None)
+        words = f"{len(failed)} of {len(before)} trials failed, in {hours:.1f} h"
+        words += f"; the soonest after {show_duration(soonest)}" if soonest is not None else ""
+        found.append(Fact("the complaint", "as it came", words, trials=numbers(before)))
+    now = f"{sum(one.verdict is Verdict.FAIL for one in ground.here)} of {len(ground.here)} trials failed"
+    hours = sum(one.elapsed_s for one in ground.here if one.verdict is Verdict.PASS) / 3600
+    found.append(Fact("the complaint", "as it is now", f"{now}, {hours:.1f} h held", trials=numbers(ground.here)))
+    return found
+
+
 def _of_line(ground: ReportGround, knob: str) -> tuple[str, ...]:
     view = ground.view
     return numbers(one for one in view.index.along(view.in_force, knob) if one.outcome is not None)
@@ -129,9 +190,8 @@ def _margins(ground: ReportGround) -> list[Fact]:
         low, middle, high = row.steps
         words = f"{middle:+.1f} steps ({low:+.1f} to {high:+.1f}), {row.in_units:+.0f} {row.knob.unit}"
         percent = "" if row.percent is None else f", {row.percent:+.1f} %"
-        sure = f"; {row.sure:.0%} sure of the purpose"
         name = f"{row.knob.label} {row.knob.show(row.in_use)} under {row.kind}"
-        found.append(Fact("margins", name, words + percent + sure, trials=_of_line(ground, row.knob.name)))
+        found.append(Fact("margins", name, words + percent, trials=_of_line(ground, row.knob.name)))
     return found
 
 
@@ -247,11 +307,8 @@ def owed_of(ground: ReportGround) -> tuple[str, ...]:
         owed.insert(0, f"{evidence.failed} trial{'s' if evidence.failed > 1 else ''} failed at these very settings")
     if view.unfinished is not None:
         owed.append(f"trial {view.unfinished.number} was never judged")
-    asked = view.rig.purpose.tolerance.confidence
-    for row in ground.margins.rows:
-        if row.sure < asked:
-            owed.append(
-                f"{row.knob.label} {row.knob.show(row.in_use)}: {row.sure:.0%} sure of "
-                f"{row.judged.edge.tolerance.in_use()} under {row.kind}, {asked:.0%} asked"
-            )
+    safety, tolerance = ground.margins.safety, view.rig.purpose.tolerance
+    if safety.sure is not None and not safety.safe and not evidence.failed:
+        asked = f"{100 * tolerance.confidence:.3g} % asked"
+        owed.append(f"{safety.words}: {asked} of at most {tolerance.in_use()}")
     return tuple(owed)

@@ -1,12 +1,16 @@
 """What a report says to a client, in plain words."""
 
+from collections.abc import Sequence
+
+from tenaz.core.amounts import show_sure
 from tenaz.core.gains import Worth
 from tenaz.core.loading import Strains, show_duration
+from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.steps import changed_in_words, step_between
 from tenaz.core.telemetry import Guards, guards
-from tenaz.core.works import PartState
+from tenaz.core.works import AS_IT_CAME, PartState
 from tenaz.papers.report import Words
-from tenaz.workshop.report_facts import ReportGround, hottest_here
+from tenaz.workshop.report_facts import HOURS_A_DAY, ReportGround, failures_in, guarantee_h, hottest_here
 
 MOST_CHANGES = 14
 WHAT_TO_DO = (
@@ -23,10 +27,10 @@ CALLED = {
 
 
 def client_words(ground: ReportGround, owed: tuple[str, ...]) -> tuple[Words, ...]:
-    """Asked, wrong, changed, shown, guaranteed, warm, gained, what to do."""
+    """Asked, wrong, changed, shown, promised, warm, gained, what to do."""
     found = [Words("What was asked", _asked(ground)), Words("What was wrong", _wrong(ground))]
     found += [Words("What was changed", _changed(ground)), Words("What was shown", _shown(ground))]
-    found.append(Words("What that guarantees", _guaranteed(ground, owed), red=bool(owed)))
+    found.append(Words("What that promises", _promised(ground, owed), red=bool(owed)))
     found += [Words("How warm it gets", _warm(ground)), Words("What it gained", _gained(ground))]
     return (*found, Words("What to do if …", WHAT_TO_DO))
 
@@ -38,25 +42,52 @@ def _asked(ground: ReportGround) -> str:
 
 
 def _wrong(ground: ReportGround) -> str:
+    """What was found, and the answer to the complaint: how it fared as it came, and how it fares now."""
     bad = [one for one in {one.part: one for one in ground.labels}.values() if one.state is not PartState.GOOD]
     told = [f"{one.kind} {one.place} is {one.state}{f' ({one.text})' if one.text else ''}" for one in bad]
-    done = [one.told or one.text for one in ground.works[1:]]
     if ground.found:
         told.insert(0, ground.found)
-    if not told and not done:
-        return "No part was found at fault."
-    now = "; ".join(told) or "No part has been found at fault yet"
-    return f"{now}. Done: {'; '.join(done)}." if done else f"{now}."
+    cause = f"{'; '.join(told)}." if told else "No part was found at fault."
+    return " ".join(part for part in (cause, _as_it_came(ground), _now(ground)) if part)
+
+
+def _as_it_came(ground: ReportGround) -> str:
+    """How it fared before anything was done."""
+    before = ground.before
+    if not before:
+        return ""
+    failed = [one for one in before if one.verdict is Verdict.FAIL]
+    if not failed:
+        hours = sum(one.elapsed_s for one in before) / 3600
+        return f"As it came it did not fail here in {hours:.1f} h."
+    many = f"{len(failed)} of {len(before)} trials" if len(before) > 1 else "the one trial made"
+    times = [one.clean_s for one in failed if one.outcome is not Outcome.NO_BOOT]
+    soonest = f", the soonest after {show_duration(min(times))}" if times else ""
+    return f"As it came it failed in {many}{soonest}."
+
+
+def _now(ground: ReportGround) -> str:
+    """How it fares, where there is something to compare it with."""
+    if not ground.before:
+        return ""
+    failed = sum(one.verdict is Verdict.FAIL for one in ground.here)
+    hours = sum(one.elapsed_s for one in ground.here if one.verdict is Verdict.PASS) / 3600
+    if failed:
+        return f"As it is now it still failed in {failed} of {len(ground.here)} trials."
+    return f"As it is now it held for {hours:.1f} h." if hours else "As it is now nothing was tried yet."
 
 
 def _changed(ground: ReportGround) -> str:
+    """Parts, then settings."""
     view = ground.view
+    parts = [one.told or one.text for one in ground.works[1:] if one.text != AS_IT_CAME]
     changes = step_between(view.rig, view.rig.stock, view.in_force).changes
-    if not changes:
-        return "Nothing: it runs as it came."
     told = [changed_in_words(view.rig, one) for one in changes[:MOST_CHANGES]]
     more = len(changes) - MOST_CHANGES
-    return f"{'; '.join(told)}{f'; and {more} more, on the sheet' if more > 0 else ''}."
+    settings = f"{'; '.join(told)}{f'; and {more} more, on the sheet' if more > 0 else ''}"
+    if not parts:
+        return f"{settings}." if told else "Nothing: it runs as it came."
+    return f"Parts: {'; '.join(parts)}. Settings: {settings or 'none, they are as they came'}."
 
 
 def _shown(ground: ReportGround) -> str:
@@ -81,14 +112,36 @@ def _checked(ground: ReportGround) -> str:
     return f"every result checked but those of {show_duration(3600 * told_h)}, which were told to us"
 
 
-def _guaranteed(ground: ReportGround, owed: tuple[str, ...]) -> str:
-    rig = ground.view.rig
+def _promised(ground: ReportGround, owed: Sequence[str]) -> str:
+    """What the verdict supports, and no more: never what the purpose wishes for."""
+    rig, safety = ground.view.rig, ground.margins.safety
     if owed:
-        return "NOTHING YET: what was asked for has not been shown. It should not be handed over on these settings."
-    months = f"We guarantee it for {rig.guarantee_months} months. " if rig.guarantee_months else ""
+        return "NOTHING YET: not all that was asked for has been shown at these settings."
     tolerance = rig.purpose.tolerance
-    sure = f"{100 * tolerance.confidence:.3g} % sure"
-    return f"{months}At most {tolerance.in_use()} of use is to be expected; that is {sure}."
+    if safety.sure is None:
+        return _shown_alone(ground)
+    granted = "if failures die out below what was tried, as they did above it"
+    hours = guarantee_h(rig)
+    if not hours:
+        expected = f"At most {tolerance.in_use()} of use is to be expected"
+    else:
+        expected = (
+            f"We guarantee it for {rig.guarantee_months} months: at {HOURS_A_DAY} h a day these are {hours:,.0f} h, in "
+            f"which at most {failures_in(hours, tolerance)} is to be expected ({tolerance.in_use()})"
+        )
+    return f"{expected}; of that we are {show_sure(safety.sure)} sure, {granted}."
+
+
+def _shown_alone(ground: ReportGround) -> str:
+    """Where nothing was looked for beyond what it runs at: what its hours show by themselves."""
+    asked = [kind for kind in ground.evidence.kinds if kind.hours_asked] or list(ground.evidence.kinds)
+    least = min((kind.shown_h() for kind in asked), default=0.0)
+    rig = ground.view.rig
+    months = f"We guarantee it for {rig.guarantee_months} months. " if rig.guarantee_months else ""
+    return (
+        f"{months}It did all that was asked without an error; that alone shows at least {least:.3g} h of use to a "
+        "failure (95 % sure). How far it is from failing was not looked for."
+    )
 
 
 def _warm(ground: ReportGround) -> str:

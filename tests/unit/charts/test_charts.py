@@ -29,6 +29,7 @@ from tenaz.core.searches import Advice, Proposal, facts_of
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.margins.judging import judge
+from tenaz.margins.safety import safety_of
 from tenaz.pictures.climbs import picture_of_line
 from tests.unit.core.test_values import HOUR, RATE, RIG, indexed, trial
 
@@ -163,13 +164,15 @@ def test_the_rail_lights_the_station_and_tells_the_figures(station: Station) -> 
 
 
 def test_evidence_says_what_is_owed() -> None:
-    text = draw_evidence(
-        evidence_at(CLIMBED[1].setpoint, indexed(CLIMBED), RIG), RIG.purpose, (("6000 MT/s", True),), 28, 30
-    ).text()
+    def drawn(at: Trial, dialled: tuple[tuple[str, bool], ...] = ()) -> str:
+        trials = indexed(CLIMBED)
+        shown, safety = evidence_at(at.setpoint, trials, RIG), safety_of(RIG, at.setpoint, trials)
+        return draw_evidence(shown, RIG.purpose, dialled, 28, 36, safety).text()
+
+    text = drawn(CLIMBED[1], (("6000 MT/s", True),))
     for words in ("▸ 6000 MT/s", "PARTLY SHOWN", "2.0 of 8 h", "owed 6.0 h", "owed 4.0 h", "three", "winters"):
         assert words in text
-    failed = evidence_at(CLIMBED[2].setpoint, indexed(CLIMBED), RIG)
-    assert "FAILED HERE" in draw_evidence(failed, RIG.purpose, (), 28, 30).text()
+    assert "FAILED HERE" in drawn(CLIMBED[2])
 
 
 @pytest.mark.parametrize(("roles", "ground"), [(DARK, DARK_GROUND), (LIGHT, LIGHT_GROUND)])

@@ -87,9 +87,9 @@ def test_the_edge_is_of_the_purpose_a_value_that_failed_is_never_inside_and_its_
     seen = typical(20.0, 1.0, 2)
     edges = [edge_of(after(*seen), (MARCH,), Tolerance(1, hours)) for hours in (1, 100, 10_000)]
     assert [round(one.median) for one in edges] == pytest.approx([18, 15, 11], abs=1), "18 failed"
-    stray = edge_of(after(*seen, failed_at(9, 0.5)), (MARCH,), TOLERANCE)
-    assert stray.high <= 9
-    assert sum(chance for start, _, chance in stray.cells(9, 60)) == 0
+    twice = edge_of(after(*seen, failed_at(9, 0.5), failed_at(9, 0.5)), (MARCH,), TOLERANCE)
+    assert twice.high <= 9
+    assert sum(chance for start, _, chance in twice.cells(9, 60)) == 0
     assert edge_of(after(*(held(k, 50) for k in range(20, 40))), (MARCH,), TOLERANCE).beyond > 0.3
     assert edges[2].beyond < 0.01
     whole = edges[1]
@@ -162,6 +162,15 @@ def test_what_does_not_fit_is_told_and_a_repeat_settles_it() -> None:
     assert "8 failed" in doubts_of(after(*stray), usual_prior(), MARCH, stray)[0]
     repeated = [*stray, failed_at(8, 0.1)]
     assert not misfits(after(*repeated), MARCH, repeated)
+    # One stray failure does not overrule what held for long above it: both stay possible until it was repeated.
+    long = [held(k, 16.0) for k in (10, 12, 14, 15)] + [failed_at(22, 0.01), failed_at(21, 0.02)]
+    clear, odd_one = (edge_of(after(*long, *more), (MARCH,), TOLERANCE) for more in ((), (failed_at(8, 0.03),)))
+    assert odd_one.low < clear.low and odd_one.high > 14, "wider, not overruled"
+    once, again = after(*long, failed_at(8, 0.03)), after(*long, failed_at(8, 0.03), held(8, 2.5))
+    at = [to_stand_at(one, edge_of(one, (MARCH,), TOLERANCE), OWN) for one in (once, again)]
+    assert at[0] is not None and at[1] is not None and at[0] < 8 < at[1]
+    said = doubts_of(again, usual_prior(), MARCH, [*long, failed_at(8, 0.03), held(8, 2.5)])
+    assert said == ("8 failed once and held 2.5 h besides: taken for a stray failure",)
     drifting = [failed_at(20, t) for t in (1.0, 0.8, 1.1, 0.9, 1.2, 0.02, 0.01, 0.02, 0.015, 0.02)]
     assert any("drifts" in one for one in doubts_of(after(*drifting), usual_prior(), MARCH, drifting))
     flat = typical(28.0, 4.1, 3)

@@ -19,7 +19,8 @@ from tenaz.finding.rescue import Rescue
 from tenaz.finding.verdicts import verdict
 from tenaz.tui.find_prompts import label_prompt, parts_prompt, symptom_prompt
 from tenaz.tui.session import Session
-from tenaz.tui.suggestions import Follow, next_found
+from tenaz.tui.suggestion import Follow
+from tenaz.tui.suggestions import next_found
 from tenaz.tui.workspace import Workspace
 from tenaz.workshop import orders as o
 from tenaz.workshop.finding import order_for

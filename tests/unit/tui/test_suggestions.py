@@ -14,7 +14,8 @@ from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.tui.dial import Dial
-from tenaz.tui.suggestions import Follow, Suggestion, next_step
+from tenaz.tui.suggestion import Follow, Suggestion
+from tenaz.tui.suggestions import next_step
 from tenaz.workshop import orders as o
 from tenaz.workshop.shop import Workshop
 from tenaz.workshop.view import View
@@ -56,7 +57,15 @@ def test_advice_stands_where_the_purpose_tolerates_it_and_runs_what_is_owed(view
     half = trial(Outcome.HELD, first.stand, plan=replace(HOUR, duration_s=28800), elapsed_s=28800.0)
     assert [plan.kind for plan in said(view, half).owed] == [LoadKind.TRANSFORM]
     other = trial(Outcome.HELD, first.stand, plan=LoadPlan(LoadKind.TRANSFORM), elapsed_s=4 * 3600.0)
-    done = said(view, half, other)
+    # All hours are there; but transform ran at this value alone, and says too little of how far its edge is.
+    short = said(view, half, other)
+    assert short.follow is Follow.STAND and "held back by data rate under transform" in short.reason
+    assert short.stand is not None and short.stand["data_rate_mts"] > first.stand["data_rate_mts"]
+    (plan,) = short.owed
+    tried = trial(Outcome.HELD, short.stand, plan=plan, elapsed_s=plan.duration_s)
+    (longer,) = said(view, half, other, tried).owed
+    assert plan.duration_s == 1200 and longer == replace(plan, duration_s=3600)
+    done = said(view, half, other, tried, replace(tried, plan=longer, elapsed_s=longer.duration_s or 0.0))
     assert (done.follow, "of 8 h, transform 4 of 4 h" in done.headline) == (Follow.NOTHING, True)
     assert "sign off, or go on with another knob" in done.reason
     assert "failed there" in said(view, trial(Outcome.FROZE, first.stand)).reason

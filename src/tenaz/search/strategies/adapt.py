@@ -12,7 +12,7 @@ from tenaz.core.searches import Advice, Ground, Proposal, Strategy
 from tenaz.margins.looking_ahead import Prospect
 from tenaz.margins.priors import EdgePrior, read_prior
 from tenaz.search.believing import Belief
-from tenaz.search.owing import Shown, lasting
+from tenaz.search.owing import CHECK_H, Shown, lasting, planned
 from tenaz.search.strategy_kinds import StrategyKind
 
 HOURS = (10 / 60, 24 / 60, 1.0, 2.0)
@@ -85,14 +85,35 @@ def _standing(belief: Belief, shown: Shown, parameters: Parameters, least_gain: 
     if stand is None:
         easiest = ground.knob.ends[0]
         here = ground.knob.show(ground.knob.at_strain(easiest))
-        words = f"not even {here} is tolerated: {edge.tolerated(easiest):.0%} sure"
-        return Advice(None, words)
+        return Advice(None, f"not even {here} is tolerated: {belief.sure_words(easiest)}")
     if proven is not None and (stand <= proven or (again and stand - proven < least_gain * owed_h)):
         return Advice(ground.at(proven), _advice(belief, edge, proven))
-    owing = shown.owed(stand) if parameters.prove else ()
-    if owing:
-        return _proof(belief, edge, stand, owing, best, least_gain)
-    return Advice(ground.at(stand), _advice(belief, edge, stand))
+    last = _last(belief, shown, stand, best, least_gain) if parameters.prove else None
+    return last or Advice(ground.at(stand), _advice(belief, edge, stand))
+
+
+def _last(belief: Belief, shown: Shown, stand: int, best: Prospect, least_gain: float) -> Proposal | None:
+    """What is still to be run for the purpose where it stands; None: nothing."""
+    owing = shown.owed(stand)
+    return _check(belief, shown, stand) or (_proof(belief, stand, owing, best, least_gain) if owing else None)
+
+
+def _check(belief: Belief, shown: Shown, stand: int) -> Proposal | None:
+    """Another load that the purpose asks for, for a while at the hardest value that held: what only ever ran at the
+    value to stand at says little of how far its own edge is from there.
+    """
+    ground, knob = belief.ground, belief.ground.knob
+    hardest = max((k for k in shown.held if k > stand and (shown.failed is None or k < shown.failed)), default=None)
+    if hardest is None:
+        return None
+    for kind in belief.unsure_of(stand):
+        if not belief.tried(kind, hardest):
+            plan = planned(ground.purpose, kind, CHECK_H, ground.load)
+            at, here = knob.show(knob.at_strain(hardest)), knob.show(knob.at_strain(stand))
+            reason = f"{kind} is asked for too: a while at {at}, which held, tells how far its edge is from {here}"
+            cost_h = ground.costs.trial_h(plan)
+            return Proposal(ground.at(hardest), plan, reason, cost_h, cost_h + ground.purpose.proof_h)
+    return None
 
 
 def _proven(shown: Shown, stand: int | None) -> int | None:
@@ -137,18 +158,16 @@ def _advice(belief: Belief, edge: EdgeEstimate, strain: int) -> str:
     knob, tolerance = belief.ground.knob, edge.tolerance
     here = knob.show(knob.at_strain(strain))
     if strain == knob.strain(belief.ground.limits[0]):
-        return f"{here} is as far as it may go; {edge.tolerated(strain):.1%} sure of {tolerance.in_use()}"
+        return f"{here} is as far as it may go; {belief.sure_words(strain)} of at most {tolerance.in_use()}"
     where = f"the edge lies at {knob.show_stretch(edge.low, edge.high)} ({edge.confidence:.0%})"
-    return f"{here}: {edge.tolerated(strain):.1%} sure of at most {tolerance.in_use()}; {where}"
+    return f"{here}: {belief.sure_words(strain)} of at most {tolerance.in_use()}; {where}"
 
 
-def _proof(
-    belief: Belief, edge: EdgeEstimate, stand: int, owing: tuple[LoadPlan, ...], best: Prospect, least_gain: float
-) -> Proposal:
+def _proof(belief: Belief, stand: int, owing: tuple[LoadPlan, ...], best: Prospect, least_gain: float) -> Proposal:
     ground, plan = belief.ground, owing[0]
     hours = sum((one.duration_s or 0.0) for one in owing) / 3600
     purpose = f"{plan.kind} {show_duration(plan.duration_s or 0.0)} is owed to the purpose"
-    sure = f"{ground.knob.show(ground.knob.at_strain(stand))} is {edge.tolerated(stand):.0%} sure: {purpose}"
+    sure = f"{ground.knob.show(ground.knob.at_strain(stand))} is {belief.sure_words(stand)}: {purpose}"
     more = f"more search would gain {best.gain_per_h:.2f} steps an hour, less than the {least_gain:.2f} asked"
     cost_h = ground.costs.trial_h(plan)
     return Proposal(ground.at(stand), plan, f"{sure}; {more}", cost_h, cost_h + hours - (plan.duration_s or 0) / 3600)

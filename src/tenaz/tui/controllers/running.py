@@ -22,7 +22,7 @@ from tenaz.tui.prompts import (
     strategy_prompt,
 )
 from tenaz.tui.starting import Starting
-from tenaz.tui.suggestions import Follow
+from tenaz.tui.suggestion import Follow
 from tenaz.tui.workspace import PACES, Workspace
 from tenaz.workshop.orders import (
     STARTS,

@@ -1,0 +1,207 @@
+"""How safe a setpoint is for its purpose: one verdict, from wherever it is asked.
+
+What holds a setpoint back is the worst of all lines through it on which a knob was moved, and of all loads that the
+purpose asks for. It never depends on which knob is in hand, and what was never tried is not known.
+"""
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from weakref import WeakKeyDictionary
+
+from tenaz.core.amounts import show_sure
+from tenaz.core.knobs import Knob
+from tenaz.core.load_kinds import LoadKind
+from tenaz.core.outcomes import Verdict
+from tenaz.core.rigs import Purpose, Rig, stock_strain
+from tenaz.core.searches import TrialFacts, facts_of
+from tenaz.core.setpoints import Auto, Setpoint
+from tenaz.core.trial_index import TrialIndex
+from tenaz.core.trials import Trial
+from tenaz.margins.judging import Judgement, judge
+
+LONG_H = 1.0
+LEAST_VALUES = 2
+"""A knob was moved where so many of its values were tried; from one alone nothing follows for others."""
+
+
+@dataclass(frozen=True)
+class AlongKnob:
+    """One knob's line through a setpoint. ``judged`` is the load under which it is judged here: of those that were
+    tried as far as this value the one that is least sure, else the one that ran most; ``under`` are all that were tried
+    as far; ``trials`` the closed ones on the line.
+    """
+
+    knob: Knob
+    value: int
+    judged: Judgement
+    under: Mapping[LoadKind, Judgement]
+    trials: tuple[Trial, ...]
+
+    @property
+    def strain(self) -> int:
+        """Of the value."""
+        return self.knob.strain(self.value)
+
+    @property
+    def known(self) -> bool:
+        """Whether it was tried as far as this value under any load that is judged."""
+        return bool(self.under)
+
+    @property
+    def hardest_held(self) -> tuple[int, float] | None:
+        """The hardest value past this one that held, easier than all that failed, and the hours for which the load that
+        it is judged under held there; None where none held, or where that load ran there for long already.
+        """
+        at = [(self.knob.strain(one.setpoint.number(self.knob.name)), one) for one in self.trials]
+        failed = min((strain for strain, one in at if one.verdict is Verdict.FAIL), default=None)
+        held = (strain for strain, one in at if one.verdict is Verdict.PASS and strain > self.strain)
+        hardest = max((strain for strain in held if failed is None or strain < failed), default=None)
+        if hardest is None:
+            return None
+        there = [one for strain, one in at if strain >= hardest and self.judged.kind in one.plan.kinds]
+        hours = sum(one.elapsed_s for one in there if one.verdict is Verdict.PASS) / 3600
+        return None if hours >= LONG_H else (self.knob.at_strain(hardest), hours)
+
+    @property
+    def sure(self) -> float:
+        """How sure it is, by this line, that the purpose tolerates the value's failure rate."""
+        return self.judged.edge.tolerated(self.strain)
+
+
+@dataclass(frozen=True)
+class Safety:
+    """The verdict on a setpoint. ``unknown`` are loads that the purpose asks for and that were not tried as far as this
+    on any line; ``failed`` says whether it failed itself.
+    """
+
+    setpoint: Setpoint
+    purpose: Purpose
+    lines: tuple[AlongKnob, ...]
+    unknown: tuple[LoadKind, ...]
+    tried: bool
+    failed: bool
+
+    @property
+    def held_back(self) -> AlongKnob | None:
+        """The line that is least sure."""
+        return min((one for one in self.lines if one.known), key=lambda one: one.sure, default=None)
+
+    @property
+    def sure(self) -> float | None:
+        """How sure it is that its failure rate is tolerated; None where that is not known. What is not known can only
+        make it less: what falls short already is told all the same.
+        """
+        worst = self.held_back
+        if worst is None or (self.unknown and worst.sure >= self.purpose.tolerance.confidence):
+            return None
+        return worst.sure
+
+    @property
+    def safe(self) -> bool:
+        """Whether it is as sure as the purpose asks, and nothing failed here."""
+        sure = self.sure
+        return not self.failed and sure is not None and sure >= self.purpose.tolerance.confidence
+
+    def under(self, kind: LoadKind) -> AlongKnob | None:
+        """The line on which one load is least sure; None where it was tried on none as far as this."""
+        with_it = [one for one in self.lines if kind in one.under]
+        return min(with_it, key=lambda one: one.under[kind].edge.tolerated(one.strain), default=None)
+
+    @property
+    def figure(self) -> str:
+        """Like ``92 % sure``, or that it is not known."""
+        return "not known" if self.sure is None else f"{show_sure(self.sure)} sure"
+
+    @property
+    def why(self) -> str:
+        """What holds it back, or what is not known of it."""
+        worst = self.held_back
+        if self.sure is not None and worst is not None:
+            rest = f"; {_loads(self.unknown)} not tried" if self.unknown else ""
+            return f"held back by {worst.knob.label} under {worst.judged.kind}{rest}"
+        if worst is not None:
+            return f"{_loads(self.unknown)} not tried as far"
+        return "no knob was moved from here" if self.tried else "never tried"
+
+    @property
+    def words(self) -> str:
+        """All of it in one line."""
+        return f"{self.figure}, {self.why}" if self.sure is not None else f"{self.figure}: {self.why}"
+
+
+def _loads(kinds: Sequence[LoadKind]) -> str:
+    return ", ".join(kinds)
+
+
+def safety_of(rig: Rig, setpoint: Setpoint, trials: TrialIndex) -> Safety:
+    """The verdict on a setpoint, by all closed trials on the lines through it; judged once for what is on the shelf."""
+    kept = _KEPT.setdefault(trials, {})
+    known = kept.get(setpoint.key)
+    if known is None or known.version != trials.version or known.rig is not rig or known.safety.setpoint != setpoint:
+        if len(kept) >= MOST_KEPT:
+            kept.clear()
+        known = kept[setpoint.key] = _Kept(trials.version, rig, _judged(rig, setpoint, trials))
+    return known.safety
+
+
+@dataclass(frozen=True, slots=True)
+class _Kept:
+    version: int
+    rig: Rig
+    safety: Safety
+
+
+MOST_KEPT = 200
+_KEPT: WeakKeyDictionary[TrialIndex, dict[int, _Kept]] = WeakKeyDictionary()
+
+
+def _judged(rig: Rig, setpoint: Setpoint, trials: TrialIndex) -> Safety:
+    lines = []
+    for knob in rig.knobs:
+        value = setpoint[knob.name]
+        if not isinstance(value, Auto):
+            line = _along(rig, knob, value, trials.along(setpoint, knob.name))
+            if line is not None:
+                lines.append(line)
+    here = [one for one in trials.at(setpoint) if one.outcome is not None and one.verdict is not Verdict.VOID]
+    known = {kind for line in lines for kind in line.under}
+    unknown = tuple(kind for kind, _ in rig.purpose.hours_asked if kind not in known)
+    failed = any(one.verdict is Verdict.FAIL for one in here)
+    return Safety(setpoint, rig.purpose, tuple(lines), unknown, bool(here), failed)
+
+
+def _along(rig: Rig, knob: Knob, value: int, trials: Sequence[Trial]) -> AlongKnob | None:
+    closed = tuple(trial for trial in trials if trial.outcome is not None)
+    telling = [trial for trial in closed if trial.verdict is not Verdict.VOID]
+    if len({trial.setpoint[knob.name] for trial in telling}) < LEAST_VALUES:
+        return None
+    facts, stock = [facts_of(trial) for trial in closed], stock_strain(rig, knob)
+
+    def under(kind: LoadKind) -> Judgement | None:
+        return judge(knob, rig.purpose, facts, kind, stock=stock)
+
+    asked = {kind for kind, _ in rig.purpose.hours_asked}
+    ran = [kind for kind, _ in Counter(kind for one in facts for kind in one.kinds).most_common()]
+    as_far = [kind for kind in ran if _tried_as_far(knob, value, facts, kind)]
+    counting = [kind for kind in as_far if kind in asked or _failed(facts, kind)] or as_far[:1]
+    judged = {kind: found for kind in counting if (found := under(kind)) is not None}
+    if judged:
+        strain = knob.strain(value)
+        worst = min(judged.values(), key=lambda one: (one.edge.tolerated(strain), one.edge.median))
+        return AlongKnob(knob, value, worst, judged, closed)
+    most = next((found for kind in ran if (found := under(kind)) is not None), None)
+    return None if most is None else AlongKnob(knob, value, most, {}, closed)
+
+
+def _failed(facts: Sequence[TrialFacts], kind: LoadKind) -> bool:
+    return any(one.verdict is Verdict.FAIL and kind in one.kinds for one in facts)
+
+
+def _tried_as_far(knob: Knob, value: int, facts: Sequence[TrialFacts], kind: LoadKind) -> bool:
+    """Whether a value lies within what was tried under a kind of load, or no easier than what failed."""
+    strain = knob.strain(value)
+    mine = [one for one in facts if kind in one.kinds and one.verdict is not Verdict.VOID]
+    tried = [knob.strain(one.setpoint.number(knob.name)) for one in mine]
+    failed = [at for at, one in zip(tried, mine, strict=True) if one.verdict is Verdict.FAIL]
+    return bool(tried) and (min(tried) <= strain <= max(tried) or any(at <= strain for at in failed))

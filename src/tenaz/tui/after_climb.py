@@ -1,0 +1,102 @@
+"""What to do next once a climb has ended: where to stand, what is owed there, and what holds it back."""
+
+from typing import TYPE_CHECKING
+
+from tenaz.charts.climb import ClimbPicture
+from tenaz.core.evidence import Evidence, evidence_at
+from tenaz.core.loading import show_duration
+from tenaz.core.searches import Advice
+from tenaz.margins.safety import LONG_H, Safety, safety_of
+from tenaz.search.owing import CHECK_H, planned
+from tenaz.tui.suggestion import Follow, Suggestion
+
+if TYPE_CHECKING:
+    from tenaz.workshop.view import View
+
+MOST_NAMED = 3
+"""Values that advice was found under and that have moved since; more are counted only."""
+
+
+def after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggestion:
+    """Where to stand after a climb: at the hardest value that the purpose tolerates, but never easier than stock."""
+    knob, failed, stock = picture.knob, picture.bracket.failed, view.rig.stock[picture.knob.name]
+    moved = moved_since(view, picture)
+    if moved:
+        return Suggestion(
+            f"c   climb {knob.label} again",
+            f"its last climb was made with {moved}: other values stand now, and its edge may have moved with them",
+            Follow.CLIMB,
+        )
+    guarded = picture.stand
+    if guarded is None or picture.edge is None:
+        return Suggestion(f"the climb of {knob.label} is done", advice.reason)
+    sure = picture.sure_words(knob.strain(guarded))
+    if isinstance(stock, int) and knob.strain(guarded) < knob.strain(stock):
+        failing = "" if failed is None else f"{knob.show(failed)} failed under {picture.kind}; "
+        return Suggestion(
+            f"leave {knob.label} at its stock {knob.show(stock)}",
+            f"{failing}only {knob.show(guarded)} would be {sure}: there is nothing to gain along this knob",
+        )
+    target = view.in_force.replacing(knob.name, guarded)
+    evidence, at = evidence_at(target, view.index, view.rig), f"{knob.label} {knob.show(guarded)}"
+    if evidence.failed:
+        return Suggestion(
+            f"c   climb {knob.label} again",
+            f"{at} was to be stood at, and failed there: the edge lies lower than it seemed",
+            Follow.CLIMB,
+        )
+    safety = safety_of(view.rig, target, view.index)
+    if evidence.shown:
+        return _all_shown(view, safety, f"{at} is shown: {_shown(evidence)}")
+    owed = tuple(kind.owed for kind in evidence.kinds if kind.hours_owed)
+    runs = ", ".join(f"{plan.kind} {show_duration(plan.duration_s or 0)}" for plan in owed)
+    return Suggestion(
+        f"⏎   stand at {at} and run what is owed: {runs}",
+        f"{advice.reason}; {at}: {sure}",
+        Follow.STAND,
+        target,
+        owed,
+    )
+
+
+def _all_shown(view: "View", safety: Safety, shown: str) -> Suggestion:
+    """All hours that were asked for. Where that is less sure than asked: the load that holds it back, at a harder
+    value, or an easier value.
+    """
+    if safety.safe:
+        rest = "sign off, or go on with another knob (D tells all, and x there writes it)"
+        return Suggestion(shown, f"all that the purpose asks for; safe: {safety.words}; {rest}")
+    reason = f"{shown}; but it is not as safe as asked: {safety.words}"
+    line = safety.held_back
+    harder = None if line is None else line.hardest_held
+    if line is None or harder is None:
+        return Suggestion("dial an easier value and try it with t", reason)
+    kind, (value, ran_h) = line.judged.kind, harder
+    plan = planned(view.rig.purpose, kind, LONG_H if ran_h else CHECK_H)
+    return Suggestion(
+        f"⏎   {show_duration(plan.duration_s or 0)} of {kind} at {line.knob.label} {line.knob.show(value)}, which held",
+        f"{reason}. A while at a harder value tells how far its edge is; or dial an easier one",
+        Follow.STAND,
+        safety.setpoint.replacing(line.knob.name, value),
+        (plan,),
+    )
+
+
+def moved_since(view: "View", picture: ClimbPicture) -> str:
+    """What stood otherwise when the climb was made, as it stood then; empty when nothing did."""
+    if picture.base is None:
+        return ""
+    knobs = {knob.name: knob for knob in view.rig.knobs}
+    moved = [
+        f"{knobs[change.knob].label} {knobs[change.knob].show(change.after)}"
+        for change in picture.base.changes_from(view.in_force)
+        if change.knob != picture.knob.name and change.knob in knobs
+    ]
+    more = f" and {len(moved) - MOST_NAMED} more" if len(moved) > MOST_NAMED else ""
+    return ", ".join(moved[:MOST_NAMED]) + more
+
+
+def _shown(evidence: Evidence) -> str:
+    return ", ".join(
+        f"{kind.kind} {kind.hours:.0f} of {kind.hours_asked:g} h" for kind in evidence.kinds if kind.hours_asked
+    )
