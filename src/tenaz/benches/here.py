@@ -7,6 +7,7 @@ from tenaz.benches import questions
 from tenaz.core.asking import asked
 from tenaz.core.goldens import Goldens
 from tenaz.core.intake import present_values
+from tenaz.core.knobs import Knob
 from tenaz.core.loading import CacheLevel, LoadPlan, LoadReport
 from tenaz.core.loop import Move
 from tenaz.core.machine import Machine, show_gib
@@ -91,8 +92,17 @@ class FromTheMachine:
         """Its parts, and every knob: what can be read is read."""
         machine = self._read_machine()
         present = present_values(machine)
-        knobs = (reading_of(k, setpoint[k.name], present.get(k.name)) for k in self._rig.knobs)
+        knobs = (reading_of(k, setpoint[k.name], self._as_it_came(k, present.get(k.name))) for k in self._rig.knobs)
         return (*self._parts(machine), *knobs)
+
+    def _as_it_came(self, knob: Knob, read: int | None) -> int | None:
+        """What was read; where that is as when the rig was taken in, and was brought onto its grid then, what became of
+        it there.
+        """
+        stock, machine = self._rig.stock[knob.name], self._rig.machine
+        if read is None or read in knob.grid or machine is None or read != present_values(machine).get(knob.name):
+            return read
+        return stock if isinstance(stock, int) and stock in knob.grid.nearest(read) else read
 
     def _parts(self, machine: Machine) -> tuple[Reading, ...]:
         rig, found = self._rig, list[tuple[str, str, str | None]]()

@@ -73,8 +73,17 @@ class ClimbPicture:
     """Of the other loads; bracket and edge of the picture are those of its ``kind``."""
     spent_h: float = 0.0
     """What all its trials took at the bench."""
+    stood: str = ""
+    """What stands otherwise now than while it was climbed, as it stood then."""
+    elsewhere: int = 0
+    """Trials along the same knob while other values stood."""
     to_come_h: float | None = None
     """About what the search will still cost; None where none is under way."""
+
+    def moved_since(self, now: Setpoint) -> tuple[str, ...]:
+        """Knobs that stand otherwise now than while it was climbed; its own is not among them."""
+        changes = self.base.changes_from(now) if self.base is not None else ()
+        return tuple(one.knob for one in changes if one.knob != self.knob.name)
 
     @property
     def edge(self) -> EdgeEstimate | None:

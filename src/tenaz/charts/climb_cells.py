@@ -36,7 +36,8 @@ class Frame:
     def __init__(self, picture: ClimbPicture, width: int, height: int) -> None:
         strains, self._knob = picture.strains, picture.knob
         self.low, self.high = strains[0], strains[-1]
-        below = (1 + len(picture.judged.doubts) if picture.judged else 0) + len(picture.strands)
+        below = len(picture.strands) + bool(picture.stood) + bool(picture.elsewhere)
+        below += 1 + len(picture.judged.doubts) if picture.judged else 0
         self.top, self.bottom = 1, max(2, height - 4 - below)
         rows = max(1, self.bottom - self.top)
         steps = max(1, self.high - self.low)
@@ -227,6 +228,10 @@ def _legend(cells: Cells, picture: ClimbPicture, row: int, cursor: int | None) -
         for doubt in picture.judged.doubts if picture.judged else ():
             row += 1
             cells.put(0, row, clipped(f"! {doubt}", cells.width), Role.FAILED)
+    if picture.stood:
+        row += 1
+        words = f"climbed with {picture.stood}, which stands otherwise now"
+        cells.put(0, row, clipped(words, cells.width), Role.LIT)
     column = 0
     for outcome in dict.fromkeys(p.outcome for p in picture.points):
         mark = mark_of(outcome)
@@ -237,6 +242,10 @@ def _legend(cells: Cells, picture: ClimbPicture, row: int, cursor: int | None) -
         cells.put(column, row + 1, f"{NEXT.sign} {NEXT.word}", Role.LIT)
     cells.put_right(cells.width, row + 1, picture.cost_words, Role.FAINT)
     row += 2
+    if picture.elsewhere:
+        told = f"{picture.elsewhere} more trials along {picture.knob.label}, while other values stood, are not here"
+        cells.put(0, row, clipped(told, cells.width), Role.FAINT)
+        row += 1
     for text in picture.strand_texts():
         cells.put(0, row, text, Role.FAINT)
         row += 1

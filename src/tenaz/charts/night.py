@@ -45,6 +45,8 @@ class NightPicture:
     measured: tuple[str, ...] = ()
     left_out: tuple[str, ...] = ()
     """Legs that there were no hours for."""
+    safe: str = ""
+    """How safe where it has come to is, in words."""
     quiet: bool = False
     """Whether heat is saved instead of speed gained."""
 
@@ -90,5 +92,7 @@ def morning(picture: NightPicture) -> tuple[tuple[str, str], ...]:
         left = short if picture.left_out else "nothing"
     else:
         left = f"{', '.join(picture.to_come)}, then the proof" if picture.to_come else "the proof"
-    found = [("gained", "; ".join(gained)), ("failed", failed), ("shown", shown), ("left", left)]
+    found = [("gained", "; ".join(gained)), ("failed", failed), ("shown", shown)]
+    found += [("safe", picture.safe)] if picture.safe and picture.over else []
+    found.append(("left", left))
     return tuple(found)

@@ -1,4 +1,4 @@
-"""``tenaz chart``: a climb as a picture on paper."""
+"""``tenaz chart``: a search as a picture on paper."""
 
 from collections.abc import Sequence
 from pathlib import Path
@@ -8,12 +8,17 @@ import typer
 
 from tenaz.cli.options import BookOption, errors_told, say
 from tenaz.core.errors import Refused
+from tenaz.core.searches import NIGHT, SearchPlan
 
 if TYPE_CHECKING:
     from tenaz.charts.climb import ClimbPicture
+    from tenaz.charts.field import FieldPicture
+    from tenaz.charts.night import NightPicture
     from tenaz.charts.paper_head import PaperHead
-    from tenaz.core.searches import SearchPlan
-    from tenaz.journal.store import Store
+    from tenaz.workshop.shop import Workshop
+    from tenaz.workshop.view import View
+
+COLUMNS, MORE_ROWS, NIGHT_ROWS = 120, 16, 60
 
 
 def chart(
@@ -38,7 +43,6 @@ def chart(
 
     Data and marks are those that the workbench draws.
     """
-    from tenaz.charts.climb_paper import export_climb
     from tenaz.workshop.shop import Workshop
 
     workshop = Workshop()
@@ -61,29 +65,50 @@ def chart(
                 meant = {" of": rig, " along": knob, " of number": search}
                 which = "".join(f"{word} {one}" for word, one in meant.items() if one is not None)
                 raise Refused(f"The book holds no climb{which} yet.")
-            picture, head = _drawn(store, max(climbs, key=lambda climb: climb.id))
+            _write(workshop, max(climbs, key=lambda climb: climb.id), out)
         finally:
             workshop.close()
-        export_climb(picture, out, head)
     say(f"written: {out.absolute()}")
 
 
-def _drawn(store: "Store", climb: "SearchPlan") -> "tuple[ClimbPicture, PaperHead]":
-    """A climb's picture, and the head that it stands under."""
+def _write(workshop: "Workshop", search: "SearchPlan", out: Path) -> None:
+    """A search's own picture: of a climb, of a field, of a night."""
+    from tenaz.workshop.orders import BringField, BringNight, BringSearch, ChooseBench, ChooseRig
+
+    workshop.do(ChooseRig(search.rig))
+    if workshop.view().bench.real is not search.bench.real:
+        workshop.do(ChooseBench(search.bench))
+    if len(search.knobs) == 1:
+        from tenaz.charts.climb_paper import export_climb
+
+        picture: ClimbPicture = workshop.do(BringSearch(search.id))  # type: ignore[assignment]
+        export_climb(picture, out, _head(workshop.view(), f"{picture.knob.label}, {picture.load}"))
+        return
+    from tenaz.charts.cells_paper import export_cells
+
+    if search.strategy == "field":
+        from tenaz.charts.field_cells import draw_field
+
+        field: FieldPicture = workshop.do(BringField(search.id))  # type: ignore[assignment]
+        cells = draw_field(field, COLUMNS, len(field.values[1]) + MORE_ROWS)
+    elif search.strategy == NIGHT:
+        from tenaz.charts.night_cells import draw_night
+
+        night: NightPicture = workshop.do(BringNight(search.id))  # type: ignore[assignment]
+        cells = draw_night(night, COLUMNS, NIGHT_ROWS)
+    else:
+        moved = len(search.knobs)
+        raise Refused(f"Search {search.id} asks which of {moved} knobs it is, and has no picture: tenaz book tells it.")
+    export_cells(cells, _head(workshop.view(), f"{search.strategy} over {' and '.join(search.knobs)}"), out)
+
+
+def _head(view: "View", title: str) -> "PaperHead":
     from tenaz.charts.paper_head import paper_head
     from tenaz.core.evidence import evidence_at
-    from tenaz.core.trial_index import TrialIndex
     from tenaz.engine.clock import RealClock
-    from tenaz.engine.search import standing
-    from tenaz.pictures.climbs import picture_of_search
 
-    rig = store.rigs.one(climb.rig)
-    mine = (trial for trial in store.trials.of(climb.rig) if trial.bench.real is climb.bench.real)
-    trials = TrialIndex(mine, rig.fitted)
-    picture, at = picture_of_search(rig, climb, trials, standing(rig, climb, trials)), trials.in_force(rig.stock)
-    title = f"{picture.knob.label}, {picture.load}"
-    shown = evidence_at(at, trials, rig)
-    return picture, paper_head(title, rig, at, shown, RealClock().utc(), not climb.bench.real)
+    shown = evidence_at(view.in_force, view.index, view.rig)
+    return paper_head(title, view.rig, view.in_force, shown, RealClock().utc(), not view.bench.real)
 
 
 def _list(climbs: "Sequence[SearchPlan]") -> None:

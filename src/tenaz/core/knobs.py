@@ -1,7 +1,7 @@
 """A knob: one adjustable value with its unit, its grid, the direction in which it gets harder, its ceilings."""
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from tenaz.core.errors import Refused
@@ -10,6 +10,10 @@ from tenaz.core.limits import MOST_DIGITS
 from tenaz.core.setpoints import AUTO, UNKNOWN, Auto, Value
 
 __all__ = ["Grid", "Harder", "Knob"]
+
+
+RATE_UNIT, RATE_ROUNDING_MTS = "MT/s", 1
+"""Data rates are multiples of 100/3 MT/s, told as whole numbers: rounded, or cut off."""
 
 
 class OffGrid(Refused):
@@ -104,6 +108,22 @@ class Knob:
         if self.hard_ceiling is None or self.grid.last <= self.hard_ceiling:
             return self.grid.last
         return max(value for value in self.grid.values() if value <= self.hard_ceiling)
+
+    def as_found(self, value: int) -> "Knob":
+        """The knob of a rig that came with a value: that is on its grid, and no ceiling lies below it."""
+        grid = self.grid if value in self.grid else Grid.of((*self.grid.values(), value))
+        advised, hard = (None if one is None else max(one, value) for one in (self.advised_ceiling, self.hard_ceiling))
+        return replace(self, grid=grid, advised_ceiling=advised, hard_ceiling=hard)
+
+    def alike(self, asked: int, read: int) -> bool:
+        """Whether a reading can be the value that was asked for, rounded otherwise: firmware, standards and people
+        write the same data rate as 2133 and 2134, 2666 and 2667.
+        """
+        return asked == read or (self.unit == RATE_UNIT and abs(asked - read) <= RATE_ROUNDING_MTS)
+
+    def nearest_alike(self, value: int) -> int:
+        """The grid value that a reading is; the reading itself where it is none of them."""
+        return next((one for one in self.grid.nearest(value) if self.alike(one, value)), value)
 
     def show(self, value: Value) -> str:
         """The value with its unit, as the screen and the sheet write it."""

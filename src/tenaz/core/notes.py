@@ -1,9 +1,12 @@
 """What a technician notes of one value: what it stands at, and what to come back to."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
-from tenaz.core.setpoints import Value
+from tenaz.core.errors import Refused
+from tenaz.core.rigs import Rig
+from tenaz.core.setpoints import Setpoint, Value
 
 
 class NoteKind(StrEnum):
@@ -53,6 +56,27 @@ class ValueNote:
     def show(self) -> str:
         """Kind and text in one line."""
         return self.text if self.kind is NoteKind.FREE else f"{self.kind}{f': {self.text}' if self.text else ''}"
+
+
+def locked_by_notes(notes: Iterable[ValueNote]) -> dict[str, ValueNote]:
+    """By knob, the newest note that says it is not to be moved from a value; settled ones lock nothing any more."""
+    return {note.knob: note for note in notes if note.kind is NoteKind.LOCKED and not note.settled}
+
+
+def refuse_locked(rig: Rig, setpoint: Setpoint, notes: Iterable[ValueNote]) -> None:
+    """Refuse a setpoint that moves what a note locks.
+
+    Raises:
+        Refused: naming the knob, the value and the way out.
+    """
+    known = {knob.name: knob for knob in rig.knobs}
+    for name, note in locked_by_notes(notes).items():
+        if name in known and setpoint[name] != note.value:
+            knob, why = known[name], f" ({note.text})" if note.text else ""
+            raise Refused(
+                f"{knob.label} is noted as locked at {knob.show(note.value)}{why}: leave it there, or settle that note "
+                f"first (O, with {knob.label} in hand)."
+            )
 
 
 def parse_note(knob: str, value: Value, text: str) -> ValueNote:

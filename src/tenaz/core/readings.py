@@ -56,6 +56,8 @@ def reading_of(knob: Knob, asked: Value, read: Value | None) -> Reading:
     if isinstance(asked, Auto) and read is not None:
         shown = knob.show(read)
         return Reading(knob.label, shown, shown, knob.name, asked, Source.READ)
+    if isinstance(asked, int) and isinstance(read, int) and knob.alike(asked, read):
+        read = asked
     shown_read = None if read is None else knob.show(read)
     source = Source.ASSUMED if read is None else Source.READ
     return Reading(knob.label, knob.show(asked), shown_read, knob.name, read, source)

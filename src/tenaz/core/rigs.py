@@ -13,6 +13,7 @@ from tenaz.core.grid import Grid
 from tenaz.core.knobs import Knob
 from tenaz.core.loading import LoadKind
 from tenaz.core.machine import Machine
+from tenaz.core.parts_told import BETWEEN, FIRMWARE
 from tenaz.core.reach import Reach, least_usual
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.core.timings.clocks import Family
@@ -174,9 +175,9 @@ class Rig:
             for module in machine.modules
             if module.fitted
         ]
-        told = [f"firmware {machine.firmware}"] if machine.firmware else []
+        told = [f"{FIRMWARE}{machine.firmware}"] if machine.firmware else []
         told += [self.care] if self.care else []
-        return "; ".join((*sorted(modules), *told))
+        return BETWEEN.join((*sorted(modules), *told))
 
     def without_values(self, name: str, values: Iterable[int]) -> "Rig":
         """The rig with values taken off a knob's grid, because its firmware makes others of them.
@@ -200,13 +201,17 @@ class Rig:
         return Family.DDR4 if rate is not None and rate.grid.first < 4000 else Family.DDR5
 
     def knowing(self, name: str, value: int) -> "Rig":
-        """The rig with a value of its stock that was not known.
+        """The rig with a value of its stock that was not known. It is taken as it is, on the catalogue's grid or not.
 
         Raises:
-            Refused: a value that cannot be.
+            Refused: a value that cannot be: beyond the ends of its grid, or above its hard ceiling.
         """
-        self.knob(name).check(value, reason="as it came")
-        return replace(self, stock=self.stock.replacing(name, value))
+        knob = self.knob(name)
+        if not knob.grid.first <= value <= knob.most:
+            knob.check(value, reason="as it came")
+        value = knob.nearest_alike(value)
+        knobs = tuple(one.as_found(value) if one.name == knob.name else one for one in self.knobs)
+        return replace(self, knobs=knobs, stock=self.stock.replacing(knob.name, value))
 
     def knob(self, name: str) -> Knob:
         """Find a knob by its name or its label, however that is spelled: ``t-cl``, ``tCL``, ``CL`` and ``t_cl_nck`` are

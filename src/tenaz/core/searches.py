@@ -1,7 +1,7 @@
 """A search: a strategy at work on some knobs of a rig, as a plan, as proposals, and as what comes out."""
 
 from collections.abc import Generator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from tenaz.core.clock_tree import Platform
 from tenaz.core.costs import Costs
@@ -11,6 +11,7 @@ from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.readings import Source
 from tenaz.core.rigs import OWN, BenchKind, Purpose
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.clocks import Family
@@ -52,6 +53,10 @@ class TrialFacts:
     retrained: bool = False
     facts: LoadFacts = NO_FACTS
     outcome: Outcome | None = None
+    beside: bool = False
+    """Made before the search, or beside it: it tells as much, and costs the search nothing."""
+    told: tuple[str, ...] = ()
+    """Knobs whose values nothing read back: what stands there was only said."""
 
     @property
     def kinds(self) -> tuple[LoadKind, ...]:
@@ -73,8 +78,8 @@ NIGHT = "night"
 """The strategy whose runs are nights: nobody is there, and they leave a rig at what was proven."""
 
 
-def facts_of(trial: Trial) -> TrialFacts:
-    """A trial's facts for a strategy."""
+def facts_of(trial: Trial, search_id: int | None = None) -> TrialFacts:
+    """A trial's facts for a strategy; for one search where that is named."""
     moves = [fact.move for fact in trial.stations if fact.station is Station.BOOT]
     return TrialFacts(
         trial.setpoint,
@@ -87,6 +92,8 @@ def facts_of(trial: Trial) -> TrialFacts:
         retrained=Move.CAME_UP_RETRAINED in moves,
         facts=trial.facts,
         outcome=trial.outcome,
+        beside=search_id is not None and trial.search_id != search_id,
+        told=tuple(name for source, names in trial.sources if source is not Source.READ for name in names),
     )
 
 
@@ -117,6 +124,11 @@ class SearchPlan:
     def knob(self) -> str:
         """The knob that it climbs along; the first where there are several."""
         return self.knobs[0]
+
+    def on_rig_of(self, stock: Setpoint) -> "SearchPlan":
+        """The same search on a rig of which more is known by now than when it began."""
+        base = self.base.knowing(stock)
+        return self if base is self.base else replace(self, base=base)
 
     def on_line(self, setpoint: Setpoint) -> bool:
         """Whether a setpoint differs from the base in nothing but what the search moves."""

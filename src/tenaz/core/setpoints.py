@@ -113,9 +113,12 @@ class Setpoint(Mapping[str, Value]):
         return tuple(key for key, value in self.items_by_name if value is UNKNOWN)
 
     def knowing(self, other: "Setpoint") -> "Setpoint":
-        """The same setpoint, with what it does not know as the other has it."""
+        """The same setpoint, with what it does not know or name as the other has it: nobody could have moved that."""
         known = {name: other[name] for name in self.unknown() if other[name] is not AUTO}
-        return Setpoint(tuple((key, known.get(key, value)) for key, value in self.items_by_name)) if known else self
+        more = tuple((name, value) for name, value in other.items() if name not in self._by_name)
+        if not known and not more:
+            return self
+        return Setpoint((*((key, known.get(key, value)) for key, value in self.items_by_name), *more))
 
     def replacing(self, name: str, value: Value) -> "Setpoint":
         """The same setpoint with one knob moved."""

@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Iterator
 
 from tenaz.core.in_force import set_by, setpoint_in_force
+from tenaz.core.parts_told import same_parts
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.core.trials import Trial
 
@@ -19,6 +20,7 @@ class TrialIndex:
         self.fitted = fitted
         self.version = 0
         """Counts what was put in: what follows from the trials is known to stand while it is the same."""
+        self._known_parts: dict[str, bool] = {}
         self._before: dict[int, Trial] = {}
         self._trials: list[Trial] = []
         self._place: dict[int, int] = {}
@@ -42,7 +44,7 @@ class TrialIndex:
             self._place[trial.id] = place
         else:
             self._trials[place] = trial
-        if self.fitted and trial.fitted and trial.fitted != self.fitted:
+        if not self._same_parts(trial.fitted):
             self._before[trial.id] = trial
             return
         if self._keys.get(place) != trial.setpoint.key:
@@ -52,6 +54,11 @@ class TrialIndex:
                 for knob, line in trial.setpoint.line_keys():
                     self._along.setdefault(knob, {}).setdefault(line, []).append(trial.setpoint.key)
             self._at.setdefault(trial.setpoint.key, []).append(place)
+
+    def _same_parts(self, fitted: str) -> bool:
+        if fitted not in self._known_parts:
+            self._known_parts[fitted] = same_parts(fitted, self.fitted)
+        return self._known_parts[fitted]
 
     @property
     def trials(self) -> tuple[Trial, ...]:

@@ -1,6 +1,6 @@
 """A trial: one turn of the loop, what it was to run at and what was in force, and the record of how it ended."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from tenaz.core.facts import NO_FACTS, LoadFacts, StationFact
@@ -57,6 +57,16 @@ class Trial:
     facts: LoadFacts = NO_FACTS
     stations: tuple[StationFact, ...] = ()
     fitted: str = ""
+
+    def on_rig_of(self, stock: Setpoint) -> "Trial":
+        """The same trial on a rig of which more is known by now than when it was made: knobs that nobody named then
+        stood where stock has them.
+        """
+        at = self.setpoint
+        if len(at.items_by_name) >= len(stock.items_by_name) and not at.unknown():
+            return self
+        known = at.knowing(stock)
+        return self if known is at else replace(self, setpoint=known)
 
     @property
     def asked(self) -> Setpoint:

@@ -80,7 +80,7 @@ class Played:
             or len(line) == known
         ):
             return False
-        self.stands = self.strategy.send([facts_of(trial) for trial in line[known:]])
+        self.stands = self.strategy.send([facts_of(trial, self.plan.id) for trial in line[known:]])
         self.line = line
         return True
 
@@ -100,7 +100,7 @@ def played(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Played:
     """A fresh strategy, played over the trials on its line."""
     strategy = strategy_of(plan.strategy).begin(ground_of(rig, plan, trials), plan.parameters)
     line = told_of(trials, plan)
-    return Played(plan, line, strategy, position(strategy, [facts_of(trial) for trial in line]))
+    return Played(plan, line, strategy, position(strategy, [facts_of(trial, plan.id) for trial in line]))
 
 
 def standing(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Proposal | Advice:

@@ -22,7 +22,8 @@ def rig_from(
     known = [*(module.kind for module in machine.modules), *(spd.kind for spd in machine.spds), memory]
     family = Family(next((kind for kind in known if kind in tuple(Family)), Family.DDR5))
     catalogue = family.value.lower()
-    knobs, present = knobs_of(catalogue), present_values(machine)
+    present = present_values(machine)
+    knobs = tuple(knob_as_found(knob, present.get(knob.name)) for knob in knobs_of(catalogue))
     platform = built_in(catalogue).platform
     fitted = [module for module in machine.modules if module.fitted]
     return Rig(
@@ -49,10 +50,15 @@ def rig_from(
     )
 
 
+def knob_as_found(knob: Knob, value: Value | None) -> Knob:
+    """A knob on a rig that runs with this value: that is one of its values, whatever the catalogue says."""
+    return knob.as_found(knob.nearest_alike(value)) if isinstance(value, int) else knob
+
+
 def _stock_value(knob: Knob, present: dict[str, int]) -> Value:
     """What is in force where it can be read; else what the firmware is left to choose, or nobody knows."""
     if knob.name in present:
-        return knob.grid.nearest(present[knob.name])[0]
+        return knob.nearest_alike(present[knob.name])
     if knob.may_be_auto:
         return AUTO
     return UNKNOWN

@@ -8,6 +8,7 @@ from tenaz.core.grid import Grid
 from tenaz.core.knobs import Knob
 from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import AUTO, Setpoint
+from tenaz.intake.new_rigs import knob_as_found
 
 PER_CORE = "per core"
 """The firmware group whose knobs exist once a core; those of cores that the rig does not have are left out."""
@@ -40,6 +41,7 @@ def with_catalogue(rig: Rig, catalogue: CatalogueFile, place: str = "the catalog
     for knob in knobs:
         if knob.name not in list(stock):
             stock = stock.replacing(knob.name, knob.default if knob.default is not None else AUTO)
+    knobs = [knob_as_found(knob, stock[knob.name]) for knob in knobs]
     ordered = Setpoint.of({knob.name: stock[knob.name] for knob in knobs})
     platform = catalogue.platform.platform() if catalogue.platform else rig.platform
     return replace(rig, knobs=tuple(knobs), stock=ordered, platform=platform)

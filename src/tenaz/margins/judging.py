@@ -91,6 +91,9 @@ def judge(
     places = (k for k, one in enumerate(trials) if sighting_of(knob, one, kind, least) is not None)
     kinds = judged_kinds(posterior, kind, purpose, limit, stock)
     stand = to_stand_at(posterior, edge_of(posterior, kinds, purpose.tolerance), purpose, limit, stock)
+    if stand is not None and stock is not None and stand < min(stock, *(one.strain for one in seen[kind])):
+        # Neither it nor anything easier was ever tried, and it did not come so: it may not even start there.
+        stand = None
     return Judgement(knob, kind, purpose, prior, posterior, edge, stand, kinds, seen[kind], tuple(places))
 
 

@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Sequence
+from dataclasses import replace
 
 from tenaz.charts.climb import ClimbPicture, Strand, climb_picture
 from tenaz.core.bracket import bracket_of
@@ -16,6 +17,9 @@ from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 from tenaz.engine.search import on_line
 from tenaz.margins.judging import Judgement, judge
+
+MOST_NAMED = 3
+"""Values that stood otherwise; more are counted only."""
 
 
 def picture_of_search(rig: Rig, plan: SearchPlan, trials: TrialIndex, stands: Proposal | Advice) -> ClimbPicture:
@@ -71,6 +75,25 @@ def _picture(
         strands=[_strand(rig, knob, trials, closed, other) for other in others],
         spent_h=sum(spent_h(trial) for trial in trials),
     )
+
+
+def as_now(rig: Rig, picture: ClimbPicture, trials: TrialIndex, in_force: Setpoint) -> ClimbPicture:
+    """The picture beside what stands now: what stood otherwise, and what was tried along the knob elsewhere."""
+    knob, base = picture.knob, picture.base
+    if base is None:
+        return picture
+    here = base.line_key(knob.name)
+    elsewhere = sum(len(line) for line in trials.lines(knob.name) if line[0].setpoint.line_key(knob.name) != here)
+    return replace(picture, stood=_stood(rig, knob, base, in_force), elsewhere=elsewhere)
+
+
+def _stood(rig: Rig, knob: Knob, base: Setpoint, now: Setpoint) -> str:
+    """What stood otherwise, as it stood then."""
+    knobs = {one.name: one for one in rig.knobs}
+    moved = [one for one in base.changes_from(now) if one.knob != knob.name and one.knob in knobs]
+    named = [f"{knobs[one.knob].label} {knobs[one.knob].show(one.after)}" for one in moved[:MOST_NAMED]]
+    more = f" and {len(moved) - MOST_NAMED} more" if len(moved) > MOST_NAMED else ""
+    return ", ".join(named) + more
 
 
 def _strand(rig: Rig, knob: Knob, trials: Sequence[Trial], closed: Sequence[TrialFacts], kind: LoadKind) -> Strand:

@@ -14,6 +14,7 @@ from tenaz.core.setpoints import Setpoint
 from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 from tenaz.engine.search import ground_of, same_trials, told_of
+from tenaz.margins.safety import safety_of
 from tenaz.search.night.ground import Aim
 from tenaz.search.night.journey import Journey, LegStory
 from tenaz.search.registry import strategy_of
@@ -39,7 +40,7 @@ class FollowedNight:
             assert isinstance(parameters, Parameters)
             followed, known = Journey(night_ground(ground_of(rig, plan, trials), parameters)), 0
         for trial in line[known:]:
-            followed.take(facts_of(trial))
+            followed.take(facts_of(trial, plan.id))
         self._of, self._line, self._journey = (rig, plan), line, followed
         return followed, line
 
@@ -62,6 +63,7 @@ def night_picture(
         rig.purpose.name,
         tuple(_leg(rig, story, line) for story in journey.stories),
         tuple(_called(rig, key) for key in journey.to_come),
+        safe=safety_of(rig, at, trials).words,
         left_out=tuple(_called(rig, key) for key in journey.left_out),
         over=isinstance(journey.stands, Advice),
         proven=journey.proven,

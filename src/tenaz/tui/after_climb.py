@@ -13,18 +13,14 @@ from tenaz.tui.suggestion import Follow, Suggestion
 if TYPE_CHECKING:
     from tenaz.workshop.view import View
 
-MOST_NAMED = 3
-"""Values that advice was found under and that have moved since; more are counted only."""
-
 
 def after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggestion:
     """Where to stand after a climb: at the hardest value that the purpose tolerates, but never easier than stock."""
     knob, failed, stock = picture.knob, picture.bracket.failed, view.rig.stock[picture.knob.name]
-    moved = moved_since(view, picture)
-    if moved:
+    if picture.stood:
         return Suggestion(
             f"c   climb {knob.label} again",
-            f"its last climb was made with {moved}: other values stand now, and its edge may have moved with them",
+            f"its last climb was made with {picture.stood}: other values stand now, its edge may have moved with them",
             Follow.CLIMB,
         )
     guarded = picture.stand
@@ -80,20 +76,6 @@ def _all_shown(view: "View", safety: Safety, shown: str) -> Suggestion:
         safety.setpoint.replacing(line.knob.name, value),
         (plan,),
     )
-
-
-def moved_since(view: "View", picture: ClimbPicture) -> str:
-    """What stood otherwise when the climb was made, as it stood then; empty when nothing did."""
-    if picture.base is None:
-        return ""
-    knobs = {knob.name: knob for knob in view.rig.knobs}
-    moved = [
-        f"{knobs[change.knob].label} {knobs[change.knob].show(change.after)}"
-        for change in picture.base.changes_from(view.in_force)
-        if change.knob != picture.knob.name and change.knob in knobs
-    ]
-    more = f" and {len(moved) - MOST_NAMED} more" if len(moved) > MOST_NAMED else ""
-    return ", ".join(moved[:MOST_NAMED]) + more
 
 
 def _shown(evidence: Evidence) -> str:

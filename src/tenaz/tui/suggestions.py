@@ -17,7 +17,7 @@ from tenaz.core.searches import NIGHT, Advice, Proposal, SearchPlan
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.finding.enough import Enough
 from tenaz.search.strategies.unpick import MOST_KNOBS
-from tenaz.tui.after_climb import after_climb, moved_since
+from tenaz.tui.after_climb import after_climb
 from tenaz.tui.suggestion import Follow, Suggestion
 from tenaz.workshop.finding import order_for
 from tenaz.workshop.orders import BeginSearch, Steps
@@ -118,7 +118,7 @@ def _along(view: "View", knob: Knob) -> Suggestion:
     picture = view.pictures.get(knob.name)
     if picture is None or picture.advice is None:
         return _ask_old_edge(view, knob) or _before_climb(view)
-    asking = _ask_old_edge(view, knob) if moved_since(view, picture) else None
+    asking = _ask_old_edge(view, knob) if picture.stood else None
     return asking or after_climb(view, picture, picture.advice)
 
 

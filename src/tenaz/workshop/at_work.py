@@ -82,7 +82,8 @@ class AtWork:
 
     def search(self) -> SearchPlan | None:
         """The search that is not finished, on this bench."""
-        return self.store.searches.going(self.rig.name, self.bench)
+        plan = self.store.searches.going(self.rig.name, self.bench)
+        return None if plan is None else plan.on_rig_of(self.rig.stock)
 
     def standing(self, plan: SearchPlan) -> Proposal | Advice:
         """Where a search stands, as the book has it now."""
@@ -103,6 +104,7 @@ class AtWork:
         from tenaz.pictures.snapshot import keep_snapshot  # noqa: PLC0415 - only the end of a trial needs it
 
         plan = None if trial.search_id is None else self.store.searches.one(trial.search_id)
+        plan = None if plan is None else plan.on_rig_of(self.rig.stock)
         self.shelf.trials(trial.bench)
         # A search over several knobs has no picture along one.
         along = plan if plan is not None and len(plan.knobs) == 1 else None

@@ -127,6 +127,7 @@ class Planning:
         if search is None or search.ended:
             plans.becomes(coming.id, PlanState.MADE)
             return ()
+        search = search.on_rig_of(self._at.rig.stock)
         came = SearchRunner(
             self._at.rig, search, runner, self._at.store, under_way.clock, self._at.publish, self._at.standing
         ).step()

@@ -115,9 +115,14 @@ def _checked(ground: ReportGround) -> str:
 def _promised(ground: ReportGround, owed: Sequence[str]) -> str:
     """What the verdict supports, and no more: never what the purpose wishes for."""
     rig, safety = ground.view.rig, ground.margins.safety
+    tolerance = rig.purpose.tolerance
+    if ground.evidence.shown and safety.sure is not None and not safety.safe:
+        return (
+            f"LESS THAN WAS ASKED FOR: at most {tolerance.in_use()} of use is to be expected, and of that we are "
+            f"{show_sure(safety.sure)} sure; {100 * tolerance.confidence:.3g} % was asked."
+        )
     if owed:
         return "NOTHING YET: not all that was asked for has been shown at these settings."
-    tolerance = rig.purpose.tolerance
     if safety.sure is None:
         return _shown_alone(ground)
     granted = "if failures die out below what was tried, as they did above it"

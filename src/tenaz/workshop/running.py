@@ -12,6 +12,7 @@ from tenaz.core.events import RunEnded, TrialMoved
 from tenaz.core.hearing import HEARS_WITHIN_S
 from tenaz.core.loading import LoadPlan
 from tenaz.core.loop import Station
+from tenaz.core.notes import locked_by_notes, refuse_locked
 from tenaz.core.outcomes import Verdict
 from tenaz.core.pace import Pace
 from tenaz.core.ports import Bench, Clock, HowLong, Question
@@ -75,6 +76,7 @@ class Running:
 
     def start_trial(self, setpoint: Setpoint, load: LoadPlan, reason: str = "") -> None:
         """One trial at a setpoint; it counts for every search on whose line it lies."""
+        self._refuse_locked(setpoint)
         run = self.ready("start a trial", attended=True)
         trial = run.runner.begin(setpoint, load, self._search_for(setpoint, load), reason)
         self.go(run, lambda: run.runner.run(trial))
@@ -85,6 +87,7 @@ class Running:
         """Trials at one setpoint with one load after the other, until one of them does not hold; ``nobody`` is there to
         be asked anything.
         """
+        self._refuse_locked(setpoint)
         run = self.ready("start a routine", nobody=nobody)
         for plan in plans:
             run.runner.check(setpoint, plan, reason)
@@ -120,7 +123,8 @@ class Running:
             Refused: a search that cannot begin.
         """
         rig = self._at.rig
-        knobs = tuple(rig.knob(name).name for name in order.knobs)
+        knobs = self._free(tuple(rig.knob(name).name for name in order.knobs), order.strategy)
+        self._refuse_locked(order.base)
         plan = SearchPlan(
             0, rig.name, self._at.bench, knobs, order.base, order.load, order.strategy, order.parameters, order.reason
         )
@@ -132,6 +136,22 @@ class Running:
         if order.steps is not None:
             self.go_on(order.steps, plan)
         return plan
+
+    def _refuse_locked(self, setpoint: Setpoint) -> None:
+        refuse_locked(self._at.rig, setpoint, self._at.store.sheets.notes(self._at.rig.name))
+
+    def _free(self, knobs: tuple[str, ...], strategy: str) -> tuple[str, ...]:
+        """The knobs of a search that no note locks. A night leaves these where they are; what asks for them is refused.
+
+        Raises:
+            Refused: naming the knob.
+        """
+        locked = locked_by_notes(self._at.store.sheets.notes(self._at.rig.name))
+        held = [name for name in knobs if name in locked]
+        if held and strategy != NIGHT:
+            label = self._at.rig.knob(held[0]).label
+            raise Refused(f"{label} is noted as locked: settle that note first (O, with {label} in hand).")
+        return tuple(name for name in knobs if name not in locked)
 
     def go_on(self, steps: Steps, plan: SearchPlan | None = None) -> None:
         """Go on with a search, by default the one under way: one trial, or all that it takes."""

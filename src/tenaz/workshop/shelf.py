@@ -9,7 +9,7 @@ from tenaz.core.searches import Advice, Proposal, SearchPlan
 from tenaz.core.trial_index import TrialIndex
 from tenaz.engine.search import Played, played, same_trials, told_of
 from tenaz.journal.store import Store
-from tenaz.pictures.climbs import picture_of_search
+from tenaz.pictures.climbs import as_now, picture_of_search
 
 
 class Shelf:
@@ -37,8 +37,10 @@ class Shelf:
             if not same:
                 return Shelf(self._store, rig)
             if rig != self._rig:
-                self._rig = rig
+                before, self._rig = self._rig, rig
                 self._searches.clear()
+                if rig.stock.items_by_name != before.stock.items_by_name:
+                    self._fresh()
             return self
 
     @property
@@ -53,7 +55,7 @@ class Shelf:
         with self._lock:
             self._seen, changed = self._store.trials.since(self._rig.name, self._seen)
             for trial in changed:
-                self._indexes[trial.bench.real].put(trial)
+                self._indexes[trial.bench.real].put(trial.on_rig_of(self._rig.stock))
             return self._indexes[bench.real]
 
     def standing(self, plan: SearchPlan) -> Proposal | Advice:
@@ -65,10 +67,15 @@ class Shelf:
         """The picture of a search; drawn up anew only when a trial on its line has changed."""
         with self._lock:
             kept = self._played(plan)
+            trials = self._indexes[plan.bench.real]
             if kept.picture is None:
-                stands = kept.played.stands
-                kept.picture = picture_of_search(self._rig, plan, self._indexes[plan.bench.real], stands)
-            return kept.picture
+                kept.picture = picture_of_search(self._rig, plan, trials, kept.played.stands)
+            if kept.as_now is None or kept.drawn != self._seen:
+                kept.as_now, kept.drawn = (
+                    as_now(self._rig, kept.picture, trials, trials.in_force(self._rig.stock)),
+                    self._seen,
+                )
+            return kept.as_now
 
     def _played(self, plan: SearchPlan) -> "_Kept":
         """The search as it stands by what is on the shelf."""
@@ -78,7 +85,7 @@ class Shelf:
         line = told_of(trials, plan)
         if known is None or known.played.plan != plan or not same_trials(known.played.line, line):
             if known is not None and known.played.plan == plan and known.played.go_on(line):
-                known.picture = None
+                known.picture = known.as_now = None
             else:
                 known = self._searches[plan.id] = _Kept(played(self._rig, plan, trials))
         known.seen = self._seen
@@ -91,5 +98,8 @@ class _Kept:
 
     played: Played
     picture: ClimbPicture | None = None
+    as_now: ClimbPicture | None = None
+    drawn: int = 0
+    """The newest change up to which it is drawn beside what stands."""
     seen: int = 0
     """The newest change up to which the line is known to be this one."""

@@ -260,7 +260,7 @@ class Workshop:
         plan = self.store.searches.one(search_id)
         if plan is None or plan.rig != self._at.rig.name or plan.bench.real is not self._at.bench.real:
             raise Refused(f"There is no search {search_id} of {self._at.rig.name} on this bench.")
-        return plan
+        return plan.on_rig_of(self._at.rig.stock)
 
     def _field(self, order: o.BringField) -> FieldPicture:
         plan = self._past(order.search_id)

@@ -98,7 +98,9 @@ def take_view(at: AtWork, running: bool, clock: Clock, plan_run: PlanRun | None 
         differing=_differing(at, index.newest),
         search=search,
         standing=shelf.standing(search) if search else None,
-        pictures={knob: shelf.picture(plan) for knob, plan in newest_along.items() if knob in known},
+        pictures={
+            knob: shelf.picture(plan.on_rig_of(rig.stock)) for knob, plan in newest_along.items() if knob in known
+        },
         climbs=tuple(one for one in store.searches.of(rig.name) if one.bench.real is at.bench.real),
         saved=store.sheets.saved(rig.name),
         notes=store.sheets.notes(rig.name),

@@ -22,6 +22,7 @@ from tenaz.core.plans import Planned
 from tenaz.core.rigs import OWN, BenchKind, Rig
 from tenaz.core.searches import NIGHT, Advice, Proposal, SearchPlan, TrialFacts, search_limit
 from tenaz.core.setpoints import Setpoint
+from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.engine.clock import RealClock
 from tenaz.journal.opening import open_book
@@ -116,7 +117,7 @@ def test_a_short_night_does_what_pays_most_and_leaves_the_rest_as_it_was(like: s
         journey.take(rig.try_at(stands.setpoint, stands.plan))
     assert stands.setpoint is not None and rig.tolerated(stands.setpoint)
     expected, true = journey.gained, rig.speeds(stands.setpoint).over(rig.speeds(rig.rig.stock))
-    assert 0.01 < expected < 1.5 * true, "and it is about as much as it says"
+    assert 0.008 < expected < 1.5 * true, "and it is about as much as it says"
     assert rig.hours < search_h + proof_h + 0.5
     assert all(story.budget_h >= 0 for story in journey.stories)
     assert {"io_mv", "controller_mv"} <= set(journey.left_out)
@@ -392,3 +393,38 @@ def test_a_night_under_way_goes_on_as_it_was_begun_or_is_ended(book: Path) -> No
         assert other.exit_code == 2 and f"it goes on without {asked[0]}" in other.output, other.output
     assert "night over" in runner.invoke(app, [*on, "end"]).output
     assert runner.invoke(app, [*on, "end"]).exit_code == 2
+
+
+def test_what_was_proven_before_the_night_costs_it_nothing(book: Path) -> None:
+    gains = []
+    for name, proven in (("plain", False), ("proven", True)):
+        workshop = Workshop()
+        workshop.open(book.with_name(f"{name}.db"))
+        workshop.do(o.ChooseRig("ridge"))
+        rig = workshop.rig
+        if proven:
+            loads = [LoadPlan(kind, duration_s=hours * 3600) for kind, hours in rig.purpose.hours_asked]
+            workshop.do(o.StartRoutine(rig.stock, tuple(loads)))
+            workshop.running.wait()
+        workshop.do(order_for_night(rig, rig.stock, hours=18.0))
+        workshop.running.wait()
+        (plan,) = workshop.store.searches.of("ridge")
+        picture = night_picture(rig, plan, workshop.view().index)
+        workshop.close()
+        assert picture.over and all(leg.hours >= 0 for leg in picture.legs)
+        assert not [leg for leg in picture.legs if not leg.trials and "h are over" in leg.why]
+        assert not [leg.why for leg in picture.legs if "-" in leg.why]
+        assert sum(len(leg.trials) for leg in picture.legs) == sum(
+            trial.search_id == plan.id for trial in workshop_trials(book.with_name(f"{name}.db"))
+        )
+        gains.append(picture.gained)
+    assert gains[1] >= gains[0] - 0.01
+
+
+def workshop_trials(place: Path) -> tuple[Trial, ...]:
+    workshop = Workshop()
+    workshop.open(place, read_only=True)
+    workshop.do(o.ChooseRig("ridge"))
+    found = workshop.trials()
+    workshop.close()
+    return tuple(found)

@@ -13,6 +13,7 @@ from tenaz.core.setpoints import UNKNOWN, Setpoint
 from tenaz.core.trial_index import TrialIndex
 from tenaz.core.trials import Trial
 from tenaz.demo.ridge import ridge
+from tenaz.pictures.climbs import as_now
 from tenaz.tui.dial import Dial
 from tenaz.tui.suggestion import Follow, Suggestion
 from tenaz.tui.suggestions import next_step
@@ -40,7 +41,9 @@ def said(view: View, *more: Trial, in_force: Setpoint | None = None) -> Suggesti
     """What is next with some more trials in the book; in force is the last climb's base when nothing else is said."""
     stands = in_force or view.rig.stock
     trials = (*view.trials, *(replace(one, id=10**6 + k, number=10**6 + k) for k, one in enumerate(more)))
-    shown = replace(view, trials=trials, index=TrialIndex(trials), in_force=stands)
+    index = TrialIndex(trials)
+    pictures = {name: as_now(view.rig, one, index, stands) for name, one in view.pictures.items()}
+    shown = replace(view, trials=trials, index=index, in_force=stands, pictures=pictures)
     return next_step(shown, stands, view.rig.knobs[0], False)
 
 

@@ -147,9 +147,11 @@ class EdgeLeg:
         if most <= stand:
             return self._ended(stand, "as far as it may go, or as anything is gained")
         if per_h < plan.least_per_h:
-            return self._ended(stand, f"another hour would gain {per_h:.2%}, less than {plan.least_per_h:.2%}")
+            gains = f"would gain {per_h:.2%}, less than {plan.least_per_h:.2%}" if gain > 0 else "gains nothing"
+            return self._ended(stand, f"another hour {gains}")
         if self._spent_h + best.cost_h > plan.budget_h:
-            return self._ended(stand, f"its {plan.budget_h:.1f} h are over")
+            over = "are over" if self._spent_h else f"are too short for the {best.cost_h:.1f} h that it would take"
+            return self._ended(stand, f"its {plan.budget_h:.1f} h {over}")
         at, load = self._at(knob.at_strain(best.strain)), lasting(plan.load, best.hours)
         return proposed(at, load, self._reason(best, gain), best.cost_h)
 

@@ -109,7 +109,7 @@ class Journey:
             # It ran what was proposed, at other values: the rig makes those of what was asked.
             self._not_taken(leg, asked, one.setpoint, belongs)
         elif one.verdict is not Verdict.VOID:
-            self._night.rounding.took(one.setpoint)
+            self._night.rounding.took(one.setpoint, one.told)
         self._stands = self._settled()
 
     def _not_taken(self, leg: Leg, asked: Setpoint, got: Setpoint, belongs: bool) -> None:
@@ -127,6 +127,8 @@ class Journey:
         leg.not_taken(asked, got)
 
     def _count(self, one: TrialFacts) -> None:
+        if one.beside:
+            return
         story = self.stories[-1]
         story.places.append(len(self._seen) - 1)
         story.hours += spent_h(one)
@@ -190,10 +192,11 @@ class Journey:
         return leg
 
     def _tell_before(self, leg: Leg) -> None:
-        """What was shown on its line before counts, and costs nothing now."""
-        for one in self._seen:
+        """What was shown on its line before counts, and costs nothing now; but what it made itself."""
+        own = set(self.stories[-1].places)
+        for place, one in enumerate(self._seen):
             if leg.belongs(one):
-                leg.take(one)
+                leg.take(one if place in own else replace(one, beside=True))
 
     def _end(self, leg: Leg, ended: Ended) -> None:
         story = self.stories[-1]

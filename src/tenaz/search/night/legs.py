@@ -57,7 +57,11 @@ class Leg(Protocol):
 
 
 def spent_h(one: TrialFacts) -> float:
-    """About the hours that a trial took: its load, its starts, what a failure costs."""
+    """About the hours that a trial took of the night: its load, its starts, what a failure costs. What was made before
+    took none of them.
+    """
+    if one.beside:
+        return 0.0
     costs = USUAL_COSTS
     started_s = costs.enter_s + costs.boot_s if one.booted else costs.failed_boot_s
     down = one.outcome is not None and one.outcome.machine_went_down

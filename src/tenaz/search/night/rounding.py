@@ -1,7 +1,7 @@
 """What a firmware makes of values that it does not take: it keeps multiples of a number that nobody was told."""
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from tenaz.core.knobs import Harder, Knob
 from tenaz.core.setpoints import Setpoint
@@ -19,10 +19,11 @@ class Rounding:
         """Of which something is known."""
         return self._made
 
-    def took(self, setpoint: Setpoint) -> None:
-        """All of it was in force as it was asked."""
+    def took(self, setpoint: Setpoint, told: Sequence[str] = ()) -> None:
+        """It was in force as it was asked, but for what was only ``told``: nobody read that."""
         for name, value in setpoint.numbers().items():
-            self._taken.setdefault(name, set()).add(value)
+            if name not in told:
+                self._taken.setdefault(name, set()).add(value)
 
     def learn(self, asked: Setpoint, got: Setpoint) -> bool:
         """Something else was in force; whether that was not known."""

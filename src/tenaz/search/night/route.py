@@ -14,6 +14,7 @@ from tenaz.core.load_kinds import LoadKind
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.timings.figures import REFRESH_CYCLE
 from tenaz.margins.priors import prior_at
+from tenaz.search.night.again_leg import AgainLeg, AgainPlan
 from tenaz.search.night.check_leg import CheckLeg
 from tenaz.search.night.edge_leg import EdgeLeg, EdgePlan, narrowed
 from tenaz.search.night.ground import ALONE, LOWERED, OFFSET, QUIET, RATE, RATIO, REFRESH, ROWS, Aim, NightGround
@@ -65,6 +66,7 @@ def route_of(night: NightGround) -> tuple[Part, ...]:
     parts += [Part("other timings", 2.5, _others)]
     parts += [Part(name, 1.5, partial(_timing, name)) for name in REFRESH] + [Part("refresh", 1.5, _refresh)]
     parts += [Part(name, 1.0, partial(_voltage, name)) for name in LOWERED]
+    parts.append(Part("cores again", 0.0, _again, takes_h=AGAIN_H + START_H, for_leg="cores"))
     return tuple(one for one in parts if one.key not in {*ROWS, *REFRESH, *LOWERED} or one.key in night.knobs)
 
 
@@ -128,6 +130,26 @@ def _cores(night: NightGround, at: Setpoint, hours: float) -> Leg | None:
     ]
     along = replace(ratio, grid=Grid.of(values))
     return ProcessorLeg(ProcessorPlan(along, at, load, offset_leg, night.seen_rates.get(night.cores, 0.0), hours))
+
+
+def _again(night: NightGround, at: Setpoint, hours: float) -> Leg | None:
+    """Where both cores and memory were moved."""
+    del hours
+    came = night.ground.base
+    moved = {change.knob for change in at.changes_from(came)}
+    name = next((one for one in (OFFSET, RATIO) if one in night.knobs and isinstance(at[one], int)), None)
+    if name is None or not moved & {OFFSET, RATIO} or not moved - {OFFSET, RATIO} or night.knobs[name].locked:
+        return None
+    knob, prior = night.knobs[name], prior_at(night.knobs[name], night.ground.family, None)
+    usual = (prior.slope.low * prior.slope.high) ** 0.5 / prior.units_a_step(knob)
+    steps = max(1, round(AGAIN_SLOPES * usual))
+    easiest = knob.strain(came.number(name)) if isinstance(came[name], int) else knob.ends[0]
+    load = planned(night.purpose, night.cores, AGAIN_H)
+    return AgainLeg(AgainPlan(knob, at, steps, min(easiest, knob.strain(at.number(name))), load))
+
+
+AGAIN_H, AGAIN_SLOPES = 0.25, 4.0
+"""Failures at a rate that just shows itself in so long are e⁴ times rarer so many slopes easier."""
 
 
 def _raise(night: NightGround, at: Setpoint, hours: float) -> Leg | None:

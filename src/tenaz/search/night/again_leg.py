@@ -1,0 +1,86 @@
+"""The cores once more, after the memory's legs: rate and voltages that moved since may have weakened them.
+
+Where they were searched a failure within minutes was steps away. Whether it still is, is asked so many steps harder
+than where they stand: if that holds, what was found of them stands; if it fails, they go back by as many.
+"""
+
+from dataclasses import dataclass
+
+from tenaz.core.knobs import Knob, show_steps
+from tenaz.core.loading import LoadPlan
+from tenaz.core.outcomes import Verdict
+from tenaz.core.owing import still_owed
+from tenaz.core.searches import Proposal, TrialFacts
+from tenaz.core.setpoints import Setpoint
+from tenaz.search.night.legs import Ended, proposed
+
+
+@dataclass(frozen=True, slots=True)
+class AgainPlan:
+    """The knob of the cores that has the finest steps, where it stands, how many harder it is asked at, how easy it may
+    become, and under which load.
+    """
+
+    knob: Knob
+    base: Setpoint
+    steps: int
+    easiest: int
+    load: LoadPlan
+
+
+class AgainLeg:
+    """Asks a few steps harder; goes back as far as it must."""
+
+    name = "cores again"
+
+    def __init__(self, plan: AgainPlan) -> None:
+        self._plan, self.base = plan, plan.base
+        self._at, self._refused = plan.base, False
+        self._clean_s: dict[Setpoint, float] = {}
+        self._failed: set[Setpoint] = set()
+
+    def _asked(self) -> Setpoint | None:
+        """So many steps harder than where it stands; None past the grid."""
+        value = self._plan.knob.harder_by(self._at.number(self._plan.knob.name), self._plan.steps)
+        return None if value is None else self._at.replacing(self._plan.knob.name, value)
+
+    def belongs(self, one: TrialFacts) -> bool:
+        """Whether nothing but that knob differs from where it began."""
+        return all(change.knob == self._plan.knob.name for change in one.setpoint.changes_from(self.base))
+
+    def take(self, one: TrialFacts) -> None:
+        """Count clean time, and what failed."""
+        if one.verdict is Verdict.FAIL:
+            self._failed.add(one.setpoint)
+        elif one.clean_under(self._plan.load.kind):
+            self._clean_s[one.setpoint] = self._clean_s.get(one.setpoint, 0.0) + one.elapsed_s
+        while self._asked() in self._failed:
+            if not self._eased():
+                return
+
+    def _eased(self) -> bool:
+        """Go back by as many steps; False where there is nothing easier."""
+        knob, value = self._plan.knob, self._at.number(self._plan.knob.name)
+        easier = max(self._plan.easiest, knob.strain(value) - self._plan.steps)
+        if easier >= knob.strain(value):
+            return False
+        self._at = self._at.replacing(knob.name, knob.at_strain(easier))
+        return True
+
+    def not_taken(self, asked: Setpoint, got: Setpoint) -> None:  # noqa: ARG002 - as every leg is told
+        """It cannot be asked."""
+        self._refused = True
+
+    def standing(self) -> Proposal | Ended:
+        """The load a few steps harder, until it holds or nothing is easier."""
+        asked, plan = self._asked(), self._plan
+        if self._refused or asked is None:
+            return Ended(self._at, "nothing harder can be asked of them")
+        back = plan.knob.strain(self.base.number(plan.knob.name)) - plan.knob.strain(self._at.number(plan.knob.name))
+        if asked in self._failed:
+            return Ended(self._at, f"they fail {show_steps(plan.steps)} harder even as they came")
+        if still_owed(plan.load.duration_s or 0.0, self._clean_s.get(asked, 0.0)):
+            why = f"with memory as it stands now, {show_steps(plan.steps)} harder than where the cores stand"
+            return proposed(asked, plan.load, why)
+        words = f"they hold {show_steps(plan.steps)} harder"
+        return Ended(self._at, f"{words}, {show_steps(back)} back from where they were" if back else words)
