@@ -1,5 +1,6 @@
 """Where ``tenaz`` begins: with no more than a book straight into the workbench, otherwise into the command line."""
 
+import io
 import os
 import signal
 import sys
@@ -21,6 +22,10 @@ def main() -> None:
     for number in (signal.SIGTERM, signal.SIGHUP):
         # As an exit, so that what is thrown away afterwards is, and the terminal is left as it was.
         signal.signal(number, lambda number, _: sys.exit(ENDED_BY_SIGNAL + number))
+    for stream in (sys.stdout, sys.stderr):
+        # Where the locale lacks a sign, the sign is missing; nothing ends because of that.
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="replace")
     try:
         _main()
     except KeyboardInterrupt:

@@ -84,8 +84,12 @@ def whole() -> None:
         abs(np.log(one.middle / before[one.figure.name].middle)) for one in found[1].scores if one.figure.name in before
     ]
     wide = [one.half_width for one in found[1].scores if one.half_width is not None]
-    print(f"measure, twice: medians {100 * statistics.median(apart):.1f} % apart (bar 1 % on a quiet machine)")
-    print(f"measure, half of an interval: {100 * statistics.median(wide):.1f} % in the middle figure")
+    if apart:
+        print(f"measure, twice: medians {100 * statistics.median(apart):.1f} % apart (bar 1 % on a quiet machine)")
+    if wide:
+        print(f"measure, half of an interval: {100 * statistics.median(wide):.1f} % in the middle figure")
+    disturbed = sum(one.disturbed for one in found[1].scores)
+    print(f"measure: {disturbed} of {len(found[1].scores)} figures were disturbed by other programs")
 
 
 def report() -> None:

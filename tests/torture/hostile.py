@@ -53,7 +53,7 @@ from tenaz.loads.march import parse_march
 from tenaz.papers.paper_lists import trial_of_line
 from tenaz.papers.rig_files import read_rig, rig_to_text
 from tenaz.papers.setpoint_files import Sheet, read_sheet, sheet_to_csv, sheet_to_toml
-from tenaz.papers.trial_files import LIST_ENDINGS, read_trials
+from tenaz.papers.trial_files import LIST_ENDINGS, Reading, read_trials
 from tenaz.probe.smbios import parse_smbios
 from tenaz.probe.spd import parse_spd
 from tenaz.settings.files import changed, read_settings
@@ -224,7 +224,7 @@ def doors(luck: random.Random, folder: Path) -> dict[str, Callable[[], object]]:
         "trial in a line": lambda: trial_of_line(f"held 1h | {typed} | {typed}", RIG, RIG.stock, TRIAL.plan).uncertain,
         "correction": lambda: corrected(f"held 1h | {typed}", RIG, TRIAL),
         "trials' file": lambda: read_trials(
-            _file(folder, luck, listed, _list_file(luck, listed)), RIG, RIG.stock, TRIAL.plan
+            _file(folder, luck, listed, _list_file(luck, listed)), Reading({}, RIG, RIG.stock, TRIAL.plan)
         ),
         "setting": lambda: changed("", *setting(f"screen.theme = {typed}"), "settings.toml"),
         "setting, named": lambda: changed("", *setting(f"{typed} = 1"), "settings.toml"),

@@ -84,7 +84,7 @@ def _row(cells: Cells, row: int, trial: Trial, rig: Rig, picture: BookPicture, m
         cells.put(column, row, clipped(rig.name, 13), Role.TEXT)
         column += 14
     cells.put_right(column + 4, row, str(trial.number), Role.LIT if mine else Role.TEXT)
-    cells.put(column + 6, row, f"{trial.begun_utc:%d %b %H:%M}", Role.FAINT)
+    cells.put(column + 6, row, f"{trial.begun_utc.astimezone():%d %b %H:%M}", Role.FAINT)
     cells.put(column + 20, row, f"{mark.sign} {mark.word}", mark.role)
     if trial.clean_s:
         cells.put_right(column + 31 + AFTER, row, show_duration(trial.clean_s), Role.TEXT)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from tenaz.core.edge import EdgeEstimate
-from tenaz.core.knobs import Knob
+from tenaz.core.knobs import Knob, show_steps
 from tenaz.core.load_kinds import LoadKind
 from tenaz.margins.drift import Moved
 
@@ -35,9 +35,19 @@ class DriftRow:
         if moved.differs >= SURE:
             return f"moved: {sure:.0%} sure that failure is {way}, by about {units:.0f} {self.knob.unit}".rstrip()
         if moved.differs <= 1 - SURE:
-            return "as it was"
+            return f"as it was; {self.could}"
         told = f"{moved.lower:.0%} nearer, {moved.higher:.0%} farther"
-        return f"not to be told yet: {told}; the same trials again would tell"
+        return f"not to be told yet: {told}; {self.could}"
+
+    @property
+    def could(self) -> str:
+        """What shift these trials could have told, so that nothing told is not taken for nothing there."""
+        steps = self.moved.could_tell
+        if steps is None:
+            return "these trials could have told of no shift, however large: more of them at both times would"
+        there = self.edge_then.median
+        units = abs(self.knob.between(there - steps) - self.knob.between(there))
+        return f"a shift of {show_steps(round(steps))} nearer ({units:.0f} {self.knob.unit}) would have been told"
 
     @property
     def weather(self) -> str:

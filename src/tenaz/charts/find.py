@@ -7,7 +7,7 @@ from tenaz.core.fitting import Fitting
 from tenaz.core.rigs import Rig
 from tenaz.core.works import PartLabel, PartState, Work
 from tenaz.finding.causes import Part, Suspect
-from tenaz.finding.enough import Verdict
+from tenaz.finding.enough import LEAST_BITS_AN_HOUR, MOSTLY_SURE, Enough, Verdict
 from tenaz.finding.sightings import Sighting
 from tenaz.finding.symptoms import Symptom
 
@@ -63,6 +63,13 @@ class FindPicture:
     def sure_of(self, *suspects: Suspect) -> float:
         """The greatest chance of any of these."""
         return max((one.sure for one in self.suspects if one.suspect in suspects), default=0.0)
+
+    @property
+    def goes_on(self) -> bool:
+        """Whether what can be done next tells more than it costs."""
+        if self.verdict.enough is not Enough.GO_ON or not self.acts:
+            return False
+        return self.verdict.sure < MOSTLY_SURE or self.acts[0].rate * 60 >= LEAST_BITS_AN_HOUR
 
     def label_of(self, kind: str, place: str = "") -> PartState:
         """What was written on a part."""

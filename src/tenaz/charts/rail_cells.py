@@ -35,6 +35,8 @@ class RailPicture:
     waiting: bool = False
     idle: str = ""
     measuring: "MeasureProgress | None" = None
+    going_on: bool = False
+    """Something runs, and its next trial has not begun."""
 
 
 def draw_rail(picture: RailPicture, width: int) -> Cells:
@@ -90,7 +92,7 @@ def _figures(picture: RailPicture) -> str:
     if picture.measuring is not None and picture.station is None:
         return "measuring"
     if picture.station is None:
-        return "nothing runs"
+        return "going on …" if picture.going_on else "nothing runs"
     parts = [f"trial {picture.trial}"] if picture.trial else []
     progress = picture.progress
     parts.append(show_clock(progress.elapsed_s if progress else picture.station_s))

@@ -211,7 +211,9 @@ def _setpoint(trial: Trial, rig: "Rig", whole: bool) -> str:
     return ", ".join(words) or "stock"
 
 
-HEADINGS = ("rig", "trial", "begun (UTC)", "bench", "setpoint", "load", "outcome", "after", "note")
+HEADINGS = ("rig", "trial", "begun", "bench", "setpoint", "load", "outcome", "after", "note")
+KEPT = ("trial", "begun", "outcome")
+"""Columns that are whole however narrow the terminal: what others lack goes to the next line."""
 FIRST_ROWS, ROWS = 40, 400
 """Rows that are written at once: the first soon, however large the book is."""
 
@@ -232,7 +234,10 @@ def _print(found: "Iterable[tuple[Trial, Rig]]", whole: bool, none: str) -> None
         fits = sum(widths) + 2 * len(widths) <= console.width
         for heading, wide in zip(HEADINGS, widths, strict=True):
             justify: JustifyMethod = "right" if heading == "trial" else "left"
-            table.add_column(heading, justify=justify, min_width=wide if fits else None)
+            kept = fits or heading in KEPT
+            table.add_column(
+                heading, justify=justify, min_width=wide if kept else None, no_wrap=heading in KEPT, overflow="fold"
+            )
         for row in page:
             table.add_row(*map(Text, row))
         console.print(table)
@@ -247,7 +252,7 @@ def _row(trial: Trial, rig: "Rig", whole: bool) -> tuple[str, ...]:
         for text in (
             trial.rig,
             str(trial.number),
-            trial.begun_utc.strftime("%Y-%m-%d %H:%M"),
+            trial.begun_utc.astimezone().strftime("%Y-%m-%d %H:%M"),
             trial.bench if trial.bench.real else "simulated",
             _setpoint(trial, rig, whole),
             trial.plan.kind,

@@ -45,13 +45,19 @@ def climb(
         tenaz climb data-rate --bench hand --from 5600
         tenaz climb data-rate --strategy adapt
 
+    Without --load it runs what the knob feels: memory loads for memory, the cores' for the processor.
     On *sim* it runs by itself. On *here* and *hand* it asks you at each station.
 
     Exit status: 0 done, 2 could not run, 130 stopped, or ended void because a value read otherwise than asked.
     """
 
+    from tenaz.core.felt import felt_by
+
     with at_the_bench(book or context.obj, rig, bench, pace, seed) as (workshop, terminal):
-        workshop.do(_order(workshop, context, knob, start, LoadPlan(load, duration_s, share=share), reason, strategy))
+        plan = LoadPlan(load, duration_s, share=share)
+        if getattr(context.get_parameter_source("load"), "name", "") != "COMMANDLINE":
+            plan = felt_by(workshop.rig.knob(knob), plan, workshop.rig.purpose)
+        workshop.do(_order(workshop, context, knob, start, plan, reason, strategy))
         terminal.see_through()
         trials = workshop.trials()
         picture = workshop.view().pictures[workshop.rig.knob(knob).name]

@@ -106,13 +106,12 @@ def _tell(picture: "FindPicture", claim: Path | None, as_json: bool) -> None:
 
 def _go(workshop: "Workshop", times: int, teller: ProgressTeller) -> bool:
     """Do what comes next until it is sure enough; whether it was stopped by hand."""
-    from tenaz.finding.enough import Enough
     from tenaz.workshop.finding import order_for
     from tenaz.workshop.orders import BringFinding
 
     for _ in range(times):
         picture: FindPicture = workshop.do(BringFinding())  # type: ignore[assignment]
-        if picture.verdict.enough is not Enough.GO_ON or not picture.acts:
+        if not picture.goes_on:
             return False
         act = picture.acts[0]
         say(f"next: {act.show()} ({act.minutes:.0f} min, {act.bits:.2f} bits)", err=True)

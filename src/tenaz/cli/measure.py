@@ -223,6 +223,7 @@ def _score(one: "Score") -> dict[str, object]:
     return {
         "figure": one.figure.name, "unit": one.figure.unit, "higher_is_better": one.figure.higher_is_better,
         "median": one.middle, "half_width_95": one.half_width, "repeats": list(one.values), "left_out": one.left_out,
+        "disturbed": one.disturbed,
         "best_possible": one.best_possible, "own": one.figure.own, "leads": one.figure.leads,
     }  # fmt: skip
 

@@ -88,8 +88,9 @@ def enter(
     """
     from tenaz.charts.trial_page import values_off_stock
     from tenaz.core.loading import LoadKind, LoadPlan
+    from tenaz.core.rigs import Rig
     from tenaz.papers.paper_lists import trial_of_line
-    from tenaz.papers.trial_files import LIST_ENDINGS, read_trials
+    from tenaz.papers.trial_files import LIST_ENDINGS, Reading, read_trials
     from tenaz.workshop.orders import ChooseRig, EnterPast
     from tenaz.workshop.shop import Workshop
 
@@ -99,14 +100,21 @@ def enter(
             workshop.open(book or context.obj)
             if rig:
                 workshop.do(ChooseRig(rig))
+            rigs, unjudged = dict[str, Rig](), 0
             usual, base = LoadPlan(LoadKind.MARCH), workshop.in_force()
             if what.lower().endswith(LIST_ENDINGS) and "|" not in what:
-                past = read_trials(Path(what), workshop.rig, base, usual)
+                rigs = {one.name: one for one in workshop.store.rigs.all()}
+                read = read_trials(Path(what), Reading(rigs, workshop.rig, base, usual))
+                past, unjudged = read.trials, read.unjudged
             else:
                 past = (trial_of_line(what, workshop.rig, base, usual),)
             for one in past:
                 words = f" ({one.uncertain})" if one.uncertain else ""
-                say(f"{values_off_stock(one.setpoint, workshop.rig)}: {one.plan.show()}, {one.record.show()}{words}")
+                mine = rigs.get(one.rig, workshop.rig)
+                whose = f"{one.rig}: " if one.rig else ""
+                say(f"{whose}{values_off_stock(one.setpoint, mine)}: {one.plan.show()}, {one.record.show()}{words}")
             say(f"{len(past)} would be entered" if dry else str(workshop.do(EnterPast(past))))
+            if unjudged:
+                say(f"{unjudged} passed over: they were never judged")
         finally:
             workshop.close()

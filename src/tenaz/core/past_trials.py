@@ -6,6 +6,7 @@ from typing import Final
 
 from tenaz.core.loading import LoadPlan
 from tenaz.core.record_text import SeenRecord
+from tenaz.core.rigs import BenchKind
 from tenaz.core.setpoints import Setpoint
 
 ENTERED_LATER: Final = "entered later"
@@ -22,6 +23,12 @@ class PastTrial:
     at_utc: datetime | None = None
     day_only: bool = False
     note: str = ""
+    rig: str = ""
+    """Whose it is; empty: of the rig at work."""
+    bench: BenchKind | None = None
+    """Where it counts; None: where its rig is worked on."""
+    uid: str = ""
+    """Its identity in the book that it comes from; empty: it comes from none."""
 
     @property
     def uncertain(self) -> str:

@@ -4,7 +4,7 @@ import re
 import shlex
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, timedelta
+from datetime import date, datetime, timedelta
 
 from tenaz.core.errors import Refused
 from tenaz.core.limits import checked_line
@@ -60,7 +60,7 @@ def parse_query(text: str, today: date | None = None) -> Query:
     Raises:
         Refused: a quotation mark that is not closed, a date that is none, or nothing to count by.
     """
-    now = today or datetime.now(UTC).date()
+    now = today or datetime.now().astimezone().date()
     try:
         words = shlex.split(_joined(checked_line(text)))
     except ValueError as error:
@@ -195,10 +195,15 @@ def _dated(word: str, today: date) -> Test | None:
         return None
     begin, end = first, last
     if way == "since":
-        return lambda trial, _: trial.begun_utc.date() >= begin
+        return lambda trial, _: day_of(trial) >= begin
     if way == "until":
-        return lambda trial, _: trial.begun_utc.date() <= end
-    return lambda trial, _: begin <= trial.begun_utc.date() <= end
+        return lambda trial, _: day_of(trial) <= end
+    return lambda trial, _: begin <= day_of(trial) <= end
+
+
+def day_of(trial: Trial) -> date:
+    """The day on which a trial began, as it was where this computer stands."""
+    return trial.begun_utc.astimezone().date()
 
 
 def _span(text: str, today: date) -> tuple[date | None, date | None]:

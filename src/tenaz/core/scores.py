@@ -78,6 +78,8 @@ class Score:
     values: tuple[float, ...]
     left_out: int = 0
     best_possible: float | None = None
+    disturbed: bool = False
+    """Hardly a repeat was left alone by other programs: all count, and the interval is as wide as they make it."""
 
     @property
     def middle(self) -> float:
@@ -108,7 +110,7 @@ class Score:
         """
         half = self.half_width
         more = "" if half is None else f" ± {100 * half:.1f} % within one run"
-        return f"{show_value(self.middle)} {self.figure.unit}{more}"
+        return f"{show_value(self.middle)} {self.figure.unit}{more}{', disturbed' if self.disturbed else ''}"
 
 
 def peak_gb_s(rate_mts: float, channels: int) -> float:

@@ -153,6 +153,8 @@ class Ground:
     """The rig's generation of memory: which minima its timings have of each other."""
     platform: Platform | None = None
     """Its clocks, where they are known: which rates run in step."""
+    leap: int | None = None
+    """So many grid steps past what held a trial may be at most; None: as many as it likes."""
 
     @property
     def knob(self) -> Knob:

@@ -30,7 +30,8 @@ class Trial:
     evidence stand on it. ``otherwise`` says where that differs from what was asked (before: asked, after: in force),
     ``sources`` how each value is known. ``outcome`` is None while the trial is open and has no record. ``entered`` says
     that its values were brought into the rig. ``elapsed_s`` is time under load; ``failed_after_s`` is the time to
-    failure, None when it did not fail there. ``fitted`` names the parts and the firmware that it ran on.
+    failure, None when it did not fail there. ``fitted`` names the parts and the firmware that it ran on, ``uid`` is the
+    same in every book that has it.
     """
 
     id: int
@@ -57,6 +58,7 @@ class Trial:
     facts: LoadFacts = NO_FACTS
     stations: tuple[StationFact, ...] = ()
     fitted: str = ""
+    uid: str = ""
 
     def on_rig_of(self, stock: Setpoint) -> "Trial":
         """The same trial on a rig of which more is known by now than when it was made: knobs that nobody named then

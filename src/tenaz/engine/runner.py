@@ -9,7 +9,7 @@ from tenaz.core.facts import LoadFacts
 from tenaz.core.in_force import cleared
 from tenaz.core.loading import LoadPlan, LoadReport, show_duration
 from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome
+from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import Bench, Clock, Journal, Publish, StationReport
 from tenaz.core.readings import Reading
 from tenaz.core.rigs import Rig
@@ -17,6 +17,12 @@ from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.engine.confirming import confirm
 from tenaz.engine.watch import Watch
+
+
+def verified(trial: Trial) -> bool:
+    """Whether how a trial ended was seen by its own load, and by nobody: no slip of a person's."""
+    return trial.seen_by == BY_TENAZ and trial.verdict is not Verdict.VOID
+
 
 BY_TENAZ, BY_TECHNICIAN = "Tenaz", "technician"
 

@@ -17,6 +17,9 @@ from tenaz.engine.runner import TrialRunner
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
 
+LEAP_STEPS = 2
+"""On a machine that somebody must bring up again by hand, a search goes on from what held in steps, not in leaps."""
+
 MOST_NAMED = 6
 """Knobs that a search is called by."""
 
@@ -59,7 +62,8 @@ def ground_of(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Ground:
     knobs = tuple(rig.knob(name) for name in plan.knobs)
     limits = tuple(search_limit(knob, plan.reason) for knob in knobs)
     costs, stock = costs_of(trials.latest(MOST_LOOKED_AT)), stock_strain(rig, knobs[0])
-    return Ground(knobs, limits, plan.base, plan.load, costs, rig.purpose, stock, rig.family, rig.platform)
+    leap = LEAP_STEPS if plan.bench.real else None
+    return Ground(knobs, limits, plan.base, plan.load, costs, rig.purpose, stock, rig.family, rig.platform, leap)
 
 
 @dataclass(slots=True)

@@ -18,6 +18,11 @@ from tenaz.journal.database import Database
 from tenaz.journal.gathering import gather
 from tenaz.journal.moving import changed, held_rig, moved, one_of, undo_records
 
+Batch = tuple[Rig, BenchKind, Sequence[PastTrial]]
+"""Trials of one rig, and the bench that they count on."""
+MOST_ASKED = 500
+"""Identities looked up with one statement."""
+
 
 class Afterwards:
     """Every write is one transaction that is on the disk when the call returns."""
@@ -57,15 +62,22 @@ class Afterwards:
             moved(connection, judged, StationReport(Move.JUDGED, record.outcome.value), closed, clock)
             return one_of(self._database, connection, trial.id)
 
-    def enter(self, rig: Rig, bench: BenchKind, past: Sequence[PastTrial], clock: Clock) -> tuple[Trial, ...]:
+    def enter(self, batches: Sequence[Batch], clock: Clock) -> tuple[Trial, ...]:
         """Trials that were made elsewhere or before, all or none: numbered behind those that are there, closed, and
         marked as entered later.
         """
         with self._database.writing() as connection:
-            numbers = [self._enter(connection, rig, bench, one, clock) for one in past]
-            of_rig = t.trials.c.rig_id == self._database.rig_id(connection, rig.name)
-            between = t.trials.c.number.between(min(numbers), max(numbers)) if numbers else t.trials.c.id.is_(None)
-            return gather(self._database, connection, of_rig & between)
+            ids = [self._enter(connection, rig, bench, one, clock) for rig, bench, past in batches for one in past]
+            return gather(self._database, connection, t.trials.c.id.in_(ids))
+
+    def known(self, uids: Sequence[str]) -> set[str]:
+        """Those of these identities that the book has."""
+        with self._database.reading() as connection:
+            found: set[str] = set()
+            for first in range(0, len(uids), MOST_ASKED):
+                asked = uids[first : first + MOST_ASKED]
+                found |= set(connection.execute(select(t.trials.c.uid).where(t.trials.c.uid.in_(asked))).scalars())
+            return found
 
     def _enter(self, connection: Connection, rig: Rig, bench: BenchKind, one: PastTrial, clock: Clock) -> int:
         rig_id, last = held_rig(connection, rig.name)
@@ -83,6 +95,7 @@ class Afterwards:
                 boot_id="",
                 reason=one.uncertain,
                 note=one.note,
+                **({"uid": one.uid} if one.uid else {}),
             )
         ).inserted_primary_key
         assert key is not None
@@ -101,7 +114,7 @@ class Afterwards:
             )
         )
         changed(connection, int(key[0]))
-        return number
+        return int(key[0])
 
     def take_out(self, trials: Sequence[Trial]) -> None:
         """Take trials that were entered later, and should not have been, out of the book; only the newest of their rig,
@@ -114,8 +127,9 @@ class Afterwards:
         with self._database.writing() as connection:
             for trial in trials:
                 of_rig = t.trials.c.rig_id == self._database.rig_id(connection, trial.rig)
+                mine = [one.id for one in trials if one.rig == trial.rig]
                 last = connection.execute(select(func.max(t.trials.c.id)).where(of_rig)).scalar()
-                if trial.seen_by != ENTERED_LATER or last != max(ids):
+                if trial.seen_by != ENTERED_LATER or last != max(mine):
                     raise Refused(f"Trial {trial.number} cannot be taken out: it was made here, or others follow it.")
             for table in (t.changes, t.records, t.log, t.snapshots):
                 connection.execute(delete(table).where(table.c.trial_id.in_(ids)))

@@ -59,7 +59,7 @@ OF_A_TRIAL = (
     t.trials.c.id, t.trials.c.number, t.rigs.c.name.label("rig"), t.trials.c.bench, t.trials.c.setpoint,
     t.trials.c.in_force, t.trials.c.load, t.trials.c.station, t.trials.c.begun_utc, t.trials.c.boot_id,
     t.trials.c.search_id, t.trials.c.note, t.trials.c.reason, t.trials.c.sources, t.trials.c.stations,
-    t.trials.c.fitted,
+    t.trials.c.fitted, t.trials.c.uid,
     t.heartbeats.c.elapsed_s.label("beat_elapsed_s"), t.heartbeats.c.boot_id.label("beat_boot_id"),
     t.heartbeats.c.at_utc.label("beat_at_utc"),
 )  # fmt: skip
@@ -109,7 +109,7 @@ def trial_of(row: Sequence[Any], record: RecordRow | None, known_s: float) -> Tr
     """
     (
         trial_id, number, rig, bench, setpoint, set_to, load, station, begun_utc, boot_id,
-        search_id, note, reason, sources, walked, fitted, beat_s, beat_boot_id, beat_utc,
+        search_id, note, reason, sources, walked, fitted, uid, beat_s, beat_boot_id, beat_utc,
     ) = row  # fmt: skip
     beat = None if beat_s is None else Heartbeat(float(beat_s), str(beat_boot_id), as_utc(beat_utc))
     asked: Setpoint = needed(setpoint)
@@ -144,6 +144,7 @@ def trial_of(row: Sequence[Any], record: RecordRow | None, known_s: float) -> Tr
         facts=facts,
         stations=stations,
         fitted=str(fitted),
+        uid=str(uid or ""),
     )
 
 

@@ -42,6 +42,10 @@ class Moved:
     higher: float
     weather_steps: float
     warmer_k: float | None
+    could_tell: float | None = None
+    """The smallest move towards easier values that these trials would have told with :data:`TOLD` sureness, in steps;
+    None: none of those looked at.
+    """
 
     @property
     def differs(self) -> float:
@@ -67,7 +71,19 @@ def moved_between(then: Posterior, now: Posterior, kind: LoadKind, tolerance: To
     known = np.cumsum(chances) / max(float(chances.sum()), 1e-300)
     low, middle, high = (float(np.interp(at, known, moves)) for at in ((1 - INTERVAL) / 2, 0.5, (1 + INTERVAL) / 2))
     lower, higher = chances[moves <= -DIFFERS_STEPS].sum(), chances[moves >= DIFFERS_STEPS].sum()
-    return Moved(middle, low, high, float(lower / whole), float(higher / whole), weather, warmer_k)
+    told = (edge_chances(one, kind, tolerance, usual_tail=True)[1] for one in (then, now))
+    sharp = cell * float(np.hypot(*map(_sharpness, told)))
+    could = _could_tell(max(sharp, cell), moves, usual)
+    return Moved(middle, low, high, float(lower / whole), float(higher / whole), weather, warmer_k, could)
+
+
+def _could_tell(sharp_steps: float, moves: Numbers, usual: Numbers) -> float | None:
+    """The smallest move towards easier values that would be told, where both times together leave it so sharp (one
+    standard deviation), were it seen just there.
+    """
+    still = moves.size // 2
+    for steps in LOOKED_FOR, TOLD = (1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0), 0.9
+"""Moves that are asked for, in steps, and how sure one must be to tell of one."""
 
 
 def _aligned(

@@ -104,7 +104,7 @@ class Measurer:
             why = "stopped by hand"
         elif not why and len(scores) < len(tasks):
             missing = len(tasks) - len(scores)
-            why = f"{missing} of {len(tasks)} figures could not be told: other programs took the cores; close them"
+            why = f"{missing} of {len(tasks)} figures could not be told: time was over before they were ready"
         return Measured(scores, watched.circumstances(), time.monotonic() - began, why, down)
 
     def _best_possible(self, tasks: tuple[Task, ...]) -> "BestPossible":

@@ -27,13 +27,17 @@ class _Known:
     task: Task
     values: list[float] = field(default_factory=list)
     left_out: int = 0
+    others: list[float] = field(default_factory=list)
+    """What disturbed repeats came to: told where there is hardly anything else."""
 
     @property
     def together(self) -> bool:
         return self.task.figure.cores is Cores.ALL
 
     def score(self, best_possible: float | None) -> Score:
-        return Score(self.task.figure, tuple(self.values), self.left_out, best_possible)
+        if len(self.values) >= LEAST_REPEATS or not self.others:
+            return Score(self.task.figure, tuple(self.values), self.left_out, best_possible)
+        return Score(self.task.figure, (*self.values, *self.others), 0, best_possible, disturbed=True)
 
     def enough(self, narrow: float) -> bool:
         if self.left_out > MOST_LEFT_OUT * max(LEAST_REPEATS, len(self.values)):
@@ -82,11 +86,10 @@ def measured_in_rounds(
             done = sum(other.enough(plan.narrow) for other in known) / len(known)
             watch(_progress(began, plan, one.task.figure.name, done))
             repeat = crew.repeat(one.number, one.together, REPEAT_S)
-            if repeat.undisturbed:
-                one.values.append(_in_unit(one.task, repeat.rate))
-            else:
-                one.left_out += 1
-    return tuple(one.score(best_possible(one.task.figure)) for one in known if one.values)
+            value = _in_unit(one.task, repeat.rate)
+            (one.values if repeat.undisturbed else one.others).append(value)
+            one.left_out += not repeat.undisturbed
+    return tuple(one.score(best_possible(one.task.figure)) for one in known if one.values or one.others)
 
 
 def without_huge_pages(figure: Figure) -> Figure:

@@ -3,7 +3,9 @@
 import csv
 import io
 import json
+import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -19,7 +21,7 @@ from tenaz.core.loading import LoadPlan
 from tenaz.core.parsing import parse_load
 from tenaz.core.past_trials import PastTrial
 from tenaz.core.record_text import parse_record, record_of
-from tenaz.core.rigs import Rig
+from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.papers.harmless import as_text
@@ -29,7 +31,7 @@ ENDINGS = (".csv", ".jsonl")
 LIST_ENDINGS = (".csv", ".jsonl", ".txt")
 MOST_TRIALS = 20_000
 
-OWN_COLUMNS = ("rig", "number", "when", "bench", "load", "outcome", "seen_by", "reason", "note")
+OWN_COLUMNS = ("rig", "number", "when", "bench", "load", "outcome", "seen_by", "reason", "note", "uid")
 """Columns that are no knobs."""
 
 ALSO_CALLED = {
@@ -65,6 +67,7 @@ def trial_row(trial: Trial) -> dict[str, Any]:
         "seen_by": trial.seen_by,
         "reason": trial.reason,
         "note": trial.note,
+        "uid": trial.uid,
         "setpoint": {name: value if isinstance(value, int) else value.value for name, value in trial.setpoint.items()},
     }
 
@@ -89,28 +92,64 @@ def as_json_lines(rows: Sequence[Mapping[str, Any]]) -> str:
 # -- read ----------------------------------------
 
 
-def read_trials(path: Path, rig: Rig, base: Setpoint, usual: LoadPlan) -> tuple[PastTrial, ...]:
-    """Trials from a file; values that it does not name are as in ``base``, a load that it does not name is ``usual``.
-    Rows of another rig are passed over.
+@dataclass(frozen=True, slots=True)
+class ListRead:
+    """What a file of trials holds: those that can be entered, and how many were never judged, which say nothing."""
+
+    trials: tuple[PastTrial, ...]
+    unjudged: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """How a file is read: the rigs that its rows may be of, by name, and the one that is meant where a row names none;
+    what stands where a row does not say, and under which load.
+    """
+
+    rigs: Mapping[str, Rig]
+    rig: Rig
+    base: Setpoint
+    usual: LoadPlan
+
+    def rig_of(self, name: str) -> Rig:
+        """The rig of a row.
+
+        Raises:
+            Refused: it is not among those that are there.
+        """
+        if not name or name == self.rig.name:
+            return self.rig
+        if name not in self.rigs:
+            known = ", ".join(self.rigs) or self.rig.name
+            raise Refused(
+                f"it is of {name[:40]!r}, and only trials of {known} can be entered here: add that rig first, with "
+                f"tenaz rig --from; tenaz enter reads a file for all rigs of the book."
+            )
+        return self.rigs[name]
+
+
+def read_trials(path: Path, reading: Reading) -> ListRead:
+    """Trials from a file.
 
     Raises:
         Refused: naming the line, what is wrong there, and what would do.
     """
     check_path(path, LIST_ENDINGS)
     text = read_text(path, MOST_LIST_BYTES)
+    rig, base, usual = reading.rig, reading.base, reading.usual
     match path.suffix.lower():
         case ".csv":
-            rows = _csv_rows(text, rig)
+            rows = _csv_rows(text, reading)
         case ".jsonl":
             rows = _json_rows(text)
         case _:
             lines = [(number, line) for number, line in enumerate(text.splitlines(), 1) if line.strip()]
             return _all(lines, lambda line: trial_of_line(line, rig, base, usual), path)
-    return _all(rows, lambda row: _past(row, rig, base, usual), path)
+    return _all(rows, lambda row: _past(row, reading), path)
 
 
-def _all(rows: Iterable[tuple[int, Any]], read: Callable[[Any], PastTrial | None], path: Path) -> tuple[PastTrial, ...]:
-    found = []
+def _all(rows: Iterable[tuple[int, Any]], read: Callable[[Any], PastTrial | None], path: Path) -> ListRead:
+    found, unjudged = [], 0
     for number, row in rows:
         try:
             past = read(row)
@@ -118,20 +157,22 @@ def _all(rows: Iterable[tuple[int, Any]], read: Callable[[Any], PastTrial | None
             raise Refused(f"{path.name}, line {number}: {refused} Nothing was entered.") from refused
         if past is not None:
             found.append(past)
+        unjudged += past is None
         if len(found) > MOST_TRIALS:
             raise Refused(f"{path.name} holds more than {MOST_TRIALS} trials; divide it.")
     if not found:
         raise Refused(f"{path.name} holds no trial that could be entered.")
-    return tuple(found)
+    return ListRead(tuple(found), unjudged)
 
 
-def _csv_rows(text: str, rig: Rig) -> list[tuple[int, dict[str, Any]]]:
-    """Rows by line; what is no column of ours is a knob, by any name that it goes by."""
+def _csv_rows(text: str, reading: Reading) -> list[tuple[int, dict[str, Any]]]:
+    """Rows by line; what is no column of ours is a knob, by any name that it goes by on one of the rigs."""
     first = text.partition("\n")[0]
     divider = max((";", "\t", ","), key=first.count)
     reader = csv.reader(io.StringIO(text), delimiter=divider)
+    rigs = (reading.rig, *(rig for name, rig in reading.rigs.items() if name != reading.rig.name))
     try:
-        heading = [_column(name, rig) for name in next(reader, [])]
+        heading = [_column(name, rigs) for name in next(reader, [])]
         rows = []
         for values in reader:
             if any(value.strip() for value in values):
@@ -147,13 +188,16 @@ def _csv_rows(text: str, rig: Rig) -> list[tuple[int, dict[str, Any]]]:
     return rows
 
 
-def _column(name: str, rig: Rig) -> str:
+def _column(name: str, rigs: Sequence[Rig]) -> str:
     known = name.strip().lower().replace(" ", "_")
     known = ALSO_CALLED.get(known, known)
     if known in (*OWN_COLUMNS, "ran", "errors"):
         return known
+    for rig in rigs:
+        with suppress(Refused):
+            return rig.knob(name.strip()).name
     try:
-        return rig.knob(name.strip()).name
+        return rigs[0].knob(name.strip()).name
     except Refused as refused:
         columns = ", ".join((*OWN_COLUMNS, "ran", "errors"))
         raise Refused(f"column {name.strip()[:40]!r} is neither a knob ({refused}) nor one of {columns}.") from refused
@@ -170,11 +214,12 @@ def _json_rows(text: str) -> list[tuple[int, dict[str, Any]]]:
     return rows
 
 
-def _past(row: Mapping[str, Any], rig: Rig, base: Setpoint, usual: LoadPlan) -> PastTrial | None:
-    """A trial of a row; None where it is another rig's, or was never judged."""
-    if str(row.get("rig") or rig.name) != rig.name or ("number" in row and "seen_by" in row and not row.get("outcome")):
+def _past(row: Mapping[str, Any], reading: Reading) -> PastTrial | None:
+    """A trial of a row; None where it was never judged."""
+    if "number" in row and "seen_by" in row and not row.get("outcome"):
         return None
-    setpoint = base
+    rig = reading.rig_of(str(row.get("rig") or ""))
+    setpoint = base = reading.base if rig is reading.rig else rig.stock
     for name, value in row["setpoint"].items():
         knob = rig.knob(str(name))
         setpoint = setpoint.replacing(knob.name, knob.parse(str(value)) if str(value) != "unknown" else base[knob.name])
@@ -184,7 +229,13 @@ def _past(row: Mapping[str, Any], rig: Rig, base: Setpoint, usual: LoadPlan) -> 
     record = parse_record(f"{words} {f'{errors} errors' if errors.isdigit() else errors}")
     when: datetime | None
     when, day_only = read_when(str(row.get("when") or ""))
-    load = str(row.get("load") or "").strip()
-    return PastTrial(
-        setpoint, parse_load(load) if load else usual, record, when, day_only, str(row.get("note") or "").strip()
-    )
+    load, note = str(row.get("load") or "").strip(), str(row.get("note") or "").strip()
+    plan = parse_load(load) if load else reading.usual
+    name, told = "" if rig is reading.rig else rig.name, str(row.get("bench") or "")
+    bench = BenchKind(told) if told in tuple(BenchKind) else None
+    return PastTrial(setpoint, plan, record, when, day_only, note, name, bench, _uid(str(row.get("uid") or "")))
+
+
+def _uid(text: str) -> str:
+    """An identity as books write it; anything else is none."""
+    return text if re.fullmatch(r"[0-9a-f]{32}", text) else ""

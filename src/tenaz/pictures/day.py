@@ -8,7 +8,7 @@ from tenaz.charts.day import DayPicture, Stage, StageState
 from tenaz.charts.trial_page import ended_words, values_off_stock
 from tenaz.core.evidence import Evidence, evidence_at
 from tenaz.core.facts import hottest_of
-from tenaz.core.load_kinds import Strains
+from tenaz.core.felt import felt
 from tenaz.core.loading import show_duration
 from tenaz.core.notes import ValueNote
 from tenaz.core.outcomes import Verdict
@@ -84,9 +84,9 @@ def _climbed(name: str, domain: str, ground: DayGround) -> Stage:
     if not mine:
         return Stage(name, StageState.TO_COME, "no knob of it is known here: tenaz rig NAME --knobs adds a catalogue's")
     climbs = [ground.climbs[knob.name] for knob in mine if knob.name in ground.climbs]
-    felt = [one for one in climbs if one.kind is None or one.kind.strains in (FELT_BY[domain], Strains.ANYTHING)]
+    felt = [one for one in climbs if one.kind is None or felt(one.knob, one.kind)]
     ended = [one for one in felt if one.advice is not None and not one.moved_since(ground.in_force)]
-    words = [_climb_words(one, domain, ground.in_force) for one in climbs]
+    words = [_climb_words(one, ground.in_force) for one in climbs]
     if not climbs:
         return Stage(name, StageState.TO_COME, f"{len(mine)} knobs: ↑ ↓ chooses, c climbs")
     if len(ended) == len(climbs):
@@ -94,14 +94,10 @@ def _climbed(name: str, domain: str, ground: DayGround) -> Stage:
     return Stage(name, StageState.BEGUN, ", ".join(words))
 
 
-FELT_BY = {PROCESSOR: Strains.CPU, MEMORY: Strains.MEMORY}
-"""What must be loaded for a climb in a domain to say anything of it."""
-
-
-def _climb_words(one: ClimbPicture, domain: str, in_force: Setpoint) -> str:
+def _climb_words(one: ClimbPicture, in_force: Setpoint) -> str:
     stand = "" if one.stand is None else f" advised {one.knob.show(one.stand)}"
     words = f"{one.knob.label}{stand if one.advice is not None else ' under way'}"
-    if one.kind is not None and one.kind.strains not in (FELT_BY[domain], Strains.ANYTHING):
+    if one.kind is not None and not felt(one.knob, one.kind):
         words += f" under {one.kind} alone, which hardly loads it"
     return f"{words} (while other values stood)" if one.moved_since(in_force) else words
 

@@ -56,6 +56,6 @@ _KINDS: dict[str, Callable[[Trial, Rig], str]] = {
     "modules": _modules,
     "firmware": _firmware,
     "load": lambda trial, _: trial.plan.kind.value,
-    "month": lambda trial, _: f"{trial.begun_utc:%Y-%m}",
+    "month": lambda trial, _: f"{trial.begun_utc.astimezone():%Y-%m}",
 }
 assert tuple(_KINDS) == BY

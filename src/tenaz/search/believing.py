@@ -104,12 +104,22 @@ class Belief:
         tolerance = self.ground.purpose.tolerance
         found = samples_of(self.posterior, self.kinds[0], log_tolerated(tolerance.failures, tolerance.hours), 200)
         easiest = knob.ends[0]
-        most = knob.strain(self.ground.limits[0])
+        most = min(knob.strain(self.ground.limits[0]), self._within_reach())
         low = int(np.floor((np.quantile(found.x_star, LIKELY) - BELOW_STEPS) * lattice.width))
         high = int(np.ceil((np.quantile(found.wall, 1 - LIKELY) + 1) * lattice.width))
         low, high = min(max(easiest, low), most), max(min(most, high), easiest)
         count = min(MOST_STRAINS, high - low + 1)
         return sorted({int(one) for one in np.round(np.linspace(low, high, max(1, count)))})
+
+    def _within_reach(self) -> int:
+        """The hardest strain that may be tried next: so many steps past what held, or past where it begins."""
+        ground = self.ground
+        if ground.leap is None:
+            return ground.knob.ends[1]
+        base = ground.base[ground.knob.name]
+        held = [strand.held for strand in self.posterior.strands.values() if strand.held is not None]
+        first = ground.knob.strain(base) if isinstance(base, int) else ground.knob.ends[0]
+        return int(max([first, *held])) + ground.leap
 
     def prospects(self, strains: Sequence[int], hours: Sequence[float]) -> list[Prospect]:
         """What trials there would teach, under every kind whose edge is judged; the first is the search's own."""

@@ -3,8 +3,11 @@
 from pathlib import Path
 from typing import Any
 
+from pydantic import ValidationError
+
+from tenaz.catalogues.outside import parse_toml as values_of_toml
 from tenaz.catalogues.outside import read_text
-from tenaz.catalogues.reading import parse_toml
+from tenaz.catalogues.reading import line_of, parse_toml
 from tenaz.catalogues.writing import write_whole
 from tenaz.core.errors import Refused
 from tenaz.settings.model import Settings
@@ -19,6 +22,38 @@ def read_settings(path: Path | None = None) -> Settings:
     """
     place = path or settings_path()
     return parse_toml(Settings, read_text(place), str(place)) if place.exists() else Settings()
+
+
+def read_what_is_right(path: Path | None = None) -> tuple[Settings, tuple[str, ...]]:
+    """The settings as far as they can be read, and what cannot, in words: a wrong one is as usual, all others stay."""
+    place = path or settings_path()
+    if not place.exists():
+        return Settings(), ()
+    try:
+        text = read_text(place)
+        data = values_of_toml(text, str(place))
+    except Refused as refused:
+        return Settings(), (str(refused),)
+    wrong: list[str] = []
+    for _ in range(MOST_WRONG):
+        try:
+            return Settings.model_validate(data), tuple(wrong)
+        except ValidationError as error:
+            problem = error.errors()[0]
+            where = tuple(part for part in problem["loc"][:2] if isinstance(part, str))
+            line, words = line_of(text, where), problem["msg"].removeprefix("Value error, ")
+            wrong.append(f"{place}{f', line {line}' if line else ''}: {'.'.join(where)}: {words}")
+            part = data.get(where[0]) if where else None
+            if len(where) == 2 and isinstance(part, dict) and where[1] in part:
+                del part[where[1]]
+            elif where and where[0] in data:
+                del data[where[0]]
+            else:
+                break
+    return Settings(), tuple(wrong)
+
+
+MOST_WRONG = 100
 
 
 def changed(text: str, name: str, value: Any, place: str) -> str:

@@ -27,6 +27,7 @@ from tenaz.tui.leaving import Leaving
 from tenaz.tui.looks import Looks
 from tenaz.tui.taking_keys import TakesKeys
 from tenaz.tui.theme import SOOT, other
+from tenaz.tui.typed_ahead import TypedAhead
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
 from tenaz.tui.widgets.panel import Panel
@@ -38,6 +39,9 @@ if TYPE_CHECKING:
     from tenaz.tui.session import Session
     from tenaz.workshop.shop import Workshop
     from tenaz.workshop.view import View
+
+NEXT_QUESTION_S = 1.5
+"""So long after an answer the next question of a run may take to come: its keys are kept for it."""
 
 LOOK_EVERY_S = 2.0
 """Who may only read sees what the other writes, this often."""
@@ -85,6 +89,7 @@ class Workbench(App[str]):
         self._early: list[tuple[str, tuple[object, ...]]] = []
         """Orders given before the book was open; carried out as soon as it is."""
         self._demo = demo
+        self.typed_ahead = TypedAhead()
 
     def get_line_filters(self) -> "Sequence[LineFilter]":
         """What every line goes through on its way to the terminal."""
@@ -180,7 +185,8 @@ class Workbench(App[str]):
         from tenaz.tui.workspace import Workspace  # noqa: PLC0415
 
         work = Workspace.on(view)
-        session = Session(work, Panels(self, self.desk, work, lambda: self._folding.show("canvas"), self._looks.take))
+        forward = partial(self._folding.show, "canvas")
+        session = Session(work, Panels(self, self.desk, work, forward, self._looks.take, self.typed_ahead))
         session.take_view(view)
         session.join(view.asking)
         session.take_settings(*known_settings())
@@ -215,6 +221,7 @@ class Workbench(App[str]):
         if message.fatal:
             self.query_one(NextStep).suggest("q   leave", "nothing was changed")
         if message.order is not None and self._session is not None:
+            self.forget_typed(message.order)
             self._session.could_not(message.order)
         self.query_one(NextStep).complain(message.trouble)
 
@@ -222,6 +229,7 @@ class Workbench(App[str]):
         """What was asked for came: of a trial's load, or the picture of a line."""
         if self._session is not None:
             self._session.take_brought(message.order, message.came)
+            self.forget_typed(message.order)
 
     def on_done(self, message: Done) -> None:
         """Say what came of an order."""
@@ -235,7 +243,10 @@ class Workbench(App[str]):
     def on_next_step_answered(self, message: NextStep.Answered) -> None:
         """The technician answered a question."""
         if self._session is not None:
-            self._session.running.take_answer(message.answer)
+            choices = {choice.key for choice in message.question.choices}
+            self.typed_ahead.wait(message.question, choices)
+            self.set_timer(NEXT_QUESTION_S, lambda: self.forget_typed(message.question))
+            self._session.running.take_answer(message.answer, message.question)
 
     def on_panel_picked(self, message: Panel.Picked) -> None:
         """Something drawn was clicked: a key of the bar, a knob, a place on its track, a trial."""
@@ -254,22 +265,34 @@ class Workbench(App[str]):
     def _take_key(self, event: events.Key) -> bool:
         """What was typed in a burst comes faster than the prompt that it is meant for: it gets all of it, in order.
 
-        Digits begin a value, from 1 on; 0 dials stock, Enter follows what is next.
+        Digits begin a value, from 1 on, and a minus where the knob in hand has values below nought; 0 dials stock,
+        Enter follows what is next.
         """
         if isinstance(self.screen, TakesKeys):
             return self.screen.takes(event)
+        if len(self.screen_stack) == 1 and self.typed_ahead.takes(event):
+            return True
         typed = "" if event.key == "enter" else event.character
-        if typed is None or len(self.screen_stack) > 1 or typed not in ("", *"0123456789"):
+        if typed in ("-", "−") and self._session is not None and self._session.takes_signs:
+            typed = "-"
+        elif typed == "-":
+            return False
+        if typed is None or len(self.screen_stack) > 1 or typed not in ("", "-", *"0123456789"):
             return False
         self.action_order(*{"0": ("dial_stock",), "": ("follow_next",)}.get(typed, ("type_value", typed)))
         return True
+
+    def forget_typed(self, what: object) -> None:
+        """Nothing more is waited for what was typed ahead."""
+        if self.typed_ahead.waits_for(what):
+            self.typed_ahead.over()
 
     def action_order(self, name: str, *arguments: object) -> None:
         """Carry out a command of the session; where it makes no sense now, it says why."""
         if self._session is None:
             self._early.append((name, arguments))
-        else:
-            self._session.order(name, *arguments)
+        elif not self._session.order(name, *arguments):
+            self.typed_ahead.refused()
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """What makes no sense now is not offered in the palette; its key still says why."""

@@ -16,7 +16,7 @@ from tenaz.core.rigs import Rig
 from tenaz.core.setpoints import Setpoint, Value
 from tenaz.core.trials import Trial
 from tenaz.papers.paper_lists import EXAMPLE, moved_values, trial_of_line
-from tenaz.papers.trial_files import LIST_ENDINGS, read_trials
+from tenaz.papers.trial_files import LIST_ENDINGS, Reading, read_trials
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 
@@ -68,7 +68,7 @@ def past_trials(text: str, rig: Rig, base: Setpoint, usual: LoadPlan) -> tuple[P
     if not typed:
         raise Refused("Type a trial in a line, or the name of a file.")
     if typed.lower().endswith(LIST_ENDINGS) and "|" not in typed:
-        return read_trials(typed_path(typed), rig, base, usual)
+        return read_trials(typed_path(typed), Reading({}, rig, base, usual)).trials
     return (trial_of_line(typed, rig, base, usual),)
 
 

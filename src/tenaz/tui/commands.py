@@ -230,11 +230,14 @@ def rebindable() -> list[Command]:
     return [command for command in COMMANDS if "(" not in command.action and command.action not in FIXED]
 
 
-def keys_clash(commands: Sequence[Command], keys: Mapping[str, str]) -> Command | None:
-    """A command whose key one of these would take away; None where none would."""
+def keys_clash(
+    commands: Sequence[Command], keys: Mapping[str, str], beside: Mapping[str, str] | None = None
+) -> Command | None:
+    """A command whose key one of these would take away, with others given ``beside``; None where none would."""
+    others = {**(beside or {}), **keys}
     for name, key in keys.items():
         for command in commands:
-            bound = keys.get(command.name, command.key)
+            bound = others.get(command.name, command.key)
             if command.name != name and bound in (key, CALLED.get(key, key)):
                 return command
     return None
@@ -247,14 +250,18 @@ CALLED = {
 """Keys as the terminal's driver calls them, by the sign on them."""
 
 
-def rebind(keys: Mapping[str, str]) -> None:
+def rebind(keys: Mapping[str, str]) -> tuple[str, ...]:
     """Give commands other keys, by their names; those that are not named have their usual ones. What clashes, or is no
-    command, is left out.
+    command, is left out, and told: all others stand.
     """
     known = {command.name for command in rebindable()}
-    taken = {name: str(key) for name, key in keys.items() if name in known and isinstance(key, str) and key}
-    if keys_clash(_USUAL, taken) is not None:
-        taken = {}
+    taken = {name: str(key) for name, key in keys.items() if isinstance(key, str) and key}
+    refused = [f"keys.{name}: there is no such command" for name in taken if name not in known]
+    taken = {name: key for name, key in taken.items() if name in known}
+    for name in list(taken):
+        other = keys_clash(_USUAL, {name: taken[name]}, {**taken})
+        if other is not None:
+            refused.append(f"keys.{name}: {taken.pop(name)} is the key of '{other.help}' already")
     for place, command in enumerate(_USUAL):
         if command.name in taken:
             key = taken[command.name]
@@ -262,3 +269,4 @@ def rebind(keys: Mapping[str, str]) -> None:
         else:
             COMMANDS[place] = command
     BY_ACTION.update({command.action.partition("(")[0]: command for command in COMMANDS})
+    return tuple(refused)

@@ -31,6 +31,18 @@ class Hands(Protocol):
         """Give an order to the workshop; it is carried out on a thread of its own."""
         ...
 
+    def wait_for(self, order: "Order") -> None:
+        """Give an order whose answer opens a dialog: what is typed until then is meant for that."""
+        ...
+
+    def hold_typed(self) -> None:
+        """A command waits for the run's end: what is typed behind it is meant for what it will open."""
+        ...
+
+    def let_typed_go(self) -> None:
+        """What waited was carried out."""
+        ...
+
     def leave(self) -> None:
         """Leave the workbench once what was ordered is done."""
         ...
@@ -73,6 +85,10 @@ class Hands(Protocol):
 
     def ring(self) -> None:
         """Ring the bell, where that is wanted."""
+        ...
+
+    def refused_keys(self) -> tuple[str, ...]:
+        """What was set as a key and cannot be one, in words."""
         ...
 
     def apply_settings(self, settings: "Settings") -> None:

@@ -15,6 +15,7 @@ from tenaz.margins.safety import safety_of
 from tenaz.tui.canvases import CLOCK_KNOBS, OF_A_TRIAL, clocks_line
 from tenaz.tui.suggestion import Suggestion
 from tenaz.tui.suggestions import next_found, next_scored, next_step
+from tenaz.tui.typed_ahead import TypedAhead
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
 from tenaz.tui.widgets.panel import Panel
@@ -44,9 +45,11 @@ class Panels:
         work: Workspace,
         to_canvas: Callable[[], None],
         apply: Callable[["Settings"], None] = lambda _: None,
+        typed_ahead: TypedAhead | None = None,
     ) -> None:
         self._app = app
         self._apply = apply
+        self._typed_ahead = typed_ahead or TypedAhead()
         self._desk = desk
         self._work = work
         self._to_canvas = to_canvas
@@ -55,8 +58,14 @@ class Panels:
     # -- asking and telling ----------------------------------------
 
     def ask(self, screen: "ModalScreen[Answer]", take: Callable[[Answer | None], Any]) -> None:
-        """Put a question over the workbench."""
+        """Put a question over the workbench; what was typed for it already is its."""
         self._app.push_screen(screen, take)
+        self._typed_ahead.over(screen)
+
+    def wait_for(self, order: "Order") -> None:
+        """Give an order whose answer opens a dialog: what is typed until then is meant for that."""
+        self._typed_ahead.wait(order)
+        self.give(order)
 
     def complain(self, trouble: str) -> None:
         """Say what went wrong and what to do."""
@@ -72,6 +81,15 @@ class Panels:
             self.complain("")
         self._desk.order(order)
 
+    def hold_typed(self) -> None:
+        """A command waits for the run's end: what is typed behind it is meant for what it will open."""
+        self._typed_ahead.wait(self)
+
+    def let_typed_go(self) -> None:
+        """What waited was carried out."""
+        if self._typed_ahead.waits_for(self):
+            self._typed_ahead.over(self._app.screen)
+
     def leave(self) -> None:
         """Leave the workbench once what was ordered is done."""
         self._app.call_next(self._app.run_action, "leave_now")
@@ -83,7 +101,11 @@ class Panels:
     def show_question(self, question: Any) -> None:
         """Show a question whose choices are keys; None takes it back."""
         self._next.ask(question)
+        if question is not None and self._typed_ahead.waits:
+            self._typed_ahead.over()
+            self._typed_ahead.refused()
         self._rail.show_waiting(question is not None)
+        self._app.query_one(KeyBar).leave_to(choice.key for choice in (question.choices if question else ()))
 
     def show_trial(self, trial: Any) -> None:
         """Light a trial's station on the rail."""
@@ -103,6 +125,10 @@ class Panels:
         """Ring the bell, where that is wanted."""
         if self._work.settings.screen.bell:
             self._app.bell()
+
+    def refused_keys(self) -> tuple[str, ...]:
+        """What was set as a key and cannot be one, in words."""
+        return self._app._looks.refused if hasattr(self._app, "_looks") else ()
 
     def apply_settings(self, settings: "Settings") -> None:
         """Look and answer as was set."""
@@ -138,7 +164,7 @@ class Panels:
         fit_log(self._app, len(log))
         work.suggestion = self._suggested()
         self._next.suggest(work.suggestion.headline, work.suggestion.reason)
-        self._rail.show_idle(self.idle_words())
+        self._rail.show_idle(self.idle_words(), work.busy)
         self._app.query_one(KeyBar).show_state(work.busy)
 
     def _suggested(self) -> Suggestion:
@@ -157,7 +183,8 @@ class Panels:
         """What stands under the rail while nothing runs."""
         view, work = self._work.view, self._work
         pace = "" if view.bench.real else f" · pace: {PACES[work.pace][1]}"
-        return "READ-ONLY" if view.read_only else f"next load: {work.plan.show()} · climbs by {work.strategy}{pace}"
+        how = f"{view.search.strategy} goes on" if view.search is not None else f"climbs by {work.strategy}"
+        return "READ-ONLY" if view.read_only else f"next load: {work.load_for_knob.show()} · {how}{pace}"
 
     def _show_evidence(self) -> None:
         view, rig, dialled = self._work.view, self._work.view.rig, self._work.dial.setpoint

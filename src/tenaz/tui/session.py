@@ -121,6 +121,11 @@ class Session:
         return self._work.view.aboard is not None
 
     @property
+    def takes_signs(self) -> bool:
+        """Whether the knob in hand has values below nought: a minus begins one."""
+        return self._work.dial.knob.grid.first < 0
+
+    @property
     def canvas(self) -> str:
         """The name of the canvas in sight."""
         return self._work.canvases.name
@@ -129,17 +134,20 @@ class Session:
         """Why a command makes no sense now; empty where it does."""
         return why_not(action, self._work)
 
-    def order(self, action: str, *arguments: object) -> None:
-        """Carry out a command, or say why it makes no sense now."""
+    def order(self, action: str, *arguments: object) -> bool:
+        """Carry out a command; False: it makes no sense now, and it was said why."""
         why = self.why_not(action)
         if why and self._work.winding_up and Need.IDLE in BY_ACTION[action].needs:
             self._held.append((action, arguments))
+            self._hands.hold_typed()
         elif why:
             self._hands.complain(why)
+            return False
         else:
             if action == "stop_run":
                 self.stick.stopped()
             self._actions[action](*arguments)
+        return True
 
     def hear(self, event: object) -> None:
         """Something happened in the engine; what waited for the run's end is carried out, or told why not."""
@@ -152,6 +160,8 @@ class Session:
             held, self._held = self._held, []
             for action, arguments in held:
                 self.order(action, *arguments)
+            if held:
+                self._hands.let_typed_go()
 
     def could_not(self, order: Order) -> None:
         """An order was not carried out: what it was to start does not run, and nothing follows from it."""
@@ -196,8 +206,9 @@ class Session:
         self._work.take_settings(settings)
         self._hands.apply_settings(settings)
         self._hands.show()
-        if trouble:
-            self._hands.complain(trouble)
+        told = "; ".join(part for part in (trouble, *(self._hands.refused_keys() or ())) if part)
+        if told:
+            self._hands.complain(f"settings: {told}. All others are as set.")
 
     def tell_story(self) -> None:
         """What brought the rig here, and what is to be done with it."""

@@ -1,13 +1,10 @@
 """The settings as the file has them, and what is wrong there."""
 
-from tenaz.core.errors import Refused
-from tenaz.settings.files import read_settings
+from tenaz.settings.files import read_what_is_right
 from tenaz.settings.model import Settings
 
 
 def known_settings() -> tuple[Settings, str]:
-    """The settings, and what is wrong with them; then they are as usual."""
-    try:
-        return read_settings(), ""
-    except Refused as refused:
-        return Settings(), str(refused)
+    """The settings, and what is wrong with some of them; those are as usual."""
+    settings, wrong = read_what_is_right()
+    return settings, "; ".join(wrong)

@@ -16,6 +16,7 @@ from tenaz.core.routines import ROUTINES
 from tenaz.core.searches import NIGHT, Advice, Proposal, SearchPlan
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.finding.enough import Enough
+from tenaz.margins.safety import safety_of
 from tenaz.search.strategies.unpick import MOST_KNOBS
 from tenaz.tui.after_climb import after_climb
 from tenaz.tui.suggestion import Follow, Suggestion
@@ -54,6 +55,12 @@ def next_found(picture: FindPicture, fresh: bool) -> Suggestion:
     if not picture.acts:
         return Suggestion("nothing tells more", "tick what was noticed with y, or work on the parts with P")
     act = picture.acts[0]
+    if not picture.goes_on:
+        told = f"the next trial would tell {act.bits:.2f} bits for {act.minutes:.0f} min, less than it costs"
+        return Suggestion(
+            f"likeliest: {said.suspect.show()}, {show_chance(said.sure)} sure",
+            f"{told}: P puts another one in and sees whether it stays away, K writes what to order",
+        )
     if not picture.symptoms and not picture.trials:
         reason = "nothing was told yet: y ticks what was noticed; or begin so"
     else:
@@ -107,14 +114,17 @@ def _what_then(picture: FindPicture) -> str:
 
 def _along(view: "View", knob: Knob) -> Suggestion:
     """The next step along the knob in hand, or on the climb under way."""
+    unpicked = _to_unpick(view)
+    if unpicked is not None:
+        return unpicked
     if view.search is not None and view.standing is not None:
         if len(view.search.knobs) > 1:
             return Suggestion(_on_group(view.search, view.standing), view.standing.reason, Follow.CLIMB)
         climbing = view.rig.knob(view.search.knob)
         return Suggestion(_on_climb(climbing, view.standing), view.standing.reason, Follow.CLIMB)
-    unpicked = _to_unpick(view)
-    if unpicked is not None:
-        return unpicked
+    ended = _after_group(view)
+    if ended is not None:
+        return ended
     picture = view.pictures.get(knob.name)
     if picture is None or picture.advice is None:
         return _ask_old_edge(view, knob) or _before_climb(view)
@@ -153,10 +163,35 @@ def _on_climb(knob: Knob, standing: Proposal | Advice) -> str:
 def _on_group(search: SearchPlan, standing: Proposal | Advice) -> str:
     if search.strategy == NIGHT:
         return "U   go on with the night" if isinstance(standing, Proposal) else "U   close the night"
+    if search.strategy == FIELD:
+        return "h   go on with the field" if isinstance(standing, Proposal) else "h   close the field"
     if isinstance(standing, Proposal):
         moved = len(standing.setpoint.changes_from(search.base))
         return f"c   {moved} of the {len(search.knobs)} values that were moved together"
     return "c   close the question which of them it is"
+
+
+def _after_group(view: "View") -> Suggestion | None:
+    """What a night, a field or an unpicking came to, as long as nothing was tried since."""
+    if view.ended is None:
+        return None
+    plan, advice = view.ended
+    if plan.strategy == NIGHT:
+        safe = safety_of(view.rig, view.in_force, view.index).words
+        return Suggestion(
+            "the night is over: D tells where all stands, V writes the report", f"{advice.reason}; {safe}"
+        )
+    if plan.strategy == FIELD:
+        return Suggestion("the field is done: dial a cell that holds, and try it with t", advice.reason)
+    if advice.setpoint is None or advice.setpoint == view.in_force:
+        return Suggestion("it is known which it was: dial on from here", advice.reason)
+    owed = tuple(kind.owed for kind in evidence_at(advice.setpoint, view.index, view.rig).kinds if kind.hours_owed)
+    return Suggestion(
+        "⏎   stand with the others as they were tried", advice.reason, Follow.STAND, advice.setpoint, owed
+    )
+
+
+FIELD = "field"
 
 
 def _to_unpick(view: "View") -> Suggestion | None:
@@ -194,9 +229,16 @@ def _before_climb(view: "View") -> Suggestion:
     at_stock = evidence_at(view.rig.stock, view.index, view.rig)
     if not at_stock.failed and not any(kind.passed for kind in at_stock.kinds):
         sift = ROUTINES["sift"]
+        length, failed = show_duration(sift.length_s or 0), sum(one.verdict is Verdict.FAIL for one in view.trials)
+        first = f"baseline first: the routine {sift.name} at stock, {length}"
+        fault = "a machine that fails as it came has a fault, and is no candidate for tuning"
+        if failed:
+            times = f"{failed} trial{'s' if failed > 1 else ''} failed"
+            first = f"back to stock, which never was tried: the routine {sift.name}, {length}"
+            fault = f"{times}: is it what was changed, or the machine? {fault}"
         return Suggestion(
-            f"⏎   baseline first: the routine {sift.name} at stock, {show_duration(sift.length_s or 0)}",
-            "a machine that fails as it came has a fault, and is no candidate for tuning; or c climbs at once",
+            f"⏎   {first}",
+            f"{fault}; or c climbs at once",
             Follow.STAND,
             view.rig.stock,
             sift.plans,

@@ -5,6 +5,7 @@ from datetime import UTC, datetime
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.composing import Draft
+from tenaz.core.felt import felt_by
 from tenaz.core.loading import LoadPlan
 from tenaz.core.notes import ValueNote
 from tenaz.core.parsing import parse_load
@@ -80,6 +81,13 @@ class Workspace:
         self.cursor, self.plan, self.routine = None, self.usual_load, None
         self.canvases, self.past = Canvases(view.rig, self.canvases.name), None
         return True
+
+    @property
+    def load_for_knob(self) -> LoadPlan:
+        """The next load: as chosen, or where none was chosen the usual one, of a kind that strains the knob in hand."""
+        if self.plan != self.usual_load:
+            return self.plan
+        return felt_by(self.dial.knob, self.plan, self.view.rig.purpose)
 
     @property
     def usual_load(self) -> LoadPlan:

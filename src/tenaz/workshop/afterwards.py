@@ -5,9 +5,10 @@ from dataclasses import replace
 from tenaz.core.errors import Refused
 from tenaz.core.events import TrialMoved
 from tenaz.core.facts import LoadFacts, facts_by_lanes
+from tenaz.core.past_trials import PastTrial
 from tenaz.core.ports import Clock
 from tenaz.core.record_text import SeenRecord, record_of
-from tenaz.core.rigs import Rig
+from tenaz.core.rigs import BenchKind, Rig
 from tenaz.core.searches import Proposal
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
@@ -79,24 +80,41 @@ class Afterwards:
             self._at.store.searches.reopen(search.id)
 
     def enter_past(self, order: EnterPast) -> str:
-        """Trials that were made elsewhere or before, all or none.
+        """Trials that were made elsewhere or before, all or none; those that the book has already are passed over.
 
         Raises:
-            Refused: something runs, or a value may not be set at all.
+            Refused: something runs, or all of them are in the book.
         """
         self._running.refuse_while("enter other trials")
         store = self._at.store
-        rig = self._at.rig if order.rig in ("", self._at.rig.name) else store.rigs.one(order.rig)
-        bench = self._at.bench if rig is self._at.rig else rig.benches[0]
-        entered = store.afterwards.enter(rig, bench, order.trials, self._clock)
-        numbers = (
-            f"trial {entered[0].number}" if len(entered) == 1 else f"trials {entered[0].number} to {entered[-1].number}"
-        )
-        store.log.write(rig.name, None, "book", f"{numbers} entered later", self._clock)
+        there = store.afterwards.known([one.uid for one in order.trials if one.uid])
+        fresh: dict[tuple[str, BenchKind], list[PastTrial]] = {}
+        for one in order.trials:
+            if not one.uid or one.uid not in there:
+                there |= {one.uid} if one.uid else set()
+                name = one.rig or order.rig or self._at.rig.name
+                fresh.setdefault((name, one.bench or self._bench_of(self._rig_of(name))), []).append(one)
+        if not fresh:
+            raise Refused(f"All {len(order.trials)} are in the book already: nothing was entered.")
+        batches = [(self._rig_of(name), bench, past) for (name, bench), past in fresh.items()]
+        entered = store.afterwards.enter(batches, self._clock)
+        said = []
+        for name in dict.fromkeys(name for name, _ in fresh):
+            mine = sorted(one.number for one in entered if one.rig == name)
+            told = f"trial {mine[0]}" if len(mine) == 1 else f"trials {mine[0]} to {mine[-1]}"
+            said.append(told if name == self._at.rig.name else f"{told} of {name}")
+            store.log.write(name, None, "book", f"{told} entered later", self._clock)
 
         def back() -> None:
             store.afterwards.take_out(entered)
             self._at.put_away()
 
+        numbers, known = ", ".join(said), len(order.trials) - len(entered)
         self._at.undoing.push(f"{numbers} entered", back)
-        return f"{numbers} entered"
+        return f"{numbers} entered" + (f"; {known} passed over, the book has them" if known else "")
+
+    def _rig_of(self, name: str) -> Rig:
+        return self._at.rig if name == self._at.rig.name else self._at.store.rigs.one(name)
+
+    def _bench_of(self, rig: Rig) -> BenchKind:
+        return self._at.bench if rig is self._at.rig else rig.benches[0]

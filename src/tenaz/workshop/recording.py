@@ -11,6 +11,7 @@ from tenaz.core.ports import Clock
 from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.engine import recovery
+from tenaz.engine.runner import verified
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.running import Running
 
@@ -59,6 +60,11 @@ class Recording:
             raise Refused(
                 f"The record of trial {one.number} of {one.rig} comes next, and is not the newest here: go to that rig "
                 f"first, or correct it with X."
+            )
+        if verified(trial):
+            raise Refused(
+                f"Trial {trial.number} {trial.outcome} by what its own load verified: that is no slip. "
+                f"X corrects how it ended, where something else was seen."
             )
         if trial.seen_by == ENTERED_LATER:
             self._at.store.afterwards.take_out((trial,))

@@ -60,9 +60,10 @@ class Relay:
             raise Interrupted("stopped by hand")
         return answer
 
-    def answer(self, answer: Answer) -> None:
-        """Give the answer."""
-        self._answers.put(answer)
+    def answer(self, answer: Answer, to: Question | HowLong | None = None) -> None:
+        """Give the answer; one that is meant for another question than is open now is none."""
+        if to is None or to == self.asking:
+            self._answers.put(answer)
 
     def stop(self) -> None:
         """Take the question back, and refuse all further ones."""

@@ -49,7 +49,7 @@ def _line(store: Store, rig: Rig, unfinished: Trial | None) -> RigLine:
 def _state(store: Store, rig: Rig, newest: Trial | None) -> str:
     if newest is None:
         return "nothing tried yet"
-    day = newest.begun_utc.strftime("%d %b %Y")
+    day = newest.begun_utc.astimezone().strftime("%d %b %Y")
     if newest.outcome is None:
         return f"trial {newest.number} of {day} is open, at {newest.station}"
     going = store.searches.going(rig.name, newest.bench)

@@ -21,7 +21,7 @@ from tenaz.core.setpoints import Setpoint
 from tenaz.core.trials import Trial
 from tenaz.engine import recovery
 from tenaz.engine.night import NightRunner
-from tenaz.engine.runner import TrialRunner
+from tenaz.engine.runner import TrialRunner, verified
 from tenaz.engine.search import SearchRunner, called, check_search
 from tenaz.workshop.at_work import AtWork
 from tenaz.workshop.benches import bench_for
@@ -193,7 +193,7 @@ class Running:
     def answer(self, order: GiveAnswer) -> None:
         """Answer the question that the run has asked."""
         if self._run is not None:
-            self._run.relay.answer(order.answer)
+            self._run.relay.answer(order.answer, order.to)
 
     @property
     def asking(self) -> Question | HowLong | None:
@@ -253,7 +253,8 @@ class Running:
     def _hear(self, event: object) -> None:
         """Pass the engine's events on; with the end of a trial its picture is kept, and it is announced."""
         if isinstance(event, TrialMoved) and not event.trial.open:
-            self._at.undoing.push(f"record of trial {event.trial.number}", partial(self.take_back, event.trial.id))
+            if not verified(event.trial):
+                self._at.undoing.push(f"record of trial {event.trial.number}", partial(self.take_back, event.trial.id))
             self._at.keep_snapshot(event.trial)
             self._hooks.tell(event.trial, self._complain)
         self._at.publish(event)

@@ -34,7 +34,8 @@ class View:
     trial was confirmed. ``pictures`` holds the newest climb along each knob, ``climbs`` are all, the oldest first,
     ``saved`` the setpoints kept by name, ``notes`` those on values, ``routines`` the workshop's own as lines by name.
     ``planned`` is what is to come, ``plan_run`` the newest run of that. ``undo`` is what would be taken back next,
-    ``story`` what brought the rig here, ``fresh`` whether the book was made just now,
+    ``story`` what brought the rig here, ``fresh`` whether the book was made just now, ``ended`` a
+    search over several knobs that nothing was tried since, with what it came to,
     ``asking`` the question that what runs waits for. ``unread`` are rows of the book
     that are damaged and were passed over, ``change`` is the newest change of a trial that is in it,
     ``parts_known`` counts work on the parts and labels on them, ``measured`` tells measures of
@@ -68,6 +69,7 @@ class View:
     fresh: bool = False
     asking: Question | HowLong | None = None
     unread: tuple[str, ...] = ()
+    ended: tuple[SearchPlan, Advice] | None = None
     change: int = 0
     parts_known: int = 0
     measured: int = 0
@@ -113,9 +115,20 @@ def take_view(at: AtWork, running: bool, clock: Clock, plan_run: PlanRun | None 
         fresh=fresh,
         unread=tuple(f"{what}: {why}" for what, why in store.unread.items()),
         change=shelf.newest_change,
+        ended=_ended_last(at, index.newest),
         measured=store.measures.newest(rig.name),
         parts_known=len(store.works.of(rig.name, at.bench)) + len(store.works.labels(rig.name)),
     )
+
+
+def _ended_last(at: AtWork, newest: Trial | None) -> tuple[SearchPlan, Advice] | None:
+    """The search over several knobs that the newest trial was made for, once it has ended, and what it came to."""
+    plan = at.store.searches.one(newest.search_id) if newest is not None and newest.search_id is not None else None
+    if plan is None or not plan.ended or len(plan.knobs) < 2:
+        return None
+    plan = plan.on_rig_of(at.rig.stock)
+    stands = at.shelf.standing(plan)
+    return (plan, stands) if isinstance(stands, Advice) else None
 
 
 def _differing(at: AtWork, newest: Trial | None) -> tuple[Reading, ...]:

@@ -38,7 +38,7 @@ def moved(then: Posterior, now: Posterior) -> Moved:
 
 @pytest.mark.parametrize("by", [0, -3, 3])
 def test_an_edge_that_moved_is_found_and_one_that_did_not_is_left(by: int) -> None:
-    luck, sure, wrong, held = random.Random(by + 10), 0, 0, 0
+    luck, sure, wrong, held, could = random.Random(by + 10), 0, 0, 0, list[float | None]()
     low, high = KNOB.ends
     for _ in range(40):
         edge = luck.uniform(low + 8, min(high - 6, low + 20))
@@ -47,9 +47,13 @@ def test_an_edge_that_moved_is_found_and_one_that_did_not_is_left(by: int) -> No
         sure += right >= 0.9
         wrong += (found.higher if by < 0 else found.lower if by > 0 else found.differs) >= 0.95
         held += found.low <= by <= found.high
+        could.append(found.could_tell)
     assert wrong <= 2
     assert held >= 36
     assert by == 0 or sure >= 24
+    # What it says that it could have told is about what it tells: half of the shifts of that size, or more.
+    told = [steps for steps in could if steps is not None]
+    assert len(told) > 30 and 1 <= sorted(told)[len(told) // 2] <= 4
 
 
 def test_a_warmer_day_is_weather_not_drift() -> None:

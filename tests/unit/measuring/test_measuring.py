@@ -98,7 +98,8 @@ def test_rounds_shuffle_leave_out_what_was_disturbed_and_end_when_all_is_known()
         measured_in_rounds(lost, tasks, MeasurePlan(), lambda _: None, lambda: True)  # type: ignore[arg-type]
     hopeless = Pretended(10**9)
     scores = measured_in_rounds(hopeless, tasks, MeasurePlan(), lambda _: None, lambda: True)  # type: ignore[arg-type]
-    assert len(scores) == 5
+    assert len(scores) == 6 and [one.disturbed for one in scores] == [True] + [False] * 5
+    assert scores[0].show().endswith(", disturbed") and scores[0].middle == 1.0
 
 
 def test_this_machine_is_measured_and_what_is_unknown_refused() -> None:

@@ -1,14 +1,15 @@
 """Trials written to files and read again, and lists as people keep them."""
 
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
-from tenaz.core.errors import TenazError
+from tenaz.core.errors import Refused, TenazError
 from tenaz.core.loading import LoadKind, LoadPlan
 from tenaz.core.outcomes import Outcome
 from tenaz.demo.ridge import ridge
-from tenaz.papers.trial_files import TrialsPaper, read_trials
+from tenaz.papers.trial_files import Reading, TrialsPaper, read_trials
 from tenaz.workshop import orders as o
 from tenaz.workshop.shop import Workshop
 
@@ -18,7 +19,7 @@ HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
 
 def _read(tmp_path: Path, name: str, text: str) -> "tuple[object, ...]":
     (tmp_path / name).write_text(text, encoding="utf-8")
-    return read_trials(tmp_path / name, RIG, RIG.stock, HOUR)
+    return read_trials(tmp_path / name, Reading({}, RIG, RIG.stock, HOUR)).trials
 
 
 @pytest.mark.parametrize("ending", [".csv", ".jsonl"])
@@ -31,7 +32,7 @@ def test_what_is_exported_can_be_entered_elsewhere(tmp_path: Path, ending: str) 
         here.running.wait()
     here.do(o.NoteTrial(here.trials()[-1].id, '=1+1, "far" too far; ünd'))
     here.do(o.WritePaper(TrialsPaper(tuple((trial, RIG) for trial in here.trials())), tmp_path / f"out{ending}"))
-    past = read_trials(tmp_path / f"out{ending}", RIG, RIG.stock, HOUR)
+    past = read_trials(tmp_path / f"out{ending}", Reading({}, RIG, RIG.stock, HOUR)).trials
     there.open(tmp_path / "there.db")
     there.do(o.ChooseRig("ridge"))
     assert there.do(o.EnterPast(past)) == "trials 1 to 2 entered"
@@ -40,8 +41,41 @@ def test_what_is_exported_can_be_entered_elsewhere(tmp_path: Path, ending: str) 
     ]
     assert [(one.setpoint, one.plan, one.outcome, one.note, one.begun_utc) for one in there.trials()] == known
     assert there.in_force() == RIG.stock, "what was tried elsewhere is not what stands here now"
+    with pytest.raises(Refused, match="All 2 are in the book already"):
+        there.do(o.EnterPast(past))
+    with pytest.raises(Refused, match="All 2 are in the book already"):
+        here.do(o.EnterPast(past))
     assert there.do(o.Undo()) == "taken back: trials 1 to 2 entered"
     assert there.trials() == ()
+    here.close()
+    there.close()
+
+
+def test_a_book_with_several_rigs_is_entered_whole_or_said_to_be_of_others(tmp_path: Path) -> None:
+    here, there = Workshop(), Workshop()
+    for name, workshop in (("here", here), ("there", there)):
+        workshop.open(tmp_path / f"{name}.db")
+        workshop.do(o.KeepRig(replace(ridge(3), name="hut")))
+    for rig in ("hut", "ridge"):
+        here.do(o.ChooseRig(rig))
+        here.do(o.StartTrial(here.rig.stock, HOUR))
+        here.running.wait()
+    rigs = {one.name: one for one in here.store.rigs.all()}
+    every = [(trial, rigs[name]) for name in ("hut", "ridge") for trial in here.store.trials.of(name)]
+    for ending in (".csv", ".jsonl"):
+        path = tmp_path / f"both{ending}"
+        here.do(o.WritePaper(TrialsPaper(tuple(every)), path))
+        with pytest.raises(Refused, match=r"line [12]: it is of 'hut'"):
+            read_trials(path, Reading({}, rigs["ridge"], RIG.stock, HOUR))
+        there.do(o.ChooseRig("ridge"))
+        read = read_trials(path, Reading(rigs, there.rig, there.rig.stock, HOUR))
+        if ending == ".csv":
+            assert there.do(o.EnterPast(read.trials)) == "trial 1 of hut, trial 1 entered"
+        else:
+            with pytest.raises(Refused, match="All 2 are in the book already"):
+                there.do(o.EnterPast(read.trials))
+    assert [len(there.store.trials.of(name)) for name in ("hut", "ridge")] == [1, 1]
+    assert there.do(o.Undo()) == "taken back: trial 1 of hut, trial 1 entered"
     here.close()
     there.close()
 

@@ -5,9 +5,10 @@ from pathlib import Path
 import pytest
 
 from tenaz.core.errors import Refused
-from tenaz.settings.files import change, read_settings
+from tenaz.settings.files import change, read_settings, read_what_is_right
 from tenaz.settings.glimpse import glimpse
 from tenaz.settings.model import Settings
+from tenaz.tui.commands import COMMANDS, rebind
 
 
 def test_without_a_file_all_is_as_usual_and_one_is_made_by_a_change(tmp_path: Path) -> None:
@@ -67,3 +68,22 @@ def test_the_first_picture_sees_what_it_can(tmp_path: Path, monkeypatch: pytest.
     assert glimpse() == {}
     path.write_text('[screen]\ntheme = "chalk"\n', encoding="utf-8")
     assert glimpse() == {"screen": {"theme": "chalk"}}
+
+
+def test_the_guides_own_example_is_taken_whole_and_one_wrong_line_spoils_no_other(tmp_path: Path) -> None:
+    guide = (Path(__file__).parents[3] / "docs" / "guide" / "settings.md").read_text(encoding="utf-8")
+    example = "\n".join(line[4:] for line in guide.splitlines() if line.startswith("    "))
+    path = tmp_path / "settings.toml"
+    path.write_text(example, encoding="utf-8")
+    settings, wrong = read_what_is_right(path)
+    assert wrong == () and settings.keys and settings.screen.theme == "chalk"
+    try:
+        assert rebind(settings.keys) == ()
+        path.write_text(example + '\nnight = "no such key at all"\nclimb_high = "f6"\nquit = "t"\n', encoding="utf-8")
+        settings, wrong = read_what_is_right(path)
+        assert len(wrong) == 1 and "keys.night" in wrong[0] and settings.screen.theme == "chalk"
+        refused = rebind(settings.keys)
+        assert [words.split(":")[0] for words in refused] == ["keys.climb_high", "keys.quit"]
+        assert next(command for command in COMMANDS if command.name == "climb").key == "f3"
+    finally:
+        rebind({})

@@ -153,9 +153,10 @@ def test_a_question_of_the_run_is_shown_answered_and_a_slip_taken_back(session: 
     question = Question(Station.BOOT, "Did it come up?", (Choice("y", "came up", Move.CAME_UP),))
     session.running.hear(Asked(question))
     assert hands.asked[-1] == question
-    session.running.take_answer(Move.CAME_UP)
-    session.running.hear(Asked(HowLong("how long?", 60.0)))
-    assert hands.orders[-2:] == [o.GiveAnswer(Move.CAME_UP), o.GiveAnswer(Reply.A_SLIP)]
+    session.running.take_answer(Move.CAME_UP, question)
+    asked = HowLong("how long?", 60.0)
+    session.running.hear(Asked(asked))
+    assert hands.orders[-2:] == [o.GiveAnswer(Move.CAME_UP, question), o.GiveAnswer(Reply.A_SLIP, asked)]
 
 
 def test_an_unfinished_trial_is_explained_or_taken_up(session: Session, hands: Recorded, work: Workspace) -> None:

@@ -16,6 +16,7 @@ from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
 from tenaz.core.loop import Move, Station
 from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.ports import HowLong, Ran
+from tenaz.core.record_text import parse_record
 from tenaz.core.rigs import BenchKind
 from tenaz.core.searches import Advice, Proposal
 from tenaz.core.telemetry import SensorKind
@@ -82,7 +83,9 @@ def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: P
     assert agreed >= 9
 
 
-def test_a_climb_goes_on_where_the_book_left_it_and_undo_takes_a_step_back(workshop: Workshop, book: Path) -> None:
+def test_a_climb_goes_on_where_the_book_left_it_and_a_correction_takes_a_step_back(
+    workshop: Workshop, book: Path
+) -> None:
     plan = workshop.running.begin_search(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR))
     for _ in range(3):
         workshop.do(o.GoOn(o.Steps(one=True)))
@@ -90,14 +93,10 @@ def test_a_climb_goes_on_where_the_book_left_it_and_undo_takes_a_step_back(works
     standing = workshop.view().standing
     assert isinstance(standing, Proposal)
     assert (standing.setpoint["data_rate_mts"], standing.reason) == (5400, "5200 MT/s held: one step further")
-    assert workshop.do(o.Undo()) == "record of trial 3 taken back: it waits for another"
-    undone = workshop.view().unfinished
-    assert undone is not None
-    with pytest.raises(Refused, match="Trial 3 was never judged"):
-        workshop.do(o.GoOn(o.Steps(one=True)))
-    with pytest.raises(Refused, match="say first what was seen"):
+    with pytest.raises(Refused, match="what its own load verified"):
         workshop.do(o.Undo())
-    workshop.do(o.Explain(undone.id, Outcome.FROZE))
+    assert workshop.view().unfinished is None
+    workshop.do(o.Correct(workshop.trials()[-1].id, parse_record("froze 20m"), {}))
     workshop.close()
     reopened = Workshop()
     reopened.open(book)

@@ -2,6 +2,7 @@
 
 from tenaz.charts.field import FieldPicture
 from tenaz.core.rigs import Rig
+from tenaz.core.searches import search_limit
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.tui.hands import Hands
 from tenaz.tui.screens.picks import Pick
@@ -41,7 +42,7 @@ class FieldController:
         def take(text: str | None) -> None:
             if text is not None:
                 knobs, parameters = read_field(rig, text)
-                plan = self._work.plan
+                plan = self._work.load_for_knob
                 self._show()
                 self._starting.start(BeginSearch(knobs, base, plan, "", "field", parameters, steps))
 
@@ -64,7 +65,7 @@ class FieldController:
         knob, value = rig.knob(name), base[name]
         if isinstance(value, Auto) or value not in knob.grid:
             return ""
-        end = min(knob.ends[1], knob.strain(value) + USUAL_STEPS)
+        end = min(knob.ends[1], knob.strain(value) + USUAL_STEPS, knob.strain(search_limit(knob, "")))
         return f"{name}={value}..{knob.at_strain(end)}" if end - knob.strain(value) > 1 else ""
 
     def _show(self) -> None:

@@ -18,7 +18,7 @@ class FollowUpController:
 
     def show_follow_ups(self) -> None:
         """Of all rigs."""
-        self._hands.give(BringFollowUps())
+        self._hands.wait_for(BringFollowUps())
 
     def take(self, found: tuple[FollowUp, ...]) -> None:
         """It came."""

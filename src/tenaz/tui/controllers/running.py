@@ -53,6 +53,8 @@ class RunController:
         self._work = work
         self._hands = hands
         self._starting = starting
+        self._open: Question | None = None
+        """What the run asks now."""
         self.follow_found: Callable[[FollowFound], None] = lambda _: None
         """Does what the question path says comes next."""
 
@@ -74,7 +76,7 @@ class RunController:
                 view.take_wrong(event.trial_id, event.mismatch)
                 self._hands.show_load()
             case Asked(question=HowLong() as question):
-                self._ask_how_long(question, lambda answer: self._hands.give(GiveAnswer(answer)))
+                self._ask_how_long(question, lambda answer: self._hands.give(GiveAnswer(answer, question)))
             case Asked(question=(Question() | None) as question):
                 self._asked(question)
             case RunEnded():
@@ -91,6 +93,7 @@ class RunController:
 
     def _asked(self, question: Question | None) -> None:
         """A question of the run; while values are typed in, their sheet is in sight."""
+        self._open = question
         if question is not None and question.station is Station.SET:
             self._work.canvases.lend("sheet")
             self._hands.bring_canvas_forward()
@@ -110,11 +113,12 @@ class RunController:
 
     # -- what is answered ----------------------------------------
 
-    def take_answer(self, answer: Move | Outcome) -> None:
+    def take_answer(self, answer: Move | Outcome, to: Question | None = None) -> None:
         """The technician answered: the run's question, or the one about an unfinished trial."""
         unfinished = self._work.view.unfinished
         if self._work.busy:
-            self._hands.give(GiveAnswer(answer))
+            # The question itself without its lines was shown: what stands open is the whole one.
+            self._hands.give(GiveAnswer(answer, self._open if to is not None else None))
         elif unfinished is not None:
             self._hands.show_question(None)
             if not isinstance(answer, Outcome):
@@ -143,7 +147,7 @@ class RunController:
 
     def start_trial(self) -> None:
         """Start one trial at the dialled values; above an advised ceiling a reason is asked for."""
-        plan = self._work.plan
+        plan = self._work.load_for_knob
 
         def go() -> None:
             setpoint = self._work.dial.setpoint
@@ -155,10 +159,9 @@ class RunController:
         """Do what the line next says."""
         suggestion = self._work.suggestion
         match suggestion.follow:
-            case Follow.TRIAL:
-                self.start_trial()
-            case Follow.CLIMB:
-                self.climb()
+            case Follow.TRIAL | Follow.CLIMB:
+                key = "t" if suggestion.follow is Follow.TRIAL else "c"
+                self._hands.complain(f"Enter starts nothing that takes long: {key} does, as it says.")
             case Follow.SEARCH if suggestion.search is not None:
                 self._work.canvases.show("climb")
                 self._starting.start(replace(suggestion.search, steps=Steps(one=self._work.view.bench.real)))
@@ -194,7 +197,7 @@ class RunController:
 
     def climb(self) -> None:
         """Begin a climb along the knob in hand, or go on with the one begun."""
-        view, plan = self._work.view, self._work.plan
+        view, plan = self._work.view, self._work.load_for_knob
         steps = Steps(one=view.bench.real)
         if view.search is not None:
             self._starting.start(GoOn(steps))
@@ -257,6 +260,7 @@ class RunController:
         if isinstance(order, STARTS):
             self._work.busy = False
             self._hands.show_trial(None)
+            self._hands.show()
 
 
 def _briefer(question: Question | None) -> Question | None:

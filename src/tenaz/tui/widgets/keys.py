@@ -1,5 +1,7 @@
 """The footer: the keys that do something now, those that lead everywhere first."""
 
+from collections.abc import Iterable
+
 from tenaz.charts.cells import Cells
 from tenaz.charts.marks import Role
 from tenaz.tui.commands import COMMANDS, Command, Need
@@ -19,11 +21,17 @@ class KeyBar(Panel):
     def __init__(self) -> None:
         super().__init__(id="keys")
         self._busy, self._folded = False, False
+        self._taken = frozenset[str]()
         self._redraw()
 
     def show_state(self, busy: bool) -> None:
         """Show the keys for this state."""
         self._busy = busy
+        self._redraw()
+
+    def leave_to(self, keys: Iterable[str]) -> None:
+        """Keys that answer an open question: they do nothing else meanwhile, and are not offered."""
+        self._taken = frozenset(keys)
         self._redraw()
 
     def fold(self, folded: bool) -> None:
@@ -32,7 +40,7 @@ class KeyBar(Panel):
         self._redraw()
 
     def _redraw(self) -> None:
-        commands = keys_now(self._busy, self._folded)
+        commands = tuple(one for one in keys_now(self._busy, self._folded) if one.key not in self._taken)
         self.show(lambda width, height: _draw(commands, width, height))
 
 

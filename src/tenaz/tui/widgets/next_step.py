@@ -10,11 +10,15 @@ from tenaz.charts.next_cells import NextPicture, draw_next, rows_needed
 from tenaz.tui.widgets.panel import Panel
 
 if TYPE_CHECKING:
+    from textual.timer import Timer
+
     from tenaz.core.loop import Move
     from tenaz.core.outcomes import Outcome
     from tenaz.core.ports import Question
 
 LEAST_ROWS, MOST_ROWS = 3, 14
+SEEN_S = 40.0
+"""By then it was read, or nobody is there; the log has what matters."""
 LEAST_WIDTH = 78
 """Taken before the panel has been laid out."""
 
@@ -25,13 +29,14 @@ class NextStep(Panel, can_focus=True):
     class Answered(Message):
         """A choice was made."""
 
-        def __init__(self, answer: "Move | Outcome") -> None:
+        def __init__(self, answer: "Move | Outcome", question: "Question") -> None:
             super().__init__()
-            self.answer = answer
+            self.answer, self.question = answer, question
 
     def __init__(self) -> None:
         super().__init__(id="next")
         self._picture = NextPicture()
+        self._going: Timer | None = None
         self.suggest("opening the book …", "")
 
     def ask(self, question: "Question | None") -> None:
@@ -45,7 +50,10 @@ class NextStep(Panel, can_focus=True):
         self._change(replace(self._picture, headline=headline, reason=reason))
 
     def complain(self, trouble: str) -> None:
-        """Say what went wrong and what to do; it stays until the next order."""
+        """Say what went wrong and what to do; it stays until the next order, or for a while."""
+        if self._going is not None:
+            self._going.stop()
+        self._going = self.set_timer(SEEN_S, lambda: self.complain("")) if trouble else None
         self._change(replace(self._picture, trouble=trouble))
 
     def _change(self, picture: NextPicture) -> None:
@@ -70,7 +78,9 @@ class NextStep(Panel, can_focus=True):
     def _answer(self, key: str) -> bool:
         question = self._picture.question
         for choice in question.choices if question else ():
-            if key == choice.key:
-                self.post_message(self.Answered(choice.answer))
+            if key == choice.key and question is not None:
+                # Once: whatever is typed after it is meant for something else.
+                self._change(replace(self._picture, question=None))
+                self.post_message(self.Answered(choice.answer, question))
                 return True
         return False

@@ -33,6 +33,7 @@ class Rail(Panel):
         self._measuring: MeasureProgress | None = None
         self._waiting = False
         self._idle = ""
+        self._going_on = False
 
     def on_mount(self) -> None:
         """Draw it, and keep the station's clock going."""
@@ -72,9 +73,9 @@ class Rail(Panel):
         self._waiting = waiting
         self._redraw()
 
-    def show_idle(self, text: str) -> None:
-        """What stands under the rail while no load runs."""
-        self._idle = text
+    def show_idle(self, text: str, going_on: bool = False) -> None:
+        """What stands under the rail while no load runs; ``going_on``: its next trial has not begun."""
+        self._idle, self._going_on = text, going_on
         self._redraw()
 
     def _redraw(self) -> None:
@@ -89,6 +90,7 @@ class Rail(Panel):
             self._waiting,
             self._idle,
             self._measuring,
+            self._going_on,
         )
         self.show(lambda width, _: draw_rail(picture, width))
 

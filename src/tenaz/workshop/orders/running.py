@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from tenaz.core.loading import LoadPlan
 from tenaz.core.plans import StopRule
+from tenaz.core.ports import HowLong, Question
 from tenaz.core.setpoints import Setpoint
 from tenaz.workshop.relay import Answer
 
@@ -84,9 +85,10 @@ class EndSearch:
 
 @dataclass(frozen=True, slots=True)
 class GiveAnswer:
-    """Answer the question that the run has asked."""
+    """Answer the question that the run has asked; ``to`` is that question, so that no other one is answered."""
 
     answer: Answer
+    to: Question | HowLong | None = None
 
 
 @dataclass(frozen=True, slots=True)

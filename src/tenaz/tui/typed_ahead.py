@@ -1,0 +1,64 @@
+"""Keys typed for what is not in sight yet: a dialog that is still being made, the next question of a run.
+
+They wait for it and are given to it in their order; they never act on what lies beneath.
+"""
+
+import time
+from collections.abc import Collection
+from typing import Any
+
+from textual.events import Key
+
+from tenaz.tui.taking_keys import TakesKeys
+
+BURST_S = 0.4
+"""Nobody reads a refusal sooner."""
+
+
+class TypedAhead:
+    """What waits, and what is waited for."""
+
+    def __init__(self) -> None:
+        self._for: object = None
+        self._only: Collection[str] | None = None
+        self._keys: list[Key] = []
+        self._burst_until_s = 0.0
+
+    def wait(self, what: object, only: Collection[str] | None = None) -> None:
+        """From now on keys (only these, where some are named) are meant for something that will come."""
+        self._for, self._only = what, only
+
+    def refused(self) -> None:
+        """A command was refused, or another question came: what is typed right behind was meant for something else."""
+        self._burst_until_s = time.monotonic() + BURST_S
+
+    def takes(self, key: Key) -> bool:
+        """Keep a key, if it is waited for what it is meant for; Escape ends the waiting."""
+        if key.is_printable and time.monotonic() < self._burst_until_s:
+            self.refused()
+            return True
+        if self._for is None:
+            return False
+        if key.key == "escape":
+            self.over()
+            return True
+        meant = self._only is None or key.key in self._only or (key.character or "") in (*"0123456789", "\r")
+        if meant:
+            self._keys.append(key)
+        return meant
+
+    @property
+    def waits(self) -> bool:
+        """Whether anything is waited for."""
+        return self._for is not None
+
+    def waits_for(self, what: object) -> bool:
+        """Whether this is waited for."""
+        return self._for is not None and self._for is what
+
+    def over(self, screen: Any = None) -> None:
+        """It came, or will not come: what was typed goes to the screen that came; without one it is forgotten."""
+        keys, self._for, self._keys = self._keys, None, []
+        if isinstance(screen, TakesKeys):
+            for key in keys:
+                screen.takes(key)

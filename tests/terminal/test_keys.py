@@ -1,0 +1,66 @@
+"""Keys act on what is in sight: what is typed ahead waits for its dialog, and nothing dear starts by accident."""
+
+import time
+from pathlib import Path
+
+import pytest
+
+from tenaz.journal.opening import open_book
+from tenaz.tui.typed_ahead import BURST_S
+from tests.terminal.screen import tenaz
+
+pytestmark = pytest.mark.terminal
+
+
+def test_the_ways_out_and_the_list_of_commands_work_as_everywhere(book: Path) -> None:
+    for key in ("C-q", "C-c"):
+        with tenaz(book) as screen:
+            screen.press("C-p").until("Search for commands")
+            screen.press("Escape").until_gone("Search for commands")
+            screen.press(key).until("LEFT WITH 0")
+
+
+def test_a_minus_begins_a_value_and_enter_starts_nothing_that_takes_long(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("f").until("which knob")
+        screen.type("core offset").until_gone("which knob")
+        screen.press("-").until("core offset, now")
+        screen.type("40")
+        screen.until(r"core offset\s+-40 mV")
+        screen.until("t   try the dialled values")
+        screen.press("Enter").until("Enter starts nothing that takes long: t does")
+        screen.until("next load: transform")
+        screen.press("q").until("LEFT WITH 0")
+    assert trials_in(book) == []
+
+
+def test_answers_typed_ahead_answer_what_was_asked_only(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("b").until("ridge on hand")
+        screen.press("t").until("Did ridge come up|read back as asked|Enter these")
+        screen.press("y", "y", "y").until("read back as asked|What did you see|Did ridge come up")
+        assert "cannot happen at station" not in screen.text
+        time.sleep(2 * BURST_S)  # Another burst of keys.
+        screen.press("s").until("nothing runs")
+        assert "cannot happen at station" not in screen.text
+        screen.press("q").until("LEFT WITH 0")
+
+
+def test_letters_typed_for_a_dialog_that_did_not_open_do_nothing_beneath(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("p", "p").until("pace: as it is")
+        screen.press("t").until(r"\[ +LOAD +\].*trial 1")
+        screen.type("Vshelf").until("stop it first with s")
+        screen.until(r"\[ +LOAD +\].*trial 1")
+        assert "trial 1: stopped" not in screen.text
+        screen.press("u").until(r"\[ +LOAD +\]")
+        screen.press("s").until(r"trial 1: stopped \(void\)")
+        screen.type("Vshelf").until("report 1 of ridge|shelf")
+        screen.press("Escape", "q").until("LEFT WITH 0")
+
+
+def trials_in(book: Path) -> list[object]:
+    opened = open_book(book, read_only=True)
+    found = list(opened.store.trials.of("ridge"))
+    opened.close()
+    return found
