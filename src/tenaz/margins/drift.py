@@ -7,6 +7,7 @@ against each other: the edge is where it was, or it moved by some steps (normal,
 new trials say of each place is their posterior over the prior; so where they say nothing, neither story gains by it.
 """
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -62,7 +63,7 @@ def moved_between(then: Posterior, now: Posterior, kind: LoadKind, tolerance: To
     was = _blurred(_shifted(was, weather / cell), spread / cell)
     reach = int(4 * USUAL_MOVE_STEPS / cell)
     moves = np.arange(-reach, reach + 1) * cell
-    usual = np.exp(-0.5 * (moves / USUAL_MOVE_STEPS) ** 2)
+    usual: Numbers = np.exp(-0.5 * (moves / USUAL_MOVE_STEPS) ** 2)
     # How well each move goes with both times: the old distribution moved by so much, against what the new trials say.
     fits = np.array([float(_shifted(was, move / cell) @ says) for move in moves])
     same = (1 - MOVED_BEFORE) * fits[reach]
@@ -72,7 +73,7 @@ def moved_between(then: Posterior, now: Posterior, kind: LoadKind, tolerance: To
     low, middle, high = (float(np.interp(at, known, moves)) for at in ((1 - INTERVAL) / 2, 0.5, (1 + INTERVAL) / 2))
     lower, higher = chances[moves <= -DIFFERS_STEPS].sum(), chances[moves >= DIFFERS_STEPS].sum()
     told = (edge_chances(one, kind, tolerance, usual_tail=True)[1] for one in (then, now))
-    sharp = cell * float(np.hypot(*map(_sharpness, told)))
+    sharp = cell * math.hypot(*map(_sharpness, told))
     could = _could_tell(max(sharp, cell), moves, usual)
     return Moved(middle, low, high, float(lower / whole), float(higher / whole), weather, warmer_k, could)
 
@@ -82,7 +83,23 @@ def _could_tell(sharp_steps: float, moves: Numbers, usual: Numbers) -> float | N
     standard deviation), were it seen just there.
     """
     still = moves.size // 2
-    for steps in LOOKED_FOR, TOLD = (1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0), 0.9
+    for steps in LOOKED_FOR:
+        fits = np.exp(-0.5 * ((moves + steps) / sharp_steps) ** 2)
+        moved = MOVED_BEFORE * usual / usual.sum() * fits
+        whole = (1 - MOVED_BEFORE) * float(fits[still]) + float(moved.sum())
+        if float(moved[moves <= -DIFFERS_STEPS].sum()) >= TOLD * max(whole, 1e-300):
+            return steps
+    return None
+
+
+def _sharpness(chances: Numbers) -> float:
+    """Standard deviation of a distribution over cells."""
+    places = np.arange(chances.size)
+    weights = chances / chances.sum()
+    return float(np.sqrt(max(0.0, weights @ places**2 - (weights @ places) ** 2)))
+
+
+LOOKED_FOR, TOLD = (1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0), 0.9
 """Moves that are asked for, in steps, and how sure one must be to tell of one."""
 
 
