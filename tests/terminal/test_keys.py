@@ -48,15 +48,18 @@ def test_answers_typed_ahead_answer_what_was_asked_only(book: Path) -> None:
 
 def test_letters_typed_for_a_dialog_that_did_not_open_do_nothing_beneath(book: Path) -> None:
     with tenaz(book) as screen:
-        screen.press("p", "p").until("pace: as it is")
+        screen.press("p").until("pace: an hour in a minute")
         screen.press("t").until(r"\[ +LOAD +\].*trial 1")
         screen.type("Vshelf").until("stop it first with s")
         screen.until(r"\[ +LOAD +\].*trial 1")
         assert "trial 1: stopped" not in screen.text
         screen.press("u").until(r"\[ +LOAD +\]")
+        time.sleep(2 * BURST_S)
         screen.press("s").until(r"trial 1: stopped \(void\)")
-        screen.type("Vshelf").until("report 1 of ridge|shelf")
-        screen.press("Escape", "q").until("LEFT WITH 0")
+        screen.press(*"Vshelf").until("report 1 of ridge")
+        screen.until("❯? ?shelf")
+        screen.press("Escape").until_gone("report 1 of ridge")
+        screen.press("q").until("LEFT WITH 0")
 
 
 def trials_in(book: Path) -> list[object]:

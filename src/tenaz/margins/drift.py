@@ -9,8 +9,10 @@ new trials say of each place is their posterior over the prior; so where they sa
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from tenaz.core.knobs import Knob
 from tenaz.core.load_kinds import LoadKind
@@ -78,7 +80,7 @@ def moved_between(then: Posterior, now: Posterior, kind: LoadKind, tolerance: To
     return Moved(middle, low, high, float(lower / whole), float(higher / whole), weather, warmer_k, could)
 
 
-def _could_tell(sharp_steps: float, moves: Numbers, usual: Numbers) -> float | None:
+def _could_tell(sharp_steps: float, moves: "NDArray[np.floating[Any]]", usual: Numbers) -> float | None:
     """The smallest move towards easier values that would be told, where both times together leave it so sharp (one
     standard deviation), were it seen just there.
     """

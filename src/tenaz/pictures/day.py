@@ -84,8 +84,8 @@ def _climbed(name: str, domain: str, ground: DayGround) -> Stage:
     if not mine:
         return Stage(name, StageState.TO_COME, "no knob of it is known here: tenaz rig NAME --knobs adds a catalogue's")
     climbs = [ground.climbs[knob.name] for knob in mine if knob.name in ground.climbs]
-    felt = [one for one in climbs if one.kind is None or felt(one.knob, one.kind)]
-    ended = [one for one in felt if one.advice is not None and not one.moved_since(ground.in_force)]
+    telling = [one for one in climbs if one.kind is None or felt(one.knob, one.kind)]
+    ended = [one for one in telling if one.advice is not None and not one.moved_since(ground.in_force)]
     words = [_climb_words(one, ground.in_force) for one in climbs]
     if not climbs:
         return Stage(name, StageState.TO_COME, f"{len(mine)} knobs: ↑ ↓ chooses, c climbs")

@@ -277,9 +277,20 @@ class Workbench(App[str]):
             typed = "-"
         elif typed == "-":
             return False
-        if typed is None or len(self.screen_stack) > 1 or typed not in ("", "-", *"0123456789"):
+        if len(self.screen_stack) > 1:
             return False
+        if typed is None or typed not in ("", "-", *"0123456789"):
+            return self.query_one(NextStep).takes(event.key) or self._take_command(event.key)
         self.action_order(*{"0": ("dial_stock",), "": ("follow_next",)}.get(typed, ("type_value", typed)))
+        return True
+
+    def _take_command(self, key: str) -> bool:
+        """A key of a command acts here and now: on its way over the widgets the next keys would overtake it."""
+        command = next((one for one in COMMANDS if one.key == key and not one.of_app), None)
+        if command is None:
+            return False
+        name, steps = command.order
+        self.action_order(name, *steps)
         return True
 
     def forget_typed(self, what: object) -> None:

@@ -63,6 +63,12 @@ class Command:
         return f"order('{name}'{f', {argument}' if argument else ')'}"
 
     @property
+    def order(self) -> tuple[str, tuple[int, ...]]:
+        """The name of what it does, and by how much where it steps."""
+        name, _, argument = self.action.partition("(")
+        return name, (int(argument.rstrip(")")),) if argument else ()
+
+    @property
     def in_palette(self) -> bool:
         """Whether it can be found by name; steps to and fro are for keys only."""
         return "(" not in self.action

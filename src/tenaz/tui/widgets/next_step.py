@@ -3,7 +3,6 @@
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from textual import events
 from textual.message import Message
 
 from tenaz.charts.next_cells import NextPicture, draw_next, rows_needed
@@ -62,11 +61,9 @@ class NextStep(Panel, can_focus=True):
         self.styles.height = max(LEAST_ROWS, min(MOST_ROWS, wanted))
         self.show(lambda width, height: draw_next(picture, width, height))
 
-    def on_key(self, event: events.Key) -> None:
-        """Give the answer whose key was pressed."""
-        if self._answer(event.key):
-            event.stop()
-            event.prevent_default()
+    def takes(self, key: str) -> bool:
+        """Give the answer whose key was pressed; False: it is none of an open question."""
+        return self._answer(key)
 
     def on_panel_picked(self, message: Panel.Picked) -> None:
         """Give the answer that was clicked."""
