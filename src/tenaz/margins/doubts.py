@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tenaz.core.load_kinds import LoadKind
-from tenaz.margins.edge import was_stray
+from tenaz.margins.edge import REPEATED_H, was_stray
 from tenaz.margins.posterior import Posterior
 from tenaz.margins.priors import EdgePrior
 from tenaz.margins.samples import Samples, samples_of
@@ -86,9 +86,10 @@ def doubts_of(posterior: Posterior, prior: EdgePrior, kind: LoadKind, seen: Sequ
         what = "failed" if one.failed else "held"
         rest = "heat, a loose plug?" if one.failed else "luck?"
         said.append(f"{here} {what}, which had a chance of {one.chance:.1%} by all the rest: {rest} Repeat it")
-    if settled and strand is not None and strand.failed is not None:
+    if strand is not None and strand.failed is not None and strand.failed_once and strand.held_since_h >= REPEATED_H:
         here = knob.show(knob.at_strain(int(strand.failed)))
-        said.append(f"{here} failed once and held {strand.held_since_h:.1f} h besides: taken for a stray failure")
+        meant = "taken for a stray failure" if settled else "by chance or not, advice stays below it"
+        said.append(f"{here} failed once and held {strand.held_since_h:.1f} h besides: {meant}")
     shift = drift_folds(posterior, kind, seen)
     if abs(shift) > SHIFT_FOLDS:
         way = "sooner" if shift > 0 else "later"

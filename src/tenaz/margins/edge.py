@@ -47,7 +47,7 @@ def _below(chances: Numbers, first: int, strain: float, width: int) -> Numbers:
     return np.concatenate([chances[:end] / kept, np.zeros(chances[end:].size)]) if kept > 0 else chances
 
 
-BEYOND_DOUBT, REPEATED_H = 0.05, 2.0
+BEYOND_DOUBT, REPEATED_H = 0.1, 2.0
 """A failure that is less likely to be its value's doing, where the value held so long besides, was a stray one."""
 
 

@@ -23,7 +23,7 @@ from tenaz.margins.sightings import Sighting
 RETRAINS_WITHIN, RETRAINS_NEAR = 2.0, 0.3
 """A start comes up on a second training only so many cells from the wall with this chance; elsewhere hardly ever."""
 
-STRAY_PER_H = 0.002
+STRAY_PER_H = 0.0002
 """Failures that no setting causes (a plug, a person, the supply of the house), beside those of the value: about so many
 an hour. One failure at an easy value then weighs as much as many clean hours above it leave it.
 """

@@ -21,6 +21,7 @@ from tenaz.core.trials import Trial
 from tenaz.margins.judging import Judgement, judge
 
 LONG_H = 1.0
+A_WHILE_H, HARDLY_FAILS, MOST_FURTHER = 20 / 60, 0.15, 12
 LEAST_VALUES = 2
 """A knob was moved where so many of its values were tried; from one alone nothing follows for others."""
 
@@ -50,18 +51,30 @@ class AlongKnob:
 
     @property
     def hardest_held(self) -> tuple[int, float] | None:
-        """The hardest value past this one that held, easier than all that failed, and the hours for which the load that
-        it is judged under held there; None where none held, or where that load ran there for long already.
+        """The hardest value past this one that held, easier than all that failed (where none did: that most likely
+        holds for a while), and the hours for which the load that it is judged under held there; None where there is
+        none, or where that load ran there for long already.
         """
         at = [(self.knob.strain(one.setpoint.number(self.knob.name)), one) for one in self.trials]
         failed = min((strain for strain, one in at if one.verdict is Verdict.FAIL), default=None)
         held = (strain for strain, one in at if one.verdict is Verdict.PASS and strain > self.strain)
         hardest = max((strain for strain in held if failed is None or strain < failed), default=None)
         if hardest is None:
+            hardest = self._likely_to_hold(failed)
+        if hardest is None:
             return None
         there = [one for strain, one in at if strain >= hardest and self.judged.kind in one.plan.kinds]
         hours = sum(one.elapsed_s for one in there if one.verdict is Verdict.PASS) / 3600
         return None if hours >= LONG_H else (self.knob.at_strain(hardest), hours)
+
+    def _likely_to_hold(self, failed: int | None) -> int | None:
+        """The hardest value past this one that most likely holds for a while under the load that ran most."""
+        ran = Counter(kind for one in self.trials for kind in one.plan.kinds).most_common(1)
+        known = self.under.get(ran[0][0]) if ran else None
+        most = self.knob.ends[1] if failed is None else failed - 1
+        strains = range(self.strain + 1, min(most, self.strain + MOST_FURTHER) + 1)
+        rates = known.rates(strains) if known is not None else ()
+        return max((one.strain for one in rates if one.high * A_WHILE_H < HARDLY_FAILS), default=None)
 
     @property
     def sure(self) -> float:

@@ -22,6 +22,7 @@ MOST_STRAINS = 24
 LIKELY = 0.02
 """Values are looked at from where x* is hardly ever to where the wall hardly ever is."""
 BELOW_STEPS = 6
+HARDLY_FAILS, MOST_FURTHER = 0.1, 12
 
 
 class Belief:
@@ -82,6 +83,12 @@ class Belief:
         of_each = [(edge_of(self.posterior, (kind,), tolerance).tolerated(strain), kind) for kind in self.kinds]
         sure, kind = min(of_each, key=lambda one: one[0])
         return f"{show_sure(sure)} sure under {kind}"
+
+    def likely_to_hold(self, strain: int, hours: float) -> int | None:
+        """The hardest of the next strains that most likely holds so long under the load of the search."""
+        most = min(self.ground.knob.strain(self.ground.limits[0]), strain + MOST_FURTHER)
+        looked = self.prospects(range(strain + 1, most + 1), (hours,)) if most > strain else []
+        return max((one.strain for one in looked if one.no_start + one.fails < HARDLY_FAILS), default=None)
 
     def tried(self, kind: LoadKind, strain: int) -> bool:
         """Whether anything so hard ran under a kind of load."""

@@ -70,7 +70,7 @@ def _all_shown(view: "View", safety: Safety, shown: str) -> Suggestion:
     kind, (value, ran_h) = line.judged.kind, harder
     plan = planned(view.rig.purpose, kind, LONG_H if ran_h else CHECK_H)
     return Suggestion(
-        f"⏎   {show_duration(plan.duration_s or 0)} of {kind} at {line.knob.label} {line.knob.show(value)}, which held",
+        f"⏎   {show_duration(plan.duration_s or 0)} of {kind} at {line.knob.label} {line.knob.show(value)}",
         f"{reason}. A while at a harder value tells how far its edge is; or dial an easier one",
         Follow.STAND,
         safety.setpoint.replacing(line.knob.name, value),

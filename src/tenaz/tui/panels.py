@@ -15,7 +15,7 @@ from tenaz.margins.safety import safety_of
 from tenaz.tui.canvases import CLOCK_KNOBS, OF_A_TRIAL, clocks_line
 from tenaz.tui.suggestion import Suggestion
 from tenaz.tui.suggestions import next_found, next_scored, next_step
-from tenaz.tui.typed_ahead import TypedAhead
+from tenaz.tui.typed_ahead import ANSWERS_S, TypedAhead
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
 from tenaz.tui.widgets.panel import Panel
@@ -103,7 +103,7 @@ class Panels:
         self._next.ask(question)
         if question is not None and self._typed_ahead.waits:
             self._typed_ahead.over()
-            self._typed_ahead.refused()
+            self._typed_ahead.refused(ANSWERS_S)
         self._rail.show_waiting(question is not None)
         self._app.query_one(KeyBar).leave_to(choice.key for choice in (question.choices if question else ()))
 

@@ -11,8 +11,8 @@ from textual.events import Key
 
 from tenaz.tui.taking_keys import TakesKeys
 
-BURST_S = 0.4
-"""Nobody reads a refusal sooner."""
+BURST_S, ANSWERS_S = 0.3, 0.12
+"""Letters that come so close together are one burst: nobody has read anything in between. Answers may come faster."""
 
 
 class TypedAhead:
@@ -22,20 +22,23 @@ class TypedAhead:
         self._for: object = None
         self._only: Collection[str] | None = None
         self._keys: list[Key] = []
-        self._burst_until_s = 0.0
+        self._burst_gap_s, self._last_s = 0.0, 0.0
 
     def wait(self, what: object, only: Collection[str] | None = None) -> None:
         """From now on keys (only these, where some are named) are meant for something that will come."""
         self._for, self._only = what, only
 
-    def refused(self) -> None:
+    def refused(self, gap_s: float = BURST_S) -> None:
         """A command was refused, or another question came: what is typed right behind was meant for something else."""
-        self._burst_until_s = time.monotonic() + BURST_S
+        self._burst_gap_s = gap_s
 
     def takes(self, key: Key) -> bool:
         """Keep a key, if it is waited for what it is meant for; Escape ends the waiting."""
-        if key.is_printable and time.monotonic() < self._burst_until_s:
-            self.refused()
+        now = time.monotonic()
+        gap_s, self._last_s = now - self._last_s, now
+        if gap_s >= self._burst_gap_s or not key.is_printable:
+            self._burst_gap_s = 0.0
+        if self._burst_gap_s:
             return True
         if self._for is None:
             return False

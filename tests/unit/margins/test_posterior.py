@@ -163,7 +163,7 @@ def test_what_does_not_fit_is_told_and_a_repeat_settles_it() -> None:
     repeated = [*stray, failed_at(8, 0.1)]
     assert not misfits(after(*repeated), MARCH, repeated)
     # One stray failure does not overrule what held for long above it: both stay possible until it was repeated.
-    long = [held(k, 16.0) for k in (10, 12, 14, 15)] + [failed_at(22, 0.01), failed_at(21, 0.02)]
+    long = [held(k, 60.0) for k in (10, 12, 14, 15)] + [failed_at(22, 0.01), failed_at(21, 0.02)]
     clear, odd_one = (edge_of(after(*long, *more), (MARCH,), TOLERANCE) for more in ((), (failed_at(8, 0.03),)))
     assert odd_one.low < clear.low and odd_one.high > 14, "wider, not overruled"
     once, again = after(*long, failed_at(8, 0.03)), after(*long, failed_at(8, 0.03), held(8, 2.5))

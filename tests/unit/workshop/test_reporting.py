@@ -14,6 +14,7 @@ import pytest
 from typer.testing import CliRunner
 
 from tenaz.cli.app import app
+from tenaz.core.amounts import show_sure
 from tenaz.core.due import due
 from tenaz.core.errors import Refused, TenazError
 from tenaz.core.loading import LoadKind, LoadPlan
@@ -24,6 +25,7 @@ from tenaz.core.querying import parse_query
 from tenaz.core.record_text import parse_record
 from tenaz.core.rigs import OWN, BenchKind
 from tenaz.demo.ridge import ridge
+from tenaz.margins.safety import safety_of
 from tenaz.papers.report import Edition, Report, as_csv, from_json, to_json
 from tenaz.papers.report_pages import Paper, as_pdf
 from tenaz.papers.report_text import as_html, as_text
@@ -106,6 +108,57 @@ def test_every_figure_rests_on_trials_that_are_in_the_book(workshop: Workshop) -
             assert fact.trials or "0 passed" in fact.value, fact
     assert {fact.section for fact in made.facts} >= {"the rig", "settings", "what failed"}
     assert all(set(fact.trials) <= measures for fact in made.of("scores"))
+
+
+def figures(text: str) -> list[float]:
+    """Every number in a text; hours and minutes of a duration as hours."""
+    found = [float(h or 0) + float(m or 0) / 60 for h, m in re.findall(r"\b(\d+)h(?:(\d+)m)?\b", text)]
+    rest = re.sub(r"\b\d+h(?:\d+m)?\b|and \d+ more", "", text)
+    return found + [float(one.replace(",", "")) for one in re.findall(r"\d[\d,]*(?:\.\d+)?", rest)]
+
+
+def told_in(report: Report) -> list[float]:
+    return [one for fact in report.facts for one in figures(f"{fact.name} {fact.value} {fact.unit}")]
+
+
+@pytest.mark.parametrize("state", ["fresh", "failed", "proven", "stock", "climbed", "parts"])
+def test_every_figure_of_the_clients_page_stands_on_the_shelf(workshop: Workshop, state: str) -> None:
+    rig = replace(workshop.rig, owner="", complaint="stops after eleven minutes", guarantee_months=24)
+    workshop.do(o.KeepRig(rig))
+    stock, purpose = rig.stock, dict(rig.purpose.hours_asked)
+    owed = tuple(LoadPlan(kind, duration_s=3600 * hours) for kind, hours in purpose.items())
+    faster = stock.replacing("data_rate_mts", 5000)
+    match state:
+        case "failed":
+            run(workshop, o.StartTrial(stock.replacing("data_rate_mts", 7000), HOUR))
+        case "proven":
+            run(workshop, o.StartTrial(stock, HOUR))
+            run(workshop, o.StartRoutine(faster, owed))
+        case "stock":
+            run(workshop, o.StartRoutine(stock, owed))
+        case "climbed":
+            run(workshop, o.BeginSearch(("data_rate_mts",), stock, HOUR, "", "adapt", steps=o.Steps()))
+        case "parts":
+            run(workshop, o.StartTrial(stock, HOUR))
+            workshop.do(o.WorkOnParts("pull A2"))
+            run(workshop, o.StartTrial(stock, HOUR))
+        case _:
+            pass
+    made = report(workshop)
+    known = told_in(made)
+    for words in made.client:
+        for figure in figures(words.text):
+            assert any(abs(figure - one) <= 0.51 * (figure >= 1) + 0.01 for one in known), (words, figure)
+    page = as_text(made, Edition.CLIENT)
+    assert "handed over" not in page, "what is for the technician does not stand there"
+    assert ("Parts:" in page and "A2" in page) is (state == "parts")
+    promised = next(words.text for words in made.client if words.heading == "What that promises")
+    safety = safety_of(workshop.rig, workshop.view().in_force, workshop.view().index)
+    if "expected" in promised:
+        assert safety.sure is not None and f"we are {show_sure(safety.sure)} sure" in promised.replace("of that ", "")
+    else:
+        assert ("NOTHING YET" in promised) is not made.proven
+    assert f"{state}" == "fresh" or "As it" in page or state in ("failed", "stock", "climbed")
 
 
 class _Text(HTMLParser):

@@ -99,18 +99,20 @@ def _last(belief: Belief, shown: Shown, stand: int, best: Prospect, least_gain: 
 
 
 def _check(belief: Belief, shown: Shown, stand: int) -> Proposal | None:
-    """Another load that the purpose asks for, for a while at the hardest value that held: what only ever ran at the
-    value to stand at says little of how far its own edge is from there.
+    """Another load that the purpose asks for, for a while at the hardest value that held, or most likely does: what
+    only ever ran at the value to stand at says little of how far its own edge is from there.
     """
     ground, knob = belief.ground, belief.ground.knob
     hardest = max((k for k in shown.held if k > stand and (shown.failed is None or k < shown.failed)), default=None)
+    if hardest is None:
+        hardest = belief.likely_to_hold(stand, CHECK_H)
     if hardest is None:
         return None
     for kind in belief.unsure_of(stand):
         if not belief.tried(kind, hardest):
             plan = planned(ground.purpose, kind, CHECK_H, ground.load)
             at, here = knob.show(knob.at_strain(hardest)), knob.show(knob.at_strain(stand))
-            reason = f"{kind} is asked for too: a while at {at}, which held, tells how far its edge is from {here}"
+            reason = f"{kind} is asked for too: a while at {at} tells how far its edge is from {here}"
             cost_h = ground.costs.trial_h(plan)
             return Proposal(ground.at(hardest), plan, reason, cost_h, cost_h + ground.purpose.proof_h)
     return None
