@@ -15,7 +15,7 @@ from tenaz.core.tolerance import Tolerance
 from tenaz.margins.judging import Judgement
 from tenaz.margins.rates import RateEstimate
 from tenaz.margins.safety import AlongKnob, Safety
-from tenaz.margins.worth import Hour, advice, next_hour
+from tenaz.margins.worth import LIKELIER_NOT, Hour, advice, next_hour
 
 MOST_RESERVE_K = 60.0
 """No machine gets warmer by more than that and still runs."""
@@ -120,8 +120,8 @@ class MarginRow:
     @cached_property
     def hours(self) -> tuple[Hour, ...]:
         """What the next hour here would buy, under each kind of load that ran on the line or is asked for."""
-        asked = [kind for kind, _ in self.judged.purpose.hours_asked]
-        kinds = dict.fromkeys((self.kind, *self.judged.posterior.strands, *asked))
+        # Of a load that never ran as far as this nothing is known: its hours cannot be weighed.
+        kinds = dict.fromkeys((self.kind, *self.line.under))
         posterior, tolerance = self.judged.posterior, self.judged.edge.tolerance
         return tuple(next_hour(posterior, kind, self.strain, tolerance, self.by_kind.get(kind)) for kind in kinds)
 
@@ -146,7 +146,12 @@ class MarginsPicture:
         """What the next hour is worth, where it is worth most."""
         held_back = self.safety.held_back
         row = next((row for row in self.rows if row.line is held_back), next(iter(self.rows), None))
-        return "" if row is None else advice(row.hours)
+        if row is None:
+            return ""
+        unknown = ", ".join(self.safety.unknown)
+        if unknown and (row.sure or 0.0) >= LIKELIER_NOT:
+            return f"{unknown} is asked for and never ran as far as this: an hour of it tells most"
+        return advice(row.hours)
 
 
 def show_hours_between(rate: RateEstimate) -> str:

@@ -212,8 +212,9 @@ def _setpoint(trial: Trial, rig: "Rig", whole: bool) -> str:
 
 
 HEADINGS = ("rig", "trial", "begun", "bench", "setpoint", "load", "outcome", "after", "note")
-KEPT = ("trial", "begun", "outcome")
-"""Columns that are whole however narrow the terminal: what others lack goes to the next line."""
+LEAST_WIDTH = 6
+LEAST_WIDTH, LEAST = 4, {"begun": 10, "setpoint": 10, "load": 5, "outcome": 6, "note": 8}
+"""Columns are not narrower than that, where there is no room for all of it."""
 FIRST_ROWS, ROWS = 40, 400
 """Rows that are written at once: the first soon, however large the book is."""
 
@@ -234,10 +235,8 @@ def _print(found: "Iterable[tuple[Trial, Rig]]", whole: bool, none: str) -> None
         fits = sum(widths) + 2 * len(widths) <= console.width
         for heading, wide in zip(HEADINGS, widths, strict=True):
             justify: JustifyMethod = "right" if heading == "trial" else "left"
-            kept = fits or heading in KEPT
-            table.add_column(
-                heading, justify=justify, min_width=wide if kept else None, no_wrap=heading in KEPT, overflow="fold"
-            )
+            least = wide if fits else min(wide, LEAST.get(heading, LEAST_WIDTH))
+            table.add_column(heading, justify=justify, min_width=least, overflow="fold")
         for row in page:
             table.add_row(*map(Text, row))
         console.print(table)
@@ -253,7 +252,7 @@ def _row(trial: Trial, rig: "Rig", whole: bool) -> tuple[str, ...]:
             trial.rig,
             str(trial.number),
             trial.begun_utc.astimezone().strftime("%Y-%m-%d %H:%M"),
-            trial.bench if trial.bench.real else "simulated",
+            trial.bench,
             _setpoint(trial, rig, whole),
             trial.plan.kind,
             trial.outcome or f"open, at {trial.station}",

@@ -95,7 +95,8 @@ def old_edge(rig: Rig, knob: Knob, now: Setpoint, trials: TrialIndex) -> OldEdge
     for line in _lines(knob, trials):
         bracket, newest = _bracket(knob, line), line[-1]
         moved = tuple(change for change in now.changes_from(newest.setpoint) if change.knob != knob.name)
-        if bracket.failed is not None and moved:
+        # Where nothing held at all it was not this knob's doing: a group that fails is no edge of each that is in it.
+        if bracket.failed is not None and bracket.held is not None and moved:
             found = OldEdge(knob, bracket, moved, _speaks(rig, moved), newest, None)
             return _with_check(found, line, now, trials)
     return None

@@ -43,13 +43,13 @@ class ReportGround:
 
     @property
     def before(self) -> tuple[Trial, ...]:
-        """Closed trials at stock, before anything was done to its parts; none where it still is as it came."""
-        view, first_work = self.view, min((one.after_number for one in self.works[1:]), default=None)
+        """Closed trials at stock, before the last piece of work on its parts; none where it still is as it came."""
+        view, last_work = self.view, max((one.after_number for one in self.works[1:]), default=None)
         every = (one for one in view.trials if one.setpoint == view.rig.stock and one.verdict is not Verdict.VOID)
-        if view.in_force == view.rig.stock and first_work is None:
+        if view.in_force == view.rig.stock and last_work is None:
             return ()
         closed = (one for one in every if one.outcome is not None)
-        return tuple(one for one in closed if first_work is None or one.number <= first_work)
+        return tuple(one for one in closed if last_work is None or one.number <= last_work)
 
     @property
     def here(self) -> tuple[Trial, ...]:
@@ -164,7 +164,7 @@ def failures_in(hours: float, tolerance: Tolerance) -> str:
 
 
 def _complaint(ground: ReportGround) -> list[Fact]:
-    """How it fared as it came, and how it fares now."""
+    """How it fared before what was done to it, and how it fares now."""
     found = []
     if before := ground.before:
         hours = sum(one.clean_s if one.verdict is Verdict.FAIL else one.elapsed_s for one in before) / 3600
@@ -172,7 +172,7 @@ def _complaint(ground: ReportGround) -> list[Fact]:
         soonest = min((one.clean_s for one in failed if one.outcome is not Outcome.NO_BOOT), default=None)
         words = f"{len(failed)} of {len(before)} trials failed, in {hours:.1f} h"
         words += f"; the soonest after {show_duration(soonest)}" if soonest is not None else ""
-        found.append(Fact("the complaint", "as it came", words, trials=numbers(before)))
+        found.append(Fact("the complaint", "before what was done", words, trials=numbers(before)))
     now = f"{sum(one.verdict is Verdict.FAIL for one in ground.here)} of {len(ground.here)} trials failed"
     hours = sum(one.elapsed_s for one in ground.here if one.verdict is Verdict.PASS) / 3600
     found.append(Fact("the complaint", "as it is now", f"{now}, {hours:.1f} h held", trials=numbers(ground.here)))

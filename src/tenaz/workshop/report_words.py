@@ -48,10 +48,10 @@ def _wrong(ground: ReportGround) -> str:
     if ground.found:
         told.insert(0, ground.found)
     cause = f"{'; '.join(told)}." if told else "No part was found at fault."
-    return " ".join(part for part in (cause, _as_it_came(ground), _now(ground)) if part)
+    return " ".join(part for part in (cause, _before(ground), _now(ground)) if part)
 
 
-def _as_it_came(ground: ReportGround) -> str:
+def _before(ground: ReportGround) -> str:
     """How it fared before anything was done."""
     before = ground.before
     if not before:
@@ -59,11 +59,11 @@ def _as_it_came(ground: ReportGround) -> str:
     failed = [one for one in before if one.verdict is Verdict.FAIL]
     if not failed:
         hours = sum(one.elapsed_s for one in before) / 3600
-        return f"As it came it did not fail here in {hours:.1f} h."
+        return f"Before what was done it did not fail here in {hours:.1f} h."
     many = f"{len(failed)} of {len(before)} trials" if len(before) > 1 else "the one trial made"
     times = [one.clean_s for one in failed if one.outcome is not Outcome.NO_BOOT]
     soonest = f", the soonest after {show_duration(min(times))}" if times else ""
-    return f"As it came it failed in {many}{soonest}."
+    return f"Before what was done it failed in {many}{soonest}."
 
 
 def _now(ground: ReportGround) -> str:

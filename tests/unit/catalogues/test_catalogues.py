@@ -69,7 +69,8 @@ def test_the_demos_sheets_are_complete_and_keep_every_minimum(rig: Rig) -> None:
 def test_a_board_spells_narrows_locks_and_adds() -> None:
     rig = with_catalogue(ridge(), parse_toml(CatalogueFile, BOARD, "board.toml"))
     spelled, locked, added = rig.knob("RRD short"), rig.knob("controller_ratio"), rig.knob("row_hammer_cure")
-    assert (spelled.name, spelled.standard_label, spelled.grid.first) == ("t_rrd_s_nck", "tRRD_S", 9)
+    assert (spelled.name, spelled.standard_label, spelled.grid.first) == ("t_rrd_s_nck", "tRRD_S", 8)
+    assert tuple(spelled.grid.values()[:2]) == (8, 9), "what it runs with is one of its values, whatever the board says"
     assert (rig.stock["row_hammer_cure"], added.grid.values()) == (1, (0, 1, 4))
     groups = [knob.group for knob in rig.knobs]
     assert groups.index("tertiary timings") > rig.knobs.index(added) > groups.index("refresh")

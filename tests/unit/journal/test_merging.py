@@ -141,7 +141,7 @@ def typed_in(store: Store, rig: Rig, clock: SteppedClock, count: int) -> None:
     """Trials of one and the same minute, as they are typed in."""
     at_utc = datetime(2026, 3, 1, 9, 30, tzinfo=UTC)
     past = [PastTrial(rig.stock, HOUR, parse_record(f"held {hours}h"), at_utc) for hours in range(1, count + 1)]
-    store.afterwards.enter(rig, BenchKind.HAND, past, clock)
+    store.afterwards.enter([(rig, BenchKind.HAND, past)], clock)
 
 
 def test_trials_typed_in_for_one_minute_all_come_and_come_once(
