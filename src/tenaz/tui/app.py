@@ -276,7 +276,8 @@ class Workbench(App[str]):
         if typed in ("-", "−") and self._session is not None and self._session.takes_signs:
             typed = "-"
         elif typed == "-":
-            return False
+            self.action_order("zoom_time", 200)
+            return True
         if len(self.screen_stack) > 1:
             return False
         if typed is None or typed not in ("", "-", *"0123456789"):

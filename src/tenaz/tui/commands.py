@@ -176,7 +176,7 @@ _USUAL = (
         Need.SCROLLS,
     ),
     _key("zoom_time(50)", "plus", "+", "canvas", "load: show half the time", Need.TIME),
-    _key("zoom_time(200)", "minus", "-", "canvas", "load: show twice the time", Need.TIME),
+    _key("zoom_time(200)", "underscore", "_", "canvas", "load: show twice the time (or -)", Need.TIME),
     Command("filter_lines", "slash", "/", "filter", "show only log lines and sensors that hold a text", (), "canvas"),
     Command("show_day", "D", "D", "day", "the day: how far the work has come, where all stands", (), "canvas"),
     _key("put_on_plan", "Q", "Q", "plan", "put the dialled values, or the climb under way, on the plan", Need.WRITABLE),
@@ -251,6 +251,7 @@ def keys_clash(
 
 CALLED = {
     "?": "question_mark", "=": "equals_sign", "/": "slash", ",": "comma", ".": "full_stop", "+": "plus", "-": "minus",
+    "_": "underscore",
     "[": "left_square_bracket", "]": "right_square_bracket", "<": "less_than_sign", ">": "greater_than_sign",
 }  # fmt: skip
 """Keys as the terminal's driver calls them, by the sign on them."""
