@@ -1,15 +1,20 @@
 """The other strategies: played against rigs that fail by chance, taken up in the middle, and with the price told."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import pytest
 
 from tenaz.core.errors import Refused
+from tenaz.core.felt import felt_by
 from tenaz.core.knobs import Grid, Harder, Knob
 from tenaz.core.loading import LoadKind
+from tenaz.core.outcomes import Verdict
+from tenaz.core.parsing import parse_load
 from tenaz.core.rigs import Purpose
 from tenaz.core.searches import Advice, Ground, Proposal, TrialFacts
 from tenaz.core.tolerance import Tolerance
+from tenaz.demo.ridge import ridge
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
 from tenaz.study.hidden import DrawnRig, try_there
@@ -34,12 +39,13 @@ def played(
     seed: int,
     parameters: Mapping[str, object] = {},
     base: int | None = None,
+    leap: int | None = None,
 ) -> tuple[Ground, list[TrialFacts], list[Proposal], Advice, float]:
     """From the first proposal to the advice, one trial at a time."""
     rig = DrawnRig(population, seed)
     if base is not None:
         rig.base = rig.base.replacing(rig.knob.name, base)
-    ground = ground_of(rig, PURPOSE)
+    ground = replace(ground_of(rig, PURPOSE), leap=leap)
     running = strategy_of(strategy).begin(ground, parameters)
     stands, seen, proposals, hours = next(running), list[TrialFacts](), list[Proposal](), 0.0
     while isinstance(stands, Proposal):
@@ -51,6 +57,34 @@ def played(
         seen.append(facts_of_try(stands, tried))
         stands = running.send(seen[-1:])
     return ground, seen, proposals, stands, rig.edge(-6.9)
+
+
+def test_where_hands_bring_it_up_again_adapt_goes_two_steps_past_what_held_at_most() -> None:
+    ground, seen, _, advice, _ = played(USUAL, "adapt", 1, leap=2)
+    held = ground.knob.strain(ground.base.number(ground.knob.name))
+    for one in seen:
+        strain = ground.knob.strain(one.setpoint.number(ground.knob.name))
+        assert strain <= held + 2
+        held = max(held, strain) if one.verdict is Verdict.PASS else held
+    assert advice.setpoint is not None
+    _, freely, *_ = played(USUAL, "adapt", 1)
+    assert freely[0].setpoint != seen[0].setpoint, "elsewhere it leaps"
+
+
+@pytest.mark.parametrize(
+    ("knob", "load", "kind"),
+    [
+        ("core_offset_mv", "march 1h", LoadKind.TRANSFORM),
+        ("core_offset_mv", "solve 1h", LoadKind.SOLVE),
+        ("t_cl_nck", "march 1h", LoadKind.MARCH),
+        ("t_cl_nck", "transform 1h", LoadKind.MARCH),
+        ("memory_vdd_mv", "transform 1h", LoadKind.TRANSFORM),
+    ],
+)
+def test_a_knob_is_climbed_under_what_it_feels(knob: str, load: str, kind: LoadKind) -> None:
+    rig = ridge()
+    found = felt_by(rig.knob(knob), parse_load(load), rig.purpose)
+    assert (found.kind, found.duration_s) == (kind, 3600)
 
 
 @pytest.mark.parametrize("strategy", ["stride", "halve"])
