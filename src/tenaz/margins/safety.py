@@ -49,11 +49,10 @@ class AlongKnob:
         """Whether it was tried as far as this value under any load that is judged."""
         return bool(self.under)
 
-    @property
-    def hardest_held(self) -> tuple[int, float] | None:
-        """The hardest value past this one that held, easier than all that failed (where none did: that most likely
-        holds for a while), and the hours for which the load that it is judged under held there; None where there is
-        none, or where that load ran there for long already.
+    def further(self, kind: LoadKind) -> tuple[int, float] | None:
+        """Where a load tells how far its edge is: the hardest value past this one that held, easier than all that
+        failed (where none did: that most likely holds for a while), and the hours for which it held there already; None
+        where there is none, or where it ran there for long.
         """
         at = [(self.knob.strain(one.setpoint.number(self.knob.name)), one) for one in self.trials]
         failed = min((strain for strain, one in at if one.verdict is Verdict.FAIL), default=None)
@@ -63,7 +62,7 @@ class AlongKnob:
             hardest = self._likely_to_hold(failed)
         if hardest is None:
             return None
-        there = [one for strain, one in at if strain >= hardest and self.judged.kind in one.plan.kinds]
+        there = [one for strain, one in at if strain >= hardest and kind in one.plan.kinds]
         hours = sum(one.elapsed_s for one in there if one.verdict is Verdict.PASS) / 3600
         return None if hours >= LONG_H else (self.knob.at_strain(hardest), hours)
 

@@ -4,9 +4,10 @@ from typing import TYPE_CHECKING
 
 from tenaz.charts.climb import ClimbPicture
 from tenaz.core.evidence import Evidence, evidence_at
+from tenaz.core.load_kinds import LoadKind
 from tenaz.core.loading import show_duration
 from tenaz.core.searches import Advice
-from tenaz.margins.safety import LONG_H, Safety, safety_of
+from tenaz.margins.safety import LONG_H, AlongKnob, Safety, safety_of
 from tenaz.search.owing import CHECK_H, planned
 from tenaz.tui.suggestion import Follow, Suggestion
 
@@ -41,18 +42,24 @@ def after_climb(view: "View", picture: ClimbPicture, advice: Advice) -> Suggesti
             f"{at} was to be stood at, and failed there: the edge lies lower than it seemed",
             Follow.CLIMB,
         )
-    safety = safety_of(view.rig, target, view.index)
+    return _stand(view, picture, f"{advice.reason}; {at}: {sure}", evidence)
+
+
+def _stand(view: "View", picture: ClimbPicture, reason: str, evidence: Evidence) -> Suggestion:
+    """Stand where it is advised, and run what is owed there; before hours are spent on it, each load that is asked for
+    and was not tried further shows for a while whether it bears as much.
+    """
+    knob, target = picture.knob, evidence.setpoint
+    at, safety = f"{knob.label} {knob.show(target[knob.name])}", safety_of(view.rig, target, view.index)
     if evidence.shown:
         return _all_shown(view, safety, f"{at} is shown: {_shown(evidence)}")
+    line = next((one for one in safety.lines if one.knob.name == knob.name), None)
+    unsure = picture.judged.not_tried if picture.judged is not None else ()
+    looks = (_further(view, safety, line, kind, reason, first=True) for kind in unsure if line is not None)
     owed = tuple(kind.owed for kind in evidence.kinds if kind.hours_owed)
     runs = ", ".join(f"{plan.kind} {show_duration(plan.duration_s or 0)}" for plan in owed)
-    return Suggestion(
-        f"⏎   stand at {at} and run what is owed: {runs}",
-        f"{advice.reason}; {at}: {sure}",
-        Follow.STAND,
-        target,
-        owed,
-    )
+    stand = Suggestion(f"⏎   stand at {at} and run what is owed: {runs}", reason, Follow.STAND, target, owed)
+    return next((one for one in looks if one is not None), stand)
 
 
 def _all_shown(view: "View", safety: Safety, shown: str) -> Suggestion:
@@ -64,10 +71,20 @@ def _all_shown(view: "View", safety: Safety, shown: str) -> Suggestion:
         return Suggestion(shown, f"all that the purpose asks for; safe: {safety.words}; {rest}")
     reason = f"{shown}; but it is not as safe as asked: {safety.words}"
     line = safety.held_back
-    harder = None if line is None else line.hardest_held
-    if line is None or harder is None:
-        return Suggestion("dial an easier value and try it with t", reason)
-    kind, (value, ran_h) = line.judged.kind, harder
+    tried = None if line is None else _further(view, safety, line, line.judged.kind, reason)
+    return tried or Suggestion("dial an easier value and try it with t", reason)
+
+
+def _further(
+    view: "View", safety: Safety, line: AlongKnob, kind: LoadKind, reason: str, first: bool = False
+) -> Suggestion | None:
+    """A load for a while at a harder value; None where that tells nothing more, or where only a ``first`` look is meant
+    and it had that.
+    """
+    harder = line.further(kind)
+    if harder is None or (first and harder[1]):
+        return None
+    value, ran_h = harder
     plan = planned(view.rig.purpose, kind, LONG_H if ran_h else CHECK_H)
     return Suggestion(
         f"⏎   {show_duration(plan.duration_s or 0)} of {kind} at {line.knob.label} {line.knob.show(value)}",

@@ -62,7 +62,7 @@ def test_every_load_that_is_asked_for_is_judged_and_named() -> None:
     there = [*under_march, ran(11, Outcome.HELD, TRANSFORM, 0.5, data_rate_mts=5000)]
     proven = safety_of(BOTH, at, indexed(there))
     assert proven.sure is not None and not proven.safe and proven.why == "held back by data rate under transform"
-    assert proven.held_back is not None and proven.held_back.hardest_held == (6000, 0.0)
+    assert proven.held_back is not None and proven.held_back.further(TRANSFORM) == (6000, 0.0)
     further = safety_of(BOTH, at, indexed([*there, ran(12, Outcome.HELD, TRANSFORM, 0.4, data_rate_mts=6000)]))
     assert further.sure is not None and further.sure > proven.sure
 
