@@ -77,7 +77,8 @@ def test_for_a_time(plan: LoadPlan, around: Surroundings) -> None:
     seen: list[LoadProgress] = []
     report = LoadRun(replace(plan, duration_s=3.0), around, seen.append).run()
     assert (report.outcome, report.errors, report.failed_after_s) == (Outcome.HELD, 0, None)
-    assert report.elapsed_s == pytest.approx(3.0, abs=0.5)
+    # Longer only where other programs had its cores meanwhile.
+    assert 2.5 <= report.elapsed_s <= 8.0
     assert report.rate > 0
     assert report.laps > 0
     last = seen[-1]

@@ -11,7 +11,7 @@ from textual.events import Key
 
 from tenaz.tui.taking_keys import TakesKeys
 
-BURST_S, ANSWERS_S = 0.3, 0.12
+BURST_S, ANSWERS_S = 0.3, 0.06
 """Letters that come so close together are one burst: nobody has read anything in between. Answers may come faster."""
 
 
