@@ -90,6 +90,8 @@ class Workbench(App[str]):
         """Orders given before the book was open; carried out as soon as it is."""
         self._demo = demo
         self.typed_ahead = TypedAhead()
+        self._answered: object = None
+        """The question that was answered last."""
 
     def get_line_filters(self) -> "Sequence[LineFilter]":
         """What every line goes through on its way to the terminal."""
@@ -175,6 +177,9 @@ class Workbench(App[str]):
             for name, arguments in self._early:
                 self.action_order(name, *arguments)
         else:
+            if not self._session.busy:
+                # Nothing runs that could ask: nothing more is typed ahead for a question.
+                self.forget_typed(self._answered)
             self._session.take_view(message.view)
 
     def _begin(self, view: "View") -> "Session":
@@ -243,8 +248,8 @@ class Workbench(App[str]):
     def on_next_step_answered(self, message: NextStep.Answered) -> None:
         """The technician answered a question."""
         if self._session is not None:
-            choices = {choice.key for choice in message.question.choices}
-            self.typed_ahead.wait(message.question, choices)
+            self._answered = message.question
+            self.typed_ahead.wait(message.question, {choice.key for choice in message.question.choices} - {"s", "q"})
             self.set_timer(NEXT_QUESTION_S, lambda: self.forget_typed(message.question))
             self._session.running.take_answer(message.answer, message.question)
 
@@ -273,13 +278,13 @@ class Workbench(App[str]):
         if len(self.screen_stack) == 1 and self.typed_ahead.takes(event):
             return True
         typed = "" if event.key == "enter" else event.character
+        if len(self.screen_stack) > 1:
+            return False
         if typed in ("-", "−") and self._session is not None and self._session.takes_signs:
             typed = "-"
         elif typed == "-":
             self.action_order("zoom_time", 200)
             return True
-        if len(self.screen_stack) > 1:
-            return False
         if typed is None or typed not in ("", "-", *"0123456789"):
             return self.query_one(NextStep).takes(event.key) or self._take_command(event.key)
         self.action_order(*{"0": ("dial_stock",), "": ("follow_next",)}.get(typed, ("type_value", typed)))

@@ -15,6 +15,10 @@ BURST_S, ANSWERS_S = 0.3, 0.06
 """Letters that come so close together are one burst: nobody has read anything in between. Answers may come faster."""
 
 
+A_TIME = (*"0123456789hm", "enter")
+"""Keys of a length of time, which is asked for after some answers."""
+
+
 class TypedAhead:
     """What waits, and what is waited for."""
 
@@ -25,7 +29,7 @@ class TypedAhead:
         self._burst_gap_s, self._last_s = 0.0, 0.0
 
     def wait(self, what: object, only: Collection[str] | None = None) -> None:
-        """From now on keys (only these, where some are named) are meant for something that will come."""
+        """From now on what is typed (only these keys and times, where some are named) is meant for what will come."""
         self._for, self._only = what, only
 
     def refused(self, gap_s: float = BURST_S) -> None:
@@ -45,7 +49,9 @@ class TypedAhead:
         if key.key == "escape":
             self.over()
             return True
-        meant = self._only is None or key.key in self._only or (key.character or "") in (*"0123456789", "\r")
+        meant = key.is_printable or key.key == "enter"
+        if self._only is not None:
+            meant = key.key in self._only or key.key in A_TIME
         if meant:
             self._keys.append(key)
         return meant
