@@ -212,7 +212,6 @@ def _setpoint(trial: Trial, rig: "Rig", whole: bool) -> str:
 
 
 HEADINGS = ("rig", "trial", "begun", "bench", "setpoint", "load", "outcome", "after", "note")
-LEAST_WIDTH = 6
 LEAST_WIDTH, LEAST = 4, {"begun": 10, "setpoint": 10, "load": 5, "outcome": 6, "note": 8}
 """Columns are not narrower than that, where there is no room for all of it."""
 FIRST_ROWS, ROWS = 40, 400

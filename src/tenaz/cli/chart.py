@@ -8,7 +8,7 @@ import typer
 
 from tenaz.cli.options import BookOption, errors_told, say
 from tenaz.core.errors import Refused
-from tenaz.core.searches import NIGHT, SearchPlan
+from tenaz.core.searches import FIELD, NIGHT, SearchPlan
 
 if TYPE_CHECKING:
     from tenaz.charts.climb import ClimbPicture
@@ -86,7 +86,7 @@ def _write(workshop: "Workshop", search: "SearchPlan", out: Path) -> None:
         return
     from tenaz.charts.cells_paper import export_cells
 
-    if search.strategy == "field":
+    if search.strategy == FIELD:
         from tenaz.charts.field_cells import draw_field
 
         field: FieldPicture = workshop.do(BringField(search.id))  # type: ignore[assignment]

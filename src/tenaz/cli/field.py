@@ -44,7 +44,7 @@ def field(
 
     Exit status: 0 done, 2 could not run, 130 stopped.
     """
-    from tenaz.core.searches import Advice
+    from tenaz.core.searches import FIELD, Advice
     from tenaz.workshop.fields import read_field
     from tenaz.workshop.orders import BeginSearch, BringField, Steps
 
@@ -52,7 +52,7 @@ def field(
         knobs, parameters = read_field(workshop.rig, " ".join([*over, *(["window"] if window else [])]))
         base = workshop.named(start) if start else workshop.in_force()
         plan = LoadPlan(load, duration_s, share=share)
-        workshop.do(BeginSearch(knobs, base, plan, reason, "field", parameters, Steps()))
+        workshop.do(BeginSearch(knobs, base, plan, reason, FIELD, parameters, Steps()))
         terminal.see_through()
         done = workshop.store.searches.of(rig)[-1]
         stands = workshop.standing(done)

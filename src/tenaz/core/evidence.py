@@ -124,6 +124,11 @@ class Evidence:
         """Whether all that the purpose asks for has been shown, and nothing failed."""
         return not self.failed and all(kind.hours_owed == 0 for kind in self.kinds)
 
+    @property
+    def owed(self) -> tuple[LoadPlan, ...]:
+        """The loads that would show what is owed, one of each kind; empty where nothing is."""
+        return tuple(kind.owed for kind in self.kinds if kind.hours_owed)
+
 
 def evidence_at(setpoint: Setpoint, trials: TrialIndex, rig: Rig) -> Evidence:
     """Add up the closed trials that were in force at exactly this setpoint, on the parts of now."""

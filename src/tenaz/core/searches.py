@@ -74,8 +74,10 @@ class TrialFacts:
         return self.clean and kind in self.kinds and self.facts.shows(kind)
 
 
-NIGHT = "night"
-"""The strategy whose runs are nights: nobody is there, and they leave a rig at what was proven."""
+NIGHT, FIELD = "night", "field"
+"""The strategies told from all others by name. The runs of the first are nights: nobody is there, and they leave a rig
+at what was proven. Those of the second map pairs of values.
+"""
 
 
 def facts_of(trial: Trial, search_id: int | None = None) -> TrialFacts:

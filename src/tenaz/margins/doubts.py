@@ -54,7 +54,7 @@ def _chance(posterior: Posterior, samples: Samples, one: Sighting) -> float:
     up = np.where(beyond, posterior.lattice.lucky_start, 1.0 - posterior.lattice.stray_start)
     if not one.up:
         return float(np.mean(1.0 - up))
-    survives = np.exp(-np.exp(np.minimum(samples.log_rates(at)[:, 0], 50.0)) * max(one.clean_h, one.failed_by_h or 0.0))
+    survives = np.exp(-samples.rates(at)[:, 0] * max(one.clean_h, one.failed_by_h or 0.0))
     return float(np.mean(up * ((1.0 - survives) if one.failed else survives)))
 
 

@@ -8,6 +8,7 @@ new trials say of each place is their posterior over the prior; so where they sa
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -61,7 +62,8 @@ def moved_between(then: Posterior, now: Posterior, kind: LoadKind, tolerance: To
     cell = then.lattice.width / EDGE_CELLS_A_STEP
     warmer_k = None if then.usual_c is None or now.usual_c is None else now.usual_c - then.usual_c
     weather, spread = _weather(then, kind, prior, warmer_k or 0.0)
-    was, says = _aligned(then, now, kind, tolerance, prior)
+    told = [edge_chances(one, kind, tolerance, usual_tail=True) for one in (then, now, prior_only(prior, then.knob))]
+    was, says = _aligned(told)
     was = _blurred(_shifted(was, weather / cell), spread / cell)
     reach = int(4 * USUAL_MOVE_STEPS / cell)
     moves = np.arange(-reach, reach + 1) * cell
@@ -74,8 +76,7 @@ def moved_between(then: Posterior, now: Posterior, kind: LoadKind, tolerance: To
     known = np.cumsum(chances) / max(float(chances.sum()), 1e-300)
     low, middle, high = (float(np.interp(at, known, moves)) for at in ((1 - INTERVAL) / 2, 0.5, (1 + INTERVAL) / 2))
     lower, higher = chances[moves <= -DIFFERS_STEPS].sum(), chances[moves >= DIFFERS_STEPS].sum()
-    told = (edge_chances(one, kind, tolerance, usual_tail=True)[1] for one in (then, now))
-    sharp = cell * math.hypot(*map(_sharpness, told))
+    sharp = cell * math.hypot(*(_sharpness(chances) for _, chances in told[:2]))
     could = _could_tell(max(sharp, cell), moves, usual)
     return Moved(middle, low, high, float(lower / whole), float(higher / whole), weather, warmer_k, could)
 
@@ -105,12 +106,10 @@ LOOKED_FOR, TOLD = (1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0), 0.9
 """Moves that are asked for, in steps, and how sure one must be to tell of one."""
 
 
-def _aligned(
-    then: Posterior, now: Posterior, kind: LoadKind, tolerance: Tolerance, prior: EdgePrior
-) -> tuple[Numbers, Numbers]:
-    """On one row of cells: where the edge was, and what the new trials say of each place."""
-    before = prior_only(prior, then.knob)
-    told = [edge_chances(one, kind, tolerance, usual_tail=True) for one in (then, now, before)]
+def _aligned(told: Sequence[tuple[int, Numbers]]) -> tuple[Numbers, Numbers]:
+    """On one row of cells: where the edge was, and what the new trials say of each place; out of the chances then, now
+    and before anything was seen.
+    """
     first, end = min(start for start, _ in told), max(start + chances.size for start, chances in told)
     rows = np.zeros((len(told), end - first))
     for row, (start, chances) in zip(rows, told, strict=True):

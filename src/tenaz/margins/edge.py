@@ -66,7 +66,7 @@ def blame(posterior: Posterior, kind: LoadKind) -> float:
         return 1.0
     samples = samples_of(posterior, kind, 0.0, BLAME_SAMPLES)
     at = np.array([strand.failed / posterior.lattice.width])
-    rates = np.exp(np.minimum(samples.log_rates(at)[:, 0], 50.0))
+    rates = samples.rates(at)[:, 0]
     return float(np.mean(rates / (rates + STRAY_PER_H)))
 
 

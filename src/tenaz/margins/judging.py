@@ -46,9 +46,7 @@ class Judgement:
 
     def least_sure(self, strain: int) -> tuple[float, LoadKind]:
         """How sure it is that a strain is tolerated under the worst of its kinds, and which that is."""
-        tolerance = self.purpose.tolerance
-        found = [(edge_of(self.posterior, (kind,), tolerance).tolerated(strain), kind) for kind in self.kinds]
-        return min(found, key=lambda one: one[0])
+        return least_sure(self.posterior, self.kinds, self.purpose, strain)
 
     @property
     def not_tried(self) -> tuple[LoadKind, ...]:
@@ -97,6 +95,14 @@ def judge(
     return Judgement(knob, kind, purpose, prior, posterior, edge, stand, kinds, seen[kind], tuple(places))
 
 
+def least_sure(
+    posterior: Posterior, kinds: Sequence[LoadKind], purpose: Purpose, strain: int
+) -> tuple[float, LoadKind]:
+    """How sure it is that a strain is tolerated under the worst of some kinds of load, and which that is."""
+    found = [(edge_of(posterior, (kind,), purpose.tolerance).tolerated(strain), kind) for kind in kinds]
+    return min(found, key=lambda one: one[0])
+
+
 def judged_kinds(
     posterior: Posterior, own: LoadKind, purpose: Purpose, limit: int | None = None, stock: int | None = None
 ) -> tuple[LoadKind, ...]:
@@ -106,11 +112,15 @@ def judged_kinds(
     """
     strands = posterior.strands
     found = (own, *(kind for kind, strand in strands.items() if kind is not own and strand.failed is not None))
-    stand = to_stand_at(posterior, edge_of(posterior, found, purpose.tolerance), purpose, limit, stock)
-    if stand is None:
+    held = {
+        kind: at
+        for kind, _ in purpose.hours_asked
+        if kind in strands and kind not in found and (at := strands[kind].held) is not None
+    }
+    if not held:
         return found
-    asked = (kind for kind, _ in purpose.hours_asked if kind in strands and kind not in found)
-    return (*found, *(kind for kind in asked if (held := strands[kind].held) is not None and held > stand))
+    stand = to_stand_at(posterior, edge_of(posterior, found, purpose.tolerance), purpose, limit, stock)
+    return found if stand is None else (*found, *(kind for kind, at in held.items() if at > stand))
 
 
 def to_stand_at(

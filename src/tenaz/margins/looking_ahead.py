@@ -58,7 +58,7 @@ def prospects(
     beyond = at[None, :] >= samples.wall[:, None]
     # A lucky start beyond the wall would teach much, and nobody can count on one: none is reckoned with.
     down = np.where(beyond, 1.0, lattice.stray_start)
-    rates = np.exp(np.minimum(samples.log_rates(at), 50.0))
+    rates = samples.rates(at)
     ends = _ends(tuple(hours))
     survive = np.exp(-rates[:, :, None] * ends)
     # Of every outcome only its chance and the edge's first two moments under it are needed, and these are linear: what
@@ -146,7 +146,7 @@ def rises(
     edge = samples.edge[order]
     at = np.array(strains, dtype=float) / lattice.width
     down = np.where(at[None, :] >= samples.wall[order, None], 1.0, lattice.stray_start)
-    rates = np.exp(np.minimum(samples.log_rates(at)[order], 50.0))
+    rates = samples.rates(at)[order]
     ends = _ends(tuple(hours))
     survive = (1.0 - down)[:, :, None] * np.exp(-rates[:, :, None] * ends)
     failing = np.concatenate([(1.0 - down)[:, :, None], survive[:, :, :-1]], axis=2) - survive

@@ -92,6 +92,10 @@ class EdgePrior(_Entry):
             return 100.0 * math.log(knob.grid.last / knob.grid.first) / (len(knob.grid) - 1)
         return (knob.grid.last - knob.grid.first) / (len(knob.grid) - 1)
 
+    def usual_slope_steps(self, knob: Knob) -> float:
+        """Grid steps of a knob in which failures usually come e-fold sooner: midway between the slope's bounds."""
+        return math.sqrt(self.slope.low * self.slope.high) / self.units_a_step(knob)
+
 
 def shipped_priors() -> dict[str, EdgePrior]:
     """All that come with Tenaz, by name."""

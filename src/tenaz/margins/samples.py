@@ -10,6 +10,7 @@ from tenaz.margins.posterior import Posterior
 
 GOLDEN = 0.6180339887498949
 """Steps of this part of one lie evenly, however many."""
+MOST_FOLDS = 50.0
 
 
 @dataclass(frozen=True)
@@ -27,6 +28,11 @@ class Samples:
         """Natural logarithm of failures an hour at places in cells: (samples, places)."""
         folds = (at[None, :] - self.x_star[:, None]) / self.slope[:, None]
         return log_rate(folds, self.curvature[:, None])
+
+    def rates(self, at: Numbers) -> Numbers:
+        """Failures an hour at places in cells: (samples, places); what fails at once is cut off, never infinite."""
+        rates: Numbers = np.exp(np.minimum(self.log_rates(at), MOST_FOLDS))
+        return rates
 
 
 def samples_of(posterior: Posterior, kind: LoadKind, log_tolerated: float, count: int) -> Samples:

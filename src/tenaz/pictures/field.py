@@ -84,8 +84,7 @@ def _rows_away(knob: Knob, strains: Sequence[int], rig: Rig, load_s: float | Non
     """How many rows a cell must lie inside the boundary for its rate to be tolerated: what just holds the load fails
     about once in one and a half of it, and every slope's worth of steps makes that e-fold rarer.
     """
-    prior = prior_for(knob)
-    slope = math.sqrt(prior.slope.low * prior.slope.high) / prior.units_a_step(knob)
+    slope = prior_for(knob).usual_slope_steps(knob)
     hours = max(1 / 60, (load_s or 3600.0) / 3600)
     folds = math.log(max(1.0, math.log(2) / hours / rig.purpose.tolerance.rate_per_h))
     step = strains[1] - strains[0]

@@ -11,10 +11,11 @@ from tenaz.core.searches import Ground, TrialFacts
 from tenaz.margins.doubts import Misfit, misfits
 from tenaz.margins.edge import edge_of
 from tenaz.margins.hazard import log_tolerated
-from tenaz.margins.judging import judged_kinds, to_stand_at
+from tenaz.margins.judging import judged_kinds, least_sure, to_stand_at
 from tenaz.margins.looking_ahead import Prospect, prospects
 from tenaz.margins.posterior import Posterior, posterior_of, prior_only
 from tenaz.margins.priors import EdgePrior, prior_for
+from tenaz.margins.safety import MOST_FURTHER
 from tenaz.margins.samples import samples_of
 from tenaz.margins.sightings import Sighting, sightings_of
 
@@ -22,7 +23,7 @@ MOST_STRAINS = 24
 LIKELY = 0.02
 """Values are looked at from where x* is hardly ever to where the wall hardly ever is."""
 BELOW_STEPS = 6
-HARDLY_FAILS, MOST_FURTHER = 0.1, 12
+HARDLY_FAILS = 0.1
 
 
 class Belief:
@@ -79,9 +80,7 @@ class Belief:
 
     def sure_words(self, strain: int) -> str:
         """How sure it is that a strain is tolerated, and under which load: the one that is least sure."""
-        tolerance = self.ground.purpose.tolerance
-        of_each = [(edge_of(self.posterior, (kind,), tolerance).tolerated(strain), kind) for kind in self.kinds]
-        sure, kind = min(of_each, key=lambda one: one[0])
+        sure, kind = least_sure(self.posterior, self.kinds, self.ground.purpose, strain)
         return f"{show_sure(sure)} sure under {kind}"
 
     def likely_to_hold(self, strain: int, hours: float) -> int | None:

@@ -10,8 +10,9 @@ from tenaz.core.outcomes import Outcome, Verdict
 from tenaz.core.owing import still_owed
 from tenaz.core.rigs import Purpose
 from tenaz.core.searches import Ground, TrialFacts
+from tenaz.margins.safety import A_WHILE_H
 
-CHECK_H = 20 / 60
+CHECK_H = A_WHILE_H
 """How long a load that is asked for too runs at the hardest value that held: what its own edge is."""
 
 

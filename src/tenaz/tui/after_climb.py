@@ -56,9 +56,8 @@ def _stand(view: "View", picture: ClimbPicture, reason: str, evidence: Evidence)
     line = next((one for one in safety.lines if one.knob.name == knob.name), None)
     unsure = picture.judged.not_tried if picture.judged is not None else ()
     looks = (_further(view, safety, line, kind, reason, first=True) for kind in unsure if line is not None)
-    owed = tuple(kind.owed for kind in evidence.kinds if kind.hours_owed)
-    runs = ", ".join(f"{plan.kind} {show_duration(plan.duration_s or 0)}" for plan in owed)
-    stand = Suggestion(f"⏎   stand at {at} and run what is owed: {runs}", reason, Follow.STAND, target, owed)
+    runs = ", ".join(f"{plan.kind} {show_duration(plan.duration_s or 0)}" for plan in evidence.owed)
+    stand = Suggestion(f"⏎   stand at {at} and run what is owed: {runs}", reason, Follow.STAND, target, evidence.owed)
     return next((one for one in looks if one is not None), stand)
 
 

@@ -3,6 +3,7 @@
 from typing import TYPE_CHECKING
 
 from tenaz.charts.field import FieldPicture
+from tenaz.core.searches import FIELD
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.tui.search_view import SearchView
 from tenaz.workshop.orders import BringField
@@ -10,14 +11,12 @@ from tenaz.workshop.orders import BringField
 if TYPE_CHECKING:
     from tenaz.workshop.view import View
 
-STRATEGY = "field"
-
 
 class FieldView(SearchView[FieldPicture, BringField]):
     """With the cell that is dialled."""
 
     def __init__(self) -> None:
-        super().__init__(STRATEGY, BringField)
+        super().__init__(FIELD, BringField)
 
     def cell(self, view: "View", dialled: Setpoint) -> tuple[int, int] | None:
         """The cell of the dialled values; None: they lie in none."""

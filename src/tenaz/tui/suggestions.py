@@ -13,7 +13,7 @@ from tenaz.core.loading import LoadPlan, show_duration
 from tenaz.core.old_edges import old_edge
 from tenaz.core.outcomes import Verdict
 from tenaz.core.routines import ROUTINES
-from tenaz.core.searches import NIGHT, Advice, Proposal, SearchPlan
+from tenaz.core.searches import FIELD, NIGHT, Advice, Proposal, SearchPlan
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.finding.enough import Enough
 from tenaz.margins.safety import safety_of
@@ -185,13 +185,10 @@ def _after_group(view: "View") -> Suggestion | None:
         return Suggestion("the field is done: dial a cell that holds, and try it with t", advice.reason)
     if advice.setpoint is None or advice.setpoint == view.in_force:
         return Suggestion("it is known which it was: dial on from here", advice.reason)
-    owed = tuple(kind.owed for kind in evidence_at(advice.setpoint, view.index, view.rig).kinds if kind.hours_owed)
+    owed = evidence_at(advice.setpoint, view.index, view.rig).owed
     return Suggestion(
         "⏎   stand with the others as they were tried", advice.reason, Follow.STAND, advice.setpoint, owed
     )
-
-
-FIELD = "field"
 
 
 def _to_unpick(view: "View") -> Suggestion | None:

@@ -54,7 +54,7 @@ def _prove(workshop: Workshop, setpoint: object) -> None:
     for _ in range(MOST_PROOFS):
         rig: Rig = workshop.rig
         shown = evidence_at(setpoint, workshop.view().index, rig)
-        owed = tuple(replace(one.owed, stop_at_first_error=True) for one in shown.kinds if one.hours_owed)
+        owed = tuple(replace(one, stop_at_first_error=True) for one in shown.owed)
         if not owed or shown.failed:
             return
         _do(workshop, o.StartRoutine(setpoint, owed))

@@ -141,8 +141,7 @@ def _again(night: NightGround, at: Setpoint, hours: float) -> Leg | None:
     if name is None or not moved & {OFFSET, RATIO} or not moved - {OFFSET, RATIO} or night.knobs[name].locked:
         return None
     knob, prior = night.knobs[name], prior_at(night.knobs[name], night.ground.family, None)
-    usual = (prior.slope.low * prior.slope.high) ** 0.5 / prior.units_a_step(knob)
-    steps = max(1, round(AGAIN_SLOPES * usual))
+    steps = max(1, round(AGAIN_SLOPES * prior.usual_slope_steps(knob)))
     easiest = knob.strain(came.number(name)) if isinstance(came[name], int) else knob.ends[0]
     load = planned(night.purpose, night.cores, AGAIN_H)
     return AgainLeg(AgainPlan(knob, at, steps, min(easiest, knob.strain(at.number(name))), load))

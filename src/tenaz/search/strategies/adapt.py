@@ -46,9 +46,7 @@ class Parameters:
 def adapt(ground: Ground, parameters: Parameters) -> Strategy:
     """Choose by what is believed. What it proposes depends on what was seen only, never on who chose it."""
     belief, shown = Belief(ground, parameters.own_prior()), Shown(ground)
-    slope = belief.prior.slope
-    usual_slope_steps = (slope.low * slope.high) ** 0.5 / belief.prior.units_a_step(ground.knob)
-    least_gain = parameters.worth * max(1.0, usual_slope_steps)
+    least_gain = parameters.worth * max(1.0, belief.prior.usual_slope_steps(ground.knob))
     while True:
         seen = yield _standing(belief, shown, parameters, least_gain)
         belief.take(seen)

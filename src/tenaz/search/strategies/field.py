@@ -7,7 +7,7 @@ from functools import cached_property
 from tenaz.core.errors import Refused
 from tenaz.core.knobs import Knob
 from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.searches import Advice, Ground, Proposal, Strategy, TrialFacts
+from tenaz.core.searches import FIELD, Advice, Ground, Proposal, Strategy, TrialFacts
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.search.boundaries import Boundary, Tried
 from tenaz.search.strategy_kinds import StrategyKind
@@ -179,4 +179,4 @@ def _standing(
 
 USUAL_TRIALS = 22
 
-STRATEGY = StrategyKind("field", "two knobs: which pairs of values hold", Parameters, search_field, 2, climbs=False)
+STRATEGY = StrategyKind(FIELD, "two knobs: which pairs of values hold", Parameters, search_field, 2, climbs=False)

@@ -2,7 +2,7 @@
 
 from tenaz.charts.field import FieldPicture
 from tenaz.core.rigs import Rig
-from tenaz.core.searches import search_limit
+from tenaz.core.searches import FIELD, search_limit
 from tenaz.core.setpoints import Auto, Setpoint
 from tenaz.tui.hands import Hands
 from tenaz.tui.screens.picks import Pick
@@ -29,7 +29,7 @@ class FieldController:
         view = self._work.view
         steps = Steps(one=view.bench.real)
         if view.search is not None:
-            if view.search.strategy == "field":
+            if view.search.strategy == FIELD:
                 self._show()
                 self._starting.start(GoOn(steps))
             else:
@@ -44,7 +44,7 @@ class FieldController:
                 knobs, parameters = read_field(rig, text)
                 plan = self._work.load_for_knob
                 self._show()
-                self._starting.start(BeginSearch(knobs, base, plan, "", "field", parameters, steps))
+                self._starting.start(BeginSearch(knobs, base, plan, "", FIELD, parameters, steps))
 
         first = picks[0].text if picks else ""
         prompt = Prompt("a field over two knobs", hint, first, lambda text: read_field(rig, text), picks=picks)
