@@ -54,7 +54,7 @@ unit: setup-dev
 
 # Reports of the demo rigs, as they stand in the docs.
 docs: setup
-	$(BIN)/python -m tenaz.workshop.demo_reports docs/reports
+	$(BIN)/python -m tenaz.workshop.errands.demo_reports docs/reports
 
 bench: setup-dev
 	$(BIN)/python -m tests.bench.report

@@ -7,11 +7,11 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.rigs import BenchKind, Rig
-from tenaz.core.trials import Trial
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.trials.trial import Trial
 from tenaz.demo.ridge import ridge
-from tenaz.journal.opening import open_book
+from tenaz.journal.opening.opening import open_book
 from tenaz.journal.store import Store
 
 settings.register_profile("patient", deadline=None)

@@ -34,7 +34,7 @@ def main() -> None:
         # Whoever read the output has gone; there is nobody to tell.
         os._exit(INTERRUPTED)
     except Exception as error:
-        from tenaz.workshop.mishaps import told  # noqa: PLC0415 - only what goes wrong needs it
+        from tenaz.workshop.bench.mishaps import told  # noqa: PLC0415 - only what goes wrong needs it
 
         sys.stderr.write(f"{told(error, 'What is in the book stays.')}\n")
         sys.exit(COULD_NOT_RUN)
@@ -62,11 +62,11 @@ def _main() -> None:
     given = sys.argv[1:]
     only_a_book = len(given) == 2 and given[0] == "--book" and not given[1].startswith("-")
     if (not given and COMPLETION not in os.environ) or only_a_book:
-        from tenaz.tui.run import run_workbench  # noqa: PLC0415 - the screen need not wait for the command line
+        from tenaz.tui.app.run import run_workbench  # noqa: PLC0415 - the screen need not wait for the command line
 
         run_workbench(given[1] if only_a_book else os.environ.get(BOOK) or None)
     elif given == ["demo"]:
-        from tenaz.tui.run import run_demo  # noqa: PLC0415
+        from tenaz.tui.app.run import run_demo  # noqa: PLC0415
 
         run_demo()
     else:

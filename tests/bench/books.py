@@ -16,22 +16,22 @@ from pathlib import Path
 import psutil
 from sqlalchemy import insert, select, update
 
-from tenaz.core.facts import LoadFacts, SensorFact, StationFact, planned_fact
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome
-from tenaz.core.rigs import BenchKind, Rig
-from tenaz.core.searches import SearchPlan
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.telemetry import Sample, Sensor, SensorKind
-from tenaz.core.trace import CHUNK_SAMPLES, pack
+from tenaz import orders as o
+from tenaz.core.base.loop import Move, Station
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.searches.search import SearchPlan
+from tenaz.core.sensors.telemetry import Sample, Sensor, SensorKind
+from tenaz.core.sensors.trace import CHUNK_SAMPLES, pack
+from tenaz.core.trials.facts import LoadFacts, SensorFact, StationFact, planned_fact
 from tenaz.demo.ridge import ridge
 from tenaz.engine.clock import RealClock
-from tenaz.journal import tables as t
-from tenaz.journal.engines import sqlite_engine
-from tenaz.journal.opening import open_book
-from tenaz.workshop import orders as o
-from tenaz.workshop.shop import Workshop
+from tenaz.journal.base import tables as t
+from tenaz.journal.opening.engines import sqlite_engine
+from tenaz.journal.opening.opening import open_book
+from tenaz.workshop.shop.shop import Workshop
 from tests.bench.screen import Terminal
 
 LARGE, SMALL = (50_000, 30, 10_000_000), (500, 1, 100_000)

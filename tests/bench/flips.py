@@ -6,7 +6,7 @@ import time
 from dataclasses import replace
 
 from tenaz.benches.here import surroundings
-from tenaz.core.loading import DataKind, LoadKind, LoadPlan, MarchMode
+from tenaz.core.loads.plan import DataKind, LoadKind, LoadPlan, MarchMode
 from tenaz.loads.run import LoadRun
 from tests.doors.flip import flip_bit
 

@@ -6,11 +6,11 @@ from collections.abc import Callable
 
 import numpy as np
 
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import LoadPlan
-from tenaz.core.rigs import Purpose
-from tenaz.core.searches import Proposal
-from tenaz.core.tolerance import TOLERANCE
+from tenaz.core.base.tolerance import TOLERANCE
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.rigs.rig import Purpose
+from tenaz.core.searches.search import Proposal
 from tenaz.margins.posterior import posterior_of
 from tenaz.margins.priors import usual_prior
 from tenaz.margins.sightings import Sighting, failed_at

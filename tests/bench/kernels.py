@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from tenaz.core.loading import CacheLevel
+from tenaz.core.loads.plan import CacheLevel
 from tenaz.loads.budget import transform_points
 from tenaz.loads.kernels.fourier import FourierKernels, flop_of_round_trip
 from tenaz.loads.kernels.native import this_processor

@@ -7,7 +7,7 @@ import threading
 import time
 
 from tenaz.benches.here import surroundings
-from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
+from tenaz.core.loads.plan import CacheLevel, LoadKind, LoadPlan
 from tenaz.loads.run import LoadRun
 
 STARTS = 7

@@ -5,15 +5,15 @@ import tempfile
 import time
 from pathlib import Path
 
-from tenaz.core.searches import Proposal, TrialFacts
+from tenaz import orders as o
+from tenaz.core.searches.search import Proposal, TrialFacts
 from tenaz.demo.ridge import ridge
+from tenaz.orders.nights import order_for_night
 from tenaz.search.night.journey import Journey
 from tenaz.search.night.knobs import ground_for, starts_for
 from tenaz.search.strategies.night import Parameters, night_ground
 from tenaz.study.night.rigs import NightRig
-from tenaz.workshop import orders as o
-from tenaz.workshop.nights import order_for_night
-from tenaz.workshop.shop import Workshop
+from tenaz.workshop.shop.shop import Workshop
 
 
 def report() -> None:

@@ -8,7 +8,7 @@ import time
 
 import numpy as np
 
-from tenaz.core.measuring import MeasurePlan
+from tenaz.core.scores.measure import MeasurePlan
 from tenaz.loads.kernels.native import NativeModule, this_processor
 from tenaz.loads.memory import Block
 from tenaz.measuring.chains import LINE_BYTES, Chase, Order, Pages, Ring

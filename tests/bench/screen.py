@@ -18,9 +18,9 @@ from pathlib import Path
 import psutil
 
 from tenaz.benches.here import surroundings
-from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
+from tenaz.core.loads.plan import CacheLevel, LoadKind, LoadPlan
 from tenaz.loads.run import LoadRun
-from tenaz.workshop.demo_book import make_demo_book
+from tenaz.workshop.errands.demo_book import make_demo_book
 
 EMPTY_APP = """
 from textual.app import App
@@ -95,7 +95,7 @@ def first_pictures() -> None:
                 sys.executable,
                 "-c",
                 "import sys; sys.argv = ['tenaz']; "
-                f"from tenaz.tui.run import run_workbench; run_workbench({str(book)!r})",
+                f"from tenaz.tui.app.run import run_workbench; run_workbench({str(book)!r})",
             )
             workbench.append(terminal.until(b"confirm"))
             view.append(terminal.until(b"chance of the edge"))

@@ -4,17 +4,17 @@ import statistics
 import time
 from collections.abc import Callable
 
-from tenaz.charts.cycle import cycle_picture
-from tenaz.charts.cycle_cells import draw_cycle
-from tenaz.charts.sheet import sheet_picture
-from tenaz.charts.sheet_cells import draw_sheet
-from tenaz.charts.track import tracks_of
-from tenaz.charts.tracks_cells import draw_tracks
-from tenaz.core.carried import carried_setpoint
-from tenaz.core.timings.carrying import carry
-from tenaz.core.timings.minima import check_timings
-from tenaz.core.trial_index import TrialIndex
+from tenaz.core.knobs.timings.carrying import carry
+from tenaz.core.knobs.timings.minima import check_timings
+from tenaz.core.rigs.carried import carried_setpoint
+from tenaz.core.trials.index import TrialIndex
 from tenaz.demo.ridge import ridge
+from tenaz.pictures.cycle.cells import draw_cycle
+from tenaz.pictures.cycle.model import cycle_picture
+from tenaz.pictures.sheet.cells import draw_sheet
+from tenaz.pictures.sheet.model import sheet_picture
+from tenaz.pictures.sheet.track import tracks_of
+from tenaz.pictures.sheet.tracks import draw_tracks
 
 ROUNDS = 300
 CANVAS, TRACKS = (83, 28), (41, 28)

@@ -9,13 +9,13 @@ from typing import Any
 import numpy as np
 
 from tenaz.benches.simulated.bench import fresh_state, simulated_bench
-from tenaz.core.fitting import fitted_modules
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import LoadPlan
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.parts.fitting import fitted_modules
 from tenaz.demo.ridge import ridge
 from tenaz.simulated.machine import Machine, Strain
-from tenaz.simulated.parts import draw_module, draw_parts
-from tenaz.simulated.populations import population
+from tenaz.simulated.made.parts import draw_module, draw_parts
+from tenaz.simulated.made.populations import population
 
 DAY = LoadPlan(LoadKind.MARCH, duration_s=24 * 3600.0)
 RIGS, SETPOINTS, ROUNDS = 1000, 10_000, 15

@@ -6,19 +6,19 @@ import tempfile
 import time
 from pathlib import Path
 
-from tenaz.charts.load_cells import draw_load
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.rigs import OWN, BenchKind
-from tenaz.core.telemetry import Sample, Sensor, SensorKind
-from tenaz.core.trace import CHUNK_SAMPLES, pack
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.rig import OWN, BenchKind
+from tenaz.core.sensors.telemetry import Sample, Sensor, SensorKind
+from tenaz.core.sensors.trace import CHUNK_SAMPLES, pack
 from tenaz.demo.ridge import ridge
 from tenaz.engine.clock import RealClock
 from tenaz.engine.watch import Watch
-from tenaz.journal.opening import open_book
-from tenaz.pictures.curves import kept_series
-from tenaz.pictures.loads import KnownOfLoad
+from tenaz.journal.opening.opening import open_book
+from tenaz.pictures.load.build import KnownOfLoad
+from tenaz.pictures.load.cells import draw_load
+from tenaz.pictures.load.curves import kept_series
 from tenaz.probe.sensors import SensorTree
-from tenaz.tui.load_view import LoadView
+from tenaz.tui.canvases.load_view import LoadView
 
 SENSORS = 64
 SAMPLES = 600

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from tenaz.core.loading import DataKind, LoadKind, LoadPlan, MarchMode
+from tenaz.core.loads.plan import DataKind, LoadKind, LoadPlan, MarchMode
 from tests.doors.bad_memory import Fault, lost_writes, run_on, stuck, stuck_line
 
 BLOCK_BYTES = 16 * 2**20

@@ -11,24 +11,24 @@ import pytest
 from tenaz.benches.by_hand import hand_bench
 from tenaz.benches.here import here_bench
 from tenaz.benches.simulated.bench import simulated_bench
-from tenaz.core.errors import BookError, Interrupted, Refused
-from tenaz.core.events import LoadProgressed
-from tenaz.core.evidence import evidence_at
-from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, LoadReport
-from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.pace import Pace
-from tenaz.core.ports import Bench, HowLong, LoadWatch, Question, Ran, StationReport
-from tenaz.core.readings import Reading, Source, reading_of, unseen_slots
-from tenaz.core.rigs import BenchKind, Rig
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.trial_index import TrialIndex
-from tenaz.core.trials import Trial
+from tenaz.core.base.errors import BookError, Interrupted, Refused
+from tenaz.core.base.loop import Move, Station
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.base.pace import Pace
+from tenaz.core.evidence.shown import evidence_at
+from tenaz.core.knobs.readings import Reading, Source, reading_of, unseen_slots
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import CacheLevel, LoadKind, LoadPlan, LoadReport
+from tenaz.core.ports.bench import Bench, HowLong, LoadWatch, Question, Ran, StationReport
+from tenaz.core.ports.events import LoadProgressed
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.trials.index import TrialIndex
+from tenaz.core.trials.trial import Trial
 from tenaz.engine.clock import RealClock
 from tenaz.engine.confirming import confirm
 from tenaz.engine.recovery import explain
 from tenaz.engine.runner import TrialRunner
-from tenaz.journal.opening import open_book
+from tenaz.journal.opening.opening import open_book
 from tenaz.journal.store import Store
 from tests.patience import PATIENCE_S
 

@@ -9,22 +9,22 @@ import pytest
 
 from tenaz.benches.here import here_bench
 from tenaz.benches.simulated.bench import fresh_state, simulated_bench
-from tenaz.core.errors import Refused
-from tenaz.core.evidence import evidence_at
-from tenaz.core.guard import Alarm, Guard
-from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
-from tenaz.core.outcomes import Outcome
-from tenaz.core.rigs import Rig
-from tenaz.core.telemetry import Ceiling, Guards, Sample, Sensor, SensorKind, ceilings_for
-from tenaz.core.trace import unpack
-from tenaz.core.trial_index import TrialIndex
-from tenaz.core.trials import Trial
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.evidence.shown import evidence_at
+from tenaz.core.loads.plan import CacheLevel, LoadKind, LoadPlan
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.sensors.guard import Alarm, Guard
+from tenaz.core.sensors.telemetry import Ceiling, Guards, Sample, Sensor, SensorKind, ceilings_for
+from tenaz.core.sensors.trace import unpack
+from tenaz.core.trials.index import TrialIndex
+from tenaz.core.trials.trial import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.engine.clock import RealClock
 from tenaz.engine.runner import TrialRunner
 from tenaz.journal.store import Store
 from tenaz.probe.sensors import SensorTree
-from tenaz.simulated.faults import Fault, FaultKind
+from tenaz.simulated.made.faults import Fault, FaultKind
 from tests.contract.test_benches import ALL_WELL, Scripted
 from tests.unit.probe.test_here import write
 

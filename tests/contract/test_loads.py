@@ -13,8 +13,9 @@ from types import SimpleNamespace
 import pytest
 
 from tenaz.benches.here import surroundings
-from tenaz.core.errors import Refused
-from tenaz.core.loading import (
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import (
     CacheLevel,
     DataKind,
     LoadKind,
@@ -24,7 +25,6 @@ from tenaz.core.loading import (
     MarchMode,
     MismatchKind,
 )
-from tenaz.core.outcomes import Outcome
 from tenaz.engine.runner import describe
 from tenaz.loads.crews import Surroundings
 from tenaz.loads.run import LoadRun

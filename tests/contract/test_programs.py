@@ -11,9 +11,9 @@ import psutil
 import pytest
 
 from tenaz.benches.here import surroundings
-from tenaz.core.errors import Refused
-from tenaz.core.loading import LoadKind, LoadPlan, LoadReport
-from tenaz.core.outcomes import Outcome
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import LoadKind, LoadPlan, LoadReport
 from tenaz.loads.crews import Surroundings
 from tenaz.loads.run import LoadRun
 from tests.patience import PATIENCE_S

@@ -11,28 +11,28 @@ from typer.testing import CliRunner
 
 from tenaz.benches.simulated.bench import fresh_state
 from tenaz.cli.app import app
-from tenaz.core.errors import BookError, Refused
-from tenaz.core.facts import LoadFacts, SensorFact
-from tenaz.core.fitting import Fitting, slots_of
-from tenaz.core.goldens import Result, by_majority
-from tenaz.core.guard import Alarm, Said
-from tenaz.core.load_facts import LoadFact
-from tenaz.core.loading import LaneProgress, LoadKind, MarchMode, Mismatch, MismatchKind
-from tenaz.core.loop import IllegalMove, Move, Station
-from tenaz.core.notes import NoteKind, ValueNote
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.part_acts import work
-from tenaz.core.ports import StationReport
-from tenaz.core.readings import Source, reading_of
-from tenaz.core.rigs import BenchKind, Rig
-from tenaz.core.searches import SearchPlan
-from tenaz.core.setpoints import AUTO
-from tenaz.core.telemetry import SensorKind
-from tenaz.core.trials import Heartbeat, Trial
-from tenaz.core.works import parse_label
-from tenaz.journal.opening import OpenBook, open_book
+from tenaz.core.base.errors import BookError, Refused
+from tenaz.core.base.loop import IllegalMove, Move, Station
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.knobs.readings import Source, reading_of
+from tenaz.core.knobs.setpoint import AUTO
+from tenaz.core.loads.fields import LoadFact
+from tenaz.core.loads.goldens import Result, by_majority
+from tenaz.core.loads.plan import LaneProgress, LoadKind, MarchMode, Mismatch, MismatchKind
+from tenaz.core.parts.acts import work
+from tenaz.core.parts.fitting import Fitting, slots_of
+from tenaz.core.parts.works import parse_label
+from tenaz.core.ports.bench import StationReport
+from tenaz.core.rigs.notes import NoteKind, ValueNote
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.searches.search import SearchPlan
+from tenaz.core.sensors.guard import Alarm, Said
+from tenaz.core.sensors.telemetry import SensorKind
+from tenaz.core.trials.facts import LoadFacts, SensorFact
+from tenaz.core.trials.trial import Heartbeat, Trial
+from tenaz.journal.opening.opening import OpenBook, open_book
 from tenaz.journal.store import Store
-from tenaz.simulated.faults import Fault, FaultKind
+from tenaz.simulated.made.faults import Fault, FaultKind
 from tests.conftest import HOUR, SteppedClock
 from tests.doors.server import Server, server
 from tests.patience import PATIENCE_S

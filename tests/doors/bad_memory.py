@@ -9,7 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 from tenaz.benches.here import surroundings
-from tenaz.core.loading import LoadPlan
+from tenaz.core.loads.plan import LoadPlan
 from tenaz.loads.crews import specs_for
 from tenaz.loads.memory import Block
 from tenaz.loads.spec import Spec

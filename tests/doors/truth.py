@@ -1,7 +1,7 @@
 """The truth about simulated rigs, for tests."""
 
 from tenaz.benches.simulated.bench import fresh_state
-from tenaz.core.rigs import Rig
+from tenaz.core.rigs.rig import Rig
 from tenaz.simulated.machine import Machine
 from tenaz.simulated.state import State
 from tenaz.simulated.truth import Truth

@@ -8,8 +8,8 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.kept_free import Which, kernel_words, ranges_for
-from tenaz.core.physical_memory import Span
+from tenaz.core.machine.kept_free import Which, kernel_words, ranges_for
+from tenaz.core.machine.physical_memory import Span
 from tenaz.stick.cache import default_cache
 from tenaz.stick.making import StickMaker
 from tests.stick.debugger import Debugger

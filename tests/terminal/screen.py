@@ -14,7 +14,7 @@ import psutil
 
 from tenaz.demo.ridge import ridge
 from tenaz.intake.new_rigs import this_machine
-from tenaz.journal.opening import open_book
+from tenaz.journal.opening.opening import open_book
 from tests.patience import PATIENCE_S
 
 

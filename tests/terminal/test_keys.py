@@ -5,8 +5,8 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.journal.opening import open_book
-from tenaz.tui.typed_ahead import BURST_S
+from tenaz.journal.opening.opening import open_book
+from tenaz.tui.base.typed_ahead import BURST_S
 from tests.terminal.screen import tenaz
 
 pytestmark = pytest.mark.terminal

@@ -7,12 +7,12 @@ from pathlib import Path
 import psutil
 import pytest
 
-from tenaz.charts.marks import mark_of
-from tenaz.core.outcomes import Outcome
-from tenaz.core.trials import Trial
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.trials.trial import Trial
 from tenaz.demo.ridge import ridge
-from tenaz.journal.opening import open_book
-from tenaz.tui.typed_ahead import BURST_S
+from tenaz.journal.opening.opening import open_book
+from tenaz.pictures.drawing.marks import mark_of
+from tenaz.tui.base.typed_ahead import BURST_S
 from tests.doors.truth import truth_of
 from tests.patience import PATIENCE_S
 from tests.terminal.screen import Screen, tenaz

@@ -6,13 +6,13 @@ import tempfile
 from contextlib import closing
 from pathlib import Path
 
-from tenaz.core.errors import TenazError
-from tenaz.core.trials import Trial
-from tenaz.journal.opening import open_book
+from tenaz.core.base.errors import TenazError
+from tenaz.core.trials.trial import Trial
+from tenaz.journal.opening.opening import open_book
 from tenaz.journal.store import Store
-from tenaz.workshop.carrying_back import merge_book
-from tenaz.workshop.demo_book import make_demo_book
-from tenaz.workshop.shop import Workshop
+from tenaz.workshop.errands.carrying_back import merge_book
+from tenaz.workshop.errands.demo_book import make_demo_book
+from tenaz.workshop.shop.shop import Workshop
 from tests.torture.tally import Tally
 
 Told = dict[tuple[str, int], tuple[str, str, float]]

@@ -17,35 +17,25 @@ from tenaz.catalogues.format import CatalogueFile
 from tenaz.catalogues.outside import read_text, typed_path
 from tenaz.catalogues.reading import parse_toml, read_catalogue
 from tenaz.catalogues.writing import write_whole
-from tenaz.charts.cells import Cells
-from tenaz.charts.cells_svg import cells_to_svg
-from tenaz.charts.paper import check_path
-from tenaz.core.errors import TenazError
-from tenaz.core.fitting import fitting_of
-from tenaz.core.load_text import load_text
-from tenaz.core.loop import Station
-from tenaz.core.notes import parse_note
-from tenaz.core.outcomes import Outcome
-from tenaz.core.parsing import (
-    parse_bytes,
-    parse_cores,
-    parse_duration_s,
-    parse_elapsed_s,
-    parse_load,
-    parse_ran,
-    parse_share,
-)
-from tenaz.core.part_acts import work
-from tenaz.core.plain_text import plain_lines
-from tenaz.core.plans import parse_rule
-from tenaz.core.programs import parse_program
-from tenaz.core.querying import parse_query
-from tenaz.core.record_text import parse_record
-from tenaz.core.rigs import BenchKind
-from tenaz.core.routines import parse_routine
-from tenaz.core.slots import parse_slots
-from tenaz.core.trials import Trial
-from tenaz.core.works import parse_label
+from tenaz.core.base.errors import TenazError
+from tenaz.core.base.loop import Station
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.base.plain_text import plain_lines
+from tenaz.core.base.typed import parse_bytes, parse_cores, parse_duration_s, parse_elapsed_s, parse_ran, parse_share
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.programs import parse_program
+from tenaz.core.loads.routines import parse_routine
+from tenaz.core.loads.text import load_text
+from tenaz.core.machine.slots import parse_slots
+from tenaz.core.parts.acts import work
+from tenaz.core.parts.fitting import fitting_of
+from tenaz.core.parts.works import parse_label
+from tenaz.core.rigs.notes import parse_note
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.core.searches.plans import parse_rule
+from tenaz.core.trials.querying import parse_query
+from tenaz.core.trials.record_text import parse_record
+from tenaz.core.trials.trial import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.finding.symptoms import symptoms_in
 from tenaz.intake.rig_form import ENTRIES, filled_in, texts_of
@@ -54,15 +44,18 @@ from tenaz.papers.paper_lists import trial_of_line
 from tenaz.papers.rig_files import read_rig, rig_to_text
 from tenaz.papers.setpoint_files import Sheet, read_sheet, sheet_to_csv, sheet_to_toml
 from tenaz.papers.trial_files import LIST_ENDINGS, Reading, read_trials
+from tenaz.pictures.drawing.cells import Cells
+from tenaz.pictures.drawing.cells_svg import cells_to_svg
+from tenaz.pictures.drawing.paper import check_path
 from tenaz.probe.smbios import parse_smbios
 from tenaz.probe.spd import parse_spd
 from tenaz.settings.files import changed, read_settings
 from tenaz.settings.listing import typed as setting
-from tenaz.tui.book_prompts import corrected
-from tenaz.tui.dial import Dial
-from tenaz.tui.prompts import typed_or_unknown
-from tenaz.tui.rig_prompts import new_rig_from
-from tenaz.tui.sheet_prompts import carried_from_text, restored
+from tenaz.tui.base.dial import Dial
+from tenaz.tui.prompts.book import corrected
+from tenaz.tui.prompts.loads import typed_or_unknown
+from tenaz.tui.prompts.rig import new_rig_from
+from tenaz.tui.prompts.sheet import carried_from_text, restored
 from tests.torture.tally import Tally
 
 RIG = ridge()

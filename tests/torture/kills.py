@@ -14,13 +14,13 @@ from pathlib import Path
 import psutil
 from alembic import command
 
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.rigs import BenchKind
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.rig import BenchKind
 from tenaz.demo.ridge import ridge
 from tenaz.engine.clock import RealClock
-from tenaz.journal.engines import sqlite_engine
-from tenaz.journal.migrating import alembic_config
-from tenaz.journal.opening import open_book
+from tenaz.journal.opening.engines import sqlite_engine
+from tenaz.journal.opening.migrating import alembic_config
+from tenaz.journal.opening.opening import open_book
 from tests.patience import PATIENCE_S
 from tests.torture.tally import Tally
 
@@ -30,9 +30,9 @@ WRITING = """
 import sys
 from tenaz.demo.ridge import ridge
 from tenaz.engine.clock import RealClock
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.rigs import BenchKind
-from tenaz.journal.opening import open_book
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.journal.opening.opening import open_book
 print("begun", flush=True)
 opened = open_book(sys.argv[1])
 opened.store.rigs.put(ridge())

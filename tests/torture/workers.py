@@ -18,8 +18,8 @@ from unittest.mock import patch
 import psutil
 
 from tenaz.benches.here import surroundings
-from tenaz.core.loading import LoadKind, LoadPlan, LoadProgress, LoadReport
-from tenaz.core.outcomes import Outcome
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import LoadKind, LoadPlan, LoadProgress, LoadReport
 from tenaz.loads.run import LoadRun
 from tests.doors.flip import flip_bit
 from tests.patience import PATIENCE_S

@@ -6,10 +6,10 @@ Every way through ends: a load that failed is left behind, or repeated at most s
 from dataclasses import dataclass, replace
 
 from tenaz.aboard.standing import AfterFailure, Standing
-from tenaz.core.kept_free import Which
-from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.trials import Trial
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.machine.kept_free import Which
+from tenaz.core.trials.trial import Trial
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 
-from tenaz.core.errors import Refused
-from tenaz.core.kept_free import kernel_words
-from tenaz.core.physical_memory import Spans
+from tenaz.core.base.errors import Refused
+from tenaz.core.machine.kept_free import kernel_words
+from tenaz.core.machine.physical_memory import Spans
 
 RUN = Path("/run")
 RANGES = "tenaz/ranges"

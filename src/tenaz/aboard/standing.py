@@ -9,10 +9,10 @@ from pathlib import Path
 from pydantic import TypeAdapter, ValidationError
 
 from tenaz.catalogues.writing import write_whole
-from tenaz.core.errors import Refused
-from tenaz.core.kept_free import Which
-from tenaz.core.loading import LoadPlan
-from tenaz.core.routines import parse_routine
+from tenaz.core.base.errors import Refused
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.loads.routines import parse_routine
+from tenaz.core.machine.kept_free import Which
 
 USUAL = "march 1 lap 100% hash; permute 10m 100%; copy 5m 100%"
 """All of memory once with words that differ, then lines in an order that jumps, then moves there and back."""

@@ -1,7 +1,7 @@
 """What comes next on the stick, for whoever reads it from a metre away."""
 
 from tenaz.aboard.deciding import Next, RecordUnseen, RunLoad, StartAnew, TakeUpTrial, Wait
-from tenaz.core.ladder import Ladder
+from tenaz.core.parts.ladder import Ladder
 
 
 def in_words(coming: Next) -> str:

@@ -11,7 +11,7 @@ import urllib.request
 from collections.abc import Callable
 from urllib.parse import unquote, urlsplit, urlunsplit
 
-from tenaz.core.trials import Trial
+from tenaz.core.trials.trial import Trial
 
 LIMIT_S = 30.0
 """A command or an address that takes longer is given up: telling must never hold up the work."""

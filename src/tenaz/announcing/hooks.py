@@ -6,8 +6,8 @@ import threading
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from tenaz.core.errors import Refused
-from tenaz.core.trials import Trial
+from tenaz.core.base.errors import Refused
+from tenaz.core.trials.trial import Trial
 
 
 @dataclass(frozen=True, slots=True)

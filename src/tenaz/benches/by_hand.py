@@ -3,15 +3,15 @@
 import threading
 
 from tenaz.benches import questions
-from tenaz.core.asking import asked
-from tenaz.core.errors import Interrupted
-from tenaz.core.facts import facts_by_lanes
-from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Bench, Clock, LoadWatch, Ran, StationReport, Technician
-from tenaz.core.readings import Reading, reading_of
-from tenaz.core.rigs import BenchKind, Rig
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.base.errors import Interrupted
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.knobs.readings import Reading, reading_of
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport
+from tenaz.core.ports.asking import asked
+from tenaz.core.ports.bench import Bench, Clock, LoadWatch, Ran, StationReport, Technician
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.trials.facts import facts_by_lanes
 
 TICK_S = 0.5
 

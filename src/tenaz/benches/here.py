@@ -4,19 +4,19 @@ import threading
 from collections.abc import Callable, Sequence
 
 from tenaz.benches import questions
-from tenaz.core.asking import asked
-from tenaz.core.goldens import Goldens
-from tenaz.core.intake import present_values
-from tenaz.core.knobs import Knob
-from tenaz.core.loading import CacheLevel, LoadPlan, LoadReport
-from tenaz.core.loop import Move
-from tenaz.core.machine import Machine, show_gib
-from tenaz.core.measuring import Measured, MeasurePlan, MeasureWatch
-from tenaz.core.ports import Bench, Clock, LoadWatch, StationReport, Technician
-from tenaz.core.readings import Reading, Source, reading_of, show_seen
-from tenaz.core.rigs import BenchKind, Rig
-from tenaz.core.scores import peak_gb_s
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.base.loop import Move
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.readings import Reading, Source, reading_of, show_seen
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.goldens import Goldens
+from tenaz.core.loads.plan import CacheLevel, LoadPlan, LoadReport
+from tenaz.core.machine.intake import present_values
+from tenaz.core.machine.machine import Machine, show_gib
+from tenaz.core.ports.asking import asked
+from tenaz.core.ports.bench import Bench, Clock, LoadWatch, StationReport, Technician
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.scores.measure import Measured, MeasurePlan, MeasureWatch
+from tenaz.core.scores.score import peak_gb_s
 from tenaz.loads.budget import ALONE, BESIDE_OTHERS
 from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.run import LoadRun

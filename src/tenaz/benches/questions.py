@@ -1,12 +1,12 @@
 """The questions that only a technician can answer, in the same words on every bench."""
 
-from tenaz.core.loading import LoadPlan, show_duration
-from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import Choice, HowLong, Question
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.steps import step_between
+from tenaz.core.base.loop import Move, Station
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import LoadPlan, show_duration
+from tenaz.core.ports.bench import Choice, HowLong, Question
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.rigs.steps import step_between
 
 OUTCOME_CHOICES = (
     Choice("h", "held", Outcome.HELD),

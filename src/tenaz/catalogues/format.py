@@ -4,10 +4,10 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from tenaz.core.clock_tree import Platform
-from tenaz.core.grid import Grid
-from tenaz.core.knobs import Harder, Knob
-from tenaz.core.setpoints import AUTO, Value
+from tenaz.core.knobs.clock_tree import Platform
+from tenaz.core.knobs.grid import Grid
+from tenaz.core.knobs.knob import Harder, Knob
+from tenaz.core.knobs.setpoint import AUTO, Value
 
 NAME_PATTERN = r"^[a-z][a-z0-9_]{1,59}$"
 Name = Annotated[str, Field(pattern=NAME_PATTERN, description="lower case, with its unit: t_rcd_nck")]

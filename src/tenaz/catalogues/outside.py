@@ -6,8 +6,8 @@ import tomllib
 from pathlib import Path
 from typing import Any
 
-from tenaz.core import limits
-from tenaz.core.errors import Refused
+from tenaz.core.base import limits
+from tenaz.core.base.errors import Refused
 
 
 def typed_path(text: str) -> Path:

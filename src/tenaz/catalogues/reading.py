@@ -11,8 +11,8 @@ from pydantic import BaseModel, ValidationError
 from tenaz.catalogues.format import CatalogueFile
 from tenaz.catalogues.outside import parse_toml as values_of_toml
 from tenaz.catalogues.outside import read_text
-from tenaz.core.errors import Refused
-from tenaz.core.knobs import Knob
+from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.knob import Knob
 
 BUILT_IN = ("ddr4", "ddr5", "processor", "graphics")
 

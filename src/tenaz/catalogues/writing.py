@@ -8,7 +8,7 @@ import time
 from contextlib import suppress
 from pathlib import Path
 
-from tenaz.core.errors import TenazError
+from tenaz.core.base.errors import TenazError
 
 
 def write_whole(path: Path, content: str | bytes) -> None:

@@ -5,31 +5,31 @@ from typing import Annotated
 import typer
 
 from tenaz import __version__
-from tenaz.cli.book import book, seen
-from tenaz.cli.chart import chart
-from tenaz.cli.climb import climb
-from tenaz.cli.drift import drift, follow_ups
-from tenaz.cli.end import end
-from tenaz.cli.field import field
-from tenaz.cli.find import find
-from tenaz.cli.golden import golden
-from tenaz.cli.load import load
-from tenaz.cli.margins import margins
-from tenaz.cli.measure import measure, scores
-from tenaz.cli.night import night
-from tenaz.cli.options import FirstBookOption, say
-from tenaz.cli.plan import plan
-from tenaz.cli.proof import proof
-from tenaz.cli.report import report
-from tenaz.cli.rig import probe, rig
-from tenaz.cli.session import session
-from tenaz.cli.sheet import sheet
-from tenaz.cli.sim import sim
-from tenaz.cli.stick import stick
-from tenaz.cli.study import study
-from tenaz.cli.trial import enter, trial
-from tenaz.cli.unpick import unpick
-from tenaz.cli.watch import watch
+from tenaz.cli.kit.options import FirstBookOption, say
+from tenaz.cli.looking.book import book, seen
+from tenaz.cli.looking.chart import chart
+from tenaz.cli.looking.drift import drift, follow_ups
+from tenaz.cli.looking.margins import margins
+from tenaz.cli.looking.report import report
+from tenaz.cli.looking.session import session
+from tenaz.cli.looking.watch import watch
+from tenaz.cli.rigs.find import find
+from tenaz.cli.rigs.golden import golden
+from tenaz.cli.rigs.rig import probe, rig
+from tenaz.cli.rigs.sheet import sheet
+from tenaz.cli.rigs.sim import sim
+from tenaz.cli.stick.stick import stick
+from tenaz.cli.study.proof import proof
+from tenaz.cli.study.study import study
+from tenaz.cli.tuning.climb import climb
+from tenaz.cli.tuning.end import end
+from tenaz.cli.tuning.field import field
+from tenaz.cli.tuning.load import load
+from tenaz.cli.tuning.measure import measure, scores
+from tenaz.cli.tuning.night import night
+from tenaz.cli.tuning.plan import plan
+from tenaz.cli.tuning.trial import enter, trial
+from tenaz.cli.tuning.unpick import unpick
 
 app = typer.Typer(
     no_args_is_help=False,
@@ -67,7 +67,7 @@ def tenaz(
     del version
     context.obj = book
     if context.invoked_subcommand is None:
-        from tenaz.tui.run import run_workbench  # late: other commands need no screen
+        from tenaz.tui.app.run import run_workbench  # late: other commands need no screen
 
         run_workbench(book)
 
@@ -86,7 +86,7 @@ def demo(rig: Annotated[str, typer.Option("--rig", help="Which rig to begin with
 
     What is done in it is gone with it.
     """
-    from tenaz.tui.run import run_demo
+    from tenaz.tui.app.run import run_demo
 
     run_demo(rig)
 

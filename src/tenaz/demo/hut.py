@@ -1,7 +1,7 @@
 """``hut``: the fanless computer of the relay hut below the pass, to run cooler at less voltage."""
 
-from tenaz.core.rigs import Rig
-from tenaz.simulated.scenarios import rig_of, scenario
+from tenaz.core.rigs.rig import Rig
+from tenaz.simulated.made.scenarios import rig_of, scenario
 
 HUT_SEED = scenario("hut").seed
 """The height of the hut in metres."""

@@ -1,7 +1,7 @@
 """``ridge``: the workstation of the valley's forecast model, to be made faster and guaranteed for three winters."""
 
-from tenaz.core.rigs import Rig
-from tenaz.simulated.scenarios import rig_of, scenario
+from tenaz.core.rigs.rig import Rig
+from tenaz.simulated.made.scenarios import rig_of, scenario
 
 RIDGE_SEED = scenario("ridge").seed
 """The year in which the avalanche office was founded."""

@@ -1,7 +1,7 @@
 """``sled``: the field computer that rides on the sled and came back with crashes; all its slots are filled."""
 
-from tenaz.core.rigs import Rig
-from tenaz.simulated.scenarios import rig_of, scenario
+from tenaz.core.rigs.rig import Rig
+from tenaz.simulated.made.scenarios import rig_of, scenario
 
 SLED_SEED = scenario("sled").seed
 

@@ -3,10 +3,10 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from tenaz.core.asking import asked
-from tenaz.core.loop import Move, Station
-from tenaz.core.ports import Choice, Question, StationReport, Technician
-from tenaz.core.readings import Reading, Source, show_sources, sources_of
+from tenaz.core.base.loop import Move, Station
+from tenaz.core.knobs.readings import Reading, Source, show_sources, sources_of
+from tenaz.core.ports.asking import asked
+from tenaz.core.ports.bench import Choice, Question, StationReport, Technician
 
 MOST_ROUNDS = 3
 """A value that reads otherwise so many times in a trial will do so the next time too: the firmware rounds it."""

@@ -3,20 +3,21 @@
 from collections.abc import Callable
 from contextlib import AbstractContextManager
 
-from tenaz.core.errors import Refused
-from tenaz.core.events import Logged
-from tenaz.core.evidence import evidence_at
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Verdict
-from tenaz.core.ports import Clock, Journal, Publish
-from tenaz.core.rigs import Rig
-from tenaz.core.searches import Advice
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.trial_index import TrialIndex
-from tenaz.core.trials import Trial
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.evidence.shown import evidence_at
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.ports.bench import Clock, Journal, Publish
+from tenaz.core.ports.events import Logged
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.searches.search import Advice
+from tenaz.core.trials.index import TrialIndex
+from tenaz.core.trials.trial import Trial
 from tenaz.engine.runner import TrialRunner
 from tenaz.engine.search import SearchRunner
+from tenaz.engine.shelf import Shelf
 
 LOOK_S = 60.0
 """So long is looked whether what was proven still holds."""
@@ -46,12 +47,13 @@ class NightRunner:
         journal: Journal,
         clock: Clock,
         publish: Publish,
-        trials: Callable[[], TrialIndex],
+        shelf: Shelf,
+        bench: BenchKind,
         at_once: Callable[[], AbstractContextManager[None]] | None,
     ) -> None:
         self._rig, self._searching, self._runner = rig, searching, runner
         self._journal, self._clock, self._publish = journal, clock, publish
-        self._trials, self._at_once = trials, at_once
+        self._shelf, self._bench, self._at_once = shelf, bench, at_once
 
     def run(self) -> Advice:
         """Until it is over, or stopped; then the rig stands at what was proven."""
@@ -73,8 +75,9 @@ class NightRunner:
 
     def _back(self, why: str) -> str:
         """Bring the rig back; gives what is to be said of it, how it stands first: some read no further."""
-        to, called = last_proven(self._rig, self._trials())
-        newest = self._trials().newest
+        trials = self._shelf.trials(self._bench)
+        to, called = last_proven(self._rig, trials)
+        newest = trials.newest
         if newest is None or newest.setpoint == to:
             return f"It stands at {called}. Ended early: {why}"
         if self._at_once is None:

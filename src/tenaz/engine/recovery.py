@@ -1,14 +1,14 @@
 """A trial that was never judged: what is known about its end, what to ask, and how the answer is recorded."""
 
-from tenaz.core.errors import Refused
-from tenaz.core.facts import LoadFacts, facts_by_lanes
-from tenaz.core.loading import show_duration
-from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Choice, Clock, HowLong, Journal, Question, StationReport
-from tenaz.core.record_text import TIMELESS
-from tenaz.core.rigs import Rig
-from tenaz.core.trials import Trial
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.loop import Move, Station
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.loads.plan import show_duration
+from tenaz.core.ports.bench import Choice, Clock, HowLong, Journal, Question, StationReport
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.trials.facts import LoadFacts, facts_by_lanes
+from tenaz.core.trials.record_text import TIMELESS
+from tenaz.core.trials.trial import Trial
 from tenaz.engine.runner import BY_TECHNICIAN
 
 AFTERWARDS, UNSEEN = "as explained afterwards", "nobody saw it"
@@ -22,9 +22,7 @@ def story(trial: Trial, boot_id: str) -> tuple[str, ...]:
     if trial.station is Station.JUDGE:
         return (f"Trial {trial.number} on {trial.rig} has no record.", _ran(trial))
     lines = [what]
-    # A simulated machine has boots of its own, which say nothing about this computer's.
-    known = trial.boot_id if trial.heartbeat is None or trial.bench.traits.simulated else trial.heartbeat.boot_id
-    same_boot = known == boot_id
+    same_boot = stayed_up(trial, boot_id)
     if trial.station is Station.LOAD:
         lines.append(_ran(trial))
     else:
@@ -50,6 +48,20 @@ def _ran(trial: Trial) -> str:
         return "No heartbeat of a load was kept: it had run less than a second, if at all."
     seen = trial.heartbeat.at_utc.strftime("%H:%M:%S UTC on %d %b %Y")
     return f"It had run {show_duration(trial.heartbeat.elapsed_s)} under load by its last heartbeat, at {seen}."
+
+
+def stayed_up(trial: Trial, boot_id: str) -> bool:
+    """Whether the computer that Tenaz runs on has stayed up since a trial's last sign of life; ``boot_id`` is now's.
+
+    A simulated machine has boots of its own, which say nothing about this computer's.
+    """
+    known = trial.boot_id if trial.heartbeat is None or trial.bench.traits.simulated else trial.heartbeat.boot_id
+    return known == boot_id
+
+
+def restarted_while_set(trial: Trial, boot_id: str) -> bool:
+    """Whether the machine under load was restarted while its sheet was being typed in: it is then entered."""
+    return trial.bench.traits.restarts_us and trial.station is Station.SET and not stayed_up(trial, boot_id)
 
 
 def can_be_taken_up(trial: Trial) -> bool:

@@ -3,18 +3,18 @@
 import threading
 from dataclasses import replace
 
-from tenaz.core.errors import Refused
-from tenaz.core.events import Logged, TrialMoved
-from tenaz.core.facts import LoadFacts
-from tenaz.core.in_force import cleared
-from tenaz.core.loading import LoadPlan, LoadReport, show_duration
-from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import Bench, Clock, Journal, Publish, StationReport
-from tenaz.core.readings import Reading
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.trials import Trial
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.loop import Move, Station
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.knobs.readings import Reading
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import LoadPlan, LoadReport, show_duration
+from tenaz.core.ports.bench import Bench, Clock, Journal, Publish, StationReport
+from tenaz.core.ports.events import Logged, TrialMoved
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.trials.facts import LoadFacts
+from tenaz.core.trials.in_force import cleared
+from tenaz.core.trials.trial import Trial
 from tenaz.engine.confirming import confirm
 from tenaz.engine.watch import Watch
 

@@ -3,19 +3,19 @@
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from tenaz.core.clock_watch import ClockWatch
-from tenaz.core.errors import BookError
-from tenaz.core.events import Happened, LoadProgressed, Logged, Mismatched, Sampled
-from tenaz.core.facts import SensorFact, sensor_facts
-from tenaz.core.guard import Alarm, Guard, Said
-from tenaz.core.loading import LoadProgress, LoadReport, Mismatch, show_bytes
-from tenaz.core.outcomes import Outcome
-from tenaz.core.physical_memory import Laid, bytes_of
-from tenaz.core.ports import Bench, Clock, Journal, Publish
-from tenaz.core.rigs import Purpose
-from tenaz.core.telemetry import Sample, Sensor, SensorKind, ceilings_for, unwatched
-from tenaz.core.trace import CHUNK_SAMPLES, pack
-from tenaz.core.trials import Heartbeat, Trial
+from tenaz.core.base.errors import BookError
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import LoadProgress, LoadReport, Mismatch, show_bytes
+from tenaz.core.machine.physical_memory import Laid, bytes_of
+from tenaz.core.ports.bench import Bench, Clock, Journal, Publish
+from tenaz.core.ports.events import Happened, LoadProgressed, Logged, Mismatched, Sampled
+from tenaz.core.rigs.rig import Purpose
+from tenaz.core.sensors.clock_watch import ClockWatch
+from tenaz.core.sensors.guard import Alarm, Guard, Said
+from tenaz.core.sensors.telemetry import Sample, Sensor, SensorKind, ceilings_for, unwatched
+from tenaz.core.sensors.trace import CHUNK_SAMPLES, pack
+from tenaz.core.trials.facts import SensorFact, sensor_facts
+from tenaz.core.trials.trial import Heartbeat, Trial
 
 HEARTBEAT_S = 1.0
 

@@ -1,6 +1,6 @@
 """Ways to work around a part that is at fault, with what each costs; each has to be proven again."""
 
-from tenaz.core.rigs import Rig
+from tenaz.core.rigs.rig import Rig
 from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.easing import CORES, MEMORY, clock_at, clock_knob, eased
 

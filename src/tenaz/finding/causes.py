@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from tenaz.core.fitting import Fitting, channel_of, name_of
-from tenaz.core.load_kinds import LoadKind, Strains
+from tenaz.core.loads.kinds import LoadKind, Strains
+from tenaz.core.parts.fitting import Fitting, channel_of, name_of
 
 
 class Part(StrEnum):

@@ -1,8 +1,8 @@
 """One large cut of the clocks: the setting at which a rig is tried that does not hold its own stock."""
 
-from tenaz.core.knobs import Knob
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Auto, Setpoint
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import Auto, Setpoint
+from tenaz.core.rigs.rig import Rig
 
 MEMORY, CORES = "memory", "cores"
 DOMAINS = (MEMORY, CORES)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from tenaz.core.outcomes import Outcome
+from tenaz.core.base.outcomes import Outcome
 from tenaz.finding.causes import CauseKind
 from tenaz.finding.grid import Grid, Numbers
 from tenaz.finding.learnt import chance, strain_of

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tenaz.core.fitting import Fitting
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.works import PartState
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.parts.fitting import Fitting
+from tenaz.core.parts.works import PartState
 from tenaz.finding.causes import OF_CELLS, Cause, CauseKind, Suspect, causes_of
 from tenaz.finding.learnt import ENDS, LOADS, SEVERITIES, KindTable, Learnt, chance, effective_h, rates, strain_of
 from tenaz.finding.sightings import Ran, Sighting

@@ -2,9 +2,9 @@
 
 from collections.abc import Sequence
 
-from tenaz.core.amounts import show_duration
-from tenaz.core.outcomes import Outcome
-from tenaz.core.rigs import Rig
+from tenaz.core.base.amounts import show_duration
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.rigs.rig import Rig
 from tenaz.finding.causes import CauseKind
 from tenaz.finding.learnt import learnt, strain_of
 from tenaz.finding.sightings import BARE_STEP, FAN_STEP, WORTH_READING_S, Sighting, sag_key, sag_v_per_w

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from itertools import groupby
 
-from tenaz.core.fitting import Fitting
+from tenaz.core.parts.fitting import Fitting
 from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.sightings import Sighting
 

@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.outcomes import Outcome
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.finding.causes import CauseKind, of_memory
 from tenaz.finding.symptoms import Symptom
 

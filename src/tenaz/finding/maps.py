@@ -11,8 +11,8 @@ from collections.abc import Callable, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from tenaz.core.fitting import channel_of
-from tenaz.core.loading import MismatchKind
+from tenaz.core.loads.plan import MismatchKind
+from tenaz.core.parts.fitting import channel_of
 from tenaz.finding.causes import Cause
 from tenaz.finding.grid import Numbers
 from tenaz.finding.sightings import LINE_BYTES, Sighting

@@ -10,10 +10,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tenaz.core.costs import Costs
-from tenaz.core.fitting import Fitting
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.outcomes import Outcome
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.parts.fitting import Fitting
+from tenaz.core.trials.costs import Costs
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import CauseKind, Part
 from tenaz.finding.easing import DOMAINS

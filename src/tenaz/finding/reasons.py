@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from tenaz.core.amounts import show_duration
+from tenaz.core.base.amounts import show_duration
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import Suspect
 from tenaz.finding.evidence import SENSED, TOLD

@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Auto, Setpoint
+from tenaz.core.knobs.setpoint import Auto, Setpoint
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.rigs.rig import Rig
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import CauseKind, Part, Suspect
 from tenaz.finding.easing import CORES, MEMORY, clock_at, clock_knob

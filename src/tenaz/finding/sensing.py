@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
-from tenaz.core.facts import SensorFact
-from tenaz.core.telemetry import Guards, SensorKind, guards
+from tenaz.core.sensors.telemetry import Guards, SensorKind, guards
+from tenaz.core.trials.facts import SensorFact
 from tenaz.finding.sightings import Sensed
 
 ROOM_C = 22.0

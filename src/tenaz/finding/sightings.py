@@ -3,10 +3,10 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tenaz.core.fitting import Fitting
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import Mismatch, MismatchKind
-from tenaz.core.outcomes import Outcome
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import Mismatch, MismatchKind
+from tenaz.core.parts.fitting import Fitting
 
 LINE_BYTES = 64
 NEAR_BYTES = 64 * 2**20

@@ -1,6 +1,6 @@
 """How long a fault that went away must stay away, and which kinds of fault could still hide."""
 
-from tenaz.core.fitting import Fitting
+from tenaz.core.parts.fitting import Fitting
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import CauseKind, Part, Suspect
 

@@ -1,6 +1,6 @@
 """What is sure enough for what: to go on, to work around, to replace, to claim, to hand back."""
 
-from tenaz.core.amounts import show_chance
+from tenaz.core.base.amounts import show_chance
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import NOTHING, CauseKind, Part, Suspect
 from tenaz.finding.enough import NOTHING_SURE, SURE, Enough, Verdict

@@ -3,9 +3,9 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from tenaz.core.errors import Refused
-from tenaz.core.fitting import Fitting, name_of
-from tenaz.core.part_acts import work
+from tenaz.core.base.errors import Refused
+from tenaz.core.parts.acts import work
+from tenaz.core.parts.fitting import Fitting, name_of
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.easing import DOMAINS

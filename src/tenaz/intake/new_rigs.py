@@ -3,12 +3,12 @@
 from dataclasses import replace
 
 from tenaz.catalogues.reading import built_in, knobs_of
-from tenaz.core.intake import present_values
-from tenaz.core.knobs import Knob
-from tenaz.core.machine import Machine
-from tenaz.core.rigs import OWN, BenchKind, Purpose, Rig
-from tenaz.core.setpoints import AUTO, UNKNOWN, Setpoint, Value
-from tenaz.core.timings.clocks import Family
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import AUTO, UNKNOWN, Setpoint, Value
+from tenaz.core.knobs.timings.clocks import Family
+from tenaz.core.machine.intake import present_values
+from tenaz.core.machine.machine import Machine
+from tenaz.core.rigs.rig import OWN, BenchKind, Purpose, Rig
 from tenaz.probe.here import read_machine
 
 

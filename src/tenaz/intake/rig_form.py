@@ -4,12 +4,12 @@ import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
-from tenaz.core.errors import Refused
-from tenaz.core.loading import LoadKind, Strains
-from tenaz.core.machine import Machine, show_gib
-from tenaz.core.rigs import CLIENT, GUARANTEED, OWN, BenchKind, Purpose, Rig
-from tenaz.core.slots import EXAMPLE, parse_slots, show_slots
-from tenaz.core.tolerance import Tolerance
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.tolerance import Tolerance
+from tenaz.core.loads.plan import LoadKind, Strains
+from tenaz.core.machine.machine import Machine, show_gib
+from tenaz.core.machine.slots import EXAMPLE, parse_slots, show_slots
+from tenaz.core.rigs.rig import CLIENT, GUARANTEED, OWN, BenchKind, Purpose, Rig
 from tenaz.intake.new_rigs import rig_from
 
 TOLERATED = r"([\d.]+)\s*(?:failures?)?\s*in\s*([\d.]+)\s*h?(?:\s*[,;]?\s+([\d.]+)\s*%?)?"

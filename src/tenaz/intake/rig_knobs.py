@@ -3,11 +3,11 @@
 from dataclasses import replace
 
 from tenaz.catalogues.format import CatalogueFile, ChangeEntry
-from tenaz.core.errors import Refused
-from tenaz.core.grid import Grid
-from tenaz.core.knobs import Knob
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import AUTO, Setpoint
+from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.grid import Grid
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import AUTO, Setpoint
+from tenaz.core.rigs.rig import Rig
 from tenaz.intake.new_rigs import knob_as_found
 
 PER_CORE = "per core"

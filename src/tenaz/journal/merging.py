@@ -13,15 +13,15 @@ from typing import Any, TypeVar
 from sqlalchemy import Connection, RowMapping, Table, func, insert, select, update
 from sqlalchemy.exc import OperationalError, SQLAlchemyError
 
-from tenaz.core.loop import Station
-from tenaz.core.outcomes import Outcome
-from tenaz.core.rigs import Rig
-from tenaz.journal import tables as t
-from tenaz.journal.codec import as_utc
-from tenaz.journal.columns import Damaged
-from tenaz.journal.database import DAMAGE, Database
-from tenaz.journal.gathering import gather
-from tenaz.journal.moving import changed, last_number
+from tenaz.core.base.loop import Station
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.rigs.rig import Rig
+from tenaz.journal.base import tables as t
+from tenaz.journal.base.codec import as_utc
+from tenaz.journal.base.columns import Damaged
+from tenaz.journal.base.database import DAMAGE, Database
+from tenaz.journal.base.moving import changed, last_number
+from tenaz.journal.trials.gathering import gather
 
 OF_A_TRIAL = (t.moves, t.readings, t.heartbeats, t.records, t.mismatches, t.traces, t.laid, t.snapshots)
 LEAST_UTC = datetime(2024, 1, 1, tzinfo=UTC)

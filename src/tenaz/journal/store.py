@@ -5,23 +5,23 @@ from datetime import datetime
 
 from sqlalchemy import Connection, Engine
 
-from tenaz.core.rigs import Rig
-from tenaz.journal.afterwards import Afterwards
-from tenaz.journal.database import Database
-from tenaz.journal.goldens import KeptGoldens
-from tenaz.journal.log import Log
-from tenaz.journal.machines import Machines
-from tenaz.journal.measures import Measures
+from tenaz.core.rigs.rig import Rig
+from tenaz.journal.base.database import Database
+from tenaz.journal.kept.goldens import KeptGoldens
+from tenaz.journal.kept.log import Log
+from tenaz.journal.kept.machines import Machines
+from tenaz.journal.kept.measures import Measures
+from tenaz.journal.kept.plans import Plans
+from tenaz.journal.kept.reports import Reports
+from tenaz.journal.kept.rigs import Rigs
+from tenaz.journal.kept.routines import Routines
+from tenaz.journal.kept.searches import Searches
+from tenaz.journal.kept.sheets import Sheets
+from tenaz.journal.kept.works import Works
 from tenaz.journal.merging import Merged, merge
-from tenaz.journal.plans import Plans
-from tenaz.journal.reports import Reports
-from tenaz.journal.rigs import Rigs
-from tenaz.journal.routines import Routines
-from tenaz.journal.searches import Searches
-from tenaz.journal.sheets import Sheets
-from tenaz.journal.trials import Trials
-from tenaz.journal.under_load import UnderLoad
-from tenaz.journal.works import Works
+from tenaz.journal.trials.afterwards import Afterwards
+from tenaz.journal.trials.trials import Trials
+from tenaz.journal.trials.under_load import UnderLoad
 
 
 class Store:

@@ -3,12 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from tenaz.core.errors import Refused
-from tenaz.core.facts import facts_by_lanes
-from tenaz.core.load_facts import LoadFact
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, laps_of, show_duration
-from tenaz.core.outcomes import Outcome
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.fields import LoadFact
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, laps_of, show_duration
+from tenaz.core.trials.facts import facts_by_lanes
 from tenaz.loads.crews import Surroundings
 from tenaz.loads.heard import Heard
 from tenaz.loads.workers import Worker

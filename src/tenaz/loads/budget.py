@@ -3,9 +3,9 @@
 import os
 from dataclasses import dataclass
 
-from tenaz.core.errors import Refused
-from tenaz.core.loading import CacheLevel
-from tenaz.core.machine import show_gib
+from tenaz.core.base.errors import Refused
+from tenaz.core.loads.plan import CacheLevel
+from tenaz.core.machine.machine import show_gib
 
 CHUNK_BYTES = 8 * 1024 * 1024
 """Unit in which memory is taken and swept: a few milliseconds of work, so that a stop is heard at once."""

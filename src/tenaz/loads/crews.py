@@ -4,9 +4,9 @@ import shutil
 import time
 from dataclasses import dataclass, replace
 
-from tenaz.core.errors import Refused
-from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan, Strains, show_bytes
-from tenaz.core.physical_memory import Spans
+from tenaz.core.base.errors import Refused
+from tenaz.core.loads.plan import CacheLevel, LoadKind, LoadPlan, Strains, show_bytes
+from tenaz.core.machine.physical_memory import Spans
 from tenaz.loads.budget import BESIDE_OTHERS, Spared, worker_cores
 from tenaz.loads.division import Ground, divided
 from tenaz.loads.march import named_march, parse_march

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 from tenaz.loads.budget import ALL, CHUNK_BYTES, Spared, bytes_per_worker
 from tenaz.loads.spec import Part
 

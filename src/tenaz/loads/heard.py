@@ -4,10 +4,10 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from tenaz.core.goldens import Result, disagreeing
-from tenaz.core.loading import Mismatch, MismatchKind
-from tenaz.core.physical_memory import Span
-from tenaz.core.plain_text import plain
+from tenaz.core.base.plain_text import plain
+from tenaz.core.loads.goldens import Result, disagreeing
+from tenaz.core.loads.plan import Mismatch, MismatchKind
+from tenaz.core.machine.physical_memory import Span
 from tenaz.loads.workers import MOST_LISTENED_S, SILENCE_S, Finding, Worker, death, silence
 
 

@@ -3,7 +3,7 @@
 import ctypes
 from collections.abc import Callable
 
-from tenaz.core.loading import MismatchKind
+from tenaz.core.loads.plan import MismatchKind
 from tenaz.loads.patterns import Filled
 
 WORD_BYTES = 8

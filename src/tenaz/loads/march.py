@@ -9,7 +9,7 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 from tenaz.loads.patterns import ALL_ONES
 
 MARCH_TESTS = {

@@ -5,8 +5,8 @@ import mmap
 import os
 from collections.abc import Callable, Iterable, Sequence
 
-from tenaz.core.errors import Refused
-from tenaz.core.physical_memory import Span, Spans, united
+from tenaz.core.base.errors import Refused
+from tenaz.core.machine.physical_memory import Span, Spans, united
 from tenaz.loads.budget import CHUNK_BYTES
 from tenaz.loads.physical import physical_address, physical_spans
 from tenaz.loads.spec import Part

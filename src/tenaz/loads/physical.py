@@ -6,7 +6,7 @@ from array import array
 from collections.abc import Callable
 from pathlib import Path
 
-from tenaz.core.physical_memory import Span, Spans, united
+from tenaz.core.machine.physical_memory import Span, Spans, united
 
 PAGE_BYTES = os.sysconf("SC_PAGE_SIZE")
 FRAME_BITS = (1 << 55) - 1

@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from random import SystemRandom
 
-from tenaz.core.loading import MismatchKind
+from tenaz.core.loads.plan import MismatchKind
 from tenaz.loads.kernels.sweep import GROUP_BYTES, LINE_BYTES, Sweep, SweepKernels
 from tenaz.loads.kernels.visits import Copier, Permutation
 from tenaz.loads.looking import WORD_BYTES, look_again, words_of

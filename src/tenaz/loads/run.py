@@ -9,10 +9,10 @@ import time
 from collections.abc import Callable
 from dataclasses import replace
 
-from tenaz.core.errors import Refused
-from tenaz.core.goldens import Goldens, Result
-from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, Mismatch
-from tenaz.core.physical_memory import Laid, Span, united
+from tenaz.core.base.errors import Refused
+from tenaz.core.loads.goldens import Goldens, Result
+from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, Mismatch
+from tenaz.core.machine.physical_memory import Laid, Span, united
 from tenaz.loads.accounts import LEAST_SHARE, progress_of, report_of
 from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.heard import Heard

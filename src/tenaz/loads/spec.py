@@ -3,7 +3,7 @@
 import json
 from dataclasses import asdict, dataclass, field, replace
 
-from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
+from tenaz.core.loads.plan import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
 
 REPORT_EVERY_S = 0.2
 

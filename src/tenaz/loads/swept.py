@@ -2,7 +2,7 @@
 
 What it strains: the cell array and the controller's streaming reads, writes and turn-rounds. Blocks are far larger than
 the last-level cache, so each pass reaches the memory; what an element repeats on a cell does so only in the mode
-``blocks``, which see :class:`tenaz.core.loading.MarchMode`.
+``blocks``, which see :class:`tenaz.core.loads.plan.MarchMode`.
 """
 
 import time
@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
 
-from tenaz.core.loading import MarchMode
+from tenaz.core.loads.plan import MarchMode
 from tenaz.loads.budget import CHUNK_BYTES
 from tenaz.loads.kernels.sweep import GROUP_BYTES, Hit, Sweep, SweepKernels
 from tenaz.loads.looking import look_again, words_of

@@ -16,7 +16,7 @@ from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
-from tenaz.core.loading import LoadKind, Mismatch, MismatchKind, Strains
+from tenaz.core.loads.plan import LoadKind, Mismatch, MismatchKind, Strains
 from tenaz.loads.budget import be_considerate
 from tenaz.loads.goldens import made_with
 from tenaz.loads.kernels.clock import ClockMeter

@@ -10,9 +10,9 @@ from collections import Counter
 from dataclasses import dataclass, field, replace
 from typing import IO
 
-from tenaz.core.loading import LaneProgress
-from tenaz.core.physical_memory import Spans
-from tenaz.core.plain_text import plain_lines
+from tenaz.core.base.plain_text import plain_lines
+from tenaz.core.loads.plan import LaneProgress
+from tenaz.core.machine.physical_memory import Spans
 from tenaz.loads.processes import cpu_time_s, state_of, worker_environment
 from tenaz.loads.spec import Spec
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tenaz.core.load_kinds import LoadKind
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.margins.edge import REPEATED_H, was_stray
 from tenaz.margins.posterior import Posterior
 from tenaz.margins.priors import EdgePrior

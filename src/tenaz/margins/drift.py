@@ -15,9 +15,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from tenaz.core.knobs import Knob
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.tolerance import Tolerance
+from tenaz.core.base.tolerance import Tolerance
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.margins.edge import edge_chances
 from tenaz.margins.hazard import Numbers
 from tenaz.margins.lattice import EDGE_CELLS_A_STEP, Lattice, lattice_for

@@ -5,10 +5,10 @@ from functools import lru_cache
 
 import numpy as np
 
-from tenaz.core.edge import EdgeEstimate
-from tenaz.core.knobs import Knob
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.tolerance import Tolerance
+from tenaz.core.base.tolerance import Tolerance
+from tenaz.core.evidence.edge import EdgeEstimate
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.margins.hazard import Numbers, log_tolerated
 from tenaz.margins.lattice import EDGE_CELLS_A_STEP
 from tenaz.margins.posterior import STRAY_PER_H, Posterior, prior_only

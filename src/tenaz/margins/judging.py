@@ -4,11 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
-from tenaz.core.edge import EdgeEstimate
-from tenaz.core.knobs import Knob
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.rigs import Purpose
-from tenaz.core.searches import TrialFacts
+from tenaz.core.evidence.edge import EdgeEstimate
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.rigs.rig import Purpose
+from tenaz.core.searches.search import TrialFacts
 from tenaz.margins.doubts import doubts_of
 from tenaz.margins.edge import edge_of, was_stray
 from tenaz.margins.posterior import Posterior, posterior_of

@@ -6,7 +6,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from tenaz.core.knobs import Knob
+from tenaz.core.knobs.knob import Knob
 from tenaz.margins.hazard import Numbers, folds_below, log_rate
 from tenaz.margins.priors import EdgePrior
 

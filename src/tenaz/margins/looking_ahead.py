@@ -12,9 +12,9 @@ from statistics import NormalDist
 
 import numpy as np
 
-from tenaz.core.costs import Costs
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.tolerance import Tolerance
+from tenaz.core.base.tolerance import Tolerance
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.trials.costs import Costs
 from tenaz.margins.hazard import Numbers, log_tolerated
 from tenaz.margins.posterior import Posterior
 from tenaz.margins.samples import samples_of

@@ -13,8 +13,8 @@ from statistics import median
 
 import numpy as np
 
-from tenaz.core.knobs import Knob
-from tenaz.core.load_kinds import LoadKind
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.margins.hazard import Numbers
 from tenaz.margins.lattice import Lattice, lattice_for
 from tenaz.margins.priors import EdgePrior

@@ -9,8 +9,8 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from tenaz.catalogues.outside import read_text, typed_path
 from tenaz.catalogues.reading import parse_toml
-from tenaz.core.knobs import Knob
-from tenaz.core.timings.clocks import Family
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.timings.clocks import Family
 
 Positive = Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)]
 Chance = Annotated[float, Field(gt=0, lt=0.5)]

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tenaz.core.load_kinds import LoadKind
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.margins.posterior import Posterior
 from tenaz.margins.samples import samples_of
 

@@ -9,15 +9,15 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from weakref import WeakKeyDictionary
 
-from tenaz.core.amounts import show_sure
-from tenaz.core.knobs import Knob
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.outcomes import Verdict
-from tenaz.core.rigs import Purpose, Rig, stock_strain
-from tenaz.core.searches import TrialFacts, facts_of
-from tenaz.core.setpoints import Auto, Setpoint
-from tenaz.core.trial_index import TrialIndex
-from tenaz.core.trials import Trial
+from tenaz.core.base.amounts import show_sure
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import Auto, Setpoint
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.rigs.rig import Purpose, Rig, stock_strain
+from tenaz.core.searches.search import TrialFacts, facts_of
+from tenaz.core.trials.index import TrialIndex
+from tenaz.core.trials.trial import Trial
 from tenaz.margins.judging import Judgement, judge
 
 LONG_H = 1.0

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tenaz.core.load_kinds import LoadKind
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.margins.hazard import Numbers, folds_below, log_rate
 from tenaz.margins.posterior import Posterior
 

@@ -3,13 +3,13 @@
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from tenaz.core.knobs import Knob
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.reach import Reach
-from tenaz.core.searches import TrialFacts
-from tenaz.core.setpoints import Auto
-from tenaz.core.telemetry import SensorKind
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import Auto
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.reach import Reach
+from tenaz.core.searches.search import TrialFacts
+from tenaz.core.sensors.telemetry import SensorKind
 
 SOONEST_H = 2.0 / 3600.0
 """A failure earlier than that is only known to have come within it."""

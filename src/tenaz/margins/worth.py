@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tenaz.core.evidence import KindEvidence
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.tolerance import Tolerance
+from tenaz.core.base.tolerance import Tolerance
+from tenaz.core.evidence.shown import KindEvidence
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.margins.hazard import log_tolerated
 from tenaz.margins.posterior import Posterior
 from tenaz.margins.samples import samples_of

@@ -11,8 +11,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from types import TracebackType
 
-from tenaz.core.errors import Refused
-from tenaz.core.scores import Cores
+from tenaz.core.base.errors import Refused
+from tenaz.core.scores.score import Cores
 from tenaz.loads.processes import worker_environment
 from tenaz.loads.workers import FROM_OUTSIDE
 from tenaz.measuring.tasks import Task

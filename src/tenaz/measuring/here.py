@@ -3,10 +3,10 @@
 import threading
 import time
 
-from tenaz.core.errors import Refused
-from tenaz.core.measuring import Measured, MeasurePlan, MeasureWatch
-from tenaz.core.scores import Circumstances, Figure, Score, Unit
-from tenaz.core.telemetry import Record, Sample, Sensor, SensorKind
+from tenaz.core.base.errors import Refused
+from tenaz.core.scores.measure import Measured, MeasurePlan, MeasureWatch
+from tenaz.core.scores.score import Circumstances, Figure, Score, Unit
+from tenaz.core.sensors.telemetry import Record, Sample, Sensor, SensorKind
 from tenaz.measuring.crew import Crew, WorkerLost
 from tenaz.measuring.rounds import measured_in_rounds
 from tenaz.measuring.tasks import Machine, Task, Work, tasks_of

@@ -12,9 +12,9 @@ import subprocess
 import sys
 import time
 
-from tenaz.core.amounts import show_bytes, show_duration
-from tenaz.core.errors import Refused
-from tenaz.core.own_figures import found_in
+from tenaz.core.base.amounts import show_bytes, show_duration
+from tenaz.core.base.errors import Refused
+from tenaz.core.scores.own_figures import found_in
 from tenaz.loads.families import adopt_orphans, die_with_parent, end_family
 
 MOST_S = 3600.0

@@ -5,8 +5,8 @@ import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
-from tenaz.core.measuring import LEAST_REPEATS, MeasurePlan, MeasureProgress, MeasureWatch
-from tenaz.core.scores import Cores, Figure, Score, Unit
+from tenaz.core.scores.measure import LEAST_REPEATS, MeasurePlan, MeasureProgress, MeasureWatch
+from tenaz.core.scores.score import Cores, Figure, Score, Unit
 from tenaz.measuring.crew import Crew
 from tenaz.measuring.tasks import Task, Work
 

@@ -4,7 +4,7 @@ from dataclasses import asdict, dataclass
 from enum import StrEnum
 from typing import Any
 
-from tenaz.core.scores import Cores, Figure, Unit
+from tenaz.core.scores.score import Cores, Figure, Unit
 from tenaz.measuring.chains import Order, Pages
 from tenaz.probe.system import Caches
 

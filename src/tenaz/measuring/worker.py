@@ -58,7 +58,7 @@ def chain(fields: dict[str, Any]) -> Doing:
 
 def transform(fields: dict[str, Any]) -> Doing:
     """Transforms there and back, checked as under load."""
-    from tenaz.core.loading import CacheLevel  # noqa: PLC0415
+    from tenaz.core.loads.plan import CacheLevel  # noqa: PLC0415
     from tenaz.loads.budget import transform_points  # noqa: PLC0415
     from tenaz.loads.kernels.fourier import FourierKernels, flop_of_round_trip  # noqa: PLC0415
     from tenaz.loads.kernels.native import this_processor  # noqa: PLC0415

@@ -7,23 +7,23 @@ from pathlib import Path
 from typing import Any
 
 from tenaz.catalogues.writing import write_whole
-from tenaz.charts.cells import Cells, wrapped
-from tenaz.charts.cells_paper import export_pages
-from tenaz.charts.find import FindPicture
-from tenaz.charts.marks import Role
-from tenaz.charts.paper import check_path
-from tenaz.charts.paper_head import PaperHead
-from tenaz.core.errors import Refused
-from tenaz.core.fitting import channel_of, name_of
-from tenaz.core.machine import MemoryModule
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Auto
-from tenaz.core.spd import Spd
+from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.setpoint import Auto
+from tenaz.core.machine.machine import MemoryModule
+from tenaz.core.machine.spd import Spd
+from tenaz.core.parts.fitting import channel_of, name_of
+from tenaz.core.rigs.rig import Rig
 from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.enough import SURE, Enough
 from tenaz.finding.history import history
 from tenaz.finding.reasons import Reason, sighting_in_words
 from tenaz.finding.sightings import Sighting
+from tenaz.pictures.drawing.cells import Cells, wrapped
+from tenaz.pictures.drawing.cells_paper import export_pages
+from tenaz.pictures.drawing.marks import Role
+from tenaz.pictures.drawing.paper import check_path
+from tenaz.pictures.drawing.paper_head import PaperHead
+from tenaz.pictures.find.model import FindPicture
 
 ENDINGS = (".txt", ".pdf", ".json")
 COLUMNS, ROWS = 100, 60

@@ -3,17 +3,17 @@
 from dataclasses import dataclass
 from pathlib import Path
 
-from tenaz.charts.cells import Cells
-from tenaz.charts.cells_paper import export_cells
-from tenaz.charts.climb import ClimbPicture
-from tenaz.charts.climb_paper import export_climb
-from tenaz.charts.cycle import CyclePicture
-from tenaz.charts.cycle_paper import export_cycle
-from tenaz.charts.paper_head import PaperHead
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.rigs.rig import Rig
 from tenaz.papers.setpoint_files import Sheet
 from tenaz.papers.sheets import write_sheet
+from tenaz.pictures.climb.model import ClimbPicture
+from tenaz.pictures.climb.paper import export_climb
+from tenaz.pictures.cycle.model import CyclePicture
+from tenaz.pictures.cycle.paper import export_cycle
+from tenaz.pictures.drawing.cells import Cells
+from tenaz.pictures.drawing.cells_paper import export_cells
+from tenaz.pictures.drawing.paper_head import PaperHead
 
 
 @dataclass(frozen=True, slots=True)

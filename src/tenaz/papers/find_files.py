@@ -2,9 +2,9 @@
 
 from typing import Any
 
-from tenaz.charts.find import FindPicture
-from tenaz.core.fitting import name_of
+from tenaz.core.parts.fitting import name_of
 from tenaz.finding.reasons import sighting_in_words
+from tenaz.pictures.find.model import FindPicture
 
 
 def find_as_data(picture: FindPicture) -> dict[str, Any]:

@@ -1,6 +1,6 @@
 """Text that goes into a spreadsheet, and stays text there."""
 
-from tenaz.core.plain_text import INSTEAD
+from tenaz.core.base.plain_text import INSTEAD
 
 RUN_BY_SPREADSHEETS = ("=", "+", "-", "@", "\t", "\r", "'")
 """What a cell must not begin with: spreadsheets would take it for a formula. The last is what keeps them from it."""

@@ -3,15 +3,15 @@
 import re
 from datetime import UTC, datetime
 
-from tenaz.core.errors import Refused
-from tenaz.core.limits import MOST_TEXT_LETTERS, checked_line
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.parsing import parse_load
-from tenaz.core.past_trials import PastTrial
-from tenaz.core.programs import names_program
-from tenaz.core.record_text import WORDS, parse_record
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.limits import MOST_TEXT_LETTERS, checked_line
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.loads.programs import names_program
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.trials.past_trials import PastTrial
+from tenaz.core.trials.record_text import WORDS, parse_record
 
 EXAMPLE = "data rate 6200, tCL 38 | march 1h | erred 12m 3 errors | 2026-11-20 | fan header loose"
 

@@ -11,9 +11,9 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from tenaz.charts.cells import Cells
-from tenaz.charts.marks import Role
 from tenaz.papers.harmless import as_text as cell_text
+from tenaz.pictures.drawing.cells import Cells
+from tenaz.pictures.drawing.marks import Role
 
 MOST_TRIALS_NAMED = 12
 ENDINGS = (".pdf", ".html", ".csv", ".json", ".txt")

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING, Any
 
-from tenaz.charts.marks import Role
-from tenaz.charts.roles import LIGHT as INK
-from tenaz.core.plain_text import plain, plain_lines
+from tenaz.core.base.plain_text import plain, plain_lines
 from tenaz.papers.report import Edition, Fact, Picture, Report, Words, blocks
+from tenaz.pictures.drawing.marks import Role
+from tenaz.pictures.drawing.roles import LIGHT as INK
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure

@@ -2,11 +2,11 @@
 
 from html import escape
 
-from tenaz.charts.cells import wrapped
-from tenaz.charts.cells_html import cells_to_html
-from tenaz.charts.roles import LIGHT_GROUND
-from tenaz.core.plain_text import plain, plain_lines
+from tenaz.core.base.plain_text import plain, plain_lines
 from tenaz.papers.report import Edition, Fact, Picture, Report, Words, blocks
+from tenaz.pictures.drawing.cells import wrapped
+from tenaz.pictures.drawing.cells_html import cells_to_html
+from tenaz.pictures.drawing.roles import LIGHT_GROUND
 
 COLUMNS = 100
 STYLE = f"""

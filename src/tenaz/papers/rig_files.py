@@ -5,9 +5,9 @@ from pathlib import Path
 from pydantic import TypeAdapter, ValidationError
 
 from tenaz.catalogues.outside import parse_json, read_bytes
-from tenaz.core.errors import Refused
-from tenaz.core.machine import Machine
-from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.base.errors import Refused
+from tenaz.core.machine.machine import Machine
+from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.intake.new_rigs import rig_from
 
 _machine, _rig = TypeAdapter(Machine), TypeAdapter(Rig)

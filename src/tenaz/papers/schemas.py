@@ -7,8 +7,8 @@ from pydantic import BaseModel
 from tenaz.catalogues.format import CatalogueFile
 from tenaz.papers.setpoint_files import SetpointFile
 from tenaz.settings.model import Settings
-from tenaz.simulated.populations import Population
-from tenaz.simulated.scenarios import Scenario
+from tenaz.simulated.made.populations import Population
+from tenaz.simulated.made.scenarios import Scenario
 
 SCHEMAS: dict[str, type[BaseModel]] = {
     "catalogue": CatalogueFile,

@@ -14,13 +14,13 @@ from pydantic import BaseModel, ConfigDict, Field
 from tenaz.catalogues.format import NAME_PATTERN, Name
 from tenaz.catalogues.outside import read_text
 from tenaz.catalogues.reading import parse_toml
-from tenaz.core.errors import Refused
-from tenaz.core.knobs import Knob
-from tenaz.core.limits import LARGEST_NUMBER
-from tenaz.core.notes import NoteKind, ValueNote
-from tenaz.core.setpoints import AUTO, UNKNOWN, Auto, Setpoint, Value
-from tenaz.core.timings.clocks import Family
-from tenaz.core.timings.minima import Remark
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.limits import LARGEST_NUMBER
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import AUTO, UNKNOWN, Auto, Setpoint, Value
+from tenaz.core.knobs.timings.clocks import Family
+from tenaz.core.knobs.timings.minima import Remark
+from tenaz.core.rigs.notes import NoteKind, ValueNote
 from tenaz.papers.harmless import as_text, from_text
 
 FORMAT = "tenaz.setpoint/1"

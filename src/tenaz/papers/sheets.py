@@ -6,13 +6,13 @@ from textwrap import wrap
 
 from tenaz.catalogues.reading import built_in, knobs_of
 from tenaz.catalogues.writing import write_whole
-from tenaz.charts.sheet import sheet_lines, sheet_picture
-from tenaz.core.errors import Refused
-from tenaz.core.plain_text import plain_lines
-from tenaz.core.rigs import OWN, BenchKind, Rig
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.timings.clocks import Family
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.plain_text import plain_lines
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.knobs.timings.clocks import Family
+from tenaz.core.rigs.rig import OWN, BenchKind, Rig
 from tenaz.papers.setpoint_files import Sheet, sheet_to_csv, sheet_to_toml
+from tenaz.pictures.sheet.model import sheet_lines, sheet_picture
 
 ENDINGS = (".toml", ".csv", ".txt", ".pdf")
 

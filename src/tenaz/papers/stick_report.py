@@ -4,16 +4,16 @@ from dataclasses import dataclass
 from datetime import datetime
 from html import escape
 
-from tenaz.charts.cells import Cells, wrapped
-from tenaz.charts.cells_html import cells_to_html
-from tenaz.charts.marks import Role, mark_of
-from tenaz.charts.memory import MemoryPicture
-from tenaz.charts.memory_cells import draw_memory
-from tenaz.charts.roles import LIGHT_GROUND
-from tenaz.core.loading import Mismatch, show_duration
-from tenaz.core.plain_text import plain
-from tenaz.core.rigs import Rig
-from tenaz.core.trials import Trial
+from tenaz.core.base.plain_text import plain
+from tenaz.core.loads.plan import Mismatch, show_duration
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.trials.trial import Trial
+from tenaz.pictures.drawing.cells import Cells, wrapped
+from tenaz.pictures.drawing.cells_html import cells_to_html
+from tenaz.pictures.drawing.marks import Role, mark_of
+from tenaz.pictures.drawing.roles import LIGHT_GROUND
+from tenaz.pictures.memory.cells import draw_memory
+from tenaz.pictures.memory.model import MemoryPicture
 
 COLUMNS, MAP_ROWS = 96, 44
 MOST_TRIALS, MOST_WRONG = 200, 40

@@ -13,19 +13,19 @@ from typing import Any
 
 from tenaz.catalogues.outside import parse_json, read_text
 from tenaz.catalogues.writing import write_whole
-from tenaz.charts.paper import check_path
-from tenaz.core.errors import Refused
-from tenaz.core.limits import MOST_LIST_BYTES
-from tenaz.core.load_text import load_text
-from tenaz.core.loading import LoadPlan
-from tenaz.core.parsing import parse_load
-from tenaz.core.past_trials import PastTrial
-from tenaz.core.record_text import parse_record, record_of
-from tenaz.core.rigs import BenchKind, Rig
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.trials import Trial
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.limits import MOST_LIST_BYTES
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.loads.text import load_text
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.trials.past_trials import PastTrial
+from tenaz.core.trials.record_text import parse_record, record_of
+from tenaz.core.trials.trial import Trial
 from tenaz.papers.harmless import as_text
 from tenaz.papers.paper_lists import read_when, trial_of_line
+from tenaz.pictures.drawing.paper import check_path
 
 ENDINGS = (".csv", ".jsonl")
 LIST_ENDINGS = (".csv", ".jsonl", ".txt")

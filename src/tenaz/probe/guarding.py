@@ -8,7 +8,7 @@ from fnmatch import fnmatchcase
 from functools import cache
 from importlib import resources
 
-from tenaz.core.telemetry import Guards, Sensor, SensorKind
+from tenaz.core.sensors.telemetry import Guards, Sensor, SensorKind
 
 
 @dataclass(frozen=True, slots=True)

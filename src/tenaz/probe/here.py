@@ -3,8 +3,8 @@
 import re
 from pathlib import Path
 
-from tenaz.core.machine import Cache, CacheKind, Core, Graphics, Machine, Unread, Why
-from tenaz.core.spd import Spd
+from tenaz.core.machine.machine import Cache, CacheKind, Core, Graphics, Machine, Unread, Why
+from tenaz.core.machine.spd import Spd
 from tenaz.probe.memory_map import kept_free
 from tenaz.probe.smbios import Smbios, parse_entry_point, parse_smbios
 from tenaz.probe.spd import parse_spd

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from pathlib import Path
 
-from tenaz.core.physical_memory import Span, Spans, united, without
+from tenaz.core.machine.physical_memory import Span, Spans, united, without
 from tenaz.probe.smbios import parse_smbios
 
 FIRMWARE_MAP = "sys/firmware/memmap"

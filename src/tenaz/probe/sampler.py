@@ -4,7 +4,7 @@ import threading
 import time
 from collections.abc import Callable
 
-from tenaz.core.telemetry import Sample
+from tenaz.core.sensors.telemetry import Sample
 from tenaz.probe.sensors import SensorTree
 
 LAST_READING_S = 0.5

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
-from tenaz.core.telemetry import Sensor, SensorKind, is_watched
+from tenaz.core.sensors.telemetry import Sensor, SensorKind, is_watched
 from tenaz.probe.guarding import with_guards
 from tenaz.probe.kernel_log import KernelLog
 from tenaz.probe.tree import Tree

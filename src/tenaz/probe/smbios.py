@@ -7,7 +7,7 @@ ends, a string that is not there is empty, a field beyond a structure's length i
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from tenaz.core.machine import MemoryModule, Unread, Why
+from tenaz.core.machine.machine import MemoryModule, Unread, Why
 from tenaz.probe.binary import Fields
 
 HEADER_BYTES = 4

@@ -4,8 +4,8 @@ Bytes in, values out: geometry, ranks, timings of the JEDEC base profile, who ma
 vendors fill for themselves are reported as present and left alone.
 """
 
-from tenaz.core.machine import Unread, Why
-from tenaz.core.spd import Check, Spd
+from tenaz.core.machine.machine import Unread, Why
+from tenaz.core.machine.spd import Check, Spd
 from tenaz.probe.binary import Fields
 
 DDR4_KEY, DDR5_KEY = 0x0C, 0x12

@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from tenaz.core.machine import Unread, Why
+from tenaz.core.machine.machine import Unread, Why
 
 
 class Tree:

@@ -4,10 +4,10 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from tenaz.core.amounts import show_sure
-from tenaz.core.edge import EdgeEstimate
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.searches import Ground, TrialFacts
+from tenaz.core.base.amounts import show_sure
+from tenaz.core.evidence.edge import EdgeEstimate
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.searches.search import Ground, TrialFacts
 from tenaz.margins.doubts import Misfit, misfits
 from tenaz.margins.edge import edge_of
 from tenaz.margins.hazard import log_tolerated

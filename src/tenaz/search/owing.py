@@ -3,13 +3,13 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from tenaz.core.facts import planned_fact
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.owing import still_owed
-from tenaz.core.rigs import Purpose
-from tenaz.core.searches import Ground, TrialFacts
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.evidence.owing import still_owed
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.rigs.rig import Purpose
+from tenaz.core.searches.search import Ground, TrialFacts
+from tenaz.core.trials.facts import planned_fact
 from tenaz.margins.safety import A_WHILE_H
 
 CHECK_H = A_WHILE_H

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from tenaz.core.searches import Advice, Proposal, Strategy, TrialFacts
+from tenaz.core.searches.search import Advice, Proposal, Strategy, TrialFacts
 
 
 def position(strategy: Strategy, seen: Iterable[TrialFacts]) -> Proposal | Advice:

@@ -4,7 +4,7 @@ from functools import cache
 from importlib import import_module
 from pkgutil import iter_modules
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 from tenaz.search import strategies
 from tenaz.search.strategy_kinds import StrategyKind
 

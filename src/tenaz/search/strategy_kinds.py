@@ -4,8 +4,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, fields
 from typing import Any
 
-from tenaz.core.errors import Refused
-from tenaz.core.searches import Ground, Strategy
+from tenaz.core.base.errors import Refused
+from tenaz.core.searches.search import Ground, Strategy
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,6 +26,11 @@ class StrategyKind:
     """Whether it knows where to begin with a knob that is left to the firmware."""
     goes_on: bool = False
     """Whether it takes trials one by one and heeds nothing but them: then it need not be played anew for one more."""
+
+    alone: bool = False
+    """Whether nobody need be there: it has its own end, and leaves the rig at what was proven."""
+    maps: bool = False
+    """Whether it tells of pairs of values, not of one line."""
 
     def check_knobs(self, count: int) -> None:
         """Refuse more knobs than it can move."""

@@ -1,10 +1,10 @@
 """What counts as held and as failed for a search: under its own load, for as long and at no less reach."""
 
-from tenaz.core.facts import planned_fact
-from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Verdict
-from tenaz.core.owing import still_owed
-from tenaz.core.searches import Ground, TrialFacts
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.evidence.owing import still_owed
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.searches.search import Ground, TrialFacts
+from tenaz.core.trials.facts import planned_fact
 
 
 class Tally:

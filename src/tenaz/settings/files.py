@@ -9,7 +9,7 @@ from tenaz.catalogues.outside import parse_toml as values_of_toml
 from tenaz.catalogues.outside import read_text
 from tenaz.catalogues.reading import line_of, parse_toml
 from tenaz.catalogues.writing import write_whole
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 from tenaz.settings.model import Settings
 from tenaz.settings.place import settings_path
 

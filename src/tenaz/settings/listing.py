@@ -5,8 +5,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from tenaz.core.errors import Refused
-from tenaz.core.limits import checked_line
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.limits import checked_line
 from tenaz.settings.model import Settings
 
 

@@ -5,9 +5,9 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 
-from tenaz.core.errors import Refused
-from tenaz.core.parsing import parse_load
-from tenaz.core.plans import USUAL_RULE, parse_rule
+from tenaz.core.base.errors import Refused
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.searches.plans import USUAL_RULE, parse_rule
 
 Text = Annotated[str, Field(max_length=400)]
 Key = Annotated[str, Field(pattern=r"^[a-z0-9_+]{1,40}$|^.$", description="a key as it is called: q, Q, f5, ctrl+q")]

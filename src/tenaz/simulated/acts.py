@@ -2,8 +2,8 @@
 
 from dataclasses import replace
 
-from tenaz.core.fitting import Fitting, slots_of
-from tenaz.core.rigs import Rig
+from tenaz.core.parts.fitting import Fitting, slots_of
+from tenaz.core.rigs.rig import Rig
 from tenaz.simulated.state import State
 
 

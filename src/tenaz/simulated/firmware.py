@@ -8,12 +8,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from tenaz.core.knobs import Knob
-from tenaz.core.setpoints import AUTO, Auto, Setpoint, Value
-from tenaz.core.timings.clocks import Family
-from tenaz.core.timings.minima import MINIMA, Standing
-from tenaz.core.timings.rules import DDR4_WRITE_LATENCIES_NCK, RULES, Scaling
-from tenaz.simulated.parts import Parts
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import AUTO, Auto, Setpoint, Value
+from tenaz.core.knobs.timings.clocks import Family
+from tenaz.core.knobs.timings.minima import MINIMA, Standing
+from tenaz.core.knobs.timings.rules import DDR4_WRITE_LATENCIES_NCK, RULES, Scaling
+from tenaz.simulated.made.parts import Parts
 
 Numbers = NDArray[np.float64]
 Values = dict[str, Numbers]
@@ -124,7 +124,7 @@ class Firmware:
 
 
 def _thirds(rate: Numbers) -> Numbers:
-    """Rates in thirds of an MT/s: 2666 stands for 2666⅔ (see :class:`tenaz.core.timings.clocks.MemoryClock`)."""
+    """Rates in thirds of an MT/s: 2666 stands for 2666⅔ (see :class:`tenaz.core.knobs.timings.clocks.MemoryClock`)."""
     near = (rate * 3 + 50) // 100 * 100
     return np.where(np.abs(near - 3 * rate) < 3, near, 3 * rate)
 

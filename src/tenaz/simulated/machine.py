@@ -6,20 +6,20 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tenaz.core.fitting import channel_of, fitted_modules
-from tenaz.core.load_kinds import LoadKind, Strains
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.kinds import LoadKind, Strains
+from tenaz.core.parts.fitting import channel_of, fitted_modules
+from tenaz.core.rigs.rig import Rig
 from tenaz.simulated.addresses import LINE_BYTES, LINES_A_ROW, AddressMap, Rank
-from tenaz.simulated.constants import k
-from tenaz.simulated.feeling import GROUPS, Weak, felt_by
 from tenaz.simulated.firmware import NOMINAL_VDD_MV, Firmware, Numbers, Values, stacked
-from tenaz.simulated.heat import Heat, Network, module_w
-from tenaz.simulated.memory import Column, Memory, Seated
-from tenaz.simulated.parts import draw_module, draw_parts
-from tenaz.simulated.populations import Manners
-from tenaz.simulated.processor import ACTIVITY, Processor, Running
-from tenaz.simulated.speed import Speed, memory_speed
+from tenaz.simulated.made.parts import draw_module, draw_parts
+from tenaz.simulated.made.populations import Manners
+from tenaz.simulated.physics.constants import k
+from tenaz.simulated.physics.feeling import GROUPS, Weak, felt_by
+from tenaz.simulated.physics.heat import Heat, Network, module_w
+from tenaz.simulated.physics.memory import Column, Memory, Seated
+from tenaz.simulated.physics.processor import ACTIVITY, Processor, Running
+from tenaz.simulated.physics.speed import Speed, memory_speed
 from tenaz.simulated.state import State
 
 SHARED = (Weak.REGION, Weak.ROW_BROKEN, Weak.RETENTION, Weak.DISTURB)

@@ -4,10 +4,10 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from tenaz.core.telemetry import Sample, Sensor, SensorKind, is_watched
-from tenaz.simulated.course import Course
-from tenaz.simulated.faults import FaultKind
+from tenaz.core.sensors.telemetry import Sample, Sensor, SensorKind, is_watched
 from tenaz.simulated.machine import Machine
+from tenaz.simulated.made.faults import FaultKind
+from tenaz.simulated.physics.course import Course
 
 LIES_BY_K = 17.0
 """How much too low a lying sensor reads."""

@@ -6,10 +6,10 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from tenaz.core.machine import MemoryModule
-from tenaz.core.setpoints import Value
-from tenaz.simulated.faults import Fault, FaultKind
-from tenaz.simulated.populations import Population
+from tenaz.core.knobs.setpoint import Value
+from tenaz.core.machine.machine import MemoryModule
+from tenaz.simulated.made.faults import Fault, FaultKind
+from tenaz.simulated.made.populations import Population
 
 FIRMWARE_DATE = datetime(2024, 1, 1, tzinfo=UTC)
 """Where the calendar stands after everything was cleared."""

@@ -1,8 +1,8 @@
 """The model's tables in Markdown, as they stand in docs/simulated-rig.md."""
 
-from tenaz.simulated.constants import TABLE
-from tenaz.simulated.effects import EFFECTS
-from tenaz.simulated.feeling import FEELING, GROUPS, LOADS
+from tenaz.simulated.physics.constants import TABLE
+from tenaz.simulated.physics.effects import EFFECTS
+from tenaz.simulated.physics.feeling import FEELING, GROUPS, LOADS
 
 
 def constants_table() -> str:

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tenaz.core.knobs import Knob
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.simulated.firmware import Numbers
 from tenaz.simulated.machine import Machine, Strain
 

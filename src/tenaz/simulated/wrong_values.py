@@ -4,13 +4,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tenaz.core.load_kinds import LoadKind, Strains
-from tenaz.core.loading import Mismatch, MismatchKind
+from tenaz.core.loads.kinds import LoadKind, Strains
+from tenaz.core.loads.plan import Mismatch, MismatchKind
 from tenaz.simulated.addresses import LINES_A_ROW, Cell
-from tenaz.simulated.constants import k
-from tenaz.simulated.feeling import Weak
 from tenaz.simulated.machine import Machine
-from tenaz.simulated.memory import Column
+from tenaz.simulated.physics.constants import k
+from tenaz.simulated.physics.feeling import Weak
+from tenaz.simulated.physics.memory import Column
 
 VIRTUAL_BASE = 0x7F00_0000_0000
 PATTERNS = (0x5555555555555555, 0x3333333333333333, 0x0F0F0F0F0F0F0F0F, 0x00FF00FF00FF00FF)

@@ -11,7 +11,7 @@ from pathlib import Path
 
 from platformdirs import user_cache_path
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 from tenaz.stick.lock import Lock, Package, Wheel
 
 CHUNK_BYTES = 1 << 18

@@ -5,7 +5,7 @@ import tarfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 
 AR_MAGIC = b"!<arch>\n"
 HEAD_BYTES = 60

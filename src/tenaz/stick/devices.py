@@ -5,8 +5,8 @@ import stat
 from dataclasses import dataclass
 from pathlib import Path
 
-from tenaz.core.amounts import show_bytes
-from tenaz.core.errors import Refused
+from tenaz.core.base.amounts import show_bytes
+from tenaz.core.base.errors import Refused
 
 SECTOR_BYTES = 512
 

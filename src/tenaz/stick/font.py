@@ -5,7 +5,7 @@ import tokenize
 from collections.abc import Iterable
 from pathlib import Path
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 from tenaz.stick.glyphs import PSF2, Glyph, drawn, read_console_font, read_hex_font
 
 MOST_GLYPHS = 512

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import tomli_w
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 
 OWN_LOCK = Path(__file__).with_name("lock.toml")
 

@@ -7,8 +7,8 @@ import threading
 from collections.abc import Callable
 from pathlib import Path
 
-from tenaz.core.amounts import show_bytes
-from tenaz.core.errors import Refused
+from tenaz.core.base.amounts import show_bytes
+from tenaz.core.base.errors import Refused
 from tenaz.stick.cache import Cache, Cancelled, default_cache
 from tenaz.stick.image import BOOK_BYTES, Maker, Plan, Step, chunks
 from tenaz.stick.lock import Lock, read_lock

@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterable
 from pathlib import Path
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 
 SOURCES = Path("/etc/apt")
 MAIN, SECURITY = "debian", "debian-security"

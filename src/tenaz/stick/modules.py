@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterable
 from pathlib import Path
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 
 
 def load_order(folder: Path, wanted: Iterable[str]) -> tuple[Path, ...]:

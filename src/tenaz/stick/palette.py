@@ -1,6 +1,6 @@
 """The colours of the console: those of the workbench instead of its usual ones, so that brass is brass."""
 
-from tenaz.charts.roles import DARK, DARK_8, DARK_GROUND, READ_AS_TEXT
+from tenaz.pictures.drawing.roles import DARK, DARK_8, DARK_GROUND, READ_AS_TEXT
 
 
 def palette() -> tuple[str, ...]:

@@ -9,7 +9,7 @@ import time
 from importlib.metadata import requires
 from pathlib import Path
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 from tenaz.stick.cache import TAGS
 from tenaz.stick.lock import Lock, Package, Use, Wheel
 from tenaz.stick.mirrors import MAIN, SECURITY

@@ -3,7 +3,7 @@
 import zipfile
 from pathlib import Path
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 
 LEFT_OUT = ("/tests/", "/test/", "/testing/data/", "/include/", "/sample_data/", "/mpl-data/sample_data/")
 """Parts of packages that nothing on the stick asks for."""

@@ -7,8 +7,8 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from tenaz.core.amounts import show_bytes
-from tenaz.core.errors import Refused
+from tenaz.core.base.amounts import show_bytes
+from tenaz.core.base.errors import Refused
 from tenaz.stick import partitions
 from tenaz.stick.cache import Cancelled
 from tenaz.stick.devices import Device, device, same_device

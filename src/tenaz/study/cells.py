@@ -10,8 +10,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from tenaz.core.rigs import Purpose
-from tenaz.core.tolerance import TOLERANCE, Tolerance
+from tenaz.core.base.tolerance import TOLERANCE, Tolerance
+from tenaz.core.rigs.rig import Purpose
 from tenaz.margins.bounds import share_bounds
 from tenaz.margins.hazard import Numbers, log_tolerated
 from tenaz.study.hidden import DrawnRig, Hidden

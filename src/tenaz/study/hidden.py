@@ -5,10 +5,10 @@ from typing import Protocol
 
 import numpy as np
 
-from tenaz.core.costs import Costs
-from tenaz.core.knobs import Grid, Harder, Knob
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.knobs.knob import Grid, Harder, Knob
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.trials.costs import Costs
 from tenaz.margins.hazard import folds_below, log_rate
 from tenaz.study.populations import HiddenPopulation
 

@@ -5,16 +5,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tenaz.core.carried import carried_setpoint
-from tenaz.core.knobs import Knob
-from tenaz.core.load_kinds import LoadKind, Strains
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Auto, Setpoint
-from tenaz.core.timings.clocks import Family
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import Auto, Setpoint
+from tenaz.core.knobs.timings.clocks import Family
+from tenaz.core.loads.kinds import LoadKind, Strains
+from tenaz.core.rigs.carried import carried_setpoint
+from tenaz.core.rigs.rig import Rig
 from tenaz.margins.hazard import Numbers
 from tenaz.margins.priors import EdgePrior, Slope, Tail, Wall, usual_prior
 from tenaz.simulated.machine import Strain
-from tenaz.simulated.scenarios import scenario_names
+from tenaz.simulated.made.scenarios import scenario_names
 from tenaz.simulated.truth import Truth
 from tenaz.study.populations import RigsEntry
 from tenaz.study.simulated_rigs import made

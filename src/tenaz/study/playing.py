@@ -3,11 +3,11 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from tenaz.core.facts import LoadFacts, planned_fact
-from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.rigs import Purpose
-from tenaz.core.searches import Advice, Ground, Proposal, TrialFacts, search_limit
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.rigs.rig import Purpose
+from tenaz.core.searches.search import Advice, Ground, Proposal, TrialFacts, search_limit
+from tenaz.core.trials.facts import LoadFacts, planned_fact
 from tenaz.margins.hazard import log_tolerated
 from tenaz.search.believing import Belief
 from tenaz.search.registry import strategy_of

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from tenaz.catalogues.outside import read_text, typed_path
 from tenaz.catalogues.reading import parse_toml
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 
 Share = Annotated[float, Field(ge=0, le=1)]
 

@@ -5,11 +5,11 @@ from functools import cached_property
 
 import numpy as np
 
-from tenaz.core.knobs import Knob
-from tenaz.core.load_kinds import LoadKind, Strains
-from tenaz.core.rigs import Rig
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.loads.kinds import LoadKind, Strains
+from tenaz.core.rigs.rig import Rig
 from tenaz.simulated.machine import Machine, Strain
-from tenaz.simulated.scenarios import rig_of, scenario, state_of
+from tenaz.simulated.made.scenarios import rig_of, scenario, state_of
 from tenaz.simulated.truth import Truth
 from tenaz.study.populations import RigsEntry
 

@@ -8,10 +8,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from tenaz.catalogues.writing import write_whole
-from tenaz.charts.marks import Role
-from tenaz.charts.paper import check_path, figure_to, plain
-from tenaz.charts.roles import LIGHT as INK
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
+from tenaz.pictures.drawing.marks import Role
+from tenaz.pictures.drawing.paper import check_path, figure_to, plain
+from tenaz.pictures.drawing.roles import LIGHT as INK
 from tenaz.study.cells import Study
 from tenaz.study.table import Compared, rows
 

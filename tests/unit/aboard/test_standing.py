@@ -11,14 +11,14 @@ from hypothesis import strategies as st
 from tenaz.aboard.deciding import RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
 from tenaz.aboard.medium import BLOCK_BYTES, after_start, environment_block, variables
 from tenaz.aboard.standing import AfterFailure, Standing, read_standing, write_standing
-from tenaz.core.errors import Refused
-from tenaz.core.kept_free import Which
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.loop import Station
-from tenaz.core.outcomes import Outcome
-from tenaz.core.rigs import BenchKind
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.trials import Trial
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.loop import Station
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.machine.kept_free import Which
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.core.trials.trial import Trial
 from tenaz.tui.controllers.stick import parse_standing, standing_text
 
 TRIAL = Trial(

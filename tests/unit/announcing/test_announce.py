@@ -13,8 +13,8 @@ from pathlib import Path
 import pytest
 
 from tenaz.announcing.hooks import Hooks
-from tenaz.core.errors import Refused
-from tenaz.core.outcomes import Outcome
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome
 from tests.unit.core.test_values import trial
 
 ENDED = trial(Outcome.NO_BOOT, number=17)

@@ -13,17 +13,17 @@ import pytest
 
 from tenaz.benches.simulated.bench import fresh_state, simulated_bench
 from tenaz.benches.simulated.clock import WorkshopClock
-from tenaz.core.loading import LoadKind, LoadPlan, LoadProgress, LoadReport, Mismatch
-from tenaz.core.loop import Move
-from tenaz.core.outcomes import Outcome
-from tenaz.core.pace import Pace
-from tenaz.core.ports import Bench
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import AUTO, Setpoint
-from tenaz.core.telemetry import Sample, Sensor, SensorKind
+from tenaz.core.base.loop import Move
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.base.pace import Pace
+from tenaz.core.knobs.setpoint import AUTO, Setpoint
+from tenaz.core.loads.plan import LoadKind, LoadPlan, LoadProgress, LoadReport, Mismatch
+from tenaz.core.ports.bench import Bench
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.sensors.telemetry import Sample, Sensor, SensorKind
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
-from tenaz.simulated.faults import Fault, FaultKind
+from tenaz.simulated.made.faults import Fault, FaultKind
 from tenaz.simulated.state import FIRMWARE_DATE, State, state_from_json, state_to_json
 from tests.doors.truth import truth_of
 

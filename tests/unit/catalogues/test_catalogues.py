@@ -7,12 +7,12 @@ import pytest
 
 from tenaz.catalogues.format import CatalogueFile
 from tenaz.catalogues.reading import BUILT_IN, built_in, knobs_of, parse_toml, read_catalogue
-from tenaz.core.errors import Refused
-from tenaz.core.grid import Grid
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import AUTO
-from tenaz.core.timings.minima import check_timings
-from tenaz.core.timings.rules import RULES
+from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.grid import Grid
+from tenaz.core.knobs.setpoint import AUTO
+from tenaz.core.knobs.timings.minima import check_timings
+from tenaz.core.knobs.timings.rules import RULES
+from tenaz.core.rigs.rig import Rig
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled

@@ -11,26 +11,26 @@ from hypothesis import given
 from hypothesis import strategies as st
 from rich.cells import cell_len
 
-from tenaz.charts.climb import ClimbPicture, climb_picture
-from tenaz.charts.climb_cells import draw_climb
-from tenaz.charts.climb_paper import export_climb
-from tenaz.charts.evidence_cells import draw_evidence
-from tenaz.charts.marks import MARKS, NEXT, RUNNING, STOCK, Role
-from tenaz.charts.paper_head import PaperHead
-from tenaz.charts.rail_cells import RailPicture, draw_rail
-from tenaz.charts.roles import DARK, DARK_GROUND, LIGHT, LIGHT_GROUND, READ_AS_TEXT
-from tenaz.charts.track import Track, draw_track, tracks_of
-from tenaz.core.errors import TenazError
-from tenaz.core.evidence import evidence_at
-from tenaz.core.loading import LoadKind, LoadPlan, LoadProgress
-from tenaz.core.loop import RAIL, Station
-from tenaz.core.outcomes import Outcome
-from tenaz.core.searches import Advice, Proposal, facts_of
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.trials import Trial
+from tenaz.core.base.errors import TenazError
+from tenaz.core.base.loop import RAIL, Station
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.evidence.shown import evidence_at
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import LoadKind, LoadPlan, LoadProgress
+from tenaz.core.searches.search import Advice, Proposal, facts_of
+from tenaz.core.trials.trial import Trial
 from tenaz.margins.judging import judge
 from tenaz.margins.safety import safety_of
-from tenaz.pictures.climbs import picture_of_line
+from tenaz.pictures.climb.build import picture_of_line
+from tenaz.pictures.climb.cells import draw_climb
+from tenaz.pictures.climb.model import ClimbPicture, climb_picture
+from tenaz.pictures.climb.paper import export_climb
+from tenaz.pictures.drawing.marks import MARKS, NEXT, RUNNING, STOCK, Role
+from tenaz.pictures.drawing.paper_head import PaperHead
+from tenaz.pictures.drawing.roles import DARK, DARK_GROUND, LIGHT, LIGHT_GROUND, READ_AS_TEXT
+from tenaz.pictures.sheet.track import Track, draw_track, tracks_of
+from tenaz.pictures.status.evidence import draw_evidence
+from tenaz.pictures.status.rail import RailPicture, draw_rail
 from tests.unit.core.test_values import HOUR, RATE, RIG, indexed, trial
 
 HEAD = PaperHead("data rate", "ridge", "2026-01-06", "data rate 6000 MT/s", "march 2.0 h")

@@ -7,20 +7,20 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.charts.cells import Cells
-from tenaz.charts.cycle import CyclePicture, cycle_picture
-from tenaz.charts.cycle_cells import LABEL, draw_cycle
-from tenaz.charts.cycle_paper import export_cycle
-from tenaz.charts.paper_head import PaperHead
-from tenaz.charts.sheet import sheet_picture
-from tenaz.charts.sheet_cells import Ticks, draw_sheet
-from tenaz.charts.track import tracks_of
-from tenaz.charts.tracks_cells import draw_tracks
-from tenaz.core.notes import NoteKind, ValueNote
-from tenaz.core.setpoints import AUTO, Setpoint
-from tenaz.core.trial_index import TrialIndex
+from tenaz.core.knobs.setpoint import AUTO, Setpoint
+from tenaz.core.rigs.notes import NoteKind, ValueNote
+from tenaz.core.trials.index import TrialIndex
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
+from tenaz.pictures.cycle.cells import LABEL, draw_cycle
+from tenaz.pictures.cycle.model import CyclePicture, cycle_picture
+from tenaz.pictures.cycle.paper import export_cycle
+from tenaz.pictures.drawing.cells import Cells
+from tenaz.pictures.drawing.paper_head import PaperHead
+from tenaz.pictures.sheet.cells import Ticks, draw_sheet
+from tenaz.pictures.sheet.model import sheet_picture
+from tenaz.pictures.sheet.track import tracks_of
+from tenaz.pictures.sheet.tracks import draw_tracks
 
 RIDGE = ridge()
 HEAD = PaperHead("one row cycle", "ridge", "2026-01-06", "data rate 4800 MT/s", "nothing yet")

@@ -7,19 +7,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.charts.load_cells import draw_load
-from tenaz.charts.rig_cells import draw_rig
-from tenaz.core.guard import Alarm, Said
-from tenaz.core.loading import LaneProgress, LoadKind, LoadPlan, LoadProgress
-from tenaz.core.machine import Machine, MemoryModule, Unread, Why
-from tenaz.core.outcomes import Outcome
-from tenaz.core.rigs import OWN
-from tenaz.core.series import LiveSeries
-from tenaz.core.telemetry import Sample, Sensor, SensorKind
-from tenaz.core.trace import TraceChunk, pack, unpack
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import LaneProgress, LoadKind, LoadPlan, LoadProgress
+from tenaz.core.machine.machine import Machine, MemoryModule, Unread, Why
+from tenaz.core.rigs.rig import OWN
+from tenaz.core.sensors.guard import Alarm, Said
+from tenaz.core.sensors.series import LiveSeries
+from tenaz.core.sensors.telemetry import Sample, Sensor, SensorKind
+from tenaz.core.sensors.trace import TraceChunk, pack, unpack
 from tenaz.demo.ridge import ridge
-from tenaz.pictures.curves import kept_series
-from tenaz.tui.load_view import LoadView
+from tenaz.pictures.load.cells import draw_load
+from tenaz.pictures.load.curves import kept_series
+from tenaz.pictures.rig.cells import draw_rig
+from tenaz.tui.canvases.load_view import LoadView
 from tests.unit.core.test_values import trial
 
 HEAT = Sensor("sim/temp1", "processor", SensorKind.TEMPERATURE)

@@ -6,13 +6,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tenaz.charts.margins import figure
-from tenaz.charts.margins_cells import draw_margins, margin_words
-from tenaz.core.facts import LoadFacts, SensorFact
-from tenaz.core.outcomes import Outcome
-from tenaz.core.telemetry import SensorKind
-from tenaz.core.trials import Trial
-from tenaz.pictures.margins import margins_picture
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.sensors.telemetry import SensorKind
+from tenaz.core.trials.facts import LoadFacts, SensorFact
+from tenaz.core.trials.trial import Trial
+from tenaz.pictures.margins.build import margins_picture
+from tenaz.pictures.margins.cells import draw_margins, margin_words
+from tenaz.pictures.margins.model import figure
 from tests.unit.core.test_values import RIG, indexed, trial
 
 

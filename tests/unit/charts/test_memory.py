@@ -4,10 +4,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.charts.marks import Role
-from tenaz.charts.memory import MemoryPicture, grid
-from tenaz.charts.memory_cells import draw_memory
-from tenaz.core.physical_memory import Laid, Span, Stretch, covered
+from tenaz.core.machine.physical_memory import Laid, Span, Stretch, covered
+from tenaz.pictures.drawing.marks import Role
+from tenaz.pictures.memory.cells import draw_memory
+from tenaz.pictures.memory.model import MemoryPicture, grid
 
 MIB, GIB = 1 << 20, 1 << 30
 MEMORY = (Span(0, 0x9F000), Span(MIB, 2 * GIB), Span(4 * GIB, 6 * GIB))

@@ -9,16 +9,16 @@ from pathlib import Path
 import pytest
 
 from tenaz.catalogues.writing import write_whole
-from tenaz.charts.cells import Cells
-from tenaz.charts.cells_paper import export_cells
-from tenaz.charts.paper_head import paper_head
-from tenaz.core.errors import TenazError
-from tenaz.core.evidence import evidence_at
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.outcomes import Outcome
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.base.errors import TenazError
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.evidence.shown import evidence_at
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.papers.setpoint_files import Sheet
 from tenaz.papers.sheets import write_sheet
+from tenaz.pictures.drawing.cells import Cells
+from tenaz.pictures.drawing.cells_paper import export_cells
+from tenaz.pictures.drawing.paper_head import paper_head
 from tests.unit.core.test_values import RIG, indexed, trial
 
 FASTER = RIG.stock.replacing("data_rate_mts", 6000).replacing("memory_vdd_mv", 1200)

@@ -3,8 +3,8 @@
 from pathlib import Path
 
 import tenaz
-from tenaz.charts.marks import ALARM_MARKS, MARKS, NEXT, RUNNING
-from tenaz.charts.stand_ins import plain_signs
+from tenaz.pictures.drawing.marks import ALARM_MARKS, MARKS, NEXT, RUNNING
+from tenaz.pictures.drawing.stand_ins import plain_signs
 
 CONSOLE = {*map(chr, range(32, 127)), *bytes(range(128, 256)).decode("cp437"), *"☺☻♥♦♣♠•◘○◙♂♀♪♫☼►◄↕‼¶§▬↨↑↓→←∟↔▲▼°·µ±«»"}
 """What the console's own font draws: code page 437 with its signs for control codes."""

@@ -13,10 +13,10 @@ import pytest
 from typer.testing import CliRunner, Result
 
 from tenaz.cli.app import app
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.rigs import BenchKind, Rig
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.engine.clock import RealClock
-from tenaz.journal.opening import open_book
+from tenaz.journal.opening.opening import open_book
 from tests.doors.flip import flip_bit, largest_block
 from tests.patience import PATIENCE_S
 
@@ -144,7 +144,8 @@ def test_help_teaches_by_example() -> None:
 
 def test_start_up_pays_for_nothing_heavy() -> None:
     heavy = ["llvmlite", "scipy", "matplotlib", "numpy", "sqlalchemy", "alembic", "typer"]
-    check = f"import sys, tenaz.__main__, tenaz.tui.run, tenaz.tui.app; print(sorted(set({heavy}) & set(sys.modules)))"
+    modules = "sys, tenaz.__main__, tenaz.tui.app.run, tenaz.tui.app.app"
+    check = f"import {modules}; print(sorted(set({heavy}) & set(sys.modules)))"
     ran = subprocess.run([sys.executable, "-c", check], capture_output=True, text=True, check=True)
     assert ran.stdout.strip() == "[]"
 

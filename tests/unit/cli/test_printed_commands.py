@@ -12,7 +12,7 @@ import typer
 from typer.testing import CliRunner
 
 from tenaz.cli.app import app
-from tenaz.workshop.demo_book import make_demo_book
+from tenaz.workshop.errands.demo_book import make_demo_book
 
 ROOT = Path(__file__).parents[3]
 PLACEHOLDERS = re.compile(r"\b(FILE|NAME|DIR|FOLDER|WORDS|COMMAND|sdX)\b|…")

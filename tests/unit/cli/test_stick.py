@@ -7,11 +7,11 @@ import pytest
 from typer.testing import CliRunner, Result
 
 from tenaz.cli.app import app
-from tenaz.core.errors import Refused
-from tenaz.core.loading import LaneProgress
-from tenaz.core.physical_memory import Laid, Span
-from tenaz.core.trials import Heartbeat
-from tenaz.journal.opening import open_book
+from tenaz.core.base.errors import Refused
+from tenaz.core.loads.plan import LaneProgress
+from tenaz.core.machine.physical_memory import Laid, Span
+from tenaz.core.trials.trial import Heartbeat
+from tenaz.journal.opening.opening import open_book
 from tenaz.stick.making import StickMaker
 from tenaz.tui.screens.make_stick import target_of
 from tests.conftest import SteppedClock

@@ -4,11 +4,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.composing import Draft
-from tenaz.core.errors import Refused
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.parsing import parse_load
-from tenaz.core.routines import parse_routine
+from tenaz.core.base.errors import Refused
+from tenaz.core.loads.composing import Draft
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.loads.routines import parse_routine
 
 MARCH, SOLVE, OPEN = (parse_load(text) for text in ("march 10m 40%", "solve 5m", "copy until stopped"))
 

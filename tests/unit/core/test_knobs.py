@@ -2,7 +2,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.knobs import AboveCeiling, Grid, Harder, Knob, NeedsReason, NotANumber, OffGrid
+from tenaz.core.knobs.knob import AboveCeiling, Grid, Harder, Knob, NeedsReason, NotANumber, OffGrid
 from tenaz.demo.ridge import ridge
 
 RATE, T_CL, VDD = map(ridge().knob, ("data_rate_mts", "t_cl_nck", "memory_vdd_mv"))

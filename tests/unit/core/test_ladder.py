@@ -4,10 +4,10 @@ from dataclasses import replace
 
 import pytest
 
-from tenaz.core.fitting import Fitting, as_seen, name_of
-from tenaz.core.ladder import Seen, ladder
-from tenaz.core.machine import MemoryModule
-from tenaz.core.works import PartState, parse_label
+from tenaz.core.machine.machine import MemoryModule
+from tenaz.core.parts.fitting import Fitting, as_seen, name_of
+from tenaz.core.parts.ladder import Seen, ladder
+from tenaz.core.parts.works import PartState, parse_label
 
 GIB = 1 << 30
 

@@ -4,12 +4,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.errors import Refused
-from tenaz.core.load_text import load_text, routine_text
-from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
-from tenaz.core.parsing import parse_load
-from tenaz.core.programs import parse_program
-from tenaz.core.routines import ROUTINES, parse_routine
+from tenaz.core.base.errors import Refused
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.plan import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
+from tenaz.core.loads.programs import parse_program
+from tenaz.core.loads.routines import ROUTINES, parse_routine
+from tenaz.core.loads.text import load_text, routine_text
 
 WORDS = st.text("abcxyz-=. é'\"", min_size=1, max_size=12).filter(str.strip)
 

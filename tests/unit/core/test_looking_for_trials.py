@@ -7,14 +7,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.errors import Refused
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.loop import Station
-from tenaz.core.outcomes import Outcome
-from tenaz.core.querying import found_in, parse_query
-from tenaz.core.record_text import SeenRecord, parse_record
-from tenaz.core.rigs import BenchKind
-from tenaz.core.trials import Trial
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.loop import Station
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.core.trials.querying import found_in, parse_query
+from tenaz.core.trials.record_text import SeenRecord, parse_record
+from tenaz.core.trials.trial import Trial
 from tenaz.demo.ridge import ridge
 
 RIG = ridge()

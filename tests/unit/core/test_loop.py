@@ -1,7 +1,7 @@
 import pytest
 
-from tenaz.core.loop import LEGAL_MOVES, RAIL, IllegalMove, Move, Station, after, legal_moves
-from tenaz.core.outcomes import Outcome, Verdict
+from tenaz.core.base.loop import LEGAL_MOVES, RAIL, IllegalMove, Move, Station, after, legal_moves
+from tenaz.core.base.outcomes import Outcome, Verdict
 
 
 def test_every_station_is_reached_and_every_open_one_left() -> None:

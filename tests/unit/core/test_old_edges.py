@@ -4,14 +4,14 @@ from dataclasses import replace
 
 import pytest
 
-from tenaz.charts.margins_cells import draw_margins
-from tenaz.charts.old_edge_words import moves_words, old_edge_words
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.old_edges import Speaks, moves_with, old_edge
-from tenaz.core.outcomes import Outcome
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.trials import Trial
-from tenaz.pictures.margins import margins_picture
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.evidence.old_edges import Speaks, moves_with, old_edge
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.trials.trial import Trial
+from tenaz.pictures.margins.build import margins_picture
+from tenaz.pictures.margins.cells import draw_margins
+from tenaz.pictures.margins.old_edges import moves_words, old_edge_words
 from tests.unit.core.test_values import RATE, RIG, indexed, trial
 
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600)

@@ -7,12 +7,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tenaz.core.errors import Refused
-from tenaz.core.fitting import ALL_MEMORY, Fitting, channel_of, name_of, unseen_in
-from tenaz.core.machine import MemoryModule
-from tenaz.core.part_acts import ACTS, work
-from tenaz.core.readings import MEMORY, Reading, Source, show_seen, unseen_slots
-from tenaz.core.works import AS_IT_CAME, TYPED_IN, PartState, Work, fitting_at, named_all_along, parse_label
+from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.readings import MEMORY, Reading, Source, show_seen, unseen_slots
+from tenaz.core.machine.machine import MemoryModule
+from tenaz.core.parts.acts import ACTS, work
+from tenaz.core.parts.fitting import ALL_MEMORY, Fitting, channel_of, name_of, unseen_in
+from tenaz.core.parts.works import AS_IT_CAME, TYPED_IN, PartState, Work, fitting_at, named_all_along, parse_label
 from tests.unit.finding.known import CORES, FOUR_SLOTS, after, slot
 
 

@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.errors import Refused
-from tenaz.core.kept_free import UNIT, Which, kernel_words, needed_bytes, ranges_for
-from tenaz.core.physical_memory import Laid, Span, Stretch, bytes_of, common, covered, united, without
+from tenaz.core.base.errors import Refused
+from tenaz.core.machine.kept_free import UNIT, Which, kernel_words, needed_bytes, ranges_for
+from tenaz.core.machine.physical_memory import Laid, Span, Stretch, bytes_of, common, covered, united, without
 
 MIB, GIB = 1 << 20, 1 << 30
 SPANS = st.lists(st.tuples(st.integers(0, 40), st.integers(0, 12)).map(lambda one: Span(one[0], sum(one))), max_size=8)

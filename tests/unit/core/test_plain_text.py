@@ -1,7 +1,7 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.plain_text import plain, plain_lines
+from tenaz.core.base.plain_text import plain, plain_lines
 
 
 @given(st.text())

@@ -6,13 +6,13 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from tenaz.core.errors import Refused
-from tenaz.core.gains import Worth, compared
-from tenaz.core.own_figures import found_in, parse_own
-from tenaz.core.rigs import BenchKind
-from tenaz.core.scores import Figure, Measure, Score, peak_gb_s
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.student import student
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.student import student
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.core.scores.gains import Worth, compared
+from tenaz.core.scores.own_figures import found_in, parse_own
+from tenaz.core.scores.score import Figure, Measure, Score, peak_gb_s
 
 READ = Figure("read", "GB/s", leads=True)
 LATENCY = Figure("latency", "ns", False, leads=True)

@@ -6,19 +6,26 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.charts.sheet import sheet_picture
-from tenaz.core.carried import carried_setpoint
-from tenaz.core.clock_tree import best_stand, clocks_in_brief, clocks_in_words, in_step_rates, nearest_in_step, stand
-from tenaz.core.errors import Refused
-from tenaz.core.notes import NoteKind, parse_note
-from tenaz.core.setpoints import AUTO
-from tenaz.core.steps import step_between
-from tenaz.core.timings.clocks import MemoryClock, Rounding
-from tenaz.core.timings.minima import Standing, check_timings
-from tenaz.core.timings.rules import RULES, Scaling
+from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.clock_tree import (
+    best_stand,
+    clocks_in_brief,
+    clocks_in_words,
+    in_step_rates,
+    nearest_in_step,
+    stand,
+)
+from tenaz.core.knobs.setpoint import AUTO
+from tenaz.core.knobs.timings.clocks import MemoryClock, Rounding
+from tenaz.core.knobs.timings.minima import Standing, check_timings
+from tenaz.core.knobs.timings.rules import RULES, Scaling
+from tenaz.core.rigs.carried import carried_setpoint
+from tenaz.core.rigs.notes import NoteKind, parse_note
+from tenaz.core.rigs.steps import step_between
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
+from tenaz.pictures.sheet.model import sheet_picture
 
 RIGS = {rig.name: rig for rig in (ridge(), hut(), sled())}
 

@@ -8,10 +8,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.clock_watch import ClockWatch
-from tenaz.core.guard import Alarm, Guard, Said
-from tenaz.core.rigs import OWN
-from tenaz.core.telemetry import (
+from tenaz.core.rigs.rig import OWN
+from tenaz.core.sensors.clock_watch import ClockWatch
+from tenaz.core.sensors.guard import Alarm, Guard, Said
+from tenaz.core.sensors.telemetry import (
     STUCK_AFTER_SAMPLES,
     Ceiling,
     Health,
@@ -22,7 +22,7 @@ from tenaz.core.telemetry import (
     ceilings_for,
     is_watched,
 )
-from tenaz.core.trace import CHUNK_SAMPLES, STEP, TraceChunk, pack, unpack
+from tenaz.core.sensors.trace import CHUNK_SAMPLES, STEP, TraceChunk, pack, unpack
 
 CPU = Sensor("k10temp/temp1", "processor", SensorKind.TEMPERATURE)
 MODULE = Sensor("spd5118.2/temp1", "module B2", SensorKind.TEMPERATURE)

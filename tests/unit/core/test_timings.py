@@ -7,11 +7,11 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from tenaz.core.timings.carrying import carry
-from tenaz.core.timings.clocks import Family, MemoryClock, Rounding, to_clocks
-from tenaz.core.timings.figures import figures, refresh_note
-from tenaz.core.timings.minima import Standing, check_timings, mended
-from tenaz.core.timings.rules import RULES, Scaling
+from tenaz.core.knobs.timings.carrying import carry
+from tenaz.core.knobs.timings.clocks import Family, MemoryClock, Rounding, to_clocks
+from tenaz.core.knobs.timings.figures import figures, refresh_note
+from tenaz.core.knobs.timings.minima import Standing, check_timings, mended
+from tenaz.core.knobs.timings.rules import RULES, Scaling
 
 FOUR, FIVE = Family.DDR4, Family.DDR5
 RATES = {FOUR: (1600, 1866, 2133, 2400, 2666, 2933, 3200, 3733), FIVE: (4000, 4800, 5600, 6000, 6400, 7200, 8000)}

@@ -10,24 +10,25 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.bracket import bracket_of
-from tenaz.core.costs import costs_of
-from tenaz.core.errors import Refused
-from tenaz.core.evidence import KindEvidence, evidence_at, poisson_limit
-from tenaz.core.facts import LoadFacts, StationFact
-from tenaz.core.in_force import counting_on, setpoint_in_force
-from tenaz.core.load_facts import LoadFact
-from tenaz.core.loading import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode, show_clock, show_duration
-from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.owing import still_owed
-from tenaz.core.parsing import parse_duration_s, parse_hours, parse_load, parse_share
-from tenaz.core.reach import Reach
-from tenaz.core.rigs import GUARANTEED, BenchKind
-from tenaz.core.routines import ROUTINES, parse_routine
-from tenaz.core.setpoints import AUTO, Change, Setpoint
-from tenaz.core.trial_index import TrialIndex
-from tenaz.core.trials import Trial
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.loop import Move, Station
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.base.typed import parse_duration_s, parse_hours, parse_share
+from tenaz.core.evidence.bracket import bracket_of
+from tenaz.core.evidence.owing import still_owed
+from tenaz.core.evidence.shown import KindEvidence, evidence_at, poisson_limit
+from tenaz.core.knobs.setpoint import AUTO, Change, Setpoint
+from tenaz.core.loads.fields import LoadFact
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.plan import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode, show_clock, show_duration
+from tenaz.core.loads.reach import Reach
+from tenaz.core.loads.routines import ROUTINES, parse_routine
+from tenaz.core.rigs.rig import GUARANTEED, BenchKind
+from tenaz.core.trials.costs import costs_of
+from tenaz.core.trials.facts import LoadFacts, StationFact
+from tenaz.core.trials.in_force import counting_on, setpoint_in_force
+from tenaz.core.trials.index import TrialIndex
+from tenaz.core.trials.trial import Trial
 from tenaz.demo.ridge import ridge
 
 RIG = ridge()

@@ -4,11 +4,11 @@ from dataclasses import replace
 
 import pytest
 
-from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import StationReport
-from tenaz.core.rigs import BenchKind, Rig
-from tenaz.core.trials import Heartbeat, Trial
+from tenaz.core.base.loop import Move, Station
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.ports.bench import StationReport
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.trials.trial import Heartbeat, Trial
 from tenaz.engine.recovery import TAKE_UP, asking, explain, story
 from tenaz.journal.store import Store
 from tests.conftest import HOUR, SteppedClock

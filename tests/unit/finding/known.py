@@ -2,12 +2,12 @@
 
 from dataclasses import replace
 
-from tenaz.core.fitting import Fitting
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import Mismatch, MismatchKind
-from tenaz.core.machine import MemoryModule
-from tenaz.core.outcomes import Outcome
-from tenaz.core.part_acts import work
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import Mismatch, MismatchKind
+from tenaz.core.machine.machine import MemoryModule
+from tenaz.core.parts.acts import work
+from tenaz.core.parts.fitting import Fitting
 from tenaz.finding.belief import Belief
 from tenaz.finding.grid import Known
 from tenaz.finding.sightings import Ran, Sensed, Sighting

@@ -8,10 +8,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tenaz.core.fitting import Fitting
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import Mismatch
-from tenaz.core.outcomes import Outcome
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import Mismatch
+from tenaz.core.parts.fitting import Fitting
 from tenaz.finding.causes import NOTHING, CauseKind, Part, Suspect
 from tenaz.finding.evidence import STRAY_PER_H
 from tenaz.finding.learnt import ENDS, LOADS, effective_h, learnt

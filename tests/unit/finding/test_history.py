@@ -1,6 +1,6 @@
 """Where a part sat, which map was learnt: told where it is known, silent where it is not."""
 
-from tenaz.core.load_kinds import LoadKind
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.history import history
 from tenaz.finding.reasons import sighting_in_words

@@ -4,11 +4,11 @@ from dataclasses import replace
 
 import pytest
 
-from tenaz.core.costs import Costs
-from tenaz.core.fitting import name_of
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.outcomes import Outcome
-from tenaz.core.part_acts import work
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.parts.acts import work
+from tenaz.core.parts.fitting import name_of
+from tenaz.core.trials.costs import Costs
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
 from tenaz.finding.around import ways_around

@@ -5,11 +5,11 @@ from dataclasses import replace
 import pytest
 
 from tenaz.benches.here import FromTheMachine
-from tenaz.core.errors import Refused
-from tenaz.core.machine import Machine, MemoryModule
-from tenaz.core.notes import NoteKind, ValueNote, refuse_locked
-from tenaz.core.parts_told import same_parts
-from tenaz.core.rigs import BenchKind
+from tenaz.core.base.errors import Refused
+from tenaz.core.machine.machine import Machine, MemoryModule
+from tenaz.core.machine.parts_told import same_parts
+from tenaz.core.rigs.notes import NoteKind, ValueNote, refuse_locked
+from tenaz.core.rigs.rig import BenchKind
 from tenaz.intake.new_rigs import rig_from
 from tests.unit.core.test_values import RIG
 

@@ -6,12 +6,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.errors import Refused
-from tenaz.core.machine import MemoryModule
-from tenaz.core.rigs import GUARANTEED, OWN, BenchKind
-from tenaz.core.setpoints import AUTO, UNKNOWN
-from tenaz.core.slots import parse_slots, show_slots
-from tenaz.core.tolerance import Tolerance
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.tolerance import Tolerance
+from tenaz.core.knobs.setpoint import AUTO, UNKNOWN
+from tenaz.core.machine.machine import MemoryModule
+from tenaz.core.machine.slots import parse_slots, show_slots
+from tenaz.core.rigs.rig import GUARANTEED, OWN, BenchKind
 from tenaz.demo.ridge import ridge
 from tenaz.intake.rig_form import WrongEntry, blank_rig, filled_in, texts_of
 

@@ -11,27 +11,27 @@ from pathlib import Path
 import pytest
 from alembic import command
 
-from tenaz.core.errors import BookError, Refused
-from tenaz.core.loading import LaneProgress, LoadKind, LoadPlan
-from tenaz.core.loop import Move
-from tenaz.core.machine import Machine, MemoryModule
-from tenaz.core.outcomes import Outcome
-from tenaz.core.past_trials import PastTrial
-from tenaz.core.physical_memory import Laid, Span
-from tenaz.core.ports import StationReport
-from tenaz.core.recognising import same_machine
-from tenaz.core.record_text import parse_record
-from tenaz.core.rigs import BenchKind, Rig
-from tenaz.core.trials import Heartbeat, Trial
-from tenaz.core.works import parse_label
+from tenaz.core.base.errors import BookError, Refused
+from tenaz.core.base.loop import Move
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import LaneProgress, LoadKind, LoadPlan
+from tenaz.core.machine.machine import Machine, MemoryModule
+from tenaz.core.machine.physical_memory import Laid, Span
+from tenaz.core.machine.recognising import same_machine
+from tenaz.core.parts.works import parse_label
+from tenaz.core.ports.bench import StationReport
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.trials.past_trials import PastTrial
+from tenaz.core.trials.record_text import parse_record
+from tenaz.core.trials.trial import Heartbeat, Trial
 from tenaz.demo.ridge import ridge
 from tenaz.engine import recovery
-from tenaz.journal.engines import sqlite_engine
 from tenaz.journal.merging import WRONG_CLOCK
-from tenaz.journal.migrating import alembic_config
-from tenaz.journal.opening import open_book
+from tenaz.journal.opening.engines import sqlite_engine
+from tenaz.journal.opening.migrating import alembic_config
+from tenaz.journal.opening.opening import open_book
 from tenaz.journal.store import Store
-from tenaz.workshop.carrying_back import merge_book
+from tenaz.workshop.errands.carrying_back import merge_book
 from tests.conftest import SteppedClock
 
 MACHINE = Machine(
@@ -230,12 +230,12 @@ def test_a_book_that_acts_by_itself_is_refused(stick: Path, store: Store, statem
 def test_a_statement_that_does_not_end_is_ended_and_can_be_interrupted(
     stick: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("tenaz.journal.database.MOST_STATEMENT_S", 0.3)
+    monkeypatch.setattr("tenaz.journal.base.database.MOST_STATEMENT_S", 0.3)
     opened = open_book(stick, read_only=True)
     database = opened.store._database
     with pytest.raises(BookError, match="did not answer within"), database.reading_warily() as connection:
         connection.exec_driver_sql(f"SELECT count(*) FROM ({ENDLESS})")
-    monkeypatch.setattr("tenaz.journal.database.MOST_STATEMENT_S", 60.0)
+    monkeypatch.setattr("tenaz.journal.base.database.MOST_STATEMENT_S", 60.0)
     later = threading.Timer(0.5, lambda: signal.raise_signal(signal.SIGINT))
     later.start()
     with pytest.raises(KeyboardInterrupt), database.reading_warily() as connection:

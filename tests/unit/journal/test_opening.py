@@ -12,17 +12,17 @@ from sqlalchemy import Engine, create_engine, event
 from typer.testing import CliRunner
 
 from tenaz.cli.app import app
-from tenaz.core.bracket import Bracket
-from tenaz.core.errors import BookError
-from tenaz.core.evidence import evidence_at
-from tenaz.core.outcomes import Verdict
-from tenaz.core.readings import Source
-from tenaz.core.rigs import BenchKind, Rig
-from tenaz.core.trials import Heartbeat
-from tenaz.journal.opening import APPLICATION_ID, HEAD_REVISION, open_book
+from tenaz.core.base.errors import BookError
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.evidence.bracket import Bracket
+from tenaz.core.evidence.shown import evidence_at
+from tenaz.core.knobs.readings import Source
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.trials.trial import Heartbeat
+from tenaz.journal.base.tables import metadata
+from tenaz.journal.opening.opening import APPLICATION_ID, HEAD_REVISION, open_book
 from tenaz.journal.store import Store
-from tenaz.journal.tables import metadata
-from tenaz.workshop.shop import Workshop
+from tenaz.workshop.shop.shop import Workshop
 from tests.conftest import HOUR, SteppedClock
 from tests.torture.kills import OLDER_TRIALS, older_book
 
@@ -206,7 +206,7 @@ def test_a_migration_that_fails_leaves_the_book_as_it_was_and_names_the_copy(
             connection.exec_driver_sql("DROP TABLE log")
             raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr("tenaz.journal.opening.migrate", half)
+    monkeypatch.setattr("tenaz.journal.opening.opening.migrate", half)
     with pytest.raises(BookError, match=r"it is as it was; a copy is .*before-|and is as it was; a copy is .*before-"):
         open_book(book)
     monkeypatch.undo()

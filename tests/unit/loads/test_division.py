@@ -5,8 +5,8 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.errors import Refused
-from tenaz.core.physical_memory import Span
+from tenaz.core.base.errors import Refused
+from tenaz.core.machine.physical_memory import Span
 from tenaz.loads.budget import ALONE, BESIDE_OTHERS, CHUNK_BYTES, Spared
 from tenaz.loads.division import UNIT, divided
 from tenaz.loads.kernels.native import this_processor

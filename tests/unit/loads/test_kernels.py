@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tenaz.core.loading import CacheLevel, MarchMode, MismatchKind
+from tenaz.core.loads.plan import CacheLevel, MarchMode, MismatchKind
 from tenaz.loads.budget import CHUNK_BYTES, bytes_per_worker, transform_points
 from tenaz.loads.kernels.clock import ClockMeter
 from tenaz.loads.kernels.fourier import FourierKernels, flop_of_round_trip

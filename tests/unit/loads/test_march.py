@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 from tenaz.loads.march import (
     BACKGROUNDS,
     MARCH_TESTS,

@@ -5,8 +5,8 @@ import random
 
 import pytest
 
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.tolerance import Tolerance
+from tenaz.core.base.tolerance import Tolerance
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.demo.ridge import ridge
 from tenaz.margins.drift import Moved, moved_between
 from tenaz.margins.posterior import Posterior, posterior_of

@@ -9,10 +9,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tenaz.core.knobs import Grid, Harder, Knob
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.rigs import OWN
-from tenaz.core.tolerance import Tolerance
+from tenaz.core.base.tolerance import Tolerance
+from tenaz.core.knobs.knob import Grid, Harder, Knob
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.rigs.rig import OWN
 from tenaz.margins.bounds import share_bounds
 from tenaz.margins.doubts import doubts_of, misfits
 from tenaz.margins.edge import edge_of

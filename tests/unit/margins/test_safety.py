@@ -6,15 +6,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tenaz.charts.margins_cells import draw_margins
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Outcome
-from tenaz.core.rigs import OWN
-from tenaz.core.tolerance import TOLERANCE
-from tenaz.core.trials import Trial
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.base.tolerance import TOLERANCE
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.rigs.rig import OWN
+from tenaz.core.trials.trial import Trial
 from tenaz.margins.safety import safety_of
-from tenaz.pictures.margins import margins_picture
+from tenaz.pictures.margins.build import margins_picture
+from tenaz.pictures.margins.cells import draw_margins
 from tests.unit.core.test_values import RIG, indexed, trial
 
 MARCH, TRANSFORM = LoadKind.MARCH, LoadKind.TRANSFORM

@@ -4,11 +4,11 @@ from dataclasses import replace
 
 import pytest
 
-from tenaz.core.facts import LoadFacts, planned_fact
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.reach import Reach
-from tenaz.core.searches import TrialFacts
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.loads.reach import Reach
+from tenaz.core.searches.search import TrialFacts
+from tenaz.core.trials.facts import LoadFacts, planned_fact
 from tenaz.margins.sightings import SOONEST_H, Sighting, sighting_of
 from tests.unit.core.test_values import HOUR, RATE, RIG
 

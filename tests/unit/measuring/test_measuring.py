@@ -6,9 +6,9 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from tenaz.core.errors import Refused
-from tenaz.core.measuring import MeasurePlan
-from tenaz.core.scores import Cores, Figure, Unit
+from tenaz.core.base.errors import Refused
+from tenaz.core.scores.measure import MeasurePlan
+from tenaz.core.scores.score import Cores, Figure, Unit
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.memory import Block, _huge_among
 from tenaz.measuring.chains import LINE_BYTES, ROW_BYTES, Chase, Order, Pages, Ring, visit_order

@@ -6,7 +6,7 @@ import time
 import psutil
 import pytest
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 from tenaz.measuring.programs import run_for
 
 PATTERN = "took ([0-9.]+) s"

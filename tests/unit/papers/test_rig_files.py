@@ -4,8 +4,8 @@ from pathlib import Path
 import pytest
 
 from tenaz.catalogues.writing import write_whole
-from tenaz.core.errors import Refused, TenazError
-from tenaz.core.rigs import BenchKind
+from tenaz.core.base.errors import Refused, TenazError
+from tenaz.core.rigs.rig import BenchKind
 from tenaz.demo.ridge import ridge
 from tenaz.papers.rig_files import machine_to_text, read_rig, rig_to_text
 from tenaz.probe.here import read_machine

@@ -9,10 +9,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.errors import Refused
-from tenaz.core.notes import NoteKind, ValueNote
-from tenaz.core.setpoints import AUTO, Setpoint
-from tenaz.core.timings.clocks import Family
+from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.setpoint import AUTO, Setpoint
+from tenaz.core.knobs.timings.clocks import Family
+from tenaz.core.rigs.notes import NoteKind, ValueNote
 from tenaz.demo.ridge import ridge
 from tenaz.papers.setpoint_files import Sheet, sheet_from_csv, sheet_from_toml, sheet_to_csv, sheet_to_toml
 from tenaz.papers.sheets import paper_rig, refusals, write_sheet

@@ -5,13 +5,13 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.errors import Refused, TenazError
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.outcomes import Outcome
+from tenaz import orders as o
+from tenaz.core.base.errors import Refused, TenazError
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.demo.ridge import ridge
 from tenaz.papers.trial_files import Reading, TrialsPaper, read_trials
-from tenaz.workshop import orders as o
-from tenaz.workshop.shop import Workshop
+from tenaz.workshop.shop.shop import Workshop
 
 RIG = ridge()
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)

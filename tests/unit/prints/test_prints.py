@@ -9,11 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.charts.prints import prints_picture
-from tenaz.charts.prints_cells import draw_prints
-from tenaz.core.loading import LoadKind, Mismatch, MismatchKind
-from tenaz.finding.print_model import Circumstances, PrintCause, bursts_of, suspicions, weighed
-from tenaz.prints.features import print_of
+from tenaz.core.loads.plan import LoadKind, Mismatch, MismatchKind
+from tenaz.finding.prints.features import print_of
+from tenaz.finding.prints.suspicion import Circumstances, PrintCause, bursts_of, suspicions, weighed
+from tenaz.pictures.prints.cells import draw_prints
+from tenaz.pictures.prints.model import prints_picture
 from tenaz.study.faulty.prints import AT_STOCK, bursts
 
 STORED, MOVING, COMPUTED = MismatchKind.STORED, MismatchKind.ON_THE_WAY, MismatchKind.COMPUTED

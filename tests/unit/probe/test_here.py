@@ -6,11 +6,11 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.intake import Weight, look_over, present_values
-from tenaz.core.machine import Cache, CacheKind, Core, Machine, MemoryModule, Why
-from tenaz.core.rigs import BenchKind
-from tenaz.core.setpoints import AUTO
-from tenaz.core.spd import Check
+from tenaz.core.knobs.setpoint import AUTO
+from tenaz.core.machine.intake import Weight, look_over, present_values
+from tenaz.core.machine.machine import Cache, CacheKind, Core, Machine, MemoryModule, Why
+from tenaz.core.machine.spd import Check
+from tenaz.core.rigs.rig import BenchKind
 from tenaz.intake.new_rigs import rig_from
 from tenaz.probe.here import read_machine
 from tenaz.probe.tree import Tree

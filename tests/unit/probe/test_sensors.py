@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.telemetry import Sample, SensorKind
+from tenaz.core.sensors.telemetry import Sample, SensorKind
 from tenaz.probe.kernel_log import KernelLog, is_hardware_error, message_of
 from tenaz.probe.sampler import Sampler
 from tenaz.probe.sensors import SensorTree

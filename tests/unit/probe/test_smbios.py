@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.machine import Unread, Why
+from tenaz.core.machine.machine import Unread, Why
 from tenaz.probe.smbios import EntryPoint, parse_entry_point, parse_smbios
 from tests.unit.probe.builders import entry_point_2, entry_point_3, memory_device, ridge_table, structure
 

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.machine import Unread, Why
-from tenaz.core.spd import Check, Spd
+from tenaz.core.machine.machine import Unread, Why
+from tenaz.core.machine.spd import Check, Spd
 from tenaz.probe.spd import crc16, parse_spd
 from tests.unit.probe.builders import ddr4_image, ddr5_image
 

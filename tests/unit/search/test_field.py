@@ -6,21 +6,21 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tenaz.charts.field_cells import draw_field
-from tenaz.core.costs import costs_of
-from tenaz.core.errors import Refused
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.searches import Advice, Ground, Proposal, TrialFacts
+from tenaz import orders as o
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.searches.search import Advice, Ground, Proposal, TrialFacts
+from tenaz.core.trials.costs import costs_of
 from tenaz.demo.ridge import ridge
+from tenaz.orders.fields import read_field
+from tenaz.pictures.field.cells import draw_field
 from tenaz.search.boundaries import Boundary, Tried
 from tenaz.search.extending import least_voltages, less_life, more_heat
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
 from tenaz.study.many.fields import FieldKind, told_of
-from tenaz.workshop import orders as o
-from tenaz.workshop.fields import read_field
-from tenaz.workshop.shop import Workshop
+from tenaz.workshop.shop.shop import Workshop
 
 
 @pytest.mark.parametrize(

@@ -10,23 +10,25 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from tenaz.charts.night import morning
-from tenaz.charts.night_cells import draw_night
+from tenaz import orders as o
 from tenaz.cli.app import app
-from tenaz.core.errors import Refused
-from tenaz.core.evidence import evidence_at
-from tenaz.core.facts import LoadFacts, planned_fact
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.plans import Planned
-from tenaz.core.rigs import OWN, BenchKind, Rig
-from tenaz.core.searches import NIGHT, Advice, Proposal, SearchPlan, TrialFacts, search_limit
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.trials import Trial
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.evidence.shown import evidence_at
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.rig import OWN, BenchKind, Rig
+from tenaz.core.searches.plans import Planned
+from tenaz.core.searches.search import NIGHT, Advice, Proposal, SearchPlan, TrialFacts, search_limit
+from tenaz.core.trials.facts import LoadFacts, planned_fact
+from tenaz.core.trials.trial import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.engine.clock import RealClock
-from tenaz.journal.opening import open_book
-from tenaz.pictures.night import night_picture
+from tenaz.journal.opening.opening import open_book
+from tenaz.orders.nights import order_for_night
+from tenaz.pictures.night.build import night_picture
+from tenaz.pictures.night.cells import draw_night
+from tenaz.pictures.night.model import morning
 from tenaz.search.night.ground import Aim
 from tenaz.search.night.journey import Journey
 from tenaz.search.night.knobs import ground_for, night_knobs, starts_for
@@ -38,9 +40,7 @@ from tenaz.study.night.playing import Outcome as Played
 from tenaz.study.night.playing import practice_on
 from tenaz.study.night.rigs import NightRig
 from tenaz.study.night.table import Row, as_markdown, safe_practice
-from tenaz.workshop import orders as o
-from tenaz.workshop.nights import order_for_night
-from tenaz.workshop.shop import Workshop
+from tenaz.workshop.shop.shop import Workshop
 
 MOST = 400
 Happens = Callable[[Setpoint, LoadPlan], Outcome]
@@ -344,7 +344,7 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
     workshop.do(o.GoOn())
     workshop.running.wait()
     (search,) = workshop.store.searches.of("ridge")
-    stands, trials = workshop.standing(search), workshop.view().index
+    stands, trials = workshop.at.standing(search), workshop.view().index
     assert search.ended and isinstance(stands, Advice) and stands.setpoint == workshop.in_force()
     assert evidence_at(stands.setpoint, trials, workshop.rig).shown
     picture = workshop.do(o.BringNight(search.id))

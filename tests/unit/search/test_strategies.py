@@ -5,15 +5,15 @@ from dataclasses import replace
 
 import pytest
 
-from tenaz.core.errors import Refused
-from tenaz.core.felt import felt_by
-from tenaz.core.knobs import Grid, Harder, Knob
-from tenaz.core.loading import LoadKind
-from tenaz.core.outcomes import Verdict
-from tenaz.core.parsing import parse_load
-from tenaz.core.rigs import Purpose
-from tenaz.core.searches import Advice, Ground, Proposal, TrialFacts
-from tenaz.core.tolerance import Tolerance
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.base.tolerance import Tolerance
+from tenaz.core.knobs.knob import Grid, Harder, Knob
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.plan import LoadKind
+from tenaz.core.rigs.felt import felt_by
+from tenaz.core.rigs.rig import Purpose
+from tenaz.core.searches.search import Advice, Ground, Proposal, TrialFacts
 from tenaz.demo.ridge import ridge
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of

@@ -6,13 +6,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.costs import Costs
-from tenaz.core.errors import Refused
-from tenaz.core.knobs import Grid, Harder, Knob
-from tenaz.core.loading import LoadKind, LoadPlan, MarchMode
-from tenaz.core.outcomes import Verdict
-from tenaz.core.searches import Advice, Ground, Proposal, TrialFacts
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.knobs.knob import Grid, Harder, Knob
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import LoadKind, LoadPlan, MarchMode
+from tenaz.core.searches.search import Advice, Ground, Proposal, TrialFacts
+from tenaz.core.trials.costs import Costs
 from tenaz.search.positions import position
 from tenaz.search.registry import all_strategies, strategy_of
 

@@ -5,22 +5,22 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.costs import costs_of
-from tenaz.core.errors import Refused
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.outcomes import Verdict
-from tenaz.core.searches import Advice, Ground, Proposal, TrialFacts
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.timings.clocks import Family
-from tenaz.core.timings.minima import check_timings
+from tenaz import orders as o
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.knobs.timings.clocks import Family
+from tenaz.core.knobs.timings.minima import check_timings
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.searches.search import Advice, Ground, Proposal, TrialFacts
+from tenaz.core.trials.costs import costs_of
 from tenaz.demo.ridge import ridge
+from tenaz.orders.unpicking import unpick_between
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
 from tenaz.search.strategies.unpick import spelled, targets
 from tenaz.study.many.groups import Kind, unpicked
-from tenaz.workshop import orders as o
-from tenaz.workshop.shop import Workshop
-from tenaz.workshop.unpicking import unpick_between
+from tenaz.workshop.shop.shop import Workshop
 
 COUNT = 16
 
@@ -117,7 +117,7 @@ def test_on_a_simulated_rig_it_goes_from_a_failure_to_its_advice(book: Path) -> 
     workshop.do(unpick_between(workshop.rig.stock, failed, HOUR, "as far as it goes", 0.1))
     workshop.running.wait()
     (search,) = workshop.store.searches.of("ridge")
-    told = workshop.standing(search)
+    told = workshop.at.standing(search)
     workshop.close()
     assert isinstance(told, Advice) and told.setpoint is not None
     assert told.setpoint["data_rate_mts"] == 4800 and told.setpoint["t_wr_nck"] == 66

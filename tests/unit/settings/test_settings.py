@@ -4,11 +4,11 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 from tenaz.settings.files import change, read_settings, read_what_is_right
 from tenaz.settings.glimpse import glimpse
 from tenaz.settings.model import Settings
-from tenaz.tui.commands import COMMANDS, rebind
+from tenaz.tui.base.commands import COMMANDS, rebind
 
 
 def test_without_a_file_all_is_as_usual_and_one_is_made_by_a_change(tmp_path: Path) -> None:

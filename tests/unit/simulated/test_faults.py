@@ -6,17 +6,17 @@ from dataclasses import dataclass, field, replace
 import pytest
 
 from tenaz.benches.simulated.bench import simulated_bench
-from tenaz.core.errors import Refused
-from tenaz.core.loading import LoadKind, LoadPlan, LoadReport, Mismatch, MismatchKind
-from tenaz.core.loop import Move
-from tenaz.core.outcomes import Outcome
-from tenaz.core.part_acts import Worked, work
-from tenaz.core.rigs import Rig
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.loop import Move
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import LoadKind, LoadPlan, LoadReport, Mismatch, MismatchKind
+from tenaz.core.parts.acts import Worked, work
+from tenaz.core.rigs.rig import Rig
 from tenaz.demo.sled import sled
 from tenaz.simulated.acts import fitting_now, follow
-from tenaz.simulated.faults import Fault, FaultKind, parse_fault
 from tenaz.simulated.machine import Machine, Strain
-from tenaz.simulated.scenarios import scenario, state_of
+from tenaz.simulated.made.faults import Fault, FaultKind, parse_fault
+from tenaz.simulated.made.scenarios import scenario, state_of
 from tenaz.simulated.state import State
 from tenaz.simulated.truth import Truth
 from tests.unit.benches.test_simulated import Watch

@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 from tenaz.simulated.addresses import BANKS_A_GROUP, LINES_A_ROW, AddressMap, Rank
-from tenaz.simulated.constants import TABLE
-from tenaz.simulated.populations import population, population_names, read_population
-from tenaz.simulated.scenarios import read_scenario, rig_of, scenario, scenario_names, state_of
+from tenaz.simulated.made.populations import population, population_names, read_population
+from tenaz.simulated.made.scenarios import read_scenario, rig_of, scenario, scenario_names, state_of
+from tenaz.simulated.physics.constants import TABLE
 from tenaz.simulated.tables import constants_table, feeling_table, without_effect_table
 
 SCENARIOS = Path(__file__).parents[3] / "src" / "tenaz" / "simulated" / "scenarios"

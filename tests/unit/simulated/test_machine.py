@@ -6,18 +6,18 @@ from functools import cache
 import numpy as np
 import pytest
 
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import AUTO, UNKNOWN, Setpoint
+from tenaz.core.knobs.setpoint import AUTO, UNKNOWN, Setpoint
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.rigs.rig import Rig
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
-from tenaz.simulated.constants import k
-from tenaz.simulated.effects import EFFECTS, NONE, effect_of
-from tenaz.simulated.faults import Fault, FaultKind
 from tenaz.simulated.machine import Machine, Strain
-from tenaz.simulated.populations import population
-from tenaz.simulated.scenarios import scenario, state_of
+from tenaz.simulated.made.faults import Fault, FaultKind
+from tenaz.simulated.made.populations import population
+from tenaz.simulated.made.scenarios import scenario, state_of
+from tenaz.simulated.physics.constants import k
+from tenaz.simulated.physics.effects import EFFECTS, NONE, effect_of
 from tenaz.simulated.state import State
 from tenaz.simulated.truth import Truth
 from tests.doors.truth import truth_of

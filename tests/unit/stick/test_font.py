@@ -8,9 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import tenaz
-from tenaz.charts.marks import MARKS, Role
-from tenaz.charts.roles import DARK, DARK_8, DARK_GROUND, READ_AS_TEXT
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
+from tenaz.pictures.drawing.marks import MARKS, Role
+from tenaz.pictures.drawing.roles import DARK, DARK_8, DARK_GROUND, READ_AS_TEXT
 from tenaz.stick.font import MOST_GLYPHS, PLAIN, console_font, marks_used, packed
 from tenaz.stick.glyphs import Glyph, drawn, read_console_font
 from tenaz.stick.palette import palette, setting

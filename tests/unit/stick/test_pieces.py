@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.errors import Refused
+from tenaz.core.base.errors import Refused
 from tenaz.stick import deb, wheels
 from tenaz.stick.cache import Cache, Cancelled, run_stoppable
 from tenaz.stick.cpio import archive, console, file

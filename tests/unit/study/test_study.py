@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.errors import Refused
-from tenaz.core.tolerance import Tolerance
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.tolerance import Tolerance
 from tenaz.margins.priors import read_prior
 from tenaz.study.cells import Study, hidden_rig, practice_runs
 from tenaz.study.hidden import DrawnRig, try_there

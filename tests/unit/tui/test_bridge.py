@@ -1,8 +1,8 @@
 """Progress is thinned out, and left out where the terminal does not keep up."""
 
-from tenaz.core.events import LoadProgressed, Logged
-from tenaz.core.loading import LoadKind, LoadPlan, LoadProgress
-from tenaz.tui.bridge import Bridge
+from tenaz.core.loads.plan import LoadKind, LoadPlan, LoadProgress
+from tenaz.core.ports.events import LoadProgressed, Logged
+from tenaz.tui.base.bridge import Bridge
 
 
 def _progress(fraction: float) -> LoadProgressed:

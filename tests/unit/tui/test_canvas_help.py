@@ -1,8 +1,8 @@
 """Each canvas explains itself, and only by keys that there are."""
 
-from tenaz.tui.canvas_help import HELP
-from tenaz.tui.canvas_names import NAMES
-from tenaz.tui.commands import BY_ACTION
+from tenaz.tui.base.commands import BY_ACTION
+from tenaz.tui.canvases.help import HELP
+from tenaz.tui.canvases.names import NAMES
 
 
 def test_every_canvas_tells_what_it_shows_by_which_marks_and_keys() -> None:

@@ -7,24 +7,24 @@ from typing import Any
 
 import pytest
 
-from tenaz.core.events import Asked, RunEnded, TrialMoved
-from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import Choice, HowLong, Question
-from tenaz.core.readings import reading_of
-from tenaz.core.rigs import BenchKind
-from tenaz.core.searches import SearchPlan
-from tenaz.core.setpoints import UNKNOWN
-from tenaz.tui.app import Workbench
-from tenaz.tui.commands import BY_ACTION, COMMANDS, PALETTE_ONLY
+from tenaz import orders as o
+from tenaz.core.base.loop import Move, Station
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.knobs.readings import reading_of
+from tenaz.core.knobs.setpoint import UNKNOWN
+from tenaz.core.ports.asking import Reply
+from tenaz.core.ports.bench import Choice, HowLong, Question
+from tenaz.core.ports.events import Asked, RunEnded, TrialMoved
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.core.searches.search import SearchPlan
+from tenaz.tui.app.app import Workbench
+from tenaz.tui.base.commands import BY_ACTION, COMMANDS, PALETTE_ONLY
 from tenaz.tui.screens.prompt import Prompt
-from tenaz.tui.session import Session
+from tenaz.tui.session.session import Session
+from tenaz.tui.session.workspace import PACES, Workspace
 from tenaz.tui.widgets.keys import keys_now
-from tenaz.tui.workspace import PACES, Workspace
-from tenaz.workshop import orders as o
-from tenaz.workshop.relay import Reply
-from tenaz.workshop.shop import Workshop
-from tenaz.workshop.view import View
+from tenaz.workshop.looking.view import View
+from tenaz.workshop.shop.shop import Workshop
 from tests.conftest import HOUR
 from tests.unit.core.test_values import trial
 

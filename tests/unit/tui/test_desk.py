@@ -6,10 +6,10 @@ import threading
 import pytest
 from textual.message import Message
 
-from tenaz.core.errors import Refused
-from tenaz.core.querying import parse_query
-from tenaz.tui.desk import Brought, Desk, Done, Troubled, Viewed
-from tenaz.workshop.orders import BringFound, Stop, Undo
+from tenaz.core.base.errors import Refused
+from tenaz.core.trials.querying import parse_query
+from tenaz.orders import BringFound, Stop, Undo
+from tenaz.tui.base.desk import Brought, Desk, Done, Troubled, Viewed
 from tests.patience import PATIENCE_S
 
 

@@ -5,10 +5,11 @@ from types import SimpleNamespace
 
 import pytest
 
-from tenaz.charts.find import FindPicture, Suspicion
-from tenaz.charts.find_cells import draw_find
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.rigs import BenchKind
+from tenaz import orders as o
+from tenaz.advice.next_step import next_found
+from tenaz.advice.suggestion import Follow
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.rigs.rig import BenchKind
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
 from tenaz.finding.causes import Part, Suspect
@@ -17,13 +18,12 @@ from tenaz.finding.next_acts import next_acts
 from tenaz.finding.reasons import reasons
 from tenaz.finding.rescue import Rescue
 from tenaz.finding.verdicts import verdict
-from tenaz.tui.find_prompts import label_prompt, parts_prompt, symptom_prompt
-from tenaz.tui.session import Session
-from tenaz.tui.suggestion import Follow
-from tenaz.tui.suggestions import next_found
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop import orders as o
-from tenaz.workshop.finding import order_for
+from tenaz.orders.found import order_for
+from tenaz.pictures.find.cells import draw_find
+from tenaz.pictures.find.model import FindPicture, Suspicion
+from tenaz.tui.prompts.find import label_prompt, parts_prompt, symptom_prompt
+from tenaz.tui.session.session import Session
+from tenaz.tui.session.workspace import Workspace
 from tests.unit.finding.known import FOUR_SLOTS, LANES, after, belief, failed
 from tests.unit.finding.test_path import ALONE_41
 from tests.unit.tui.test_controllers import Recorded, hands, session, view, work

@@ -8,10 +8,10 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.charts.cells import Cells
-from tenaz.charts.marks import Role
-from tenaz.journal.opening import open_book
-from tenaz.tui.first_look import FirstLook, drawn, find, keep, rows_of
+from tenaz.journal.opening.opening import open_book
+from tenaz.pictures.drawing.cells import Cells
+from tenaz.pictures.drawing.marks import Role
+from tenaz.tui.app.first_look import FirstLook, drawn, find, keep, rows_of
 
 SIZE = (158, 48)
 

@@ -6,21 +6,21 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.outcomes import Outcome
-from tenaz.core.searches import Advice
-from tenaz.core.setpoints import UNKNOWN, Setpoint
-from tenaz.core.trial_index import TrialIndex
-from tenaz.core.trials import Trial
+from tenaz import orders as o
+from tenaz.advice.next_step import next_step
+from tenaz.advice.suggestion import Follow, Suggestion
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.knobs.setpoint import UNKNOWN, Setpoint
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.searches.search import Advice
+from tenaz.core.trials.index import TrialIndex
+from tenaz.core.trials.trial import Trial
 from tenaz.demo.ridge import ridge
-from tenaz.pictures.climbs import as_now
-from tenaz.tui.dial import Dial
-from tenaz.tui.suggestion import Follow, Suggestion
-from tenaz.tui.suggestions import next_step
-from tenaz.workshop import orders as o
-from tenaz.workshop.fields import read_field
-from tenaz.workshop.shop import Workshop
-from tenaz.workshop.view import View
+from tenaz.orders.fields import read_field
+from tenaz.pictures.climb.build import as_now
+from tenaz.tui.base.dial import Dial
+from tenaz.workshop.looking.view import View
+from tenaz.workshop.shop.shop import Workshop
 from tests.unit.core.test_values import trial
 
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600)

@@ -4,20 +4,20 @@ from dataclasses import replace
 
 import pytest
 
-from tenaz.charts.trial_page import TrialPage
-from tenaz.core.composing import Draft
-from tenaz.core.outcomes import Outcome
-from tenaz.core.parsing import parse_load
-from tenaz.core.plans import Planned, StopRule
-from tenaz.core.record_text import SeenRecord
-from tenaz.core.rigs import BenchKind
-from tenaz.core.routines import parse_routine
-from tenaz.core.searches import SearchPlan
+from tenaz import orders as o
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.composing import Draft
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.routines import parse_routine
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.core.searches.plans import Planned, StopRule
+from tenaz.core.searches.search import SearchPlan
+from tenaz.core.trials.record_text import SeenRecord
+from tenaz.pictures.book.trial import TrialPage
 from tenaz.settings.model import Settings, WorkPart
 from tenaz.tui.screens.picks import Pick, narrowed
-from tenaz.tui.session import Session
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop import orders as o
+from tenaz.tui.session.session import Session
+from tenaz.tui.session.workspace import Workspace
 from tests.unit.core.test_values import trial
 from tests.unit.tui.test_controllers import HOUR, Recorded, hands, session, view, work
 

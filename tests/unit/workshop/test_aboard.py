@@ -7,23 +7,23 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.errors import Refused
-from tenaz.core.events import RunEnded, StandingPaused
-from tenaz.core.kept_free import Which
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.loop import Move
-from tenaz.core.machine import Machine, MemoryModule
-from tenaz.core.outcomes import Outcome
-from tenaz.core.physical_memory import Laid, Span
-from tenaz.core.ports import StationReport
-from tenaz.core.rigs import Rig
-from tenaz.core.trials import Heartbeat
+from tenaz import orders as o
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.loop import Move
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.machine.kept_free import Which
+from tenaz.core.machine.machine import Machine, MemoryModule
+from tenaz.core.machine.physical_memory import Laid, Span
+from tenaz.core.ports.bench import StationReport
+from tenaz.core.ports.events import RunEnded, StandingPaused
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.trials.trial import Heartbeat
 from tenaz.intake import new_rigs
 from tenaz.papers.stick_report import StickReport
-from tenaz.pictures.memory import memory_picture
+from tenaz.pictures.memory.build import memory_picture
 from tenaz.tui.controllers.stick import parse_standing
-from tenaz.workshop import orders as o
-from tenaz.workshop.shop import Workshop
+from tenaz.workshop.shop.shop import Workshop
 from tests.conftest import SteppedClock
 from tests.patience import PATIENCE_S
 

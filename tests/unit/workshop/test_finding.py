@@ -8,25 +8,25 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.charts.find import FindPicture
-from tenaz.charts.find_cells import draw_find
-from tenaz.core.errors import Refused
-from tenaz.core.fitting import name_of
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.outcomes import Outcome
-from tenaz.core.past_trials import PastTrial
-from tenaz.core.record_text import SeenRecord
-from tenaz.core.rigs import BenchKind
-from tenaz.core.slots import parse_slots, show_slots
-from tenaz.core.works import PartState
+from tenaz import orders as o
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.machine.slots import parse_slots, show_slots
+from tenaz.core.parts.fitting import name_of
+from tenaz.core.parts.works import PartState
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.core.trials.past_trials import PastTrial
+from tenaz.core.trials.record_text import SeenRecord
 from tenaz.demo.sled import sled
 from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.enough import Enough
+from tenaz.orders.found import order_for
 from tenaz.papers.claims import claim_paper
 from tenaz.papers.find_files import find_as_data
-from tenaz.workshop import orders as o
-from tenaz.workshop.finding import order_for
-from tenaz.workshop.shop import Workshop
+from tenaz.pictures.find.cells import draw_find
+from tenaz.pictures.find.model import FindPicture
+from tenaz.workshop.shop.shop import Workshop
 
 
 @pytest.fixture

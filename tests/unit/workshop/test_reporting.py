@@ -13,29 +13,29 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
+from tenaz import orders as o
 from tenaz.cli.app import app
-from tenaz.core.amounts import show_sure
-from tenaz.core.due import due
-from tenaz.core.errors import Refused, TenazError
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.notes import NoteKind, ValueNote
-from tenaz.core.own_figures import parse_own
-from tenaz.core.past_trials import PastTrial
-from tenaz.core.querying import parse_query
-from tenaz.core.record_text import parse_record
-from tenaz.core.rigs import OWN, BenchKind
+from tenaz.core.base.amounts import show_sure
+from tenaz.core.base.errors import Refused, TenazError
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.notes import NoteKind, ValueNote
+from tenaz.core.rigs.rig import OWN, BenchKind
+from tenaz.core.scores.own_figures import parse_own
+from tenaz.core.trials.due import due
+from tenaz.core.trials.past_trials import PastTrial
+from tenaz.core.trials.querying import parse_query
+from tenaz.core.trials.record_text import parse_record
 from tenaz.demo.ridge import ridge
 from tenaz.margins.safety import safety_of
 from tenaz.papers.report import Edition, Report, as_csv, from_json, to_json
 from tenaz.papers.report_pages import Paper, as_pdf
 from tenaz.papers.report_text import as_html, as_text
-from tenaz.pictures.drift import drift_picture
-from tenaz.pictures.tallies import tallied
-from tenaz.workshop import orders as o
-from tenaz.workshop.follow_ups import follow_ups
-from tenaz.workshop.reporting import ReportPaper
-from tenaz.workshop.shop import Workshop
-from tenaz.workshop.trial_page import found_everywhere
+from tenaz.pictures.book.build import tallied
+from tenaz.pictures.drift.build import drift_picture
+from tenaz.workshop.looking.follow_ups import follow_ups
+from tenaz.workshop.looking.trial_page import found_everywhere
+from tenaz.workshop.reports.reporting import ReportPaper
+from tenaz.workshop.shop.shop import Workshop
 
 HOSTILE = '=1+2"; <script>alert(1)</script> \x1b[2J &amp;'
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)

@@ -6,18 +6,18 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.charts.scores import ScoresPicture
-from tenaz.charts.scores_cells import draw_scores
-from tenaz.core.errors import Refused
-from tenaz.core.gains import Worth
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.measuring import MeasurePlan
-from tenaz.core.own_figures import parse_own
-from tenaz.core.rigs import BenchKind
+from tenaz import orders as o
+from tenaz.core.base.errors import Refused
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.core.scores.gains import Worth
+from tenaz.core.scores.measure import MeasurePlan
+from tenaz.core.scores.own_figures import parse_own
 from tenaz.demo.ridge import ridge
-from tenaz.journal.measures import NEVER_ENDED
-from tenaz.workshop import orders as o
-from tenaz.workshop.shop import Workshop
+from tenaz.journal.kept.measures import NEVER_ENDED
+from tenaz.pictures.scores.cells import draw_scores
+from tenaz.pictures.scores.model import ScoresPicture
+from tenaz.workshop.shop.shop import Workshop
 
 MINUTE = LoadPlan(LoadKind.MARCH, duration_s=60.0)
 
@@ -74,7 +74,7 @@ def test_in_turn_it_is_told_what_pays_and_what_does_not(workshop: Workshop) -> N
 
 
 def test_a_measure_is_in_the_book_before_it_begins_and_undo_takes_it_out(workshop: Workshop) -> None:
-    begun = workshop.store.measures.begin("ridge", BenchKind.SIM, workshop.in_force(), workshop._clock)
+    begun = workshop.store.measures.begin("ridge", BenchKind.SIM, workshop.in_force(), workshop.at.clock)
     assert workshop.store.measures.of("ridge", BenchKind.SIM)[-1].why == NEVER_ENDED
     assert scores(workshop).unfinished == (f"measure {begun.number}: {NEVER_ENDED}",)
     workshop.do(o.Measure(MeasurePlan(only=("latency",)), watts=123.0))
@@ -101,6 +101,6 @@ def test_figures_of_ones_own_on_a_rig_that_stands_beside(workshop: Workshop, tmp
     workshop.do(o.KeepOwn(parse_own(f"{hostile} 41.2 41.0 s")))
     told = draw_scores(scores(workshop), 100, 40)
     assert "\x1b" not in told.text()
-    from tenaz.charts.cells_svg import cells_to_svg  # noqa: PLC0415
+    from tenaz.pictures.drawing.cells_svg import cells_to_svg  # noqa: PLC0415
 
     Xml.fromstring(cells_to_svg(told, "scores"))

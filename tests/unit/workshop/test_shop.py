@@ -7,23 +7,23 @@ from xml.etree import ElementTree as Xml
 
 import pytest
 
-from tenaz.charts.marks import mark_of
-from tenaz.core.bracket import Bracket
-from tenaz.core.errors import Refused
-from tenaz.core.events import Asked, RunEnded
-from tenaz.core.guard import Alarm
-from tenaz.core.loading import CacheLevel, LoadKind, LoadPlan
-from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.ports import HowLong, Ran
-from tenaz.core.record_text import parse_record
-from tenaz.core.rigs import BenchKind
-from tenaz.core.searches import Advice, Proposal
-from tenaz.core.telemetry import SensorKind
+from tenaz import orders as o
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.loop import Move, Station
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.evidence.bracket import Bracket
+from tenaz.core.loads.plan import CacheLevel, LoadKind, LoadPlan
+from tenaz.core.ports.bench import HowLong, Ran
+from tenaz.core.ports.events import Asked, RunEnded
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.core.searches.search import Advice, Proposal
+from tenaz.core.sensors.guard import Alarm
+from tenaz.core.sensors.telemetry import SensorKind
+from tenaz.core.trials.record_text import parse_record
 from tenaz.demo.ridge import ridge
-from tenaz.workshop import orders as o
-from tenaz.workshop.demo_book import make_demo_book
-from tenaz.workshop.shop import Workshop
+from tenaz.pictures.drawing.marks import mark_of
+from tenaz.workshop.errands.demo_book import make_demo_book
+from tenaz.workshop.shop.shop import Workshop
 from tests.doors.truth import truth_of
 
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
@@ -86,7 +86,7 @@ def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: P
 def test_a_climb_goes_on_where_the_book_left_it_and_a_correction_takes_a_step_back(
     workshop: Workshop, book: Path
 ) -> None:
-    plan = workshop.running.begin_search(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR))
+    plan = workshop.do(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR))
     for _ in range(3):
         workshop.do(o.GoOn(o.Steps(one=True)))
         workshop.running.wait()
@@ -111,10 +111,10 @@ def test_a_climb_goes_on_where_the_book_left_it_and_a_correction_takes_a_step_ba
 
 
 def test_a_trial_on_the_climbs_line_counts_for_it(workshop: Workshop) -> None:
-    plan = workshop.running.begin_search(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR))
-    workshop.running.start_trial(workshop.rig.stock.replacing("data_rate_mts", 7600), HOUR)
+    plan = workshop.do(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR))
+    workshop.do(o.StartTrial(workshop.rig.stock.replacing("data_rate_mts", 7600), HOUR))
     workshop.running.wait()
-    workshop.running.start_trial(workshop.rig.stock.replacing("t_cl_nck", 38), HOUR)
+    workshop.do(o.StartTrial(workshop.rig.stock.replacing("t_cl_nck", 38), HOUR))
     workshop.running.wait()
     first, second = workshop.trials()
     assert (first.search_id, second.search_id) == (plan.id, None)
@@ -127,7 +127,7 @@ def test_by_hand_the_rig_itself_has_its_own_history(workshop: Workshop) -> None:
     workshop.do(o.ChooseBench())
     assert (workshop.bench, workshop.trials(), workshop.in_force()) == (BenchKind.HAND, (), workshop.rig.stock)
     ended = answering(workshop, Move.ENTERED, Move.CAME_UP_RETRAINED, Move.CONFIRMED, Outcome.RESTARTED)
-    workshop.running.start_trial(workshop.rig.stock.replacing("data_rate_mts", 6000), HOUR)
+    workshop.do(o.StartTrial(workshop.rig.stock.replacing("data_rate_mts", 6000), HOUR))
     workshop.running.wait()
     assert ended == [RunEnded()]
     (trial,) = workshop.trials()
@@ -209,7 +209,7 @@ def test_what_cannot_be_done_is_refused_and_leaves_no_trace(
     with pytest.raises(Refused, match=words):
         order(workshop)
     assert workshop.trials() == ()
-    assert not workshop.running.now
+    assert not workshop.at.runs
 
 
 def test_a_reason_lets_a_climb_pass_the_advised_ceiling(workshop: Workshop) -> None:
@@ -235,7 +235,7 @@ def test_every_trial_keeps_what_there_was_to_see_of_it_screen_or_not(workshop: W
 def test_a_past_load_comes_back_with_its_workers_curves_and_events(workshop: Workshop) -> None:
     climb(workshop, ridge().seed)
     erred = next(trial for trial in workshop.trials() if trial.outcome is Outcome.ERRED)
-    known = workshop.load_of(erred.id)
+    known = workshop.do(o.BringLoad(erred.id))
     assert sum(lane.errors for lane in known.lanes) == erred.errors > 0
     assert [said.alarm for said in known.said] == [Alarm.WRONG_VALUE] * erred.errors
     assert known.said[0].at_s == pytest.approx(erred.failed_after_s)

@@ -5,13 +5,13 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.errors import Refused
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.outcomes import Outcome
-from tenaz.core.rigs import BenchKind
+from tenaz import orders as o
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.rig import BenchKind
 from tenaz.demo.sled import sled
-from tenaz.workshop import orders as o
-from tenaz.workshop.shop import Workshop
+from tenaz.workshop.shop.shop import Workshop
 
 MARCH = LoadPlan(LoadKind.MARCH, duration_s=8 * 3600.0, share=0.9)
 RETAIN = LoadPlan(LoadKind.RETAIN, duration_s=8 * 3600.0, share=0.9)

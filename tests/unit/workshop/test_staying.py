@@ -11,9 +11,11 @@ from typing import Any
 
 import pytest
 
-from tenaz.core.errors import BookError
-from tenaz.core.rigs import BenchKind
-from tenaz.workshop.staying import HELLO, TAKEN, Staying, listen, socket_of
+from tenaz.core.base.errors import BookError
+from tenaz.core.ports.events import Logged
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.orders.wire import PROTOCOL
+from tenaz.workshop.shop.staying import Staying, listen, receive, send, socket_of
 from tests.patience import PATIENCE_S
 
 
@@ -30,7 +32,8 @@ class Shop:
 
     def __init__(self) -> None:
         self.rig, self.bench = SimpleNamespace(name="ridge"), BenchKind.SIM
-        self.running = SimpleNamespace(now=True, asking=None)
+        self.running = SimpleNamespace(asking=None)
+        self.at = SimpleNamespace(runs=True)
         self.told: Any = lambda event: None
 
     def publish_to(self, told: Any) -> None:
@@ -47,23 +50,23 @@ def test_it_is_joined_again_after_every_guest_that_was_killed(tmp_path: Path) ->
     serving.start()
     for number in range(16):
         guest = Client(str(socket_of(book)), family="AF_UNIX")
-        assert guest.recv()[0] == HELLO
+        assert receive(guest)["protocol"] == PROTOCOL
         if number % 2:
-            guest.send((1, "state", None))
+            send(guest, {"number": 1, "state": True})
         guest.close()
     guest = Client(str(socket_of(book)), family="AF_UNIX")
-    assert guest.recv()[0] == HELLO
+    assert receive(guest)["protocol"] == PROTOCOL
     second = Client(str(socket_of(book)), family="AF_UNIX")
-    assert second.recv() == TAKEN
+    assert "taken" in receive(second)
     # A guest that takes nothing any more does not hold up what runs.
     began = time.monotonic()
     for _ in range(2000):
-        shop.told("x" * 1000)
+        shop.told(Logged("loop", "x" * 1000))
     assert time.monotonic() - began < PATIENCE_S / 2
     third = Client(str(socket_of(book)), family="AF_UNIX")
-    assert third.recv()[0] == HELLO
+    assert receive(third)["protocol"] == PROTOCOL
     third.close()
-    shop.running.now = False
+    shop.at.runs = False
     serving.join(PATIENCE_S)
     assert not serving.is_alive()
     assert not socket_of(book).exists()

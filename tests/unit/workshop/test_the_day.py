@@ -6,20 +6,20 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.errors import Refused
-from tenaz.core.loading import LoadKind, LoadPlan
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.plans import USUAL_RULE, Planned, StopRule, parse_rule
-from tenaz.core.querying import parse_query
-from tenaz.core.record_text import parse_record
-from tenaz.core.routines import parse_routine
-from tenaz.core.searches import Advice
-from tenaz.pictures.day import day_picture
-from tenaz.pictures.plan import plan_picture
-from tenaz.workshop import orders as o
-from tenaz.workshop.planning import CUT_SHORT, EMPTY
-from tenaz.workshop.session_paper import day_ground, plan_ground, session_paper
-from tenaz.workshop.shop import Workshop
+from tenaz import orders as o
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.loads.routines import parse_routine
+from tenaz.core.searches.plans import USUAL_RULE, Planned, StopRule, parse_rule
+from tenaz.core.searches.search import Advice
+from tenaz.core.trials.querying import parse_query
+from tenaz.core.trials.record_text import parse_record
+from tenaz.pictures.day.build import day_picture
+from tenaz.pictures.plan.build import plan_picture
+from tenaz.workshop.looking.session_paper import day_ground, plan_ground, session_paper
+from tenaz.workshop.runs.planning import CUT_SHORT, EMPTY
+from tenaz.workshop.shop.shop import Workshop
 
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
 
@@ -84,7 +84,7 @@ def test_a_run_of_the_plan_ends_by_its_rule_and_the_rest_waits(
 
 def test_a_climb_on_the_plan_goes_as_far_as_it_goes(workshop: Workshop) -> None:
     begin = o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR, strategy="stride")
-    plan = workshop.running.begin_search(begin)
+    plan = workshop.do(begin)
     workshop.do(o.AddPlanned((Planned(0, plan.base, plan.load, "", search_id=plan.id),)))
     planned(workshop, 4800)
     assert run(workshop, StopRule(failures=9)) == EMPTY
@@ -97,7 +97,7 @@ def test_a_climb_on_the_plan_goes_as_far_as_it_goes(workshop: Workshop) -> None:
 
 def test_a_run_that_nobody_ended_was_cut_short(workshop: Workshop, book: Path) -> None:
     planned(workshop, 5000)
-    workshop.store.plans.begin_run("ridge", workshop.bench, StopRule(), workshop._clock)
+    workshop.store.plans.begin_run("ridge", workshop.bench, StopRule(), workshop.at.clock)
     workshop.close()
     again = Workshop()
     again.open(book)

@@ -7,10 +7,10 @@ from tenaz.benches.simulated.clock import SimulatedClock, Time
 from tenaz.benches.simulated.loads import SimulatedLoads
 from tenaz.benches.simulated.measuring import SimulatedMeasuring
 from tenaz.benches.simulated.stations import SimulatedFirmware
-from tenaz.core.pace import Pace
-from tenaz.core.ports import Bench, Technician
-from tenaz.core.rigs import BenchKind, Rig
-from tenaz.simulated.populations import usual_population
+from tenaz.core.base.pace import Pace
+from tenaz.core.ports.bench import Bench, Technician
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.simulated.made.populations import usual_population
 from tenaz.simulated.state import State, new_state
 
 

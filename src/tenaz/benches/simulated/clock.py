@@ -4,8 +4,8 @@ import threading
 from collections.abc import Callable
 from datetime import datetime, timedelta
 
-from tenaz.core.pace import Pace
-from tenaz.simulated.constants import k
+from tenaz.core.base.pace import Pace
+from tenaz.simulated.physics.constants import k
 from tenaz.simulated.state import State
 
 SLICE_S = 0.1

@@ -6,21 +6,21 @@ from dataclasses import replace
 import numpy as np
 
 from tenaz.benches.simulated.clock import Time
-from tenaz.core.errors import Refused
-from tenaz.core.facts import facts_by_lanes
-from tenaz.core.loading import LaneProgress, LoadPlan, LoadProgress, LoadReport, Mismatch, Strains, part_covered
-from tenaz.core.outcomes import Outcome
-from tenaz.core.ports import LoadWatch
-from tenaz.core.rigs import Rig
-from tenaz.simulated.constants import k
-from tenaz.simulated.course import course_of
-from tenaz.simulated.failing import Failing, goes_down
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.plan import LaneProgress, LoadPlan, LoadProgress, LoadReport, Mismatch, Strains, part_covered
+from tenaz.core.ports.bench import LoadWatch
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.trials.facts import facts_by_lanes
 from tenaz.simulated.firmware import as_setpoint
-from tenaz.simulated.luck import luck_of
 from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.physics.constants import k
+from tenaz.simulated.physics.course import course_of
+from tenaz.simulated.physics.failing import Failing, goes_down
+from tenaz.simulated.physics.luck import luck_of
+from tenaz.simulated.physics.throughput import lap_s, rate_of
 from tenaz.simulated.sensing import Sensing
 from tenaz.simulated.state import State
-from tenaz.simulated.throughput import lap_s, rate_of
 from tenaz.simulated.wrong_values import Found, WrongValues
 
 MOST_MISMATCHES = 200

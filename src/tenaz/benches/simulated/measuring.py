@@ -5,15 +5,15 @@ from collections.abc import Callable
 import numpy as np
 
 from tenaz.benches.simulated.clock import Time
-from tenaz.core.errors import Refused
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.measuring import Measured, MeasurePlan, MeasureProgress, MeasureWatch
-from tenaz.core.rigs import Rig
-from tenaz.core.scores import Circumstances, Cores, Figure, Score, Unit, peak_gb_s
-from tenaz.simulated.constants import k
+from tenaz.core.base.errors import Refused
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.scores.measure import Measured, MeasurePlan, MeasureProgress, MeasureWatch
+from tenaz.core.scores.score import Circumstances, Cores, Figure, Score, Unit, peak_gb_s
 from tenaz.simulated.firmware import as_setpoint
-from tenaz.simulated.luck import luck_of
 from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.physics.constants import k
+from tenaz.simulated.physics.luck import luck_of
 from tenaz.simulated.state import State
 
 REPEATS = 9

@@ -6,18 +6,18 @@ from collections.abc import Callable
 import numpy as np
 
 from tenaz.benches.simulated.clock import Time
-from tenaz.core.fitting import fitted_modules
-from tenaz.core.loop import Move
-from tenaz.core.machine import show_gib
-from tenaz.core.ports import StationReport
-from tenaz.core.readings import Reading, Source, reading_of, show_seen
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Auto, Setpoint, Value
-from tenaz.simulated.constants import k
-from tenaz.simulated.faults import FaultKind
+from tenaz.core.base.loop import Move
+from tenaz.core.knobs.readings import Reading, Source, reading_of, show_seen
+from tenaz.core.knobs.setpoint import Auto, Setpoint, Value
+from tenaz.core.machine.machine import show_gib
+from tenaz.core.parts.fitting import fitted_modules
+from tenaz.core.ports.bench import StationReport
+from tenaz.core.rigs.rig import Rig
 from tenaz.simulated.firmware import as_setpoint
-from tenaz.simulated.luck import luck_of
 from tenaz.simulated.machine import Machine
+from tenaz.simulated.made.faults import FaultKind
+from tenaz.simulated.physics.constants import k
+from tenaz.simulated.physics.luck import luck_of
 from tenaz.simulated.state import State
 
 UNSEEN_PART = 0.12

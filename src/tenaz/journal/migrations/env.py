@@ -2,7 +2,7 @@
 
 from alembic import context
 
-from tenaz.journal.tables import metadata
+from tenaz.journal.base.tables import metadata
 
 context.configure(
     connection=context.config.attributes["connection"],

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from tenaz.core.loading import DataKind, LoadKind, LoadPlan, MarchMode
+from tenaz.core.loads.plan import DataKind, LoadKind, LoadPlan, MarchMode
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.sweep import SweepKernels
 from tenaz.loads.march import BACKGROUNDS, CHECKED, KEPT, Pass, lap_passes, named_march, parse_march

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from functools import partial
 from random import SystemRandom
 
-from tenaz.core.loading import MismatchKind
+from tenaz.core.loads.plan import MismatchKind
 from tenaz.loads.families import KNOWN, adopt_orphans, die_with_parent, end_family
 from tenaz.loads.spec import Spec
 from tenaz.loads.tried import Checked, Plant, told

@@ -14,7 +14,7 @@ from random import SystemRandom
 
 import numpy as np
 
-from tenaz.core.loading import MismatchKind
+from tenaz.core.loads.plan import MismatchKind
 from tenaz.loads.spec import Spec
 from tenaz.loads.tried import Checked, Plant, told
 from tenaz.loads.worker import Line

@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator, Sequence
 from itertools import chain
 from random import SystemRandom
 
-from tenaz.core.loading import MismatchKind
+from tenaz.core.loads.plan import MismatchKind
 from tenaz.loads.budget import transform_points
 from tenaz.loads.kernels.fourier import Digest, FourierKernels, WrongPoint, flop_of_round_trip
 from tenaz.loads.kernels.native import this_processor

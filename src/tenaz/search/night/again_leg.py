@@ -6,12 +6,12 @@ than where they stand: if that holds, what was found of them stands; if it fails
 
 from dataclasses import dataclass
 
-from tenaz.core.knobs import Knob, show_steps
-from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Verdict
-from tenaz.core.owing import still_owed
-from tenaz.core.searches import Proposal, TrialFacts
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.evidence.owing import still_owed
+from tenaz.core.knobs.knob import Knob, show_steps
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.searches.search import Proposal, TrialFacts
 from tenaz.search.night.legs import Ended, proposed
 
 

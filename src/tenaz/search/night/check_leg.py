@@ -2,12 +2,12 @@
 
 from collections.abc import Sequence
 
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Verdict
-from tenaz.core.owing import still_owed
-from tenaz.core.searches import Proposal, TrialFacts
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.evidence.owing import still_owed
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.searches.search import Proposal, TrialFacts
 from tenaz.search.night.legs import Ended, proposed
 
 

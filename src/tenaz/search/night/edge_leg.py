@@ -4,13 +4,13 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
-from tenaz.core.knobs import Grid, Harder, Knob
-from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Outcome
-from tenaz.core.rigs import Purpose
-from tenaz.core.searches import Ground, Proposal, TrialFacts
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.timings.clocks import Family
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.knobs.knob import Grid, Harder, Knob
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.knobs.timings.clocks import Family
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.rigs.rig import Purpose
+from tenaz.core.searches.search import Ground, Proposal, TrialFacts
 from tenaz.margins.looking_ahead import Rise, rises
 from tenaz.margins.priors import EdgePrior
 from tenaz.search.believing import Belief

@@ -5,14 +5,14 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cached_property
 
-from tenaz.core.knobs import Knob
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.load_manners import Strains
-from tenaz.core.rigs import Purpose
-from tenaz.core.searches import Ground
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.timings.figures import REFRESH_CYCLE
-from tenaz.core.tolerance import Tolerance
+from tenaz.core.base.tolerance import Tolerance
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.knobs.timings.figures import REFRESH_CYCLE
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.manners import Strains
+from tenaz.core.rigs.rig import Purpose
+from tenaz.core.searches.search import Ground
 from tenaz.search.night.rounding import Rounding
 from tenaz.search.night.worths import heat_saved, worth_of
 

@@ -8,13 +8,13 @@ timings die out within that.
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
-from tenaz.core.knobs import Harder, Knob
-from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Verdict
-from tenaz.core.searches import Proposal, TrialFacts
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.timings.clocks import Family
-from tenaz.core.timings.minima import mended
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.knobs.knob import Harder, Knob
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.knobs.timings.clocks import Family
+from tenaz.core.knobs.timings.minima import mended
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.searches.search import Proposal, TrialFacts
 from tenaz.search.culprits import Culprits
 from tenaz.search.night.legs import USUAL_COSTS, Ended, proposed, spent_h
 

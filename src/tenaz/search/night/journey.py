@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass, field, replace
 
-from tenaz.core.load_manners import Strains
-from tenaz.core.outcomes import Verdict
-from tenaz.core.searches import Advice, Proposal, TrialFacts
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.manners import Strains
+from tenaz.core.searches.search import Advice, Proposal, TrialFacts
 from tenaz.search.night.check_leg import CheckLeg
 from tenaz.search.night.ground import NightGround
 from tenaz.search.night.legs import Ended, Leg, spent_h

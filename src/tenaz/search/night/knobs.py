@@ -1,12 +1,12 @@
 """Which knobs of a rig a night moves, how far, and where those begin that are left to the firmware."""
 
-from tenaz.core.costs import Costs
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import LoadPlan
-from tenaz.core.rigs import Rig
-from tenaz.core.searches import Ground, search_limit
-from tenaz.core.setpoints import AUTO, Setpoint
-from tenaz.core.timings.rules import RULES
+from tenaz.core.knobs.setpoint import AUTO, Setpoint
+from tenaz.core.knobs.timings.rules import RULES
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.searches.search import Ground, search_limit
+from tenaz.core.trials.costs import Costs
 from tenaz.search.night.ground import LOWERED, OFFSET, QUIET, RAISED, RATE, RATIO, Aim
 
 

@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 from typing import Protocol
 
-from tenaz.core.costs import Costs
-from tenaz.core.loading import LoadPlan
-from tenaz.core.searches import Proposal, TrialFacts
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.searches.search import Proposal, TrialFacts
+from tenaz.core.trials.costs import Costs
 
 USUAL_COSTS = Costs()
 """A night reckons with these, not with what was measured since: else it would choose otherwise when played anew."""

@@ -1,10 +1,10 @@
 """Setpoints along a night: a knob moved with what follows from it, voltages raised, steps back after a failed proof."""
 
-from tenaz.core.carried import carried_on
-from tenaz.core.knobs import Harder, Knob
-from tenaz.core.load_manners import Strains
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.timings.minima import mended
+from tenaz.core.knobs.knob import Harder, Knob
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.knobs.timings.minima import mended
+from tenaz.core.loads.manners import Strains
+from tenaz.core.rigs.carried import carried_on
 from tenaz.search.night.ground import OFFSET, RAISED, RATE, RATIO, NightGround
 
 

@@ -9,11 +9,11 @@ tolerated.
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from tenaz.core.knobs import Knob
-from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Verdict
-from tenaz.core.searches import Proposal, TrialFacts
-from tenaz.core.setpoints import AUTO, Setpoint, Value
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import AUTO, Setpoint, Value
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.searches.search import Proposal, TrialFacts
 from tenaz.search.night.edge_leg import HOURS, LEAST_RISE, EdgeLeg
 from tenaz.search.night.legs import Ended, proposed, spent_h
 from tenaz.search.owing import lasting

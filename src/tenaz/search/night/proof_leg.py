@@ -6,13 +6,13 @@ back: first everything that was tuned by a step, then further, then as it came.
 
 from collections.abc import Callable, Sequence
 
-from tenaz.core.load_kinds import LoadKind, Strains
-from tenaz.core.loading import show_duration
-from tenaz.core.outcomes import Verdict
-from tenaz.core.owing import still_owed
-from tenaz.core.rigs import Purpose
-from tenaz.core.searches import Proposal, TrialFacts
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.evidence.owing import still_owed
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.kinds import LoadKind, Strains
+from tenaz.core.loads.plan import show_duration
+from tenaz.core.rigs.rig import Purpose
+from tenaz.core.searches.search import Proposal, TrialFacts
 from tenaz.search.night.legs import Ended, proposed
 from tenaz.search.owing import counts, planned
 

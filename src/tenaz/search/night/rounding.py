@@ -3,8 +3,8 @@
 import math
 from collections.abc import Iterable, Sequence
 
-from tenaz.core.knobs import Harder, Knob
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.knobs.knob import Harder, Knob
+from tenaz.core.knobs.setpoint import Setpoint
 
 
 class Rounding:

@@ -9,10 +9,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 
-from tenaz.core.knobs import Grid, Harder, Knob
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.timings.figures import REFRESH_CYCLE
+from tenaz.core.knobs.knob import Grid, Harder, Knob
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.knobs.timings.figures import REFRESH_CYCLE
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.margins.priors import prior_at
 from tenaz.search.night.again_leg import AgainLeg, AgainPlan
 from tenaz.search.night.check_leg import CheckLeg

@@ -7,10 +7,10 @@ is reckoned here steers hours only; what was gained in the end is measured.
 import math
 from collections.abc import Mapping
 
-from tenaz.core.clock_tree import Platform, stand
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.timings.clocks import Family, MemoryClock
-from tenaz.core.timings.figures import figures
+from tenaz.core.knobs.clock_tree import Platform, stand
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.knobs.timings.clocks import Family, MemoryClock
+from tenaz.core.knobs.timings.figures import figures
 
 LATENCY_NS = 90.0
 """A dependent read of a machine as it comes, from core to cell and back."""

@@ -4,11 +4,11 @@ advises to stand.
 
 from dataclasses import dataclass
 
-from tenaz.core.edge import EdgeEstimate
-from tenaz.core.errors import Refused
-from tenaz.core.knobs import Knob
-from tenaz.core.loading import LoadPlan, show_duration
-from tenaz.core.searches import Advice, Ground, Proposal, Strategy
+from tenaz.core.base.errors import Refused
+from tenaz.core.evidence.edge import EdgeEstimate
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.loads.plan import LoadPlan, show_duration
+from tenaz.core.searches.search import Advice, Ground, Proposal, Strategy
 from tenaz.margins.looking_ahead import Prospect
 from tenaz.margins.priors import EdgePrior, read_prior
 from tenaz.search.believing import Belief

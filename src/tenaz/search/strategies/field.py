@@ -4,11 +4,11 @@ import re
 from dataclasses import dataclass
 from functools import cached_property
 
-from tenaz.core.errors import Refused
-from tenaz.core.knobs import Knob
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.searches import FIELD, Advice, Ground, Proposal, Strategy, TrialFacts
-from tenaz.core.setpoints import Auto, Setpoint
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import Auto, Setpoint
+from tenaz.core.searches.search import FIELD, Advice, Ground, Proposal, Strategy, TrialFacts
 from tenaz.search.boundaries import Boundary, Tried
 from tenaz.search.strategy_kinds import StrategyKind
 
@@ -179,4 +179,6 @@ def _standing(
 
 USUAL_TRIALS = 22
 
-STRATEGY = StrategyKind(FIELD, "two knobs: which pairs of values hold", Parameters, search_field, 2, climbs=False)
+STRATEGY = StrategyKind(
+    FIELD, "two knobs: which pairs of values hold", Parameters, search_field, 2, climbs=False, maps=True
+)

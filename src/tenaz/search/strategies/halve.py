@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 from math import ceil, log2
 
-from tenaz.core.errors import Refused
-from tenaz.core.knobs import show_steps
-from tenaz.core.searches import Advice, Ground, Proposal, Strategy
+from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.knob import show_steps
+from tenaz.core.searches.search import Advice, Ground, Proposal, Strategy
 from tenaz.search.strategy_kinds import StrategyKind
 from tenaz.search.tally import Tally
 

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from tenaz.core.errors import Refused
-from tenaz.core.searches import Ground, Strategy
+from tenaz.core.base.errors import Refused
+from tenaz.core.searches.search import Ground, Strategy
 from tenaz.search.night.ground import Aim, NightGround
 from tenaz.search.night.journey import Journey
 from tenaz.search.night.route import SEARCH_H
@@ -59,4 +59,5 @@ STRATEGY = StrategyKind(
     climbs=False,
     from_auto=True,
     goes_on=True,
+    alone=True,
 )

@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from tenaz.core.errors import Refused
-from tenaz.core.knobs import show_steps
-from tenaz.core.searches import Advice, Ground, Proposal, Strategy
+from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.knob import show_steps
+from tenaz.core.searches.search import Advice, Ground, Proposal, Strategy
 from tenaz.search.strategy_kinds import StrategyKind
 from tenaz.search.tally import Tally
 

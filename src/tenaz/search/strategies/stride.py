@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from tenaz.core.errors import Refused
-from tenaz.core.searches import Advice, Ground, Proposal, Strategy
+from tenaz.core.base.errors import Refused
+from tenaz.core.searches.search import Advice, Ground, Proposal, Strategy
 from tenaz.search.strategy_kinds import StrategyKind
 from tenaz.search.tally import Tally
 

@@ -4,12 +4,12 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from tenaz.core.amounts import show_chance
-from tenaz.core.errors import Refused
-from tenaz.core.outcomes import Verdict
-from tenaz.core.searches import Advice, Ground, Proposal, Strategy, TrialFacts
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.timings.minima import check_timings
+from tenaz.core.base.amounts import show_chance
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.knobs.timings.minima import check_timings
+from tenaz.core.searches.search import Advice, Ground, Proposal, Strategy, TrialFacts
 from tenaz.search.culprits import Culprits, Story
 from tenaz.search.strategy_kinds import StrategyKind
 

@@ -5,18 +5,18 @@ from datetime import UTC, datetime
 
 import numpy as np
 
-from tenaz.core.fitting import channel_of, fitted_modules, name_of, slots_of
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.outcomes import Outcome
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.parts.fitting import channel_of, fitted_modules, name_of, slots_of
+from tenaz.core.rigs.rig import Rig
 from tenaz.finding.causes import Cause, CauseKind
 from tenaz.finding.symptoms import Symptom
-from tenaz.simulated.failing import FROM_RECORDS, Failure, goes_down
-from tenaz.simulated.faults import Fault, FaultKind
 from tenaz.simulated.machine import Machine, Strain
-from tenaz.simulated.populations import Population, read_population
-from tenaz.simulated.scenarios import rig_of, scenario, scenario_names
+from tenaz.simulated.made.faults import Fault, FaultKind
+from tenaz.simulated.made.populations import Population, read_population
+from tenaz.simulated.made.scenarios import rig_of, scenario, scenario_names
+from tenaz.simulated.physics.failing import FROM_RECORDS, Failure, goes_down
 from tenaz.simulated.state import State, new_state
 from tenaz.simulated.truth import Truth
 

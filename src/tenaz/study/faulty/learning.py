@@ -8,23 +8,23 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from tenaz.core.facts import sensor_facts
-from tenaz.core.fitting import channel_of, fitted_modules, fitting_of
-from tenaz.core.load_kinds import LoadKind, Strains
-from tenaz.core.outcomes import Outcome
-from tenaz.core.part_acts import work
-from tenaz.core.rigs import Rig
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.telemetry import Record
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.kinds import LoadKind, Strains
+from tenaz.core.parts.acts import work
+from tenaz.core.parts.fitting import channel_of, fitted_modules, fitting_of
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.sensors.telemetry import Record
+from tenaz.core.trials.facts import sensor_facts
 from tenaz.finding.causes import CauseKind
 from tenaz.finding.easing import CORES, MEMORY, eased
 from tenaz.finding.learnt import LOADS, RELIEFS, SEVERITIES, TIMES_MIN, KindTable, Learnt
 from tenaz.finding.sensing import sensed_of
 from tenaz.finding.sightings import Sensed, heat_key, print_key, sag_key
 from tenaz.finding.symptoms import Symptom
-from tenaz.simulated.course import Course, course_of
-from tenaz.simulated.failing import Failure, goes_down
 from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.physics.course import Course, course_of
+from tenaz.simulated.physics.failing import Failure, goes_down
 from tenaz.simulated.sensing import Sensing
 from tenaz.simulated.state import State
 from tenaz.simulated.wrong_values import Found, WrongValues

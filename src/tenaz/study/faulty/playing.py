@@ -4,18 +4,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from tenaz.benches.simulated.bench import simulated_bench
-from tenaz.core.costs import Costs
-from tenaz.core.facts import sensor_facts
-from tenaz.core.fitting import Fitting, name_of
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import LoadPlan, LoadProgress, LoadReport, Mismatch
-from tenaz.core.loop import Move
-from tenaz.core.outcomes import Outcome
-from tenaz.core.part_acts import work
-from tenaz.core.physical_memory import Laid
-from tenaz.core.readings import unseen_slots
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.telemetry import Record, Sample, Sensor
+from tenaz.core.base.loop import Move
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.knobs.readings import unseen_slots
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, Mismatch
+from tenaz.core.machine.physical_memory import Laid
+from tenaz.core.parts.acts import work
+from tenaz.core.parts.fitting import Fitting, name_of
+from tenaz.core.sensors.telemetry import Record, Sample, Sensor
+from tenaz.core.trials.costs import Costs
+from tenaz.core.trials.facts import sensor_facts
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import NOTHING, Part, Suspect
 from tenaz.finding.easing import eased

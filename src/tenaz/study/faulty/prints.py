@@ -5,15 +5,15 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from tenaz.core.load_kinds import LoadKind
-from tenaz.core.loading import Mismatch
-from tenaz.finding.print_model import PrintCause, PrintTable, word_of
-from tenaz.simulated.faults import Fault, FaultKind
-from tenaz.simulated.feeling import FEELING, GROUPS, LOADS, Weak
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.loads.plan import Mismatch
+from tenaz.finding.prints.suspicion import PrintCause, PrintTable, word_of
 from tenaz.simulated.machine import Machine
-from tenaz.simulated.memory import Column
-from tenaz.simulated.populations import read_population
-from tenaz.simulated.scenarios import rig_of, scenario, scenario_names
+from tenaz.simulated.made.faults import Fault, FaultKind
+from tenaz.simulated.made.populations import read_population
+from tenaz.simulated.made.scenarios import rig_of, scenario, scenario_names
+from tenaz.simulated.physics.feeling import FEELING, GROUPS, LOADS, Weak
+from tenaz.simulated.physics.memory import Column
 from tenaz.simulated.state import new_state
 from tenaz.simulated.wrong_values import Found, WrongValues
 from tenaz.study.faulty.drawing import MADE_UTC

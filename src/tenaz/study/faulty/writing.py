@@ -4,7 +4,7 @@ import json
 from dataclasses import asdict
 
 from tenaz.finding.learnt import Learnt
-from tenaz.finding.print_model import PrintTable
+from tenaz.finding.prints.suspicion import PrintTable
 from tenaz.study.faulty.table import FaultTable
 
 

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from tenaz.core.searches import Advice, Proposal
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.searches.search import Advice, Proposal
 from tenaz.search.night.journey import Journey
 from tenaz.search.night.knobs import ground_for, starts_for
 from tenaz.search.strategies.night import Parameters, night_ground

@@ -8,11 +8,11 @@ everything of that domain goes a step further back, and it begins anew.
 
 from dataclasses import dataclass
 
-from tenaz.core.knobs import Knob
-from tenaz.core.load_manners import Strains
-from tenaz.core.outcomes import Verdict
-from tenaz.core.setpoints import Setpoint
-from tenaz.core.timings.figures import REFRESH_CYCLE
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.knobs.timings.figures import REFRESH_CYCLE
+from tenaz.core.loads.manners import Strains
 from tenaz.search.night.ground import ALONE, LOWERED, OFFSET, RATE, RATIO, REFRESH, ROWS, NightGround
 from tenaz.search.night.group_leg import in_group
 from tenaz.search.night.moving import moved, raised, step_back

@@ -5,16 +5,16 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tenaz.core.costs import Costs
-from tenaz.core.facts import LoadFacts, planned_fact
-from tenaz.core.load_kinds import LoadKind, Strains
-from tenaz.core.loading import LoadPlan
-from tenaz.core.outcomes import Outcome, Verdict
-from tenaz.core.rigs import Rig
-from tenaz.core.searches import TrialFacts
-from tenaz.core.setpoints import Setpoint
+from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.kinds import LoadKind, Strains
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.searches.search import TrialFacts
+from tenaz.core.trials.costs import Costs
+from tenaz.core.trials.facts import LoadFacts, planned_fact
 from tenaz.simulated.machine import Strain
-from tenaz.simulated.throughput import rate_of
+from tenaz.simulated.physics.throughput import rate_of
 from tenaz.simulated.truth import Truth
 from tenaz.study.populations import RigsEntry
 from tenaz.study.simulated_rigs import made

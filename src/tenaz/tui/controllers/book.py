@@ -3,14 +3,9 @@
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from tenaz.core.rigs import Rig
-from tenaz.core.trials import Trial
-from tenaz.tui.book_prompts import correct_prompt, corrected, past_trials, past_trials_prompt, rig_picks, rigs_prompt
-from tenaz.tui.hands import Hands
-from tenaz.tui.prompts import note_prompt
-from tenaz.tui.screens.prompt import Prompt
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import (
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.trials.trial import Trial
+from tenaz.orders import (
     BringRigs,
     ChangeSetting,
     ChooseBench,
@@ -22,9 +17,14 @@ from tenaz.workshop.orders import (
     TakeIn,
     Undo,
 )
+from tenaz.tui.base.hands import Hands
+from tenaz.tui.prompts.book import correct_prompt, corrected, past_trials, past_trials_prompt, rig_picks, rigs_prompt
+from tenaz.tui.prompts.loads import note_prompt
+from tenaz.tui.screens.prompt import Prompt
+from tenaz.tui.session.workspace import Workspace
 
 if TYPE_CHECKING:
-    from tenaz.workshop.rig_list import RigLine
+    from tenaz.core.rigs.rig_line import RigLine
 
 
 class BookController:
@@ -39,7 +39,7 @@ class BookController:
     def edit_settings(self) -> None:
         """Every setting, changed in place."""
         from tenaz.settings.listing import typed  # noqa: PLC0415 - the first picture does not wait for it
-        from tenaz.tui.settings_prompt import settings_prompt  # noqa: PLC0415
+        from tenaz.tui.prompts.settings import settings_prompt  # noqa: PLC0415
 
         def take(line: str | None) -> None:
             if line is not None:
@@ -131,7 +131,7 @@ class BookController:
 
     def new_rig(self) -> None:
         """A rig that cannot be read: begin with its name, then fill in."""
-        from tenaz.tui.rig_prompts import new_rig_from, new_rig_prompt  # noqa: PLC0415 - catalogues are read there
+        from tenaz.tui.prompts.rig import new_rig_from, new_rig_prompt  # noqa: PLC0415 - catalogues are read there
         from tenaz.tui.screens.rig_form import RigForm  # noqa: PLC0415
 
         names = self._work.view.rigs

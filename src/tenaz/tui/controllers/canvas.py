@@ -4,20 +4,20 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from tenaz.catalogues.outside import typed_path
-from tenaz.tui.book_prompts import query_prompt
-from tenaz.tui.hands import Hands
-from tenaz.tui.prompts import filter_prompt, past_prompt
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import BringLoad, BringMemory, BringSearch, WritePaper
+from tenaz.orders import BringLoad, BringMemory, BringSearch, WritePaper
+from tenaz.tui.base.hands import Hands
+from tenaz.tui.prompts.book import query_prompt
+from tenaz.tui.prompts.loads import filter_prompt, past_prompt
+from tenaz.tui.session.workspace import Workspace
 
 if TYPE_CHECKING:
-    from tenaz.charts.cells import Cells
-    from tenaz.charts.climb import ClimbPicture
-    from tenaz.charts.memory import MemoryPicture
-    from tenaz.charts.trial_page import TrialPage
-    from tenaz.pictures.loads import KnownOfLoad
-    from tenaz.tui.exporting import Export
-    from tenaz.workshop.trial_page import Found
+    from tenaz.core.trials.querying import Found
+    from tenaz.pictures.book.trial import TrialPage
+    from tenaz.pictures.climb.model import ClimbPicture
+    from tenaz.pictures.drawing.cells import Cells
+    from tenaz.pictures.load.build import KnownOfLoad
+    from tenaz.pictures.memory.model import MemoryPicture
+    from tenaz.tui.canvases.exporting import Export
 
 
 class CanvasController:
@@ -219,14 +219,14 @@ class CanvasController:
 
     def _drawn(self) -> "Cells":
         """What the canvas shows, as large as on paper."""
-        from tenaz.tui.exporting import PAPER_COLUMNS, PAPER_ROWS  # noqa: PLC0415 - needed where something is written
+        from tenaz.tui.canvases.exporting import PAPER_COLUMNS, PAPER_ROWS  # noqa: PLC0415 - needed where something is written
 
         work = self._work
         return work.canvases.drawing(work.view, work.dial, None, None)(PAPER_COLUMNS, PAPER_ROWS)
 
     def _export(self) -> "Export | None":
         """What the canvas can become; None, with the reason said, when it shows nothing."""
-        from tenaz.tui.exporting import (  # noqa: PLC0415 - paper is needed where something is written
+        from tenaz.tui.canvases.exporting import (  # noqa: PLC0415 - paper is needed where something is written
             book_export,
             cells_export,
             climb_export,

@@ -1,9 +1,9 @@
 """Keys that dial: nothing is set by them until a trial begins."""
 
-from tenaz.tui.hands import Hands
-from tenaz.tui.prompts import value_prompt
-from tenaz.tui.sheet_prompts import carried_from_text, carry_prompt, find_prompt
-from tenaz.tui.workspace import Workspace
+from tenaz.tui.base.hands import Hands
+from tenaz.tui.prompts.loads import value_prompt
+from tenaz.tui.prompts.sheet import carried_from_text, carry_prompt, find_prompt
+from tenaz.tui.session.workspace import Workspace
 
 
 class DialController:

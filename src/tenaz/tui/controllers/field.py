@@ -1,16 +1,16 @@
 """Keys of the field: begun over two knobs, a cell taken in hand."""
 
-from tenaz.charts.field import FieldPicture
-from tenaz.core.rigs import Rig
-from tenaz.core.searches import FIELD, search_limit
-from tenaz.core.setpoints import Auto, Setpoint
-from tenaz.tui.hands import Hands
+from tenaz.core.knobs.setpoint import Auto, Setpoint
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.searches.search import FIELD, search_limit
+from tenaz.orders import BeginSearch, GoOn, Steps
+from tenaz.orders.fields import read_field
+from tenaz.pictures.field.model import FieldPicture
+from tenaz.tui.base.hands import Hands
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
-from tenaz.tui.starting import Starting
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop.fields import read_field
-from tenaz.workshop.orders import BeginSearch, GoOn, Steps
+from tenaz.tui.session.starting import Starting
+from tenaz.tui.session.workspace import Workspace
 
 USUAL_STEPS = 11
 MOST_PICKS = 8

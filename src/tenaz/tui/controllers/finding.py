@@ -3,17 +3,17 @@
 from datetime import UTC, datetime
 
 from tenaz.catalogues.outside import typed_path
-from tenaz.charts.find import FindPicture
-from tenaz.charts.paper import check_path
-from tenaz.core.errors import Refused
-from tenaz.core.fitting import Fitting
+from tenaz.core.base.errors import Refused
+from tenaz.core.parts.fitting import Fitting
 from tenaz.finding.causes import Part, Suspect
-from tenaz.tui.find_prompts import label_prompt, parts_prompt, symptom_prompt
-from tenaz.tui.hands import Hands
+from tenaz.orders import FollowFound, LabelPart, TickSymptom, WorkOnParts, WritePaper
+from tenaz.pictures.drawing.paper import check_path
+from tenaz.pictures.find.model import FindPicture
+from tenaz.tui.base.hands import Hands
+from tenaz.tui.prompts.find import label_prompt, parts_prompt, symptom_prompt
 from tenaz.tui.screens.prompt import Prompt
-from tenaz.tui.starting import Starting
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import FollowFound, LabelPart, TickSymptom, WorkOnParts, WritePaper
+from tenaz.tui.session.starting import Starting
+from tenaz.tui.session.workspace import Workspace
 
 
 class FindController:

@@ -1,12 +1,12 @@
 """The key of follow-ups: the list of what is to be come back to, done or dropped from there."""
 
-from tenaz.core.errors import Refused
-from tenaz.tui.hands import Hands
+from tenaz.core.base.errors import Refused
+from tenaz.core.trials.due import FollowUp
+from tenaz.orders import BringFollowUps, SettleNote
+from tenaz.tui.base.hands import Hands
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop.follow_ups import FollowUp
-from tenaz.workshop.orders import BringFollowUps, SettleNote
+from tenaz.tui.session.workspace import Workspace
 
 
 class FollowUpController:

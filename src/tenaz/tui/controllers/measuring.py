@@ -1,12 +1,12 @@
 """Keys of measuring: how fast the rig is, figures of one's own, and what they are told against."""
 
-from tenaz.charts.scores import ScoresPicture
-from tenaz.core.events import MeasureProgressed
-from tenaz.tui.hands import Hands
-from tenaz.tui.measure_prompts import against_prompt, measure_order, measure_prompt
-from tenaz.tui.starting import Starting
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import KeepOwn
+from tenaz.core.ports.events import MeasureProgressed
+from tenaz.orders import KeepOwn
+from tenaz.pictures.scores.model import ScoresPicture
+from tenaz.tui.base.hands import Hands
+from tenaz.tui.prompts.measure import against_prompt, measure_order, measure_prompt
+from tenaz.tui.session.starting import Starting
+from tenaz.tui.session.workspace import Workspace
 
 
 class MeasureController:

@@ -1,16 +1,16 @@
 """Keys of the night: begun from stock, gone on with, looked at in the morning."""
 
-from tenaz.charts.night import NightPicture
-from tenaz.core.parsing import parse_hours
-from tenaz.core.searches import NIGHT
+from tenaz.core.base.typed import parse_hours
+from tenaz.core.searches.search import NIGHT
+from tenaz.orders import BeginSearch, GoOn, Steps
+from tenaz.orders.nights import order_for_night
+from tenaz.pictures.night.model import NightPicture
 from tenaz.search.night.ground import Aim
-from tenaz.tui.hands import Hands
+from tenaz.tui.base.hands import Hands
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
-from tenaz.tui.starting import Starting
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop.nights import order_for_night
-from tenaz.workshop.orders import BeginSearch, GoOn, Steps
+from tenaz.tui.session.starting import Starting
+from tenaz.tui.session.workspace import Workspace
 
 AS_LONG = "as long as it pays"
 

@@ -1,11 +1,11 @@
 """Keys of the plan: trials put on it, moved, skipped, and made while nobody is there."""
 
-from tenaz.core.plans import Planned, parse_rule
-from tenaz.tui.hands import Hands
-from tenaz.tui.plan_prompts import rule_prompt
-from tenaz.tui.starting import Starting
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import AddPlanned, MovePlanned, RunPlan, SkipPlanned
+from tenaz.core.searches.plans import Planned, parse_rule
+from tenaz.orders import AddPlanned, MovePlanned, RunPlan, SkipPlanned
+from tenaz.tui.base.hands import Hands
+from tenaz.tui.prompts.plan import rule_prompt
+from tenaz.tui.session.starting import Starting
+from tenaz.tui.session.workspace import Workspace
 
 
 class PlanController:

@@ -3,13 +3,13 @@
 from pathlib import Path
 
 from tenaz.catalogues.outside import typed_path
+from tenaz.orders import MakeReport, WritePaper
 from tenaz.papers.report import ENDINGS, Edition, Report
-from tenaz.tui.hands import Hands
+from tenaz.tui.base.hands import Hands
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import MakeReport, WritePaper
-from tenaz.workshop.reporting import ReportPaper, check_report_path, reported
+from tenaz.tui.session.workspace import Workspace
+from tenaz.workshop.reports.reporting import ReportPaper, check_report_path, reported
 
 
 class ReportController:

@@ -2,30 +2,24 @@
 
 from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
-from tenaz.core.composing import Draft
-from tenaz.core.events import Asked, Happened, LoadProgressed, Mismatched, RunEnded, Sampled, TrialMoved
-from tenaz.core.loading import LoadPlan
-from tenaz.core.loop import Move, Station
-from tenaz.core.outcomes import Outcome
-from tenaz.core.parsing import parse_load, parse_ran
-from tenaz.core.plain_text import plain
-from tenaz.core.ports import HowLong, Question, Ran
-from tenaz.core.routines import ROUTINES
-from tenaz.core.trials import Trial
+from tenaz.advice.suggestion import Follow
+from tenaz.core.base.loop import Move, Station
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.base.plain_text import plain
+from tenaz.core.base.typed import parse_ran
+from tenaz.core.loads.composing import Draft
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.loads.routines import ROUTINES
+from tenaz.core.ports.asking import Reply
+from tenaz.core.ports.bench import HowLong, Question, Ran
+from tenaz.core.ports.events import Asked, Happened, LoadProgressed, Mismatched, RunEnded, Sampled, TrialMoved
+from tenaz.core.trials.trial import Trial
 from tenaz.engine.recovery import asks_how_long
-from tenaz.tui.hands import Hands
-from tenaz.tui.load_picks import heat_by_kind, load_picks, routine_picks
-from tenaz.tui.prompts import (
-    how_long_prompt,
-    load_prompt,
-    strategy_prompt,
-)
-from tenaz.tui.starting import Starting
-from tenaz.tui.suggestion import Follow
-from tenaz.tui.workspace import PACES, Workspace
-from tenaz.workshop.orders import (
-    STARTS,
+from tenaz.orders import (
+    Begins,
     BeginSearch,
     EndSearch,
     Explain,
@@ -41,7 +35,15 @@ from tenaz.workshop.orders import (
     Stop,
     TakeUp,
 )
-from tenaz.workshop.relay import Reply
+from tenaz.tui.base.hands import Hands
+from tenaz.tui.prompts.load_picks import heat_by_kind, load_picks, routine_picks
+from tenaz.tui.prompts.loads import (
+    how_long_prompt,
+    load_prompt,
+    strategy_prompt,
+)
+from tenaz.tui.session.starting import Starting
+from tenaz.tui.session.workspace import PACES, Workspace
 
 MOST_LINES_ASKED = 8
 
@@ -255,9 +257,9 @@ class RunController:
         setpoint = self._work.dial.setpoint
         self._starting.with_reason(lambda reason: self._starting.start(StartRoutine(setpoint, plans, reason)))
 
-    def could_not(self, order: Order) -> None:
+    def could_not(self, order: Order[Any]) -> None:
         """An order was not carried out: where it was to start something, nothing runs after all."""
-        if isinstance(order, STARTS):
+        if isinstance(order, Begins):
             self._work.busy = False
             self._hands.show_trial(None)
             self._hands.show()

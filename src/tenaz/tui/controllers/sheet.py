@@ -1,10 +1,10 @@
 """Keys of the sheet: comparing, ticking, noting, saving, correcting a grid."""
 
-from tenaz.core.notes import parse_note
-from tenaz.tui.hands import Hands
-from tenaz.tui.sheet_prompts import new_notes, restore_prompt, restored, save_prompt, value_note_prompt
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import CorrectGrid, NoteValues, SaveSetpoint, SettleNote
+from tenaz.core.rigs.notes import parse_note
+from tenaz.orders import CorrectGrid, NoteValues, SaveSetpoint, SettleNote
+from tenaz.tui.base.hands import Hands
+from tenaz.tui.prompts.sheet import new_notes, restore_prompt, restored, save_prompt, value_note_prompt
+from tenaz.tui.session.workspace import Workspace
 
 
 class SheetController:

@@ -3,19 +3,19 @@
 from typing import TYPE_CHECKING
 
 from tenaz.aboard.standing import AfterFailure, Standing
-from tenaz.core.errors import Refused
-from tenaz.core.events import RunEnded, StandingPaused
-from tenaz.core.ladder import Rung, Shown
-from tenaz.core.loading import show_duration
-from tenaz.tui.hands import Hands
+from tenaz.core.base.errors import Refused
+from tenaz.core.loads.plan import show_duration
+from tenaz.core.parts.ladder import Rung, Shown
+from tenaz.core.ports.events import RunEnded, StandingPaused
+from tenaz.orders import ClimbLadder, FollowStanding, LeaveMachine, StandBy
+from tenaz.tui.base.hands import Hands
 from tenaz.tui.screens.aboard import AboardQuestion
 from tenaz.tui.screens.prompt import Prompt
-from tenaz.tui.starting import Starting
-from tenaz.tui.workspace import Workspace
-from tenaz.workshop.orders import ClimbLadder, FollowStanding, LeaveMachine, StandBy
+from tenaz.tui.session.starting import Starting
+from tenaz.tui.session.workspace import Workspace
 
 if TYPE_CHECKING:
-    from tenaz.workshop.aboard import AboardView
+    from tenaz.workshop.shop.aboard import AboardView
 
 
 class StickController:

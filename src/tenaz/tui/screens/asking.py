@@ -5,7 +5,7 @@ from textual.app import ComposeResult
 from textual.containers import Vertical
 from textual.widgets import Static
 
-from tenaz.core.plain_text import plain
+from tenaz.core.base.plain_text import plain
 from tenaz.tui.screens.modal import Modal
 
 

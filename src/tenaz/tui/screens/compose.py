@@ -7,14 +7,14 @@ from textual.app import ComposeResult
 from textual.containers import Vertical
 from textual.widgets import Static
 
-from tenaz.charts.routine_cells import draw_routine
-from tenaz.core.composing import Draft
-from tenaz.core.errors import Refused
-from tenaz.core.load_text import load_text
-from tenaz.core.loading import LoadKind
-from tenaz.core.parsing import parse_load
-from tenaz.core.plain_text import plain_lines
-from tenaz.core.routines import check_name, parse_routine
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.plain_text import plain_lines
+from tenaz.core.loads.composing import Draft
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.plan import LoadKind
+from tenaz.core.loads.routines import check_name, parse_routine
+from tenaz.core.loads.text import load_text
+from tenaz.pictures.load.routine import draw_routine
 from tenaz.tui.screens.modal import Modal
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt

@@ -12,11 +12,11 @@ from textual.app import ComposeResult
 from textual.containers import VerticalScroll
 from textual.widgets import Static
 
-from tenaz.charts.marks import ALARM_MARKS, MARKS, NEXT, RUNNING, Role
-from tenaz.tui.canvas_help import HELP
-from tenaz.tui.commands import BY_ACTION, COMMANDS
+from tenaz.pictures.drawing.marks import ALARM_MARKS, MARKS, NEXT, RUNNING, Role
+from tenaz.tui.base.commands import BY_ACTION, COMMANDS
+from tenaz.tui.base.theme import role_styles
+from tenaz.tui.canvases.help import HELP
 from tenaz.tui.screens.modal import Modal
-from tenaz.tui.theme import role_styles
 
 TWO_COLUMNS_FROM = 140
 """Terminal width in columns."""

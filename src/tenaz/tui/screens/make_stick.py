@@ -10,9 +10,9 @@ from textual.containers import Vertical
 from textual.widgets import Static
 
 from tenaz.catalogues.outside import typed_path
-from tenaz.core.amounts import show_duration
-from tenaz.core.errors import Refused, TenazError
-from tenaz.core.plain_text import plain
+from tenaz.core.base.amounts import show_duration
+from tenaz.core.base.errors import Refused, TenazError
+from tenaz.core.base.plain_text import plain
 from tenaz.tui.screens.modal import Modal
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tenaz.charts.cells import Cells, clipped, wrapped
-from tenaz.charts.marks import Role
+from tenaz.pictures.drawing.cells import Cells, clipped, wrapped
+from tenaz.pictures.drawing.marks import Role
 
 ABOUT_ROWS = 3
 LONGEST_TEXT = 30

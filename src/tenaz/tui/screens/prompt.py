@@ -6,9 +6,9 @@ from textual.app import ComposeResult
 from textual.containers import Vertical
 from textual.widgets import Static
 
-from tenaz.charts.cells import wrapped
-from tenaz.core.errors import TenazError
-from tenaz.core.plain_text import plain, plain_lines
+from tenaz.core.base.errors import TenazError
+from tenaz.core.base.plain_text import plain, plain_lines
+from tenaz.pictures.drawing.cells import wrapped
 from tenaz.tui.screens.line_screen import LineScreen
 from tenaz.tui.screens.picks import ABOUT_ROWS, Pick, draw_picks, narrowed
 from tenaz.tui.widgets.line import Line

@@ -5,9 +5,9 @@ from textual.app import ComposeResult
 from textual.containers import Horizontal, VerticalScroll
 from textual.widgets import Input, Static
 
-from tenaz.core.errors import TenazError
-from tenaz.core.plain_text import plain
-from tenaz.core.rigs import Rig
+from tenaz.core.base.errors import TenazError
+from tenaz.core.base.plain_text import plain
+from tenaz.core.rigs.rig import Rig
 from tenaz.intake.rig_form import ENTRIES, WrongEntry, filled_in, texts_of
 from tenaz.tui.screens.line_screen import LineScreen
 from tenaz.tui.widgets.line import Line

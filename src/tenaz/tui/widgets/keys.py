@@ -2,9 +2,9 @@
 
 from collections.abc import Iterable
 
-from tenaz.charts.cells import Cells
-from tenaz.charts.marks import Role
-from tenaz.tui.commands import COMMANDS, Command, Need
+from tenaz.pictures.drawing.cells import Cells
+from tenaz.pictures.drawing.marks import Role
+from tenaz.tui.base.commands import COMMANDS, Command, Need
 from tenaz.tui.widgets.panel import Panel
 
 ALWAYS_FIRST = ("turn_canvas", "help", "quit")

@@ -5,15 +5,15 @@ from typing import TYPE_CHECKING
 
 from textual.message import Message
 
-from tenaz.charts.next_cells import NextPicture, draw_next, rows_needed
+from tenaz.pictures.status.next_step import NextPicture, draw_next, rows_needed
 from tenaz.tui.widgets.panel import Panel
 
 if TYPE_CHECKING:
     from textual.timer import Timer
 
-    from tenaz.core.loop import Move
-    from tenaz.core.outcomes import Outcome
-    from tenaz.core.ports import Question
+    from tenaz.core.base.loop import Move
+    from tenaz.core.base.outcomes import Outcome
+    from tenaz.core.ports.bench import Question
 
 LEAST_ROWS, MOST_ROWS = 3, 14
 SEEN_S = 40.0

@@ -10,8 +10,8 @@ from textual.message import Message
 from textual.strip import Strip
 from textual.widget import Widget
 
-from tenaz.charts.cells import Cells, Stretch, Target
-from tenaz.tui.theme import role_styles
+from tenaz.pictures.drawing.cells import Cells, Stretch, Target
+from tenaz.tui.base.theme import role_styles
 
 Drawing = Callable[[int, int], Cells]
 """Draws on a panel of the given width and height, in cells."""

@@ -5,18 +5,18 @@ from typing import TYPE_CHECKING
 
 from rich.style import Style
 
-from tenaz.charts.marks import Role
-from tenaz.charts.rail_cells import RailPicture, draw_rail
-from tenaz.core.events import MeasureProgressed
-from tenaz.core.loop import Station
-from tenaz.tui.theme import filled
+from tenaz.core.base.loop import Station
+from tenaz.core.ports.events import MeasureProgressed
+from tenaz.pictures.drawing.marks import Role
+from tenaz.pictures.status.rail import RailPicture, draw_rail
+from tenaz.tui.base.theme import filled
 from tenaz.tui.widgets.panel import Panel
 
 if TYPE_CHECKING:
-    from tenaz.core.events import LoadProgressed
-    from tenaz.core.loading import LoadProgress
-    from tenaz.core.measuring import MeasureProgress
-    from tenaz.core.trials import Trial
+    from tenaz.core.loads.plan import LoadProgress
+    from tenaz.core.ports.events import LoadProgressed
+    from tenaz.core.scores.measure import MeasureProgress
+    from tenaz.core.trials.trial import Trial
 
 
 class Rail(Panel):

@@ -1,0 +1,1 @@
+"""What comes next, and why: one answer for screen, command line and stick."""

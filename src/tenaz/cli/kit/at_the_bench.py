@@ -1,0 +1,51 @@
+"""A command at a rig's bench: the book opened, the rig and the bench chosen, questions asked, all closed again."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from tenaz.cli.kit.options import errors_told, leave
+from tenaz.cli.kit.progress import ProgressTeller
+from tenaz.core.rigs.rig import BenchKind
+
+if TYPE_CHECKING:
+    from tenaz.cli.kit.asking import Terminal
+    from tenaz.workshop.shop.shop import Workshop
+
+
+@contextmanager
+def at_the_bench(
+    book: str | Path | None, rig: str, bench: BenchKind, pace: float | None = None, seed: int | None = None
+) -> "Iterator[tuple[Workshop, Terminal]]":
+    """The workshop with that rig on that bench, and who sees a run through. Errors are told; what went wrong in a run
+    ends the command.
+    """
+    from tenaz.cli.kit.asking import Terminal
+    from tenaz.workshop.shop.shop import Workshop  # late: --help must not wait for the database
+
+    with errors_told(), ProgressTeller() as teller:
+        workshop = Workshop(teller, pace)
+        terminal = Terminal(teller, workshop)
+        workshop.publish_to(terminal)
+        try:
+            workshop.open(book)
+            _choose(workshop, rig, bench, seed)
+            yield workshop, terminal
+        finally:
+            workshop.close()
+    if terminal.trouble:
+        leave(terminal.trouble)
+
+
+def _choose(workshop: "Workshop", rig: str, bench: BenchKind, seed: int | None) -> None:
+    """Work on the rig that is meant, or on another specimen of it."""
+    from tenaz.intake.new_rigs import specimen
+    from tenaz.orders import ChooseBench, ChooseRig, KeepRig
+
+    chosen = workshop.store.rigs.one(rig)
+    if seed is not None:
+        chosen = specimen(chosen, seed)
+        workshop.do(KeepRig(chosen))
+    workshop.do(ChooseRig(chosen.name))
+    workshop.do(ChooseBench(bench))

@@ -1,0 +1,30 @@
+"""What a canvas shows, written as a file under the head of what is in force."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from tenaz.cli.kit.options import say
+
+if TYPE_CHECKING:
+    from tenaz.pictures.drawing.cells import Cells
+    from tenaz.pictures.drawing.paper_head import PaperHead
+    from tenaz.workshop.looking.stands import Stands
+
+
+def paper_head_of(title: str, stands: "Stands") -> "PaperHead":
+    """What stands on every picture: whose it is, of when, at which values, and what was shown there."""
+    from tenaz.core.evidence.shown import evidence_at
+    from tenaz.engine.clock import RealClock
+    from tenaz.pictures.drawing.paper_head import paper_head
+
+    rig, in_force = stands.rig, stands.in_force
+    shown = evidence_at(in_force, stands.index, rig)
+    return paper_head(title, rig, in_force, shown, RealClock().utc(), not stands.bench.real)
+
+
+def write_paper(title: str, stands: "Stands", cells: "Cells", out: Path) -> None:
+    """Write .svg or .pdf, and say where."""
+    from tenaz.pictures.drawing.cells_paper import export_cells
+
+    export_cells(cells, paper_head_of(title, stands), out)
+    say(f"written: {out.absolute()}")

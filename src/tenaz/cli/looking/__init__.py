@@ -1,0 +1,1 @@
+"""Commands that show what the book holds."""

@@ -1,0 +1,257 @@
+"""``tenaz book``: what the book holds. ``tenaz seen``: what was seen of a trial that was cut short."""
+
+from itertools import islice
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+from rich.console import Console, JustifyMethod
+from rich.table import Table
+from rich.text import Text
+
+from tenaz.cli.kit.opened import book_opened
+from tenaz.cli.kit.options import BookOption, errors_told, leave, parsed, say
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.base.plain_text import plain
+from tenaz.core.base.typed import parse_elapsed_s
+from tenaz.core.loads.plan import show_duration
+from tenaz.core.trials.trial import Trial
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Iterator
+
+    from tenaz.core.rigs.rig import Rig
+    from tenaz.core.trials.querying import Query
+    from tenaz.journal.store import Store
+
+
+def book(
+    context: typer.Context,
+    words: Annotated[
+        list[str] | None, typer.Argument(help="What is looked for: outcomes, loads, values, dates, notes.")
+    ] = None,
+    rig: Annotated[str | None, typer.Option("--rig", help="Only this rig.")] = None,
+    out: Annotated[
+        Path | None, typer.Option("--out", help="Write them to a file: .csv or .jsonl.", metavar="FILE")
+    ] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON, one object for each trial.")] = False,
+    whole: Annotated[bool, typer.Option("--all", help="Every value of a setpoint, not only what differs.")] = False,
+    screen: Annotated[int | None, typer.Option("--screen", help="Show the picture kept with this trial.")] = None,
+    svg: Annotated[Path | None, typer.Option("--svg", help="Write that picture as SVG.", metavar="FILE")] = None,
+    book: BookOption = None,
+) -> None:
+    """List the trials in the book, or those that all the words fit; or show the picture kept with one.
+
+    Exit status: 0 all of it, 1 damaged rows were passed over, 2 could not be read.
+
+    Examples:
+
+        tenaz book
+        tenaz book failed march 2026-11      # of that month; also: since:2026-10-01, today
+        tenaz book "data rate>=6000" held --out held.csv
+        tenaz book moved:tcl "fan header"    # a knob off stock, words of a note
+        tenaz book "data rate=6400" part:lq-24 by:board   # which boards held that with these modules
+        tenaz book --all                     # every value, not only what differs from stock
+        tenaz book --rig ridge --json
+        tenaz book --rig ridge --screen 7 --svg trial-7.svg
+        tenaz book merge /media/TENAZ            # bring home what a stick has done
+
+    A picture is kept with every trial when it ends.
+    """
+    if words and words[0] == "merge" and len(words) == 2:
+        _merge(book or context.obj, Path(words[1]))
+        return
+    from tenaz.cli.kit.trials_as_json import stream_json
+    from tenaz.core.trials.querying import parse_query
+    from tenaz.journal.opening.opening import open_book
+
+    with errors_told():
+        opened = open_book(book or context.obj, read_only=True)
+        try:
+            rigs = [opened.store.rigs.one(rig)] if rig else list(opened.store.rigs.all())
+            if screen is not None:
+                found = [one for each in rigs for one in opened.store.trials.of(each.name) if one.number == screen]
+                _show_screen(opened.store, found, screen, svg)
+                return
+            query = parse_query(" ".join(words or ()))
+            unread = dict(opened.store.unread)
+            if out is not None or words or not as_json:
+                rows = _found(opened.store, rigs, query)
+                if query.by and out is None:
+                    _count(rows, query.by, as_json)
+                else:
+                    none = "Nothing in the book is like that." if words else "The book holds no trials yet."
+                    _tell(rows, out, as_json, whole, none)
+                unread = dict(opened.store.unread)
+            counts = {one.name: opened.store.trials.count(one.name) for one in rigs}
+        finally:
+            opened.close()
+        if as_json and not words and out is None:
+            unread |= stream_json(book or context.obj, counts)
+    for what, why in unread.items():
+        say(f"{what} of the book is damaged and was passed over: {why}", err=True)
+    raise typer.Exit(int(bool(unread)))
+
+
+def _count(rows: "Iterable[tuple[Trial, Rig]]", by: str, as_json: bool) -> None:
+    """What was found, counted."""
+    import json
+    from dataclasses import asdict
+
+    from tenaz.pictures.book.build import tallied
+
+    found = tallied(rows, by)
+    if as_json:
+        say(json.dumps([asdict(one) for one in found], indent=1))
+    else:
+        say("\n".join(one.show() for one in found) or "nothing in the book is like that")
+
+
+def _merge(place: str | None, stick: Path) -> None:
+    """Bring the book of a stick into this one."""
+    from tenaz.journal.opening.opening import open_book
+    from tenaz.workshop.errands.carrying_back import merge_book
+
+    with errors_told():
+        opened = open_book(place)
+        try:
+            if opened.store.read_only:
+                raise Refused(f"Nothing was brought: {opened.store.read_only}")
+            came = merge_book(stick, opened.store)
+        finally:
+            opened.close()
+    say("\n".join(one.show() for one in came) or "That book holds no trial: there is nothing to bring.")
+
+
+def _tell(found: "Iterable[tuple[Trial, Rig]]", out: Path | None, as_json: bool, whole: bool, none: str) -> None:
+    """Trials as a table, a line of JSON each, or a file."""
+    from tenaz.papers.trial_files import TrialsPaper, as_json_lines, trial_row
+
+    if out is not None:
+        every = tuple(found)
+        TrialsPaper(every).write(out)
+        say(f"{len(every)} written: {out.absolute()}")
+    elif as_json:
+        rows = iter(trial_row(trial) for trial, _ in found)
+        while page := list(islice(rows, ROWS)):
+            say(as_json_lines(page), nl=False)
+    else:
+        _print(found, whole, none)
+
+
+def _found(store: "Store", rigs: "list[Rig]", query: "Query") -> "Iterator[tuple[Trial, Rig]]":
+    """Trials that all the words fit, oldest first, as they are read: few of them are in memory at once."""
+    for one in rigs:
+        for page in store.trials.pages(one.name):
+            yield from ((trial, one) for trial in page if query.matches(trial, one))
+
+
+def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | None) -> None:
+    kept = [one for trial in found if (one := store.load.snapshot(trial.id)) is not None]
+    if not kept:
+        raise Refused(f"The book keeps no picture of a trial {number}; one is kept when a trial ends.")
+    text, picture = kept[-1]
+    if svg is None:
+        say(text)
+        return
+    from tenaz.catalogues.writing import write_whole
+
+    write_whole(svg, picture)
+    say(f"written: {svg.absolute()}")
+
+
+def seen(
+    context: typer.Context,
+    outcome: Annotated[
+        Outcome | None, typer.Argument(help="What was seen, like froze, restarted, stopped or lost.")
+    ] = None,
+    ran_s: Annotated[
+        float | None,
+        typer.Option("--for", parser=parsed(parse_elapsed_s), help="How long; else by its heartbeat.", metavar="TIME"),
+    ] = None,
+    book: BookOption = None,
+) -> None:
+    """Say what was seen of the trial that was cut short; without an outcome, tell what is known of it.
+
+    Examples:
+
+        tenaz seen
+        tenaz seen froze
+        tenaz seen held --for 8h
+
+    Without --for its time is that of the last heartbeat.
+    """
+    from tenaz.orders import Explain
+
+    with book_opened(context, book) as workshop:
+        unfinished = workshop.store.trials.unfinished()
+        if not unfinished:
+            leave("Every trial in the book has been judged; there is nothing to explain.")
+        if outcome is None:
+            say("\n".join(workshop.question_about(unfinished[-1]).lines))
+            return
+        trial = workshop.do(Explain(unfinished[-1].id, outcome, ran_s))
+    say(f"trial {trial.number} on {trial.rig}: {trial.outcome} ({trial.verdict})")
+
+
+def _setpoint(trial: Trial, rig: "Rig", whole: bool) -> str:
+    """What a trial ran at: what differs from stock, or every value."""
+    labels = {knob.name: knob.label for knob in rig.knobs}
+    shown = list(trial.setpoint) if whole else [change.knob for change in trial.setpoint.changes_from(rig.stock)]
+    asked = {change.knob: change.before for change in trial.otherwise}
+    words = (
+        f"{labels.get(name, name)} {trial.setpoint[name]}" + (f" (asked {asked[name]})" if name in asked else "")
+        for name in dict.fromkeys((*shown, *asked))
+    )
+    return ", ".join(words) or "stock"
+
+
+HEADINGS = ("rig", "trial", "begun", "bench", "setpoint", "load", "outcome", "after", "note")
+LEAST_WIDTH, LEAST = 4, {"begun": 10, "setpoint": 10, "load": 5, "outcome": 6, "note": 8}
+"""Columns are not narrower than that, where there is no room for all of it."""
+FIRST_ROWS, ROWS = 40, 400
+"""Rows that are written at once: the first soon, however large the book is."""
+
+
+def _print(found: "Iterable[tuple[Trial, Rig]]", whole: bool, none: str) -> None:
+    """A table, written as it is read: its columns are as wide as its first rows ask for, or what follows; ``none`` is
+    said where there is nothing.
+    """
+    console, widths = Console(highlight=False), [0] * len(HEADINGS)
+    rows, count = iter(_row(trial, rig, whole) for trial, rig in found), FIRST_ROWS
+    while page := list(islice(rows, count)):
+        first = count == FIRST_ROWS
+        table = Table(box=None, pad_edge=False, header_style="bold", show_header=first)
+        widths = [max(wide, *(len(row[k]) for row in page)) for k, wide in enumerate(widths)]
+        if first:
+            widths = [max(wide, len(heading)) for wide, heading in zip(widths, HEADINGS, strict=True)]
+        # Where it does not fit the terminal each page makes do with what room there is.
+        fits = sum(widths) + 2 * len(widths) <= console.width
+        for heading, wide in zip(HEADINGS, widths, strict=True):
+            justify: JustifyMethod = "right" if heading == "trial" else "left"
+            least = wide if fits else min(wide, LEAST.get(heading, LEAST_WIDTH))
+            table.add_column(heading, justify=justify, min_width=least, overflow="fold")
+        for row in page:
+            table.add_row(*map(Text, row))
+        console.print(table)
+        count = ROWS
+    if count == FIRST_ROWS:
+        console.print(none)
+
+
+def _row(trial: Trial, rig: "Rig", whole: bool) -> tuple[str, ...]:
+    return tuple(
+        plain(text)
+        for text in (
+            trial.rig,
+            str(trial.number),
+            trial.begun_utc.astimezone().strftime("%Y-%m-%d %H:%M"),
+            trial.bench,
+            _setpoint(trial, rig, whole),
+            trial.plan.kind,
+            trial.outcome or f"open, at {trial.station}",
+            show_duration(trial.clean_s),
+            trial.note,
+        )
+    )

@@ -1,0 +1,135 @@
+"""``tenaz margins``: how far what is in use is from what fails."""
+
+import json
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from tenaz.cli.kit.opened import BenchOption, JsonOption, RigOption, book_opened
+from tenaz.cli.kit.options import BookOption, say, say_ascii
+from tenaz.cli.kit.paper import write_paper
+
+if TYPE_CHECKING:
+    from tenaz.core.evidence.old_edges import OldEdge
+    from tenaz.margins.safety import Safety
+    from tenaz.pictures.margins.model import MarginRow, MarginsPicture
+
+
+def margins(
+    context: typer.Context,
+    rig: RigOption = "",
+    bench: BenchOption = None,
+    as_json: JsonOption = False,
+    out: Annotated[Path | None, typer.Option("--out", help="Write .svg or .pdf instead.")] = None,
+    book: BookOption = None,
+) -> None:
+    """Tell of each knob how far the value in use is from the edge of the purpose, with intervals.
+
+    Examples:
+
+        tenaz margins
+        tenaz margins --rig ridge --json
+        tenaz margins --out ridge-margins.pdf
+
+    Two numbers always stand together: *shown*, what the evidence shows directly, and *model*, what it extends to.
+    """
+    from tenaz.pictures.margins.build import margins_picture
+    from tenaz.pictures.margins.cells import draw_margins, margin_words, rows_for
+    from tenaz.pictures.margins.old_edges import moves_words, old_edge_words
+
+    with book_opened(context, book, rig, bench, read_only=True) as workshop:
+        stands = workshop.stands()
+        picture = margins_picture(stands.rig, stands.in_force, stands.index)
+        if out is not None:
+            write_paper("margins", stands, draw_margins(picture, 120, rows_for(picture)), out)
+            return
+        if as_json:
+            say_ascii(json.dumps(_plain(picture), indent=1) + "\n")
+            return
+    say(f"{stands.rig.name}: margins for {stands.rig.purpose.tolerance.show()}")
+    say(f"safe as it stands: {picture.safety.words}")
+    for row in picture.rows:
+        way, hours, between = margin_words(row)
+        say(f"{row.knob.label} {row.knob.show(row.in_use)} under {row.kind}: {way}\n    {hours}\n    {between}")
+    for old in picture.old:
+        say(f"found before: {old_edge_words(stands.rig, old)}")
+    for pair in picture.moves:
+        say(moves_words(pair))
+    say(f"next hour: {picture.worth}" if picture.rows else "no knob was moved from what is in use yet")
+
+
+def _plain(picture: "MarginsPicture") -> dict[str, object]:
+    tolerance = picture.tolerance
+    return {
+        "rig": picture.rig.name,
+        "tolerated": {"failures": tolerance.failures, "hours": tolerance.hours, "confidence": tolerance.confidence},
+        "safe": _safety(picture.safety),
+        "margins": [_row(row) for row in picture.rows],
+        "not_moved": list(picture.still),
+        "next_hour": picture.worth,
+        "old_edges": [_old(one) for one in picture.old],
+        "moves_with": [
+            {
+                "knob": one.knob.name,
+                "with": one.other.name,
+                "from": one.easier,
+                "to": one.harder,
+                "steps_least": one.least,
+                "steps_most": one.most,
+            }
+            for one in picture.moves
+        ],
+    }
+
+
+def _safety(safety: "Safety") -> dict[str, object]:
+    worst = safety.held_back
+    return {
+        "sure": safety.sure,
+        "as_asked": safety.safe,
+        "held_back_by": None if worst is None else {"knob": worst.knob.name, "load": worst.judged.kind.value},
+        "loads_not_tried": [kind.value for kind in safety.unknown],
+        "words": safety.words,
+    }
+
+
+def _old(old: "OldEdge") -> dict[str, object]:
+    return {
+        "knob": old.knob.name,
+        "held": old.bracket.held,
+        "failed": old.bracket.failed,
+        "newest_trial": old.newest.number,
+        "stood_otherwise": {one.knob: one.before for one in old.moved},
+        "speaks": old.speaks.name.lower(),
+        "ask": old.asked if old.check else None,
+        "ask_seconds": old.check.plan.duration_s if old.check else None,
+        "holds_today": old.holds_today,
+    }
+
+
+def _row(row: "MarginRow") -> dict[str, object]:
+    low, middle, high = row.steps
+    return {
+        "knob": row.knob.name,
+        "unit": row.knob.unit,
+        "in_use": row.in_use,
+        "load": row.kind.value,
+        "held": row.bracket.held,
+        "failed": row.bracket.failed,
+        "advised": row.stand,
+        "margin_steps": middle,
+        "margin_steps_low": low,
+        "margin_steps_high": high,
+        "interval": row.judged.edge.confidence,
+        "margin_units": row.in_units,
+        "margin_percent": row.percent,
+        "guard_steps": row.guard_steps,
+        "temperature_reserve_k": row.reserve_k,
+        "sure_by_this_knob": row.sure,
+        "shown_hours_between_failures": row.shown_h,
+        "model_hours_between_failures": 1 / row.rate.median,
+        "model_hours_low": 1 / row.rate.high,
+        "model_hours_high": 1 / row.rate.low,
+        "doubts": list(row.judged.doubts),
+    }

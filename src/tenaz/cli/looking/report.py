@@ -1,0 +1,74 @@
+"""``tenaz report``: what the client gets, and what goes on the shelf."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from tenaz.cli.kit.opened import BenchOption, RigOption, book_opened
+from tenaz.cli.kit.options import BookOption, errors_told, say
+
+if TYPE_CHECKING:
+    from tenaz.papers.report import Report
+
+NOT_PROVEN = 1
+
+
+def report(
+    context: typer.Context,
+    out: Annotated[
+        list[Path] | None, typer.Option("--out", help="Write it: .pdf, .html, .csv, .json, .txt.", metavar="FILE")
+    ] = None,
+    rig: RigOption = "",
+    bench: BenchOption = None,
+    shelf: Annotated[bool, typer.Option("--shelf", help="All of it, for the shelf.")] = False,
+    paper: Annotated[str, typer.Option("--paper", help="a4 or letter.")] = "a4",
+    number: Annotated[int | None, typer.Option("--number", help="One that was given out before.")] = None,
+    kept: Annotated[bool, typer.Option("--list", help="Which were given out.")] = False,
+    book: BookOption = None,
+) -> None:
+    """Write a report: a page for the client in plain words, or all of it for the shelf; one made once stays as it is.
+
+    Examples:
+
+        tenaz report                                       # the client's page, here
+        tenaz report --out ridge.pdf --out ridge.html
+        tenaz report --shelf --paper letter --out shelf.pdf
+        tenaz report --number 2 --out as-it-was.pdf
+
+    It is kept in the book with a number; where nothing changed since, the newest is written again.
+
+    Exit status: 0 proven, 1 something is still owed, 2 could not run.
+    """
+    from tenaz.core.base.errors import Refused
+    from tenaz.orders import MakeReport
+    from tenaz.papers.report import Edition
+    from tenaz.papers.report_pages import Paper
+    from tenaz.papers.report_text import as_text
+    from tenaz.workshop.reports.reporting import ReportPaper, check_report_path
+
+    with errors_told():
+        if paper.lower() not in tuple(Paper):
+            raise Refused(f"{paper!r} is no paper that is known; give {' or '.join(Paper)}.")
+        edition = Edition.SHELF if shelf else Edition.CLIENT
+        for path in out or []:
+            check_report_path(path)
+    with book_opened(context, book, rig, bench) as workshop:
+        if kept:
+            for one in workshop.reporting.kept():
+                say(_line(one))
+            return
+        made = workshop.do(MakeReport(number))
+        for path in out or []:
+            ReportPaper(made, edition, Paper(paper.lower())).write(path)
+            say(f"written: {path.absolute()}")
+        if not out:
+            say(as_text(made, edition).rstrip())
+        else:
+            say(_line(made))
+    if not made.proven:
+        raise typer.Exit(NOT_PROVEN)
+
+
+def _line(one: "Report") -> str:
+    return f"report {one.number} of {one.at_utc:%d %b %Y}: {'proven' if one.proven else 'owed: ' + '; '.join(one.owed)}"

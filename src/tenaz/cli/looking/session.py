@@ -1,0 +1,39 @@
+"""``tenaz session``: where everything stands, and the whole session on paper."""
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from tenaz.cli.kit.opened import book_opened
+from tenaz.cli.kit.options import BookOption, say
+
+WIDTH, LINES = 110, 60
+
+
+def session(
+    context: typer.Context,
+    rig: Annotated[str, typer.Option("--rig", help="The rig; else the one that was worked on last.")] = "",
+    out: Annotated[Path | None, typer.Option("--out", help="Write all of it as one PDF.", metavar="FILE")] = None,
+    book: BookOption = None,
+) -> None:
+    """Say how far the work on a rig has come and where everything stands; or write the whole session as one PDF.
+
+    Exit status: 0 said or written, 2 could not be.
+
+    Examples:
+
+        tenaz session
+        tenaz session --rig ridge --out ridge.pdf   # day, climbs, margins, cycle, sheet, plan, every trial
+    """
+    from tenaz.pictures.day.build import day_picture
+    from tenaz.pictures.day.cells import draw_day
+    from tenaz.workshop.looking.session_paper import day_ground, session_paper
+
+    with book_opened(context, book, rig, read_only=True) as workshop:
+        view = workshop.view()
+        if out is None:
+            say(draw_day(day_picture(day_ground(view)), WIDTH, LINES).text().rstrip())
+        else:
+            session_paper(view).write(out)
+            say(f"written: {out.absolute()}")

@@ -1,0 +1,1 @@
+"""Commands about rigs, their sheets and their parts."""

@@ -1,0 +1,1 @@
+"""Commands that study strategies and prove kernels."""

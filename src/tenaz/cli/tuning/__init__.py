@@ -1,0 +1,1 @@
+"""Commands that try something on a rig."""

@@ -1,0 +1,112 @@
+"""``tenaz climb``: run a climb without the workbench."""
+
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from tenaz.cli.kit import bench_options as option
+from tenaz.cli.kit.at_the_bench import at_the_bench
+from tenaz.cli.kit.going_on import refuse_other_terms
+from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, say
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.rig import BenchKind
+
+if TYPE_CHECKING:
+    from tenaz.core.trials.trial import Trial
+    from tenaz.orders import Order
+    from tenaz.pictures.climb.model import ClimbPicture
+    from tenaz.workshop.shop.shop import Workshop
+
+
+def climb(
+    context: typer.Context,
+    knob: Annotated[str, typer.Argument(help="The knob to climb, like data-rate, t-cl-nck or memory-vdd-mv.")],
+    rig: option.Rig = "ridge",
+    bench: option.Bench = BenchKind.SIM,
+    load: option.Load = LoadKind.MARCH,
+    duration_s: option.Duration = "1h",  # type: ignore[assignment] # given as text, handed over parsed
+    share: option.Share = "50%",  # type: ignore[assignment]
+    start: Annotated[int | None, typer.Option("--from", help="Value to start from; else what is in force.")] = None,
+    strategy: Annotated[
+        str, typer.Option("--strategy", help="How it searches: stride, halve, adapt, retreat, hold.")
+    ] = "stride",
+    reason: option.Reason = "",
+    seed: option.Seed = None,
+    pace: option.Pace = None,
+    book: BookOption = None,
+) -> None:
+    """Climb along a knob: by *stride*, one grid step at a time until it fails, then back; or by another strategy.
+
+    Examples:
+
+        tenaz climb data-rate --bench sim
+        tenaz climb t-cl-nck --bench sim --for 20m --seed 7
+        tenaz climb data-rate --bench hand --from 5600
+        tenaz climb data-rate --strategy adapt
+
+    Without --load it runs what the knob feels: memory loads for memory, the cores' for the processor.
+    On *sim* it runs by itself. On *here* and *hand* it asks you at each station.
+
+    Exit status: 0 done, 2 could not run, 130 stopped, or ended void because a value read otherwise than asked.
+    """
+
+    from tenaz.core.rigs.felt import felt_by
+    from tenaz.orders import BringSearch
+
+    with at_the_bench(book or context.obj, rig, bench, pace, seed) as (workshop, terminal):
+        plan = LoadPlan(load, duration_s, share=share)
+        if getattr(context.get_parameter_source("load"), "name", "") != "COMMANDLINE":
+            plan = felt_by(workshop.rig.knob(knob), plan, workshop.rig.purpose)
+        workshop.do(_order(workshop, context, knob, start, plan, reason, strategy))
+        terminal.see_through()
+        trials = workshop.trials()
+        newest = workshop.store.searches.newest_along(workshop.rig.name, workshop.bench.real)
+        picture = workshop.do(BringSearch(newest[workshop.rig.knob(knob).name].id))
+    _tell(picture, trials)
+
+
+def _order(
+    workshop: "Workshop",
+    context: typer.Context,
+    knob: str,
+    start: int | None,
+    plan: LoadPlan,
+    reason: str,
+    strategy: str,
+) -> "Order[Any]":
+    """Go on with the climb under way along this knob, or begin one."""
+    from tenaz.orders import BeginSearch, GoOn, Steps
+
+    name, going = workshop.rig.knob(knob).name, workshop.at.search()
+    if going is not None and going.knobs == (name,):
+        has = {**_terms(going.load), "strategy": going.strategy, "reason": going.reason, "start": going.base[name]}
+        asked = {**_terms(plan), "strategy": strategy, "reason": reason, "start": start}
+        refuse_other_terms(context, f"A climb of {workshop.rig.knob(knob).label}", has, asked)
+        return GoOn()
+    base = workshop.in_force()
+    base = base if start is None else base.replacing(name, start)
+    return BeginSearch((name,), base, plan, reason, strategy, steps=Steps())
+
+
+def _terms(load: LoadPlan) -> dict[str, object]:
+    return {"load": load.kind, "duration_s": load.duration_s, "share": load.share}
+
+
+def _tell(picture: "ClimbPicture", trials: "tuple[Trial, ...]") -> None:
+    say(f"{picture.knob.label}: {picture.bracket.show(picture.knob)}")
+    if picture.edge is not None:
+        say(f"edge: {picture.interval_text()} ({picture.edge.confidence:.0%})")
+        if picture.advice is None:
+            say(picture.stand_words)
+    last = trials[-1] if trials else None
+    if last is not None and last.otherwise:
+        told = ", ".join(f"{one.knob} was to be {one.before}, reads {one.after}" for one in last.otherwise)
+        say(f"trial {last.number} is void, not as asked: {told}.")
+        say("Take that value off the knob's grid (G in the workbench), then go on.")
+        raise typer.Exit(STOPPED_BY_HAND)
+    if picture.advice is not None:
+        say(f"advice: {picture.advice.reason}")
+    elif last is not None and last.verdict is Verdict.VOID:
+        say("stopped; the same command goes on with the climb")
+        raise typer.Exit(STOPPED_BY_HAND)

@@ -1,0 +1,35 @@
+"""``tenaz end``: a search ended where it stands."""
+
+import typer
+
+from tenaz.cli.kit import bench_options as option
+from tenaz.cli.kit.at_the_bench import at_the_bench
+from tenaz.cli.kit.options import BookOption, say
+from tenaz.core.rigs.rig import BenchKind
+
+
+def end(
+    context: typer.Context,
+    rig: option.Rig = "ridge",
+    bench: option.Bench = BenchKind.SIM,
+    book: BookOption = None,
+) -> None:
+    """End the climb, field, unpick or night under way on a rig where it stands; its trials stay.
+
+    Examples:
+
+        tenaz end --rig ridge
+        tenaz end --rig hut --bench hand
+
+    Exit status: 0 ended, 2 nothing is under way.
+    """
+    from tenaz.core.base.errors import Refused
+    from tenaz.engine.search import called
+    from tenaz.orders import EndSearch
+
+    with at_the_bench(book or context.obj, rig, bench) as (workshop, _):
+        going = workshop.at.search()
+        if going is None:
+            raise Refused(f"Nothing is under way on {rig} on {bench}.")
+        workshop.do(EndSearch())
+        say(f"{called(workshop.rig, going)} is ended; its trials stay")

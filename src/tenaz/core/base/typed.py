@@ -1,0 +1,99 @@
+"""Reading what people type: durations, shares, amounts of memory, cores."""
+
+import re
+
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.limits import LONGEST_LOAD_S, checked_line
+
+MOST_LETTERS = 40
+"""Of what was typed, shown in a refusal; and of a duration."""
+MOST_CORES = 4096
+
+_UNIT_S = {"": 1.0, "s": 1.0, "m": 60.0, "h": 3600.0, "d": 86400.0}
+
+
+def parse_duration_s(text: str) -> float:
+    """Read ``90``, ``90s``, ``10m``, ``1h30m`` or ``1.5h`` as seconds.
+
+    Raises:
+        Refused: for anything else, and for nothing or less.
+    """
+    cleaned = text.strip().lower().replace(" ", "")
+    if len(cleaned) > MOST_LETTERS or not re.fullmatch(r"(\d+(\.\d+)?[dhms])+|\d+(\.\d+)?", cleaned):
+        raise Refused(f"{text[:MOST_LETTERS]!r} is no duration; type it like 90s, 10m or 1h30m.")
+    seconds = sum(float(number) * _UNIT_S[unit] for number, _, unit in re.findall(r"(\d+(\.\d+)?)([dhms]?)", cleaned))
+    if seconds <= 0:
+        raise Refused(f"{text!r} is no time at all; give more than zero.")
+    if seconds > LONGEST_LOAD_S:
+        raise Refused(f"{text!r} is longer than a year; give less.")
+    return seconds
+
+
+def parse_hours(text: str) -> float:
+    """Read a time like :func:`parse_duration_s`, where a number alone is hours.
+
+    Raises:
+        Refused: for anything else, and for nothing or less.
+    """
+    bare = re.fullmatch(r"\s*\d+(\.\d+)?\s*", text)
+    return parse_duration_s(f"{text.strip()}h" if bare else text) / 3600
+
+
+def parse_elapsed_s(text: str) -> float:
+    """Read a time that something ran, like :func:`parse_duration_s`; it may have been none at all.
+
+    Raises:
+        Refused: for anything else.
+    """
+    return 0.0 if re.fullmatch(r"0+(\.0*)?\s*[dhms]?", text.strip().lower()) else parse_duration_s(text)
+
+
+def parse_ran(text: str) -> "tuple[float, int | None]":
+    """Read a time like :func:`parse_elapsed_s`, and perhaps a count: ``12m 3 errors``; None where nobody counted.
+
+    Raises:
+        Refused: for anything else.
+    """
+    line = checked_line(text).strip().lower()
+    found = re.fullmatch(r"(.*?)[\s,]+(\d{1,9})\s*(?:errors?|wrong|e)", line)
+    return (parse_elapsed_s(found[1]), int(found[2])) if found else (parse_elapsed_s(text), None)
+
+
+def parse_share(text: str) -> float:
+    """Read ``50%`` or ``0.5`` as a share of memory, 0 to 1.
+
+    Raises:
+        Refused: for anything else.
+    """
+    found = re.fullmatch(r"(\d{1,9}(?:\.\d{1,9})?)\s*(%?)", text.strip())
+    share = float(found[1]) / (100 if found[2] else 1) if found else 0.0
+    if not 0 < share <= 1:
+        raise Refused(f"{text[:MOST_LETTERS]!r} is no share of memory; type it like 50% or 0.5.")
+    return share
+
+
+def parse_bytes(text: str) -> int:
+    """Read ``512mib``, ``2 GiB`` or ``1.5g`` as bytes.
+
+    Raises:
+        Refused: for anything else.
+    """
+    found = re.fullmatch(r"\s*(\d{1,9}(?:\.\d{1,9})?)\s*([kmg])i?b?\s*", text.lower())
+    if not found or float(found[1]) == 0:
+        raise Refused(f"{text[:MOST_LETTERS]!r} is no amount of memory; type it like 512MiB or 2GiB.")
+    return int(float(found[1]) * {"k": 2**10, "m": 2**20, "g": 2**30}[found[2]])
+
+
+def parse_cores(text: str) -> tuple[int, ...]:
+    """Read ``0,2,4-7`` as numbers of cores.
+
+    Raises:
+        Refused: for anything else.
+    """
+    cores: list[int] = []
+    for part in text.replace(" ", "").split(","):
+        found = re.fullmatch(r"(\d{1,4})(?:-(\d{1,4}))?", part)
+        if not found or int(found[2] or found[1]) < int(found[1]) or len(cores) > MOST_CORES:
+            raise Refused(f"{text[:MOST_LETTERS]!r} names no cores; type them like 0,2 or 0-3.")
+        cores += range(int(found[1]), int(found[2] or found[1]) + 1)
+    return tuple(dict.fromkeys(cores))

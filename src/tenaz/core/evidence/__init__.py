@@ -1,0 +1,1 @@
+"""What trials show: brackets, hours by kind of load, edges of before, what is still owed."""

@@ -1,0 +1,1 @@
+"""Knobs, their grids and values; setpoints; what reads back; clocks; memory timings."""

@@ -1,0 +1,156 @@
+"""Looking over a machine that was taken in: what is off stock, what does not add up, and why that is said."""
+
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+from tenaz.core.machine.machine import Machine, MemoryModule, show_gib
+from tenaz.core.machine.spd import Check, Spd
+
+MISSING_SHARE = 0.06
+"""Memory that firmware and graphics may keep for themselves without anything being amiss."""
+
+SAME_RATE_MTS = 10
+"""Two data rates this close are the same one, rounded differently."""
+
+
+class Weight(StrEnum):
+    """How much a finding matters."""
+
+    FAULT = "look at this first"
+    OFF_STOCK = "off stock"
+    NOTE = "note"
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """Something pointed out, and the reason."""
+
+    weight: Weight
+    text: str
+    reason: str
+
+
+def look_over(machine: Machine) -> tuple[Finding, ...]:
+    """Everything worth pointing out about a machine, gravest first."""
+    fitted = [module for module in machine.modules if module.fitted]
+    findings = [
+        *_capacity(machine, fitted),
+        *_cores(machine),
+        *_all_rates(fitted, machine),
+        *_mixed(fitted),
+        *_checksums(machine),
+    ]
+    return tuple(sorted(findings, key=lambda finding: list(Weight).index(finding.weight)))
+
+
+def _capacity(machine: Machine, fitted: list[MemoryModule]) -> list[Finding]:
+    sizes = [module.size_bytes for module in fitted if module.size_bytes]
+    expected, seen = sum(sizes), machine.memory_bytes
+    if not sizes or seen is None or seen >= expected * (1 - MISSING_SHARE):
+        return []
+    return [
+        Finding(
+            Weight.FAULT,
+            f"{show_gib(seen)} of memory are seen, {show_gib(expected)} are fitted",
+            "a module or channel is not in use: reseat it, or look for what firmware has set aside",
+        )
+    ]
+
+
+def _cores(machine: Machine) -> list[Finding]:
+    seen, fitted = len(machine.cores), machine.cores_fitted
+    if not seen or fitted is None or seen >= fitted:
+        return []
+    return [Finding(Weight.OFF_STOCK, f"{seen} of {fitted} cores are on", "somebody may have switched off a weak one")]
+
+
+def _all_rates(fitted: list[MemoryModule], machine: Machine) -> list[Finding]:
+    """What is said of several modules alike is said once."""
+    slots: dict[Finding, list[str]] = {}
+    for module in fitted:
+        for finding in _rates(module, machine):
+            slots.setdefault(finding, []).append(module.slot)
+    return [
+        replace(finding, text=f"{' and '.join(names)} {'run' if len(names) > 1 else 'runs'} {finding.text}")
+        for finding, names in slots.items()
+    ]
+
+
+def _rates(module: MemoryModule, machine: Machine) -> list[Finding]:
+    """What its rate gives cause to say, to be read after "it runs"."""
+    rated, present = module.rated_mts, module.present_mts
+    if rated is None or present is None:
+        return []
+    if abs(rated - 2 * present) <= SAME_RATE_MTS:
+        return [
+            Finding(
+                Weight.NOTE,
+                f"at {present}: that reads as half of the rated {rated} MT/s",
+                "firmware often reports the memory clock in MHz; the data rate is twice that. Compare with the setup",
+            )
+        ]
+    if present < rated - SAME_RATE_MTS:
+        return [
+            Finding(
+                Weight.OFF_STOCK,
+                f"at {present} MT/s, rated {rated} MT/s",
+                "its memory profile is off, or the machine fell back to base values after a failed start",
+            )
+        ]
+    base = [spd.rated_mts for spd in machine.spds if spd.part == module.part and spd.rated_mts]
+    if base and present > base[0] + SAME_RATE_MTS:
+        return [
+            Finding(
+                Weight.OFF_STOCK,
+                f"at {present} MT/s, above the JEDEC base of {base[0]} MT/s",
+                "a memory profile or values by hand are in force",
+            )
+        ]
+    return []
+
+
+def _mixed(fitted: list[MemoryModule]) -> list[Finding]:
+    kinds = {(module.part, module.size_bytes, module.ranks) for module in fitted}
+    if len(kinds) <= 1:
+        return []
+    listed = ", ".join(f"{module.slot} {module.part or 'unnamed'}" for module in fitted)
+    return [Finding(Weight.NOTE, f"unlike modules: {listed}", "the weakest sets the limit for all")]
+
+
+def _checksums(machine: Machine) -> list[Finding]:
+    return [
+        Finding(
+            Weight.FAULT,
+            f"module {spd.part or spd.serial or 'without a name'}: the checksum of its SPD is wrong",
+            "its contents were changed or are damaged; firmware may set wrong timings",
+        )
+        for spd in machine.spds
+        if spd.check is Check.WRONG
+    ]
+
+
+def present_values(machine: Machine) -> dict[str, int]:
+    """The knob values that firmware tables say are in force, by knob name: the lowest of all modules."""
+    fitted = [module for module in machine.modules if module.fitted]
+    values = {}
+    rates = [module.present_mts for module in fitted if module.present_mts]
+    voltages = [module.voltage_mv for module in fitted if module.voltage_mv]
+    if rates:
+        values["data_rate_mts"] = min(rates)
+    if voltages:
+        values["memory_vdd_mv"] = min(voltages)
+    latencies = [cl for spd in machine.spds if rates and (cl := _base_latency(spd, min(rates)))]
+    if latencies:
+        values["t_cl_nck"] = max(latencies)
+    return values
+
+
+def _base_latency(spd: Spd, rate_mts: int) -> int | None:
+    """CAS latency of the JEDEC base profile, when that is the one in force: the lowest that the module lists and that
+    lasts as long as its tAA.
+    """
+    if not spd.rated_mts or not spd.t_ck_min_ps or not spd.t_aa_ps or abs(spd.rated_mts - rate_mts) > SAME_RATE_MTS:
+        return None
+    # The standards forgive a small excess over whole clocks; 0.974 of a clock is DDR4's, the larger one.
+    needed = spd.t_aa_ps / spd.t_ck_min_ps - (1 - 0.974)
+    return min((cl for cl in spd.cas_latencies_nck if cl >= needed), default=None)

@@ -1,0 +1,1 @@
+"""Parts of a rig: what is fitted where, what was done to them, isolation by module."""

@@ -1,0 +1,1 @@
+"""Sensors, their samples and traces; ceilings and what is said under load."""

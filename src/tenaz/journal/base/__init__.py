@@ -1,0 +1,1 @@
+"""What every part of the book stands on: tables, transactions, values to JSON and back."""

@@ -1,0 +1,1 @@
+"""What the book keeps beside trials, a file for each kind."""

@@ -1,0 +1,1 @@
+"""Opening a book: a file or a server, one writer at a time, brought up to date."""

@@ -1,0 +1,1 @@
+"""Trials in the book: begun, moved, recorded, corrected, gathered; what is kept under load."""

@@ -1,0 +1,1 @@
+"""The Book picture, and the page of a trial."""

@@ -1,0 +1,251 @@
+"""The Cycle picture: what the timings make of one row cycle, to scale in nanoseconds."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.knobs.timings.clocks import Family, MemoryClock
+from tenaz.core.knobs.timings.figures import Figures, figures, refresh_clocks, refresh_note
+from tenaz.core.knobs.timings.minima import MINIMA, Remark, check_timings, in_effect
+from tenaz.core.rigs.rig import Rig
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """One timing drawn from a start to an end (ns); ``least_end_ns`` is where it would end at its dependent minimum."""
+
+    name: str
+    label: str
+    clocks: int
+    start_ns: float
+    end_ns: float
+    remark: Remark | None = None
+    least_end_ns: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Command:
+    """A command on the bus: A activate, R read, W write, P precharge; or D, the first to the last word of data."""
+
+    letter: str
+    at_ns: float
+    until_ns: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Lane:
+    """One sequence of commands, with rows of timings that belong to it."""
+
+    name: str
+    commands: tuple[Command, ...]
+    rows: tuple[tuple[Stretch, ...], ...]
+
+    def has(self, name: str) -> bool:
+        """Whether a timing is drawn on it."""
+        return any(stretch.name == name for row in self.rows for stretch in row)
+
+    @property
+    def end_ns(self) -> float:
+        """Where its last command or timing ends."""
+        ends = [command.until_ns or command.at_ns for command in self.commands]
+        return max([*ends, *(stretch.end_ns for row in self.rows for stretch in row)], default=0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Refresh:
+    """Refresh: how long one takes (ns), how often (ns), and the share of time that it costs (0 to 1)."""
+
+    takes_ns: float
+    every_ns: float
+
+    @property
+    def lost(self) -> float:
+        """Share of time lost."""
+        return self.takes_ns / self.every_ns
+
+
+@dataclass(frozen=True, slots=True)
+class CyclePicture:
+    """Lanes of the dialled setpoint, and those of the one that it is compared with as ghosts (empty: none).
+
+    ``selected`` is the name of the knob in hand, ``said`` what is to be said of it; ``missing`` names timings that are
+    on auto, so that what depends on them cannot be drawn.
+    """
+
+    rate_mts: int
+    lanes: tuple[Lane, ...]
+    refresh: Refresh | None
+    figures: Figures
+    selected: str
+    said: str
+    missing: tuple[str, ...]
+    ghosts: tuple[Lane, ...] = ()
+    ghost_refresh: Refresh | None = None
+    ghost_name: str = ""
+
+    def ghost_of(self, lane: Lane) -> Lane | None:
+        """The same lane of the compared setpoint."""
+        return next((ghost for ghost in self.ghosts if ghost.name == lane.name), None)
+
+    @property
+    def length_ns(self) -> float:
+        """The longest lane, ghosts included."""
+        return max((lane.end_ns for lane in (*self.lanes, *self.ghosts)), default=0.0)
+
+
+NEEDED = ("t_cl_nck", "t_rcd_nck", "t_rp_nck", "t_ras_nck", "t_rc_nck", "t_rtp_nck", "t_cwl_nck", "t_wr_nck",
+          "t_rrd_s_nck", "t_faw_nck")  # fmt: skip
+"""Timings that the lanes are drawn from."""
+
+
+def cycle_picture(
+    rig: Rig, setpoint: Setpoint, selected: str, compared: Setpoint | None = None, compared_name: str = ""
+) -> CyclePicture | None:
+    """The picture of a setpoint; None when its data rate is on auto: nothing has a length then."""
+    values = setpoint.numbers()
+    rate = values.get("data_rate_mts")
+    if rate is None:
+        return None
+    labels = {knob.name: knob.label for knob in rig.knobs}
+    remarks = {remark.name: remark for remark in check_timings(values, rig.family)}
+    ghosts: tuple[Lane, ...] = ()
+    ghost_refresh = None
+    if compared is not None:
+        other = compared.numbers()
+        other_rate = other.get("data_rate_mts", rate)
+        ghosts = _lanes(other, other_rate, rig.family, labels, {})
+        ghost_refresh = _refresh(other, MemoryClock(other_rate))
+    knob = next((knob for knob in rig.knobs if knob.name == selected), None)
+    return CyclePicture(
+        rate_mts=rate,
+        lanes=_lanes(values, rate, rig.family, labels, remarks),
+        refresh=_refresh(values, MemoryClock(rate)),
+        figures=figures(values, rate, rig.family),
+        selected=selected,
+        said=_said(knob, setpoint, MemoryClock(rate), rig.family, remarks.get(selected)) if knob else "",
+        missing=tuple(labels.get(name, name) for name in NEEDED if name not in values),
+        ghosts=ghosts,
+        ghost_refresh=ghost_refresh,
+        ghost_name=compared_name,
+    )
+
+
+def _said(knob: Knob, setpoint: Setpoint, clock: MemoryClock, family: Family, remark: Remark | None) -> str:
+    """The knob in hand in one line: what it is, how long, what moves with it, what is the matter with it."""
+    value = setpoint[knob.name]
+    words = f"{knob.label} {knob.show(value)}"
+    if knob.unit == "nCK" and isinstance(value, int):
+        words += f" = {clock.ns(value):.2f} ns"
+    words += f": {knob.affects}" if knob.affects else ""
+    if knob.name == "t_refi_nck" and isinstance(value, int):
+        words += f". {refresh_note(clock.ns(value) / 1000, family)}"
+    if remark is not None:
+        words += f". {str(remark.standing).capitalize()}: {remark.text}"
+    return words
+
+
+def _refresh(values: Mapping[str, int], clock: MemoryClock) -> Refresh | None:
+    refresh = refresh_clocks(values)
+    return Refresh(clock.ns(refresh[0]), clock.ns(refresh[1])) if refresh else None
+
+
+class _Drawing:
+    """Lays timings end to end; what is not known draws nothing."""
+
+    def __init__(
+        self, values: Mapping[str, int], rate_mts: int, family: Family, labels: Mapping[str, str],
+        remarks: Mapping[str, Remark],
+    ) -> None:  # fmt: skip
+        self.values, self.clock, self.labels, self.remarks = values, MemoryClock(rate_mts), labels, remarks
+        self.minima = {rule.name: rule for rule in MINIMA[family]}
+        self.taken = in_effect(values, family)
+
+    def has(self, *names: str) -> bool:
+        return all(name in self.values for name in names)
+
+    def ns(self, *names: str) -> float:
+        return self.clock.ns(sum(self.values[name] for name in names))
+
+    def stretch(self, name: str, start_ns: float) -> Stretch:
+        rule = self.minima.get(name)
+        least = None
+        if rule is not None and self.has(*rule.needs):
+            least = start_ns + self.clock.ns(rule.least(self.taken))
+        clocks = self.values[name]
+        end_ns = start_ns + self.clock.ns(clocks)
+        return Stretch(name, self.labels.get(name, name), clocks, start_ns, end_ns, self.remarks.get(name), least)
+
+
+def _lanes(
+    values: Mapping[str, int], rate_mts: int, family: Family, labels: Mapping[str, str], remarks: Mapping[str, Remark]
+) -> tuple[Lane, ...]:
+    drawing = _Drawing(values, rate_mts, family, labels, remarks)
+    burst_ns = drawing.clock.ns(family.burst / 2)
+    lanes = (_read_lane(drawing, burst_ns), _write_lane(drawing, burst_ns), _activate_lane(drawing))
+    return tuple(lane for lane in lanes if lane is not None)
+
+
+def _read_lane(d: _Drawing, burst_ns: float) -> Lane | None:
+    """Activate, read, precharge, the next activate: each as early as the slower of its conditions allows."""
+    if not d.has("t_rcd_nck", "t_cl_nck", "t_rtp_nck", "t_ras_nck", "t_rp_nck"):
+        return None
+    read = d.ns("t_rcd_nck")
+    data = read + d.ns("t_cl_nck")
+    close = max(d.ns("t_ras_nck"), read + d.ns("t_rtp_nck"))
+    closed = close + d.ns("t_rp_nck")
+    again = max(closed, d.ns("t_rc_nck")) if d.has("t_rc_nck") else closed
+    rows = [
+        (d.stretch("t_rcd_nck", 0.0), d.stretch("t_rtp_nck", read), d.stretch("t_rp_nck", close)),
+        (d.stretch("t_cl_nck", read),),
+        (d.stretch("t_ras_nck", 0.0),),
+    ]
+    if d.has("t_rc_nck"):
+        rows.append((d.stretch("t_rc_nck", 0.0),))
+    commands = (
+        Command("A", 0.0),
+        Command("R", read),
+        Command("D", data, data + burst_ns),
+        Command("P", close),
+        Command("A", again),
+    )
+    return Lane("read", commands, tuple(rows))
+
+
+def _write_lane(d: _Drawing, burst_ns: float) -> Lane | None:
+    """Activate, write, its data, write recovery, precharge, the next activate."""
+    if not d.has("t_rcd_nck", "t_cwl_nck", "t_wr_nck", "t_rp_nck"):
+        return None
+    write = d.ns("t_rcd_nck")
+    data = write + d.ns("t_cwl_nck")
+    written = data + burst_ns
+    close = max(written + d.ns("t_wr_nck"), d.ns("t_ras_nck") if d.has("t_ras_nck") else 0.0)
+    commands = (
+        Command("A", 0.0),
+        Command("W", write),
+        Command("D", data, written),
+        Command("P", close),
+        Command("A", close + d.ns("t_rp_nck")),
+    )
+    rows = (
+        (
+            d.stretch("t_rcd_nck", 0.0),
+            d.stretch("t_cwl_nck", write),
+            d.stretch("t_wr_nck", written),
+            d.stretch("t_rp_nck", close),
+        ),
+    )
+    return Lane("write", commands, rows)
+
+
+def _activate_lane(d: _Drawing) -> Lane | None:
+    """Four activates in different bank groups, and the fifth that must wait for the window."""
+    if not d.has("t_rrd_s_nck"):
+        return None
+    apart = d.ns("t_rrd_s_nck")
+    fifth = max(4 * apart, d.ns("t_faw_nck")) if d.has("t_faw_nck") else 4 * apart
+    commands = (*(Command("A", k * apart) for k in range(4)), Command("A", fifth))
+    rows = [(d.stretch("t_rrd_s_nck", 0.0),)]
+    if d.has("t_faw_nck"):
+        rows.append((d.stretch("t_faw_nck", 0.0),))
+    return Lane("activates", commands, tuple(rows))

@@ -1,0 +1,40 @@
+"""A sheet of cells as SVG, in the dark theme's colours, for a picture that shows what a terminal showed."""
+
+from xml.etree import ElementTree as Xml
+
+from tenaz.core.base.plain_text import plain
+from tenaz.pictures.drawing.cells import Cells
+from tenaz.pictures.drawing.roles import DARK, DARK_GROUND
+
+CELL_WIDTH_PX, CELL_HEIGHT_PX, LETTER_PX = 8.4, 18.0, 14.0
+BORDER_PX = 16.0
+
+
+def cells_to_svg(cells: Cells, title: str) -> str:
+    """One text element a run of cells, stretched to its cells, so that columns stand whatever font there is."""
+    width = cells.width * CELL_WIDTH_PX + 2 * BORDER_PX
+    height = cells.height * CELL_HEIGHT_PX + 2 * BORDER_PX
+    root = Xml.Element("svg", xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {width:.0f} {height:.0f}", role="img")
+    Xml.SubElement(root, "title").text = plain(title)
+    Xml.SubElement(root, "rect", width="100%", height="100%", fill=DARK_GROUND)
+    sheet = Xml.SubElement(root, "g", {"font-family": "monospace", "font-size": f"{LETTER_PX:g}"})
+    for row, runs in enumerate(cells.rows()):
+        column = 0
+        for run in runs:
+            words = run.text.strip()
+            if words:
+                at = column + len(run.text) - len(run.text.lstrip())
+                Xml.SubElement(
+                    sheet,
+                    "text",
+                    {
+                        "x": f"{BORDER_PX + at * CELL_WIDTH_PX:.1f}",
+                        "y": f"{BORDER_PX + row * CELL_HEIGHT_PX + LETTER_PX:.1f}",
+                        "textLength": f"{len(words) * CELL_WIDTH_PX:.1f}",
+                        "lengthAdjust": "spacingAndGlyphs",
+                        "fill": DARK[run.role],
+                        "xml:space": "preserve",
+                    },
+                ).text = words
+            column += len(run.text)
+    return Xml.tostring(root, encoding="unicode")

@@ -1,0 +1,58 @@
+"""What stands on every picture that goes to paper: whose it is, of when, at which values, and what was shown there."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from tenaz.core.evidence.shown import Evidence
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.rigs.rig import Rig
+
+MOST_VALUES = 8
+"""More that differ from stock are counted only."""
+
+
+@dataclass(frozen=True, slots=True)
+class PaperHead:
+    """Title, rig and date in one line; values in force, and hours shown at them, in one line each."""
+
+    title: str
+    rig: str
+    date: str
+    in_force: str
+    shown: str
+    simulated: bool = False
+
+    @property
+    def lines(self) -> tuple[str, str, str]:
+        """As they stand on the paper."""
+        told = "SIMULATED RIG, says nothing of a real one · " if self.simulated else ""
+        return (
+            f"{told}{self.rig}: {self.title} · {self.date}",
+            f"in force: {self.in_force}",
+            f"shown there: {self.shown}",
+        )
+
+
+def paper_head(
+    title: str, rig: Rig, in_force: Setpoint, evidence: Evidence, at_utc: datetime, simulated: bool = False
+) -> PaperHead:
+    """The head of a picture of a rig."""
+    knobs = {knob.name: knob for knob in rig.knobs}
+    rate = [name for name in ("data_rate_mts",) if name in knobs]
+    apart = [one.knob for one in in_force.changes_from(rig.stock) if one.knob in knobs and one.knob not in rate]
+    named = [f"{knobs[name].label} {knobs[name].show(in_force[name])}" for name in (*rate, *apart)[:MOST_VALUES]]
+    left = len(rate) + len(apart) - len(named)
+    rest = f"{left} more off stock" if left else f"the other {len(rig.knobs) - len(named)} at stock"
+    hours = [
+        f"{kind.kind} {kind.hours:.1f} h" + (f", {kind.failed} failed" if kind.failed else "")
+        for kind in evidence.kinds
+        if kind.hours or kind.failed
+    ]
+    return PaperHead(
+        title,
+        rig.name,
+        f"{at_utc:%Y-%m-%d %H:%M} UTC",
+        ", ".join([*named, rest]),
+        "; ".join(hours) or "nothing yet",
+        simulated,
+    )

@@ -1,0 +1,1 @@
+"""The Load picture, and a routine being composed."""

@@ -1,0 +1,75 @@
+"""The Rig picture: the machine as one sees it with the side panel off; what is unknown looks unknown."""
+
+from tenaz.core.machine.intake import Weight, look_over
+from tenaz.core.machine.machine import Machine, show_gib
+from tenaz.core.rigs.rig import Rig
+from tenaz.pictures.drawing.cells import Cells, wrapped
+from tenaz.pictures.drawing.marks import Role
+from tenaz.pictures.rig.board import LABEL, UNKNOWN, draw_cores, draw_slots
+
+SAID_ONLY = ("graphics", "owner", "complaint", "by eye", "guarantee")
+"""Facts that are left out when they are not known; of all others it is shown that they are not."""
+
+WEIGHT_ROLE = {Weight.FAULT: Role.FAILED, Weight.OFF_STOCK: Role.LIT, Weight.NOTE: Role.TEXT}
+
+
+def draw_rig(rig: Rig, width: int, height: int, skip: int = 0) -> Cells:
+    """Draw who it is, its cores, its slots, and what was pointed out, from line ``skip`` of that on."""
+    cells = Cells(width, height)
+    row = _about(cells, rig)
+    row = draw_cores(cells, rig, row + 1)
+    row = draw_slots(cells, rig, row + 1)
+    lines = pointed_out(rig, width)
+    room = height - row - 1
+    if len(lines) > room > 0:
+        skip = max(0, min(skip, len(lines) - room + 1))
+        above, below = skip, len(lines) - skip - (room - 1)
+        lines = lines[skip : skip + room - 1]
+        more = [f"{count} more {where}" for count, where in ((above, "above"), (below, "below")) if count]
+        lines.append((0, f"[ ] {', '.join(more)}", Role.FAINT))
+    for number, (indent, text, role) in enumerate(lines):
+        cells.put(indent, row + 1 + number, text, role)
+    return cells
+
+
+def _about(cells: Cells, rig: Rig) -> int:
+    machine = rig.machine or Machine()
+    parts = dict(rig.parts)
+    graphics = ", ".join(f"{one.slot} {one.vendor_id:04x}:{one.device_id:04x}" for one in machine.graphics)
+    facts = [
+        ("processor", rig.processor),
+        ("board", machine.board or parts.get("board", "")),
+        ("firmware", f"{machine.firmware}, {machine.boot_mode} boot" if machine.firmware else ""),
+        ("memory", show_gib(rig.memory_bytes) if rig.memory_bytes else ""),
+        ("graphics", graphics or parts.get("graphics", "")),
+        ("for", rig.purpose.name),
+        ("owner", rig.owner),
+        ("complaint", rig.complaint),
+        ("by eye", rig.by_eye),
+        ("guarantee", f"{rig.guarantee_months} months" if rig.guarantee_months else ""),
+    ]
+    cells.put(0, 0, rig.name, Role.LIT)
+    cells.put_right(cells.width, 0, "F: is anything wrong with it?", Role.FAINT)
+    row = 1
+    for what, text in facts:
+        if text or what not in SAID_ONLY:
+            cells.put(0, row, what, Role.FAINT)
+            for line in wrapped(text or UNKNOWN, max(1, cells.width - LABEL)):
+                cells.put(LABEL, row, line, Role.TEXT if text else Role.UNKNOWN)
+                row += 1
+    return row
+
+
+def pointed_out(rig: Rig, width: int) -> list[tuple[int, str, Role]]:
+    """Lines (indent, text, role) about what is off stock, what does not add up, and what could not be read."""
+    if rig.machine is None:
+        text = "nothing was read of it yet: i fills in this machine; tenaz probe --save there brings another"
+        return [(0, line, Role.FAINT) for line in wrapped(text, width)]
+    lines = []
+    for finding in look_over(rig.machine):
+        words = wrapped(f"{finding.weight}: {finding.text}", width)
+        lines += [(0, line, WEIGHT_ROLE[finding.weight]) for line in words]
+        lines += [(4, line, Role.FAINT) for line in wrapped(finding.reason, width - 4)]
+    for unread in rig.machine.unread:
+        lines += [(0, line, Role.FAINT) for line in wrapped(f"not read: {unread.show()}", width)]
+    return lines

@@ -1,0 +1,1 @@
+"""The Sheet picture, and a knob's track."""

@@ -1,0 +1,1 @@
+"""Simulated rigs as they are made: populations, parts, faults, scenarios."""

@@ -1,0 +1,1 @@
+"""The physics of the simulated machine: heat, speed, edges, luck."""

@@ -1,0 +1,343 @@
+"""The workbench: what is set, what is happening, what has been shown.
+
+The first picture needs little; what works on a view (:mod:`tenaz.tui.session`) is imported when the book is open.
+"""
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from textual import events
+from textual.app import App, ComposeResult, SystemCommand
+from textual.containers import Horizontal
+from textual.screen import Screen
+from textual.widgets import Static
+
+from tenaz.core.base.errors import TenazError
+from tenaz.core.base.plain_text import plain
+from tenaz.tui.app.folding import Folding
+from tenaz.tui.app.glance import Glance
+from tenaz.tui.app.leaving import Leaving
+from tenaz.tui.app.looks import Looks
+from tenaz.tui.base.bridge import Told
+from tenaz.tui.base.commands import COMMANDS
+from tenaz.tui.base.desk import Brought, Desk, Done, Troubled, Viewed
+from tenaz.tui.base.taking_keys import TakesKeys
+from tenaz.tui.base.theme import SOOT, other
+from tenaz.tui.base.typed_ahead import TypedAhead
+from tenaz.tui.canvases.names import NAMES
+from tenaz.tui.widgets.keys import KeyBar
+from tenaz.tui.widgets.next_step import NextStep
+from tenaz.tui.widgets.panel import Panel
+from tenaz.tui.widgets.rail import Rail
+
+if TYPE_CHECKING:
+    from textual.filter import LineFilter
+
+    from tenaz.tui.session.session import Session
+    from tenaz.workshop.looking.view import View
+    from tenaz.workshop.shop.door import Door
+
+NEXT_QUESTION_S = 1.5
+"""So long after an answer the next question of a run may take to come: its keys are kept for it."""
+
+LOOK_EVERY_S = 2.0
+"""Who may only read sees what the other writes, this often."""
+
+DEMO = "demo"
+"""What the workbench is left with when the demo is to be opened."""
+
+
+@dataclass(frozen=True, slots=True)
+class Staying:
+    """How what runs goes on without its workbench: ``serve`` is called in the desk's thread until it has ended,
+    ``detach`` lets go of the terminal. ``open_door`` makes sure beforehand that it can be joined again.
+    """
+
+    serve: Callable[["Door"], None]
+    detach: Callable[[], None]
+    open_door: Callable[[], None]
+
+
+class Workbench(App[str]):
+    """The application. ``opening`` is called in the desk's thread with where to send events; ``book`` is the file that
+    it opens, where that is one.
+    """
+
+    CSS_PATH = "app.tcss"
+    TITLE = "Tenaz"
+
+    def __init__(
+        self,
+        opening: Callable[[Callable[[object], None]], "Door"],
+        clean_up: Callable[[], None] = lambda: None,
+        book: Path | None = None,
+        demo: bool = False,
+        staying: "Staying | None" = None,
+    ) -> None:
+        super().__init__()
+        self._looks, self._folding = Looks(self), Folding(self)
+        bridge = self._looks.bridge
+        self.desk = Desk(self.post_message, lambda: opening(bridge), staying.serve if staying else lambda _: None)
+        self._staying = staying
+        self._glance = Glance(book)
+        self._leaving = Leaving(self.desk, self._glance, clean_up, staying.detach if staying else None)
+        self._leaving.busy = lambda: self._session is not None and self._session.busy
+        self._session: Session | None = None
+        self._early: list[tuple[str, tuple[object, ...]]] = []
+        """Orders given before the book was open; carried out as soon as it is."""
+        self._demo = demo
+        self.typed_ahead = TypedAhead()
+        self._answered: object = None
+        """The question that was answered last."""
+
+    def get_line_filters(self) -> "Sequence[LineFilter]":
+        """What every line goes through on its way to the terminal."""
+        ours = self._looks.stand_ins
+        return [*super().get_line_filters(), *([ours] if ours.enabled else [])]
+
+    def get_theme_variable_defaults(self) -> dict[str, str]:
+        """Our own variables, for themes that do not have them."""
+        return SOOT.variables
+
+    def compose(self) -> ComposeResult:
+        """Rail, knobs, canvas, evidence, next step, log, keys."""
+        yield Rail()
+        with Horizontal(id="middle"):
+            yield Panel("tracks")
+            yield Panel("canvas")
+            yield Panel("evidence")
+        yield NextStep()
+        yield Panel("log")
+        yield KeyBar()
+        yield Static("", id="small")
+
+    def on_mount(self) -> None:
+        """Show the first picture, and only then open the book behind it."""
+        self.query_one(NextStep).focus()
+        self._leaving.watch(self)
+        self._glance.show(self)
+        self.call_after_refresh(self.desk.start)
+
+    def on_resize(self, event: events.Resize) -> None:
+        """Fit the window."""
+        self._folding.fit(event.size)
+        if self._session is not None:
+            self._session.fold()
+
+    def _handle_exception(self, error: Exception) -> None:
+        """Whatever a key leads to, what runs goes on; only a workbench that never came up ends with its traceback."""
+        if self._session is None:
+            super()._handle_exception(error)
+            return
+        from tenaz.workshop.bench.mishaps import told  # noqa: PLC0415 - only what goes wrong needs it
+
+        words = str(error) if isinstance(error, TenazError) else told(error, "What runs goes on.")
+        self.query_one(NextStep).complain(words)
+
+    async def action_quit(self) -> None:
+        """Leave; ask while something runs."""
+        if self._session is not None and self._session.aboard:
+            self._session.order("show_stick")
+            return
+        if self._session is None or not self._session.busy:
+            self._leaving.leave(self)
+            return
+        from tenaz.tui.screens.asking import Ask  # noqa: PLC0415 - the first picture does not wait for it
+
+        goes_on = {"b": "leave it running in the background; tenaz joins it again"} if self._leaving.can_stay else {}
+        answers = {**goes_on, "y": "stop it, record it as stopped by hand, and leave", "n": "stay here"}
+        self.push_screen(Ask("A trial is under way.", answers), self._take_leave)
+
+    def action_leave_now(self) -> None:
+        """Leave without a question; what was ordered before is done first."""
+        self._leaving.leave(self, running=True)
+
+    def _take_leave(self, answer: str | None) -> None:
+        if answer == "y":
+            from tenaz.orders import Stop  # noqa: PLC0415 - it is there by now
+
+            # What was joined is not closed with the desk.
+            self.desk.order(Stop())
+            self._leaving.leave(self, running=True)
+        elif answer == "b" and self._staying is not None:
+            try:
+                self._staying.open_door()
+            except TenazError as error:
+                self.query_one(NextStep).complain(f"{error} It is not left: stay here, or stop it.")
+                return
+            self._leaving.leave_running(self)
+
+    def on_viewed(self, message: Viewed) -> None:
+        """Show a fresh view; the first one begins the session."""
+        if self._session is None:
+            self._session = self._begin(message.view)
+            for name, arguments in self._early:
+                self.action_order(name, *arguments)
+        else:
+            if not self._session.busy:
+                # Nothing runs that could ask: nothing more is typed ahead for a question.
+                self.forget_typed(self._answered)
+            self._session.take_view(message.view)
+
+    def _begin(self, view: "View") -> "Session":
+        """Begin to work on what was opened."""
+        from tenaz.tui.base.settings_known import known_settings  # noqa: PLC0415
+        from tenaz.tui.session.panels import Panels  # noqa: PLC0415 - the first picture does not wait for it
+        from tenaz.tui.session.session import Session  # noqa: PLC0415
+        from tenaz.tui.session.workspace import Workspace  # noqa: PLC0415
+
+        work = Workspace.on(view)
+        forward = partial(self._folding.show, "canvas")
+        session = Session(work, Panels(self, self.desk, work, forward, self._looks.take, self.typed_ahead))
+        session.take_view(view)
+        session.join(view.asking)
+        session.take_settings(*known_settings())
+        if view.unread:
+            self.query_one(NextStep).complain(
+                f"{len(view.unread)} damaged row{'s' if len(view.unread) != 1 else ''} of the book cannot be read and "
+                f"were passed over, like {view.unread[0]}. All others are here; tenaz book names each."
+            )
+        if view.aboard is not None:
+            session.stick.begin()
+        elif view.fresh and not self._demo:
+            self._welcome(session, view.place)
+        elif self._demo:
+            session.tell_story()
+        if view.read_only:
+            self.set_interval(LOOK_EVERY_S, self.desk.look)
+        return session
+
+    def _welcome(self, session: "Session", place: str) -> None:
+        from tenaz.tui.screens.welcome import Welcome  # noqa: PLC0415 - once in the life of a book
+
+        def take(choice: str | None) -> None:
+            if choice == DEMO:
+                self._leaving.leave(self, then=DEMO)
+            elif choice is not None:
+                session.begin_with(choice)
+
+        self.push_screen(Welcome(place), take)
+
+    def on_troubled(self, message: Troubled) -> None:
+        """Say what went wrong."""
+        if message.fatal:
+            self.query_one(NextStep).suggest("q   leave", "nothing was changed")
+        if message.order is not None and self._session is not None:
+            self.forget_typed(message.order)
+            self._session.could_not(message.order)
+        self.query_one(NextStep).complain(message.trouble)
+
+    def on_brought(self, message: Brought) -> None:
+        """What was asked for came: of a trial's load, or the picture of a line."""
+        if self._session is not None:
+            self._session.take_brought(message.order, message.came)
+            self.forget_typed(message.order)
+
+    def on_done(self, message: Done) -> None:
+        """Say what came of an order."""
+        self.notify(plain(message.text), markup=False)
+
+    def on_told(self, message: Told) -> None:
+        """Something happened in the engine."""
+        if self._session is not None:
+            self._session.hear(message.event)
+
+    def on_next_step_answered(self, message: NextStep.Answered) -> None:
+        """The technician answered a question."""
+        if self._session is not None:
+            self._answered = message.question
+            self.typed_ahead.wait(message.question, {choice.key for choice in message.question.choices} - {"s", "q"})
+            self.set_timer(NEXT_QUESTION_S, lambda: self.forget_typed(message.question))
+            self._session.running.take_answer(message.answer, message.question)
+
+    def on_panel_picked(self, message: Panel.Picked) -> None:
+        """Something drawn was clicked: a key of the bar, a knob, a place on its track, a trial."""
+        kind, which = message.target
+        if kind == "key":
+            self.run_worker(self.run_action(str(which)))
+        elif self._session is not None:
+            self._session.pick(str(kind), which)
+
+    async def on_event(self, event: events.Event) -> None:
+        """Keys are looked at here, where they stand in the order in which they were typed."""
+        if isinstance(event, events.Key) and not event.is_forwarded and self._take_key(event):
+            return
+        await super().on_event(event)
+
+    def _take_key(self, event: events.Key) -> bool:
+        """What was typed in a burst comes faster than the prompt that it is meant for: it gets all of it, in order.
+
+        Digits begin a value, from 1 on, and a minus where the knob in hand has values below nought; 0 dials stock,
+        Enter follows what is next.
+        """
+        if isinstance(self.screen, TakesKeys):
+            return self.screen.takes(event)
+        if len(self.screen_stack) == 1 and self.typed_ahead.takes(event):
+            return True
+        typed = "" if event.key == "enter" else event.character
+        if len(self.screen_stack) > 1:
+            return False
+        if typed in ("-", "−") and self._session is not None and self._session.takes_signs:
+            typed = "-"
+        elif typed == "-":
+            self.action_order("zoom_time", 200)
+            return True
+        if typed is None or typed not in ("", "-", *"0123456789"):
+            return self.query_one(NextStep).takes(event.key) or self._take_command(event.key)
+        self.action_order(*{"0": ("dial_stock",), "": ("follow_next",)}.get(typed, ("type_value", typed)))
+        return True
+
+    def _take_command(self, key: str) -> bool:
+        """A key of a command acts here and now: on its way over the widgets the next keys would overtake it."""
+        command = next((one for one in COMMANDS if one.key == key and not one.of_app), None)
+        if command is None:
+            return False
+        name, steps = command.order
+        self.action_order(name, *steps)
+        return True
+
+    def forget_typed(self, what: object) -> None:
+        """Nothing more is waited for what was typed ahead."""
+        if self.typed_ahead.waits_for(what):
+            self.typed_ahead.over()
+
+    def action_order(self, name: str, *arguments: object) -> None:
+        """Carry out a command of the session; where it makes no sense now, it says why."""
+        if self._session is None:
+            self._early.append((name, arguments))
+        elif not self._session.order(name, *arguments):
+            self.typed_ahead.refused()
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """What makes no sense now is not offered in the palette; its key still says why."""
+        if action == "order" and self._session is not None and len(self.screen_stack) > 1:
+            return not self._session.why_not(str(parameters[0])) or None
+        return True
+
+    def action_fold(self) -> None:
+        """The next panel, on a small screen."""
+        self._folding.next()
+
+    def action_theme(self) -> None:
+        """The other theme."""
+        self.theme = other(self.theme)
+
+    def action_help(self) -> None:
+        """What the canvas in sight shows, and all keys."""
+        from tenaz.tui.screens.help import Help  # noqa: PLC0415 - the first picture does not wait for it
+
+        self.push_screen(Help(self._session.canvas if self._session is not None else "climb"))
+
+    def get_system_commands(self, screen: Screen[object]) -> Iterable[SystemCommand]:
+        """Every command, for the palette."""
+        del screen
+        for command in COMMANDS:
+            senseless = self._session is not None and self._session.why_not(command.action)
+            if not senseless:
+                yield SystemCommand(command.help, f"key {command.shown}", partial(self.run_action, command.binding))
+        for name in NAMES:
+            show = partial(self.run_action, f"order('show_canvas', '{name}')")
+            yield SystemCommand(f"the canvas {name}", "show it", show)

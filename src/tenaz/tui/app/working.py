@@ -1,0 +1,115 @@
+"""The workbench at work: on a book, alone or joined to what was left running there; or on a demo book."""
+
+import os
+import shutil
+import sys
+import tempfile
+from collections.abc import Callable
+from contextlib import suppress
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from tenaz.core.base.errors import TenazError
+from tenaz.journal.opening.places import file_of
+from tenaz.tui.app.apart import Apart
+from tenaz.tui.app.app import DEMO, Staying, Workbench
+from tenaz.tui.app.leaving import STAY
+
+if TYPE_CHECKING:
+    from multiprocessing.connection import Listener
+
+    from tenaz.workshop.shop.door import Door
+
+DEMO_FOLDER = "tenaz-demo-"
+
+
+def work_on(book: str | None, apart: Apart) -> int:
+    """Until it is left; gives the exit status."""
+    file = file_of(book)
+    doors: list[Listener] = []
+    guests: list[bool] = []
+    """Not empty: what runs elsewhere was joined, and its door is open already."""
+
+    def opening(publish: Callable[[object], None]) -> "Door":
+        from tenaz.workshop.shop.joining import join  # noqa: PLC0415 - the first picture must not wait for the database
+        from tenaz.workshop.shop.shop import Workshop  # noqa: PLC0415
+
+        apart.follow()
+        joined = join(file, publish) if file is not None else None
+        if joined is not None:
+            guests.append(True)
+            return joined
+        workshop = Workshop(publish)
+        workshop.open(book)
+        return workshop
+
+    def open_door() -> None:
+        from tenaz.workshop.shop.staying import listen  # noqa: PLC0415 - only what is left running needs it
+
+        assert file is not None
+        if not doors and not guests:
+            doors.append(listen(file))
+
+    def serve(workshop: "Door") -> None:
+        from tenaz.workshop.shop.shop import Workshop  # noqa: PLC0415 - it is there by now
+        from tenaz.workshop.shop.staying import Staying as Served  # noqa: PLC0415 - only what is left running needs it
+
+        if not isinstance(workshop, Workshop):
+            return
+        with suppress(TenazError):
+            # Where the terminal went away nobody can be told: what runs is run to its end all the same.
+            open_door()
+        Served(workshop, doors[0] if doors else None).serve()
+
+    staying = None if file is None else Staying(serve, apart.let_go, open_door)
+    workbench = Workbench(opening, book=file, staying=staying)
+    left_for = _run(workbench)
+    if left_for == DEMO:
+        work_on_demo()
+    elif left_for == STAY:
+        apart.let_go("What runs goes on in the background; start tenaz again to join it.")
+        workbench.desk.stay()
+        workbench.desk.wait()
+    return 0
+
+
+def _run(workbench: Workbench) -> str | None:
+    """Until it is left, with what it is left for; a start that failed, or an end from outside, is an exit status of its
+    own.
+    """
+    left_for = workbench.run()
+    if workbench.return_code:
+        sys.exit(workbench.return_code)
+    return left_for
+
+
+def work_on_demo(rig: str = "") -> None:
+    """On a demo book that is thrown away afterwards, on one of its rigs."""
+    sweep_demos()
+    throw_away = tempfile.TemporaryDirectory(prefix=f"{DEMO_FOLDER}{os.getpid()}-")
+    with throw_away as folder:
+        place = Path(folder) / "demo.db"
+
+        def opening(publish: Callable[[object], None]) -> "Door":
+            from tenaz.orders import ChooseRig  # noqa: PLC0415
+            from tenaz.workshop.errands.demo_book import make_demo_book  # noqa: PLC0415
+            from tenaz.workshop.shop.shop import Workshop  # noqa: PLC0415
+
+            make_demo_book(place)
+            workshop = Workshop(publish)
+            workshop.open(place)
+            if rig:
+                workshop.do(ChooseRig(rig))
+            return workshop
+
+        _run(Workbench(opening, throw_away.cleanup, demo=True))
+
+
+def sweep_demos() -> None:
+    """Remove demo books that were left behind by a demo that was killed."""
+    for folder in Path(tempfile.gettempdir()).glob(f"{DEMO_FOLDER}*-*"):
+        owner = folder.name.removeprefix(DEMO_FOLDER).partition("-")[0]
+        with suppress(OSError):
+            gone = owner.isdigit() and not Path(f"/proc/{owner}").exists()
+            if gone and folder.stat().st_uid == os.getuid() and not folder.is_symlink():
+                shutil.rmtree(folder)

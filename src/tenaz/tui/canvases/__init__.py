@@ -1,0 +1,1 @@
+"""The canvases in the middle, one a file."""

@@ -1,0 +1,75 @@
+"""Whether a command makes sense now, and what is told where it does not."""
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from tenaz.tui.base.commands import BY_ACTION, Need
+from tenaz.tui.canvases.canvases import entering
+
+if TYPE_CHECKING:
+    from tenaz.tui.session.workspace import Workspace
+
+
+def why_not(action: str, work: "Workspace") -> str:
+    """Why a command makes no sense now; empty where it does."""
+    command = BY_ACTION.get(action)
+    for need in command.needs if command else ():
+        met, words = _TOLD[need]
+        if not met(work):
+            return words(work)
+    return ""
+
+
+_TOLD: dict[Need, tuple[Callable[["Workspace"], bool], Callable[["Workspace"], str]]] = {
+    Need.IDLE: (lambda w: not w.busy, lambda _: "A trial is under way: stop it first with s."),
+    Need.RUNNING: (lambda w: w.busy, lambda _: "Nothing runs that could be stopped."),
+    Need.WRITABLE: (lambda w: not w.view.read_only, lambda w: f"Read-only: {w.view.read_only}"),
+    Need.SIMULATED: (
+        lambda w: not w.view.bench.real,
+        lambda w: f"Time passes as it is on bench {w.view.bench}: only a simulated rig has a pace.",
+    ),
+    Need.SEARCHING: (
+        lambda w: w.view.search is not None,
+        lambda _: "No climb is under way here: c begins one along the knob in hand.",
+    ),
+    Need.TRIALS: (
+        lambda w: (
+            bool(w.view.trials)
+            or (w.canvases.name == "plan" and bool(w.view.planned))
+            or (w.canvases.name == "rig" and w.canvases.find.shown(w.view))
+        ),
+        lambda _: "There is no trial to point at yet.",
+    ),
+    Need.PLANNED: (
+        lambda w: bool(w.view.planned),
+        lambda _: "Nothing is planned yet: Q puts the dialled values, or the climb under way, on the plan.",
+    ),
+    Need.CLIMBS: (
+        lambda w: any(one.knobs == (w.dial.knob.name,) for one in w.view.climbs),
+        lambda w: f"{w.dial.knob.label} was not climbed on this bench yet: c begins.",
+    ),
+    Need.TIME: (
+        lambda w: w.canvases.name == "load",
+        lambda w: f"The canvas {w.canvases.name} has no time axis: w goes to the load.",
+    ),
+    Need.SCROLLS: (
+        lambda w: w.canvases.name in ("load", "rig", "margins", "scores"),
+        lambda w: f"The canvas {w.canvases.name} has no time axis: w goes to the load.",
+    ),
+    Need.SAVED: (
+        lambda w: bool(w.view.saved),
+        lambda _: "No setpoint is saved yet to compare with: S saves what is dialled under a name.",
+    ),
+    Need.TYPING_IN: (
+        lambda w: entering(w.view) is not None,
+        lambda _: "Nothing is being typed in that could be ticked.",
+    ),
+    Need.OPEN_NOTE: (
+        lambda w: w.open_note() is not None,
+        lambda w: f"There is no open note on {w.dial.knob.label} {w.dial.knob.show(w.dial.value)}.",
+    ),
+    Need.DIFFERING: (
+        lambda w: bool(w.view.differing),
+        lambda _: "No value of the newest trial read otherwise than asked: no grid needs correcting.",
+    ),
+}

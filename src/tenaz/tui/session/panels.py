@@ -1,0 +1,238 @@
+"""The panels brought up to date from what is worked on."""
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any, TypeVar
+
+from tenaz.advice.next_step import next_found, next_scored, next_step
+from tenaz.advice.suggestion import Suggestion
+from tenaz.core.base.plain_text import plain
+from tenaz.core.evidence.shown import evidence_at
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.margins.judging import Judgement
+from tenaz.margins.safety import safety_of
+from tenaz.orders import BringLoad, SetPace
+from tenaz.pictures.sheet.track import tracks_of
+from tenaz.pictures.sheet.tracks import draw_tracks
+from tenaz.pictures.status.evidence import draw_evidence
+from tenaz.pictures.status.log import draw_log
+from tenaz.tui.base.typed_ahead import ANSWERS_S, TypedAhead
+from tenaz.tui.canvases.canvases import CLOCK_KNOBS, OF_A_TRIAL, clocks_line
+from tenaz.tui.session.workspace import PACES, Workspace
+from tenaz.tui.widgets.keys import KeyBar
+from tenaz.tui.widgets.next_step import NextStep
+from tenaz.tui.widgets.panel import Panel
+from tenaz.tui.widgets.rail import Rail
+
+if TYPE_CHECKING:
+    from textual.app import App
+    from textual.screen import ModalScreen
+
+    from tenaz.orders import Order
+    from tenaz.settings.model import Settings
+    from tenaz.tui.base.desk import Desk
+    from tenaz.workshop.looking.view import View
+
+Answer = TypeVar("Answer")
+
+
+class Panels:
+    """The hands of the workbench: they draw, ask, tell, and give orders to the desk."""
+
+    def __init__(
+        self,
+        app: "App[Any]",
+        desk: "Desk",
+        work: Workspace,
+        to_canvas: Callable[[], None],
+        apply: Callable[["Settings"], None] = lambda _: None,
+        typed_ahead: TypedAhead | None = None,
+    ) -> None:
+        self._app = app
+        self._apply = apply
+        self._typed_ahead = typed_ahead or TypedAhead()
+        self._desk = desk
+        self._work = work
+        self._to_canvas = to_canvas
+        self._rail, self._next = app.query_one(Rail), app.query_one(NextStep)
+
+    # -- asking and telling ----------------------------------------
+
+    def ask(self, screen: "ModalScreen[Answer]", take: Callable[[Answer | None], Any]) -> None:
+        """Put a question over the workbench; what was typed for it already is its."""
+        self._app.push_screen(screen, take)
+        self._typed_ahead.over(screen)
+
+    def wait_for(self, order: "Order[Any]") -> None:
+        """Give an order whose answer opens a dialog: what is typed until then is meant for that."""
+        self._typed_ahead.wait(order)
+        self.give(order)
+
+    def complain(self, trouble: str) -> None:
+        """Say what went wrong and what to do."""
+        self._next.complain(trouble)
+
+    def tell(self, text: str, title: str = "") -> None:
+        """Say something in passing."""
+        self._app.notify(text, title=title, markup=False)
+
+    def give(self, order: "Order[Any]") -> None:
+        """Give an order to the desk; what was complained of before it is settled, or will be said again."""
+        if not isinstance(order, BringLoad | SetPace):
+            self.complain("")
+        self._desk.order(order)
+
+    def hold_typed(self) -> None:
+        """A command waits for the run's end: what is typed behind it is meant for what it will open."""
+        self._typed_ahead.wait(self)
+
+    def let_typed_go(self) -> None:
+        """What waited was carried out."""
+        if self._typed_ahead.waits_for(self):
+            self._typed_ahead.over(self._app.screen)
+
+    def leave(self) -> None:
+        """Leave the workbench once what was ordered is done."""
+        self._app.call_next(self._app.run_action, "leave_now")
+
+    def look(self) -> None:
+        """Have a fresh view taken soon."""
+        self._desk.look()
+
+    def show_question(self, question: Any) -> None:
+        """Show a question whose choices are keys; None takes it back."""
+        self._next.ask(question)
+        if question is not None and self._typed_ahead.waits:
+            self._typed_ahead.over()
+            self._typed_ahead.refused(ANSWERS_S)
+        self._rail.show_waiting(question is not None)
+        self._app.query_one(KeyBar).leave_to(choice.key for choice in (question.choices if question else ()))
+
+    def show_trial(self, trial: Any) -> None:
+        """Light a trial's station on the rail."""
+        self._rail.show_trial(trial)
+
+    def show_progress(self, event: Any) -> None:
+        """Show a load under way on the rail."""
+        self._rail.show_progress(event)
+
+    def title(self, text: str) -> None:
+        """Put a line into the title of the terminal's window: it is seen when the window is not."""
+        driver = self._app._driver
+        if driver is not None:
+            driver.write(f"\x1b]2;{plain(text)}\x07")
+
+    def ring(self) -> None:
+        """Ring the bell, where that is wanted."""
+        if self._work.settings.screen.bell:
+            self._app.bell()
+
+    def refused_keys(self) -> tuple[str, ...]:
+        """What was set as a key and cannot be one, in words."""
+        return self._app._looks.refused if hasattr(self._app, "_looks") else ()
+
+    def apply_settings(self, settings: "Settings") -> None:
+        """Look and answer as was set."""
+        self._apply(settings)
+
+    def bring_canvas_forward(self) -> None:
+        """On a small screen: the panel of the canvases, because something was done there."""
+        self._to_canvas()
+
+    def scroll_rig(self, step: int) -> None:
+        """Scroll what the Rig canvas points out."""
+        self._work.canvases.scroll(step, self._work.view, self._panel("canvas").size.width)
+        self.show()
+
+    # -- drawing ----------------------------------------
+
+    def show(self) -> None:
+        """Bring every panel up to date."""
+        work = self._work
+        view, rig, dial = work.view, work.view.rig, work.dial
+        self._rail.show_rig(rig.name, view.bench)
+        selected, edges = dial.selected, edges_on(view, dial.setpoint)
+        tracks = tracks_of(rig.knobs, dial.setpoint, view.in_force, rig.stock, view.index, edges)
+        clocks = clocks_line(rig, dial.setpoint, brief=True) if dial.knob.name in CLOCK_KNOBS else ""
+        self._panel("tracks").show(lambda width, height: draw_tracks(tracks, selected, width, height, clocks))
+        self._panel("canvas").show(work.canvases.drawing(view, dial, work.picture(), work.cursor))
+        if work.line_wanted is not None:
+            wanted, work.line_wanted = work.line_wanted, None
+            self._desk.order(wanted)
+        self._show_evidence()
+        log = tuple(line for line in view.log if work.filter.lower() in " ".join(line).lower())
+        self._panel("log").show(lambda width, height: draw_log(log, width, height))
+        fit_log(self._app, len(log))
+        work.suggestion = self._suggested()
+        self._next.suggest(work.suggestion.headline, work.suggestion.reason)
+        self._rail.show_idle(self.idle_words(), work.busy)
+        self._app.query_one(KeyBar).show_state(work.busy)
+
+    def _suggested(self) -> Suggestion:
+        """The next step: on the question path where that is in sight."""
+        work, find = self._work, self._work.canvases.find
+        view, dial = work.view, work.dial
+        on_path = work.canvases.name == "rig" and find.shown(view) and find.picture is not None
+        if on_path and find.picture is not None and not work.busy and not view.read_only:
+            return next_found(find.picture, not find.stale)
+        scores = work.canvases.scores.picture(view) if work.canvases.name == "scores" else None
+        still = not work.busy and not view.read_only and dial.setpoint == view.in_force
+        scored = next_scored(scores, view) if scores is not None and still else None
+        return scored or next_step(view, dial.setpoint, dial.knob, work.busy)
+
+    def idle_words(self) -> str:
+        """What stands under the rail while nothing runs."""
+        view, work = self._work.view, self._work
+        pace = "" if view.bench.real else f" · pace: {PACES[work.pace][1]}"
+        how = f"{view.search.strategy} goes on" if view.search is not None else f"climbs by {work.strategy}"
+        return "READ-ONLY" if view.read_only else f"next load: {work.load_for_knob.show()} · {how}{pace}"
+
+    def _show_evidence(self) -> None:
+        view, rig, dialled = self._work.view, self._work.view.rig, self._work.dial.setpoint
+        evidence = evidence_at(dialled, view.index, rig)
+        apart = {change.knob for base in (rig.stock, view.in_force) for change in dialled.changes_from(base)}
+        values = tuple(
+            (f"{k.label} {k.show(dialled[k.name])}", dialled[k.name] != view.in_force[k.name])
+            for k in rig.knobs
+            if k.name in apart or k.name == "data_rate_mts"
+        )
+        safety = safety_of(rig, dialled, view.index)
+        self._panel("evidence").show(
+            lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height, safety)
+        )
+
+    def show_load(self) -> None:
+        """Bring the canvas of a load up to date, where it is in sight."""
+        work = self._work
+        if work.canvases.name in OF_A_TRIAL:
+            self._panel("canvas").show(work.canvases.drawing(work.view, work.dial, None, None))
+
+    def _panel(self, name: str) -> Panel:
+        return self._app.query_one(f"#{name}", Panel)
+
+
+ROWS_A_LOG_LINE = 7
+"""Of the screen: so much higher it must be for one more line of the log."""
+
+
+def fit_log(app: "App[Any]", lines: int) -> None:
+    """Give the log as many rows as it has lines, up to a part of the screen; what is left is the canvas's. On a small
+    screen it has a panel of its own, and the style sheet says how large.
+    """
+    panel = app.query_one("#log", Panel)
+    if app.screen_stack[0].has_class("folded"):
+        panel.styles.height = None
+        panel.styles.clear_rule("display")
+        return
+    panel.display = lines > 0
+    panel.styles.height = 1 + min(lines, max(3, app.size.height // ROWS_A_LOG_LINE))
+
+
+def edges_on(view: "View", dialled: Setpoint) -> dict[str, Judgement]:
+    """What was judged on the lines through what is dialled, by knob."""
+    found = {}
+    for name, picture in view.pictures.items():
+        if picture.judged is not None and picture.base is not None:
+            apart = {change.knob for change in dialled.changes_from(picture.base)}
+            if not apart - {name}:
+                found[name] = picture.judged
+    return found

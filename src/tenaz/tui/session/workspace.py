@@ -1,0 +1,167 @@
+"""What is worked on in front of the screen: view, dial, canvases, and what the next trial is to be."""
+
+from dataclasses import dataclass, field, replace
+from datetime import UTC, datetime
+
+from tenaz.advice.suggestion import NOTHING_YET, Suggestion
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.loads.composing import Draft
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.rigs.felt import felt_by
+from tenaz.core.rigs.notes import ValueNote
+from tenaz.core.trials.trial import Trial
+from tenaz.orders import BringLine
+from tenaz.pictures.climb.model import ClimbPicture
+from tenaz.settings.model import Settings
+from tenaz.tui.base.dial import Dial
+from tenaz.tui.canvases.canvases import OF_A_TRIAL, Canvases
+from tenaz.workshop.looking.view import View
+
+PACES: tuple[tuple[float | None, str], ...] = (
+    (600.0, "an hour in 6 s"),
+    (60.0, "an hour in a minute"),
+    (1.0, "as it is"),
+    (None, "in a moment"),
+)
+
+USUAL = Settings().work
+"""What is proposed where nothing was set or chosen."""
+
+
+@dataclass(slots=True)
+class Workspace:
+    """``busy`` says that something was started and has not ended; ``winding_up`` that its newest trial is recorded, or
+    is just being so, and neither ended nor went on yet. ``left_unknown`` are values that the technician does
+    not know either. ``carried_from`` is the sheet that was carried last, as it stood before.
+    """
+
+    view: View
+    dial: Dial
+    canvases: Canvases
+    plan: LoadPlan = field(default_factory=lambda: parse_load(USUAL.load))
+    strategy: str = USUAL.strategy
+    pace: int = 0
+    cursor: int | None = None
+    filter: str = ""
+    busy: bool = False
+    winding_up: bool = False
+    left_unknown: set[str] = field(default_factory=set)
+    carried_from: Setpoint | None = None
+    suggestion: Suggestion = NOTHING_YET
+    settings: Settings = field(default_factory=Settings)
+    line_wanted: BringLine | None = None
+    opened: int | None = None
+    """The trial that was pointed at in the book: its load and its print are shown, until another one is pointed at."""
+    routine: Draft | None = None
+    """The routine that was composed last."""
+    past: ClimbPicture | None = None
+    """A climb of before that is looked at, until another knob is taken in hand or something runs."""
+    _line_of: tuple[BringLine, int] | None = None
+    _line: ClimbPicture | None = None
+
+    @classmethod
+    def on(cls, view: View) -> "Workspace":
+        """A fresh one on a view."""
+        newest = view.index.newest
+        before_today = newest is not None and newest.bench.real and newest.begun_utc.date() < datetime.now(UTC).date()
+        # Who comes back on another day is told first where everything stands.
+        canvases = Canvases(view.rig, "day") if before_today else Canvases(view.rig)
+        return cls(view, Dial(view.rig, view.in_force, view.in_force), canvases, busy=view.running)
+
+    def take(self, view: View) -> bool:
+        """Take a fresh view; whether it is of another rig or bench. What was dialled on the same one stays."""
+        before, self.view = self.view, view
+        if before.rig.name == view.rig.name and before.bench is view.bench:
+            self.dial.follow(view.in_force)
+            self.dial.rig = view.rig
+            return False
+        self.dial = Dial(view.rig, view.in_force, view.in_force)
+        self.opened = None
+        self.cursor, self.plan, self.routine = None, self.usual_load, None
+        self.canvases, self.past = Canvases(view.rig, self.canvases.name), None
+        return True
+
+    @property
+    def load_for_knob(self) -> LoadPlan:
+        """The next load: as chosen, or where none was chosen the usual one, of a kind that strains the knob in hand."""
+        if self.plan != self.usual_load:
+            return self.plan
+        return felt_by(self.dial.knob, self.plan, self.view.rig.purpose)
+
+    @property
+    def usual_load(self) -> LoadPlan:
+        """The load of a rig or bench on which none was chosen yet."""
+        return parse_load(self.settings.work.load)
+
+    def take_settings(self, settings: Settings) -> None:
+        """What is usual from now on; what was chosen meanwhile stays."""
+        if self.plan == self.usual_load:
+            self.plan = parse_load(settings.work.load)
+        if self.strategy == self.settings.work.strategy:
+            self.strategy = settings.work.strategy
+        self.settings = settings
+
+    def know(self, knob: str, value: int) -> None:
+        """A value of the rig that was not known is known now."""
+        self.dial.know(knob, value)
+        self.view = replace(self.view, rig=self.dial.rig, in_force=self.dial.in_force)
+
+    def open_note(self) -> ValueNote | None:
+        """The newest open note on the value in hand."""
+        knob, value = self.dial.knob.name, self.dial.value
+        found = [note for note in self.view.notes if note.open and note.knob == knob and note.value == value]
+        return found[-1] if found else None
+
+    def picture(self) -> ClimbPicture | None:
+        """The climb under way along the knob in hand, else its line through the dialled values, else its last climb."""
+        view, knob = self.view, self.dial.knob
+        if self.past is not None and self.past.knob.name == knob.name and not self.busy:
+            return self.past
+        newest = view.pictures.get(knob.name)
+        if newest is not None and (newest.advice is None or self.busy):
+            return newest
+        line = self._line_picture(newest)
+        if line is None or newest is None or not newest.points:
+            return newest or line
+        return newest if line.points[-1].number <= newest.points[-1].number else line
+
+    def _line_picture(self, newest: ClimbPicture | None) -> ClimbPicture | None:
+        """The line through the dialled values. It is drawn up elsewhere: until it comes there is none to show, and what
+        is wanted stands in ``line_wanted``.
+        """
+        prefer = newest.kind if newest is not None and newest.kind is not None else self.plan.kind
+        wanted = BringLine(self.dial.knob.name, self.dial.setpoint, prefer), self.view.change
+        if self._line_of == wanted:
+            return self._line
+        self.line_wanted = wanted[0]
+        # The line as it stood a moment ago is nearer to the truth than none.
+        return self._line if self._line_of is not None and _one_line(self._line_of[0], wanted[0]) else None
+
+    def take_line(self, order: BringLine, picture: ClimbPicture | None) -> None:
+        """A line was drawn up."""
+        self._line_of, self._line = (order, self.view.change), picture
+
+    def pointable(self) -> tuple[Trial, ...]:
+        """The trials that the cursor walks over: those on the canvas, or all when there are none."""
+        picture = self.picture()
+        numbers = {point.number for point in picture.points} if picture else set()
+        return tuple(trial for trial in self.view.trials if trial.number in numbers) or self.view.trials
+
+    def pointed_at(self) -> Trial | None:
+        """The trial under the cursor, or the newest; None where there is none."""
+        trials = self.pointable()
+        return trials[-1 if self.cursor is None else min(self.cursor, len(trials) - 1)] if trials else None
+
+    def load_to_bring(self) -> Trial | None:
+        """The trial whose load the canvas is about and does not show yet."""
+        if self.busy or self.canvases.name not in OF_A_TRIAL:
+            return None
+        opened = None if self.opened is None else self.view.index.one(self.opened)
+        trial = opened or self.pointed_at()
+        return trial if trial is not None and trial.id != self.canvases.load_view.trial_id else None
+
+
+def _one_line(one: BringLine, other: BringLine) -> bool:
+    """Whether both ask for the same line, from whatever value on it."""
+    return one.knob == other.knob and one.through.line_key(one.knob) == other.through.line_key(other.knob)

@@ -1,0 +1,145 @@
+"""What is worked on: the open book, one rig on one bench, and where events go."""
+
+from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.ports.bench import Clock, Publish
+from tenaz.core.ports.events import Logged
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.searches.search import Advice, Proposal, SearchPlan
+from tenaz.core.trials.in_force import setpoint_in_force
+from tenaz.core.trials.index import TrialIndex
+from tenaz.core.trials.trial import Trial
+from tenaz.engine.shelf import Shelf
+from tenaz.journal.opening.opening import OpenBook
+from tenaz.journal.store import Store
+from tenaz.pictures.climb.model import ClimbPicture
+from tenaz.workshop.bench.climb_pictures import ClimbPictures
+from tenaz.workshop.bench.undoing import Undoing
+
+
+class AtWork:
+    """Shared by the parts of the workshop."""
+
+    def __init__(self, clock: Clock, publish: Publish) -> None:
+        self.publish_to = publish
+        self.clock = clock
+        self.book: OpenBook | None = None
+        self.bench = BenchKind.SIM
+        self.runs = False
+        """Whether something is under way: the one place that knows."""
+        self.undoing = Undoing()
+        self._rig: Rig | None = None
+        self._shelf: Shelf | None = None
+        self._climbs = ClimbPictures()
+
+    def publish(self, event: object) -> None:
+        """Send an event to whoever listens now."""
+        self.publish_to(event)
+
+    @property
+    def store(self) -> Store:
+        """The open book's store.
+
+        Raises:
+            Refused: no book is open.
+        """
+        if self.book is None:
+            raise Refused("No book is open yet.")
+        return self.book.store
+
+    @property
+    def rig(self) -> Rig:
+        """The rig at work.
+
+        Raises:
+            Refused: none is, because no book is open.
+        """
+        if self._rig is None:
+            raise Refused("No rig is worked on yet: open a book first.")
+        return self._rig
+
+    @rig.setter
+    def rig(self, rig: Rig) -> None:
+        self._rig = rig
+
+    def put(self, rig: Rig) -> None:
+        """The rig at work is this from now on, in the book too."""
+        self.rig = rig
+        self.store.rigs.put(rig)
+
+    def rig_named(self, name: str) -> Rig:
+        """A rig of the book: the one at work, or another."""
+        return self.rig if name == self.rig.name else self.store.rigs.one(name)
+
+    @property
+    def shelf(self) -> Shelf:
+        """The trials of the rig at work."""
+        self._shelf = Shelf(self.store.trials, self.rig) if self._shelf is None else self._shelf.of(self.rig)
+        return self._shelf
+
+    def put_away(self) -> None:
+        """Forget what belonged to a book that is closed, or to trials that are no longer in it."""
+        self._shelf = None
+
+    @property
+    def trials(self) -> TrialIndex:
+        """The rig's trials that count on this bench."""
+        return self.shelf.trials(self.bench)
+
+    def in_force(self) -> Setpoint:
+        """What the rig is set to now; where nothing else of its trials was asked for, read from the newest alone."""
+        if self._shelf is not None and self._shelf.newest_change:
+            return self.trials.in_force(self.rig.stock)
+        last = self.store.trials.last_that_set(self.rig.name, self.bench)
+        return setpoint_in_force((last,) if last is not None else (), self.rig.stock)
+
+    # -- searches ----------------------------------------
+
+    def search(self) -> SearchPlan | None:
+        """The search that is not finished, on this bench."""
+        plan = self.store.searches.going(self.rig.name, self.bench)
+        return None if plan is None else plan.on_rig_of(self.rig.stock)
+
+    def standing(self, plan: SearchPlan) -> Proposal | Advice:
+        """Where a search stands, as the book has it now."""
+        return self.shelf.standing(plan)
+
+    def climb(self, plan: SearchPlan) -> ClimbPicture:
+        """The picture of a search along one knob, as the book has it now."""
+        return self._climbs.of(self.rig, plan, self.shelf)
+
+    # -- what forbids an order ----------------------------------------
+
+    def unfinished(self) -> tuple[Trial, ...]:
+        """Trials that count on this bench and were never judged, oldest first."""
+        return tuple(
+            trial
+            for trial in self.store.trials.unfinished()
+            if trial.rig == self.rig.name and trial.bench.real is self.bench.real
+        )
+
+    def refuse_while(self, what: str) -> None:
+        """Refuse an order that something under way forbids.
+
+        Raises:
+            Refused: something runs.
+        """
+        if self.runs:
+            raise Refused(f"Cannot {what} while a trial runs; stop it first.")
+
+    def refuse_while_unexplained(self) -> None:
+        """Refuse to begin anything while an earlier trial has no record.
+
+        Raises:
+            Refused: names the trial.
+        """
+        for trial in self.unfinished():
+            raise Refused(
+                f"Trial {trial.number} was never judged: say first what was seen of it "
+                f"(in the workbench, or with: tenaz seen froze)."
+            )
+
+    def log(self, source: str, text: str, trial_id: int | None = None) -> None:
+        """A line for the log, and for whoever listens."""
+        self.store.log.write(self.rig.name, trial_id, source, text, self.clock)
+        self.publish(Logged(source, text))

@@ -1,0 +1,52 @@
+"""The demo book: the workshop's three rigs, and on ``ridge`` a climb along its data rate half done."""
+
+from pathlib import Path
+from typing import Any
+
+from tenaz import orders as o
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.carried import carried_setpoint
+from tenaz.core.rigs.notes import NoteKind, ValueNote
+from tenaz.demo.hut import hut
+from tenaz.demo.ridge import ridge
+from tenaz.demo.sled import sled
+from tenaz.workshop.shop.shop import Workshop
+
+CLIMB_LOAD = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
+LEAP_MTS = 7000
+"""A leap that the technician tried after the fifth trial: far beyond, and it shows."""
+
+TRIALS_BEFORE_LEAP = 5
+TRIALS_AFTER_LEAP = 1
+GOAL_MTS = 6400
+"""What the modules are sold for."""
+
+
+def make_demo_book(place: Path) -> None:
+    """Write the demo book: the climb really runs on the simulated rig, in no time."""
+    workshop = Workshop()
+    workshop.open(place)
+    for rig in (hut(), sled()):
+        workshop.do(o.KeepRig(rig))
+    workshop.do(o.ChooseRig("ridge"))
+    rig = ridge()
+    workshop.do(o.BeginSearch(("data_rate_mts",), rig.stock, CLIMB_LOAD))
+    for _ in range(TRIALS_BEFORE_LEAP):
+        _do_and_wait(workshop, o.GoOn(o.Steps(one=True)))
+    _do_and_wait(workshop, o.StartTrial(rig.stock.replacing("data_rate_mts", LEAP_MTS), CLIMB_LOAD))
+    leap = "a leap, to see how far off the end is; tCL probably too short up there"
+    workshop.do(o.NoteTrial(workshop.trials()[-1].id, leap))
+    for _ in range(TRIALS_AFTER_LEAP):
+        _do_and_wait(workshop, o.GoOn(o.Steps(one=True)))
+    workshop.do(o.SaveSetpoint("as it came", rig.stock))
+    goal = carried_setpoint(rig, rig.stock, GOAL_MTS).setpoint.replacing("memory_vdd_mv", 1200)
+    workshop.do(o.SaveSetpoint("carried to 6400", goal, "every time as at stock"))
+    floor = ValueNote("t_faw_nck", rig.stock["t_faw_nck"], NoteKind.FLOOR, "four tRRD_S, no use below")
+    loose = ValueNote("t_rfc1_nck", rig.stock["t_rfc1_nck"], NoteKind.LOOSE, "go down by 32 once 6000 holds")
+    workshop.do(o.NoteValues((floor, loose)))
+    workshop.close()
+
+
+def _do_and_wait(workshop: Workshop, order: o.Order[Any]) -> None:
+    workshop.do(order)
+    workshop.running.wait()

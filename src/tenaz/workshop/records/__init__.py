@@ -1,0 +1,1 @@
+"""What is recorded beside what runs, corrected, and taken back."""

@@ -1,0 +1,1 @@
+"""Reports: facts, words, and how they are kept."""

@@ -1,0 +1,1 @@
+"""What is known of rigs, their parts and their faults."""

@@ -1,0 +1,65 @@
+"""The rigs of the workshop, a line each: whose, what for, and where things stand."""
+
+from tenaz.core.base.outcomes import Verdict
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.rigs.rig_line import RigLine
+from tenaz.core.trials.trial import Trial
+from tenaz.journal.store import Store
+
+
+def rig_lines(store: Store) -> tuple[RigLine, ...]:
+    """All rigs of the book, in the order in which they came."""
+    unfinished = {trial.rig: trial for trial in store.trials.unfinished()}
+    return tuple(_line(store, rig, unfinished.get(rig.name)) for rig in store.rigs.all())
+
+
+def _line(store: Store, rig: Rig, unfinished: Trial | None) -> RigLine:
+    newest = unfinished or store.trials.newest_of(rig.name)
+    return RigLine(
+        rig.name,
+        rig.owner,
+        rig.family.value,
+        rig.purpose.name,
+        rig.benches,
+        _state(store, rig, newest),
+        story_of(store, rig),
+        waits=unfinished is not None,
+        failed=newest is not None and newest.verdict is Verdict.FAIL,
+    )
+
+
+def _state(store: Store, rig: Rig, newest: Trial | None) -> str:
+    if newest is None:
+        return "nothing tried yet"
+    day = newest.begun_utc.astimezone().strftime("%d %b %Y")
+    if newest.outcome is None:
+        return f"trial {newest.number} of {day} is open, at {newest.station}"
+    going = store.searches.going(rig.name, newest.bench)
+    waiting = len(store.plans.waiting(rig.name, newest.bench))
+    words = [f"trial {newest.number}: {newest.outcome}, {day}"]
+    if going is not None:
+        words.append(f"climb of {', '.join(rig.knob(name).label for name in going.knobs)} under way")
+    if waiting:
+        words.append(f"{waiting} planned")
+    return " · ".join(words)
+
+
+def story_of(store: Store, rig: Rig) -> str:
+    """What brought a rig here, in its owner's words, what the eye found, and the exercise that it is."""
+    parts = [rig.complaint, rig.by_eye and f"by eye: {rig.by_eye}", exercise_of(store, rig)]
+    return " · ".join(part for part in parts if part)
+
+
+def exercise_of(store: Store, rig: Rig) -> str:
+    """The task that a simulated rig sets; empty where it sets none."""
+    if BenchKind.SIM not in rig.benches:
+        return ""
+    kept = store.machines.of(rig.name)
+    if kept is None:
+        from tenaz.simulated.made.scenarios import scenario, scenario_names  # noqa: PLC0415 - only simulated rigs need it
+
+        name = rig.name.removesuffix(f"-{rig.seed}")
+        goal = scenario(name).goal if name in scenario_names() and scenario(name).memory == rig.family else ""
+    else:
+        goal = kept.goal
+    return f"exercise: {goal}" if goal else ""

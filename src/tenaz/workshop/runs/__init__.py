@@ -1,0 +1,1 @@
+"""What runs: trials, routines, searches, plans, measures."""

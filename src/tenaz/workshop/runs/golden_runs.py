@@ -1,0 +1,36 @@
+"""Taking goldens: each CPU load several times on every core, at stock."""
+
+from collections.abc import Callable
+
+from tenaz.benches.here import surroundings
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.goldens import LEAST_RUNS, Goldens, Result, by_majority
+from tenaz.core.loads.plan import CacheLevel, LoadKind, LoadPlan
+from tenaz.loads.run import LoadRun
+
+TAKEN_FROM = (
+    LoadPlan(LoadKind.TRANSFORM, duration_s=1.0, level=CacheLevel.L1, level_to=CacheLevel.MEMORY),
+    LoadPlan(LoadKind.DIGEST, laps=1),
+    LoadPlan(LoadKind.SOLVE, laps=2),
+)
+
+
+def take_goldens(told: Callable[[str], object]) -> tuple[Goldens, tuple[str, ...]]:
+    """Goldens of this machine as it runs now, and the names of results that were not the same each time.
+
+    Raises:
+        Refused: a load found something wrong: nothing taken from such a machine is worth keeping.
+    """
+    around, results = surroundings(), list[Result]()
+    runs = -(-LEAST_RUNS // len(around.cores)) if len(around.cores) < LEAST_RUNS else 1
+    for number in range(max(2, runs)):
+        for plan in TAKEN_FROM:
+            told(f"{plan.kind}, run {number + 1} of {max(2, runs)}, on {len(around.cores)} cores")
+            run = LoadRun(plan, around)
+            report = run.run()
+            if report.outcome is not Outcome.HELD:
+                found = report.detail or next((one.show() for one in report.mismatches), str(report.outcome))
+                raise Refused(f"no golden can be taken here: {plan.kind} {report.outcome} ({found}). Go back to stock.")
+            results += run.results
+    return by_majority(results)

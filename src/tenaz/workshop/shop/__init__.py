@@ -1,0 +1,1 @@
+"""The workshop: the one door; joined from outside; aboard the stick."""
