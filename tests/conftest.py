@@ -1,23 +1,20 @@
 """What many tests need: a clock that is told the time, an open book, the demo rig."""
 
 from collections.abc import Iterator
-from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
 from hypothesis import settings
 
-from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.trials.trial import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.journal.opening.opening import open_book
 from tenaz.journal.store import Store
+from tests.make import HOUR, SteppedClock
 
 settings.register_profile("patient", deadline=None)
 settings.load_profile("patient")
-
-HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
 
 
 LOADING = (
@@ -32,23 +29,6 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     for item in items:
         if any(part in item.path.as_posix() for part in LOADING):
             item.add_marker(pytest.mark.xdist_group("loading"))
-
-
-class SteppedClock:
-    """A clock that stands still until it is stepped."""
-
-    def __init__(self) -> None:
-        self.now_s = 1000.0
-        self.boot = "boot-a"
-
-    def monotonic_s(self) -> float:
-        return self.now_s
-
-    def utc(self) -> datetime:
-        return datetime(2026, 1, 6, 9, 0, tzinfo=UTC) + timedelta(seconds=self.now_s - 1000.0)
-
-    def boot_id(self) -> str:
-        return self.boot
 
 
 @pytest.fixture(autouse=True)

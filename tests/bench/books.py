@@ -222,10 +222,10 @@ def a_climbs_trial(book: Path) -> float:
     workshop.do(o.ChooseRig("ridge"))
     workshop.view()
     base = workshop.rig.stock.replacing("memory_vddq_mv", 1090)
-    workshop.do(o.BeginSearch(("data_rate_mts",), base, HOUR))
+    workshop.do(o.BeginSearch(("data_rate_mts",), base, HOUR, strategy="stride"))
     took = []
     for _ in range(7):
-        if workshop.view().search is None:
+        if workshop.view().searches.going is None:
             break
         before = time.perf_counter()
         workshop.do(o.GoOn(o.Steps(one=True)))

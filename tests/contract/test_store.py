@@ -33,8 +33,8 @@ from tenaz.core.trials.trial import Heartbeat, Trial
 from tenaz.journal.opening.opening import OpenBook, open_book
 from tenaz.journal.store import Store
 from tenaz.simulated.made.faults import Fault, FaultKind
-from tests.conftest import HOUR, SteppedClock
 from tests.doors.server import Server, server
+from tests.make import HOUR, SteppedClock
 from tests.patience import PATIENCE_S
 
 

@@ -65,7 +65,7 @@ class ByHand:
             errors=ran.errors if ran.errors is not None else int(outcome is Outcome.ERRED),
             failed_after_s=elapsed if failed else None,
             detail="as the technician saw it",
-            loads=facts_by_lanes(plan, elapsed, (), self._rig.cores or 0, self._rig.memory_bytes, by_hand=True),
+            loads=facts_by_lanes(plan, elapsed, (), self._rig.cores_known, self._rig.memory_bytes, by_hand=True),
         )
 
     def _seen(self, plan: LoadPlan, started: float) -> tuple[Outcome, Ran]:

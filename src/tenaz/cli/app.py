@@ -10,6 +10,7 @@ from tenaz.cli.looking.book import book, seen
 from tenaz.cli.looking.chart import chart
 from tenaz.cli.looking.drift import drift, follow_ups
 from tenaz.cli.looking.margins import margins
+from tenaz.cli.looking.next import next_
 from tenaz.cli.looking.report import report
 from tenaz.cli.looking.session import session
 from tenaz.cli.looking.watch import watch
@@ -97,6 +98,7 @@ app.command()(unpick)
 app.command()(field)
 app.command()(night)
 app.command()(end)
+app.command("next")(next_)
 app.command()(book)
 app.command()(seen)
 app.command()(trial)

@@ -118,7 +118,7 @@ def explain(
         trial = journal.trials.move(trial, StationReport(move, f"{detail}: {outcome}"), clock)
     failed = outcome.verdict is Verdict.FAIL
     ran_s = 0.0 if outcome is Outcome.NO_BOOT else ran_s
-    cores, memory_bytes = (rig.cores or 0, rig.memory_bytes) if rig else (0, None)
+    cores, memory_bytes = (rig.cores_known, rig.memory_bytes) if rig else (0, None)
     by_hand = not trial.bench.traits.watches_load
     loads = facts_by_lanes(trial.plan, ran_s, journal.load.lanes_of(trial.id), cores, memory_bytes, by_hand)
     trial = journal.trials.record(

@@ -1,6 +1,7 @@
 """One large cut of the clocks: the setting at which a rig is tried that does not hold its own stock."""
 
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.names import CORE_RATIO, DATA_RATE
 from tenaz.core.knobs.setpoint import Auto, Setpoint
 from tenaz.core.rigs.rig import Rig
 
@@ -52,7 +53,7 @@ def harder_than_stock(rig: Rig, at: Setpoint) -> bool:
 
 def clock_knob(rig: Rig, domain: str) -> Knob | None:
     """The knob of a domain's clock; None where there is none, or it is locked."""
-    wanted = "data_rate_mts" if domain == MEMORY else "core_ratio"
+    wanted = DATA_RATE if domain == MEMORY else CORE_RATIO
     return next((knob for knob in rig.knobs if knob.name == wanted and not knob.locked), None)
 
 
@@ -62,4 +63,4 @@ def clock_at(rig: Rig, knob: Knob, at: Setpoint) -> float | None:
     if not isinstance(value, Auto):
         return float(value)
     base = rig.machine.base_mhz if rig.machine else None
-    return base / FIXED_MHZ if knob.name == "core_ratio" and base else None
+    return base / FIXED_MHZ if knob.name == CORE_RATIO and base else None

@@ -18,7 +18,6 @@ TIMES_MIN = (1.0, 2.0, 5.0, 10.0, 20.0, 40.0, 80.0, 160.0)
 """Ends of the stretches at which the course of failures is known."""
 SEVERITIES = 8
 """Of each kind so many ways that it is severe are told apart."""
-LOADS = tuple(LoadKind)
 ENDS = (Outcome.ERRED, Outcome.FROZE, Outcome.RESTARTED)
 RELIEFS = ("reseat", "fan", "alone", "memory", "cores")
 SOFTENED = 0.5
@@ -26,15 +25,15 @@ SOFTENED = 0.5
 
 
 class KindTable(BaseModel):
-    """Of one kind of cause. ``log_rates`` are natural logarithms of failures an hour, warmed through, by severity (of
-    which each has its chance) and load (in the order of ``LoadKind``, nine tenths of memory). ``effective`` is, for
+    """Of one kind of cause. ``log_rates`` are natural logarithms of failures an hour, warmed through, by load (nine
+    tenths of memory) and severity (of which each has its chance). ``effective`` is, for
     memory loads and for others, how many of ``TIMES_MIN`` count. ``reliefs`` are folds that its rate falls by, again by
     severity.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
     prior: float
-    log_rates: tuple[tuple[float, ...], ...]
+    log_rates: dict[LoadKind, tuple[float, ...]]
     chances: tuple[float, ...]
     effective: dict[str, tuple[float, ...]]
     reliefs: dict[str, tuple[float, ...]]
@@ -78,7 +77,7 @@ def strain_of(kind: LoadKind) -> str:
 
 def rates(table: KindTable, kind: LoadKind) -> NDArray[np.float64]:
     """Logarithms of failures an hour by severity."""
-    return np.array([row[LOADS.index(kind)] for row in table.log_rates])
+    return np.array(table.log_rates[kind])
 
 
 def effective_h(table: KindTable, kind: LoadKind, seconds: float) -> tuple[float, float]:

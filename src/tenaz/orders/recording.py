@@ -3,7 +3,6 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Protocol
 
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.knobs.setpoint import Setpoint, Value
@@ -12,6 +11,7 @@ from tenaz.core.trials.past_trials import PastTrial
 from tenaz.core.trials.record_text import SeenRecord
 from tenaz.core.trials.trial import Trial
 from tenaz.orders.order import Looks, Order
+from tenaz.papers.exports import Paper
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,14 +95,6 @@ class SaveSetpoint(Order[str]):
     name: str
     setpoint: Setpoint
     text: str = ""
-
-
-class Paper(Protocol):
-    """Something that can be written to a file; a frozen value."""
-
-    def write(self, path: Path) -> None:
-        """Write it."""
-        ...
 
 
 @dataclass(frozen=True, slots=True)

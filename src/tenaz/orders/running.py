@@ -9,7 +9,7 @@ from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.ports.asking import Answer
 from tenaz.core.ports.bench import HowLong, Question
 from tenaz.core.searches.plans import StopRule
-from tenaz.core.searches.search import SearchPlan
+from tenaz.core.searches.search import USUAL_STRATEGY, SearchPlan
 from tenaz.orders.order import Begins, Order
 
 if TYPE_CHECKING:
@@ -54,7 +54,7 @@ class BeginSearch(Begins[SearchPlan]):
     base: Setpoint
     load: LoadPlan
     reason: str = ""
-    strategy: str = "stride"
+    strategy: str = USUAL_STRATEGY
     parameters: Mapping[str, object] = field(default_factory=dict)
     steps: Steps | None = None
 

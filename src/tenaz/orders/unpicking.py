@@ -3,6 +3,7 @@
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.searches.search import UNPICK
 from tenaz.orders import BeginSearch, Steps
 from tenaz.search.strategies.unpick import spelled
 
@@ -23,4 +24,4 @@ def unpick_between(base: Setpoint, failed: Setpoint, load: LoadPlan, reason: str
             raise Refused(f"{one.knob} is left to the firmware on one side: give it a number on both.")
         values[one.knob] = one.after
     parameters = {"to": spelled(values), "false_pass": false_pass}
-    return BeginSearch(tuple(values), base, load, reason, "unpick", parameters, Steps())
+    return BeginSearch(tuple(values), base, load, reason, UNPICK, parameters, Steps())

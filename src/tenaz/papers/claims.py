@@ -8,6 +8,7 @@ from typing import Any
 
 from tenaz.catalogues.writing import write_whole
 from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.names import DATA_RATE, MEMORY_VDD, MEMORY_VDDQ, MEMORY_VPP, T_CL, T_RAS, T_RC, T_RCD, T_RP
 from tenaz.core.knobs.setpoint import Auto
 from tenaz.core.machine.machine import MemoryModule
 from tenaz.core.machine.spd import Spd
@@ -27,8 +28,8 @@ from tenaz.pictures.find.model import FindPicture
 
 ENDINGS = (".txt", ".pdf", ".json")
 COLUMNS, ROWS = 100, 60
-TIMINGS = ("t_cl_nck", "t_rcd_nck", "t_rp_nck", "t_ras_nck", "t_rc_nck")
-SUPPLIES = ("memory_vdd_mv", "memory_vddq_mv", "memory_vpp_mv")
+TIMINGS = (T_CL, T_RCD, T_RP, T_RAS, T_RC)
+SUPPLIES = (MEMORY_VDD, MEMORY_VDDQ, MEMORY_VPP)
 MOST_TRIALS = 30
 
 
@@ -153,7 +154,7 @@ class ClaimPaper:
             ("ranks", str(module.ranks) if module.ranks else "not known: read it off the label"),
             ("width", width),
             ("rated", f"{module.rated_mts} MT/s" if module.rated_mts else "not known"),
-            ("runs here at", _rate(rig.stock["data_rate_mts"]) if "data_rate_mts" in _names(rig) else "not known"),
+            ("runs here at", _rate(rig.stock[DATA_RATE]) if DATA_RATE in _names(rig) else "not known"),
             ("timings", "-".join(timings) or "not known"),
             ("voltage", ", ".join(volts)),
             ("sits beside", "; ".join(beside) or "none"),

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Protocol
 
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.rigs.rig import Rig
@@ -14,6 +15,14 @@ from tenaz.pictures.cycle.paper import export_cycle
 from tenaz.pictures.drawing.cells import Cells
 from tenaz.pictures.drawing.cells_paper import export_cells
 from tenaz.pictures.drawing.paper_head import PaperHead
+
+
+class Paper(Protocol):
+    """Something that can be written to a file; a frozen value."""
+
+    def write(self, path: Path) -> None:
+        """Write it."""
+        ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,3 +72,20 @@ class CellsPaper:
     def write(self, path: Path) -> None:
         """Write it as SVG or PDF."""
         export_cells(self.cells, self.head, path)
+
+
+@dataclass(frozen=True, slots=True)
+class PictureOr:
+    """Something that is written otherwise, and with these endings as the picture of its canvas."""
+
+    paper: Paper
+    endings: tuple[str, ...]
+    cells: Cells
+    head: PaperHead
+
+    def write(self, path: Path) -> None:
+        """Write it as its ending says."""
+        if path.suffix.lower() in self.endings:
+            export_cells(self.cells, self.head, path)
+        else:
+            self.paper.write(path)

@@ -5,6 +5,7 @@ from datetime import UTC, datetime
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.limits import MOST_TEXT_LETTERS, checked_line
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.parsing import parse_load
 from tenaz.core.loads.plan import LoadKind, LoadPlan
@@ -55,7 +56,7 @@ def moved_values(part: str, rig: Rig, setpoint: Setpoint) -> Setpoint:
         found = re.fullmatch(r"(?:(.*?)[\s=:]+)?(auto|[-+]?\d[\d.]*\s*[A-Za-z/%°µ]*)", piece)
         if not found:
             raise Refused(f"{piece[:40]!r} is no value of a knob; name it and its number, like: tCL 38.")
-        knob = rig.knob(found[1] or "data_rate_mts")
+        knob = rig.knob(found[1] or DATA_RATE)
         setpoint = setpoint.replacing(knob.name, knob.parse(found[2]))
     return setpoint
 

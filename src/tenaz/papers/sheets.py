@@ -8,6 +8,7 @@ from tenaz.catalogues.reading import built_in, knobs_of
 from tenaz.catalogues.writing import write_whole
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.plain_text import plain_lines
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.rigs.rig import OWN, BenchKind, Rig
@@ -24,7 +25,7 @@ LINES_A_PAGE, LETTERS_A_LINE = 62, 108
 
 def paper_rig(sheet: Sheet) -> Rig:
     """A rig that only exists on paper: the standard's knobs of the sheet's memory."""
-    rate = sheet.setpoint.numbers().get("data_rate_mts", DDR5_FROM_MTS)
+    rate = sheet.setpoint.numbers().get(DATA_RATE, DDR5_FROM_MTS)
     family = sheet.memory or (Family.DDR5 if rate >= DDR5_FROM_MTS else Family.DDR4)
     catalogue = family.value.lower()
     platform = built_in(catalogue).platform

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, field_validator
 from tenaz.core.base.errors import Refused
 from tenaz.core.loads.parsing import parse_load
 from tenaz.core.searches.plans import USUAL_RULE, parse_rule
+from tenaz.core.searches.search import USUAL_STRATEGY
 
 Text = Annotated[str, Field(max_length=400)]
 Key = Annotated[str, Field(pattern=r"^[a-z0-9_+]{1,40}$|^.$", description="a key as it is called: q, Q, f5, ctrl+q")]
@@ -38,7 +39,7 @@ class WorkPart(_Part):
 
     load: Text = Field(default="march 1h", description="the load of a trial, as one types it")
     strategy: Annotated[str, Field(pattern=r"^[a-z]{1,20}$")] = Field(
-        default="adapt", description="how a climb searches: adapt, stride, halve, retreat, hold"
+        default=USUAL_STRATEGY, description="how a climb searches: adapt, stride, halve, retreat, hold"
     )
     plan_rule: Text = Field(default=USUAL_RULE.show(), description="when an unattended run ends before its end")
 

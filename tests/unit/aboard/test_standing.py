@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.aboard.deciding import RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
 from tenaz.aboard.medium import BLOCK_BYTES, after_start, environment_block, variables
 from tenaz.aboard.standing import AfterFailure, Standing, read_standing, write_standing
+from tenaz.advice.alone import RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.loop import Station
 from tenaz.core.base.outcomes import Outcome

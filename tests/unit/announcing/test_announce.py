@@ -15,7 +15,7 @@ import pytest
 from tenaz.announcing.hooks import Hooks
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.outcomes import Outcome
-from tests.unit.core.test_values import trial
+from tests.make import trial
 
 ENDED = trial(Outcome.NO_BOOT, number=17)
 

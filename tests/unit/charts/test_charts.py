@@ -31,7 +31,7 @@ from tenaz.pictures.drawing.roles import DARK, DARK_GROUND, LIGHT, LIGHT_GROUND,
 from tenaz.pictures.sheet.track import Track, draw_track, tracks_of
 from tenaz.pictures.status.evidence import draw_evidence
 from tenaz.pictures.status.rail import RailPicture, draw_rail
-from tests.unit.core.test_values import HOUR, RATE, RIG, indexed, trial
+from tests.make import HOUR, RATE, RIG, indexed, trial
 
 HEAD = PaperHead("data rate", "ridge", "2026-01-06", "data rate 6000 MT/s", "march 2.0 h")
 ALL_OUTCOMES = [None, *Outcome]

@@ -20,7 +20,7 @@ from tenaz.pictures.load.cells import draw_load
 from tenaz.pictures.load.curves import kept_series
 from tenaz.pictures.rig.cells import draw_rig
 from tenaz.tui.canvases.load_view import LoadView
-from tests.unit.core.test_values import trial
+from tests.make import trial
 
 HEAT = Sensor("sim/temp1", "processor", SensorKind.TEMPERATURE)
 FAN = Sensor("nct/fan1", "cooler fan", SensorKind.FAN)

@@ -13,7 +13,7 @@ from tenaz.core.trials.trial import Trial
 from tenaz.pictures.margins.build import margins_picture
 from tenaz.pictures.margins.cells import draw_margins, margin_words
 from tenaz.pictures.margins.model import figure
-from tests.unit.core.test_values import RIG, indexed, trial
+from tests.make import RIG, indexed, trial
 
 
 def tried(*steps: tuple[str, int, Outcome]) -> list[Trial]:

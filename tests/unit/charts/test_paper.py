@@ -19,7 +19,7 @@ from tenaz.papers.sheets import write_sheet
 from tenaz.pictures.drawing.cells import Cells
 from tenaz.pictures.drawing.cells_paper import export_cells
 from tenaz.pictures.drawing.paper_head import paper_head
-from tests.unit.core.test_values import RIG, indexed, trial
+from tests.make import RIG, indexed, trial
 
 FASTER = RIG.stock.replacing("data_rate_mts", 6000).replacing("memory_vdd_mv", 1200)
 TRIALS = [trial(Outcome.HELD, FASTER), trial(Outcome.ERRED, FASTER, plan=LoadPlan(LoadKind.SOLVE))]

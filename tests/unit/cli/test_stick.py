@@ -14,7 +14,7 @@ from tenaz.core.trials.trial import Heartbeat
 from tenaz.journal.opening.opening import open_book
 from tenaz.stick.making import StickMaker
 from tenaz.tui.screens.make_stick import target_of
-from tests.conftest import SteppedClock
+from tests.make import SteppedClock
 
 MIB = 1 << 20
 

@@ -12,7 +12,7 @@ from tenaz.core.trials.trial import Trial
 from tenaz.pictures.margins.build import margins_picture
 from tenaz.pictures.margins.cells import draw_margins
 from tenaz.pictures.margins.old_edges import moves_words, old_edge_words
-from tests.unit.core.test_values import RATE, RIG, indexed, trial
+from tests.make import RATE, RIG, indexed, trial
 
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600)
 

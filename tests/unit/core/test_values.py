@@ -2,9 +2,7 @@
 
 import math
 import random
-from collections.abc import Iterable
 from dataclasses import replace
-from datetime import UTC, datetime
 
 import pytest
 from hypothesis import given
@@ -29,34 +27,7 @@ from tenaz.core.trials.facts import LoadFacts, StationFact
 from tenaz.core.trials.in_force import counting_on, setpoint_in_force
 from tenaz.core.trials.index import TrialIndex
 from tenaz.core.trials.trial import Trial
-from tenaz.demo.ridge import ridge
-
-RIG = ridge()
-RATE = RIG.knobs[0]
-HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600)
-
-
-def trial(outcome: Outcome | None, setpoint: Setpoint = RIG.stock, **fields: object) -> Trial:
-    blank = Trial(
-        id=1,
-        number=1,
-        rig="ridge",
-        bench=BenchKind.HAND,
-        setpoint=setpoint,
-        plan=HOUR,
-        station=Station.CLOSED,
-        begun_utc=datetime(2026, 1, 6, tzinfo=UTC),
-        boot_id="a",
-        outcome=outcome,
-        elapsed_s=3600.0,
-        entered=True,
-    )
-    return replace(blank, **fields)  # type: ignore[arg-type]
-
-
-def indexed(trials: Iterable[Trial], fitted: str = "") -> TrialIndex:
-    """The trials of an index, each with an id of its own."""
-    return TrialIndex((replace(one, id=number) for number, one in enumerate(trials, 1)), fitted)
+from tests.make import HOUR, RATE, RIG, indexed, trial
 
 
 def test_a_setpoint_never_changes_and_compares_by_values() -> None:

@@ -11,7 +11,7 @@ from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.trials.trial import Heartbeat, Trial
 from tenaz.engine.recovery import TAKE_UP, asking, explain, story
 from tenaz.journal.store import Store
-from tests.conftest import HOUR, SteppedClock
+from tests.make import HOUR, SteppedClock
 
 
 def under_load(store: Store, rig: Rig, clock: SteppedClock, bench: BenchKind, beat_s: float | None) -> Trial:

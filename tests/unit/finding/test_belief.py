@@ -14,7 +14,7 @@ from tenaz.core.loads.plan import Mismatch
 from tenaz.core.parts.fitting import Fitting
 from tenaz.finding.causes import NOTHING, CauseKind, Part, Suspect
 from tenaz.finding.evidence import STRAY_PER_H
-from tenaz.finding.learnt import ENDS, LOADS, effective_h, learnt
+from tenaz.finding.learnt import ENDS, effective_h, learnt
 from tenaz.finding.maps import side
 from tenaz.finding.sightings import Sighting
 from tenaz.finding.symptoms import Symptom
@@ -32,9 +32,11 @@ def test_a_clean_march_weighs_each_cause_as_its_own_rates_say() -> None:
     table = learnt()
 
     def weight(kind: CauseKind) -> float:
-        one, column = table.kinds[kind], LOADS.index(LoadKind.MARCH)
+        one = table.kinds[kind]
         counted = effective_h(one, LoadKind.MARCH, hours * 3600)[0]
-        clean = sum(p * exp(-exp(row[column]) * counted) for row, p in zip(one.log_rates, one.chances, strict=True))
+        clean = sum(
+            p * exp(-exp(rate) * counted) for rate, p in zip(one.log_rates[LoadKind.MARCH], one.chances, strict=True)
+        )
         return one.prior * (1.0 if kind is CauseKind.NOTHING else clean)
 
     single = found.by_pair[: len(found.causes)]
@@ -188,11 +190,11 @@ def test_what_was_learnt_is_whole_and_says_where_it_is_from() -> None:
     assert sum(one.prior for one in table.kinds.values()) == pytest.approx(1.0, abs=0.01)
     for kind, one in table.kinds.items():
         assert sum(one.chances) == pytest.approx(1.0, abs=0.01), kind
-        assert all(len(row) == len(LOADS) for row in one.log_rates)
+        assert set(one.log_rates) == set(LoadKind)
         assert all(sum(ends) == pytest.approx(1.0, abs=0.01) and len(ends) == len(ENDS) for ends in one.ends.values())
         assert all(a <= b for ends in one.effective.values() for a, b in pairwise(ends))
     assert "simulated rigs" in table.about
-    assert log(STRAY_PER_H) < min(max(row[0] for row in table.kinds[CauseKind.LANE].log_rates), 0)
+    assert log(STRAY_PER_H) < min(max(table.kinds[CauseKind.LANE].log_rates[LoadKind.MARCH]), 0)
 
 
 def test_an_odd_rig_of_one_module_without_a_serial_is_weighed_too() -> None:

@@ -11,7 +11,7 @@ from tenaz.core.machine.parts_told import same_parts
 from tenaz.core.rigs.notes import NoteKind, ValueNote, refuse_locked
 from tenaz.core.rigs.rig import BenchKind
 from tenaz.intake.new_rigs import rig_from
-from tests.unit.core.test_values import RIG
+from tests.make import RIG
 
 OLD_RATES = (1600, 1867, 2133, 2134, 2400, 2666, 2667, 2933, 3333, 3466, 3467, 3666, 3733, 4266, 4267, 5333)
 NEW_RATES = (4800, 5200, 5600, 6133, 6266, 6400, 7866, 8400, 9200)

@@ -32,7 +32,7 @@ from tenaz.journal.opening.migrating import alembic_config
 from tenaz.journal.opening.opening import open_book
 from tenaz.journal.store import Store
 from tenaz.workshop.errands.carrying_back import merge_book
-from tests.conftest import SteppedClock
+from tests.make import SteppedClock
 
 MACHINE = Machine(
     board="Taller board", processor="Taller processor", board_serial="B-17", modules=(MemoryModule("A2", 16 << 30),)

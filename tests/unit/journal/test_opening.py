@@ -23,7 +23,7 @@ from tenaz.journal.base.tables import metadata
 from tenaz.journal.opening.opening import APPLICATION_ID, HEAD_REVISION, open_book
 from tenaz.journal.store import Store
 from tenaz.workshop.shop.shop import Workshop
-from tests.conftest import HOUR, SteppedClock
+from tests.make import HOUR, SteppedClock
 from tests.torture.kills import OLDER_TRIALS, older_book
 
 
@@ -246,7 +246,7 @@ def test_a_book_of_0_4_0_is_brought_up_to_date_and_says_the_same(book: Path) -> 
     assert [(one.number, one.outcome, one.elapsed_s) for one in view.trials] == before
     assert [one.verdict for one in view.trials].count(Verdict.FAIL) == 2
     assert all(one.asked == one.setpoint and one.source_of("t_cl_nck") is Source.ASSUMED for one in view.trials)
-    picture = view.pictures["data_rate_mts"]
+    picture = view.searches.pictures["data_rate_mts"]
     assert picture.bracket == Bracket(6200, 6400)
     assert picture.advice is not None
     assert picture.advice.reason == "6200 MT/s held 2 times, 6400 MT/s failed"

@@ -15,7 +15,7 @@ from tenaz.core.trials.trial import Trial
 from tenaz.margins.safety import safety_of
 from tenaz.pictures.margins.build import margins_picture
 from tenaz.pictures.margins.cells import draw_margins
-from tests.unit.core.test_values import RIG, indexed, trial
+from tests.make import RIG, indexed, trial
 
 MARCH, TRANSFORM = LoadKind.MARCH, LoadKind.TRANSFORM
 MARCH_ONLY = replace(RIG, purpose=replace(OWN, hours_asked=((MARCH, 1.0),)))

@@ -10,7 +10,7 @@ from tenaz.core.loads.reach import Reach
 from tenaz.core.searches.search import TrialFacts
 from tenaz.core.trials.facts import LoadFacts, planned_fact
 from tenaz.margins.sightings import SOONEST_H, Sighting, sighting_of
-from tests.unit.core.test_values import HOUR, RATE, RIG
+from tests.make import HOUR, RATE, RIG
 
 AT = RIG.stock.replacing("data_rate_mts", 6000)
 STRAIN = RATE.strain(6000)

@@ -2,6 +2,7 @@
 
 import pytest
 
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.finding.causes import NOTHING, CauseKind, Part, Suspect
 from tenaz.finding.enough import Enough
 from tenaz.finding.learnt import learnt
@@ -58,6 +59,6 @@ def test_what_is_learnt_is_learnt_again_alike() -> None:
     few = learn(lambda _: None, specimens=8, kinds=(CauseKind.LANE, CauseKind.CONTACT))
     assert type(few).model_validate_json(as_json(few)) == few
     now, before = few.kinds[CauseKind.LANE], learnt().kinds[CauseKind.LANE]
-    middle_now, middle_before = (sorted(row[0] for row in one.log_rates)[4] for one in (now, before))
+    middle_now, middle_before = (sorted(one.log_rates[LoadKind.MARCH])[4] for one in (now, before))
     assert middle_now == pytest.approx(middle_before, abs=1.2)
     assert few.kinds[CauseKind.CONTACT].reliefs["reseat"] == pytest.approx((2.0,) * 8, abs=0.5)

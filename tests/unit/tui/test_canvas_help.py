@@ -1,15 +1,16 @@
 """Each canvas explains itself, and only by keys that there are."""
 
+import pytest
+
 from tenaz.tui.base.commands import BY_ACTION
-from tenaz.tui.canvases.help import HELP
-from tenaz.tui.canvases.names import NAMES
+from tenaz.tui.canvases.canvas import Canvas
+from tenaz.tui.canvases.strip import BY_NAME, CANVASES
 
 
-def test_every_canvas_tells_what_it_shows_by_which_marks_and_keys() -> None:
-    assert tuple(HELP) == NAMES
-    for name, told in HELP.items():
-        assert told.shows.endswith("."), name
-        assert told.marks, name
-        assert told.keys, name
-        assert set(told.keys) <= set(BY_ACTION), name
-        assert told.sums.endswith("."), name
+@pytest.mark.parametrize("canvas", CANVASES, ids=lambda canvas: canvas.name)
+def test_a_canvas_tells_what_it_shows_by_which_marks_and_keys(canvas: type[Canvas]) -> None:
+    told = canvas.help
+    assert BY_NAME[canvas.name] is canvas
+    assert told.shows.endswith(".") and told.sums.endswith(".")
+    assert told.marks and told.keys
+    assert set(told.keys) <= set(BY_ACTION)

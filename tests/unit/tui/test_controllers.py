@@ -1,9 +1,8 @@
 """What keys do, without a screen: orders given, questions put, panels that are brought up to date."""
 
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
-from typing import Any
 
 import pytest
 
@@ -19,45 +18,13 @@ from tenaz.core.rigs.rig import BenchKind
 from tenaz.core.searches.search import SearchPlan
 from tenaz.tui.app.app import Workbench
 from tenaz.tui.base.commands import BY_ACTION, COMMANDS, PALETTE_ONLY
-from tenaz.tui.screens.prompt import Prompt
+from tenaz.tui.canvases.sheet import SheetCanvas
 from tenaz.tui.session.session import Session
 from tenaz.tui.session.workspace import PACES, Workspace
 from tenaz.tui.widgets.keys import keys_now
 from tenaz.workshop.looking.view import View
 from tenaz.workshop.shop.shop import Workshop
-from tests.conftest import HOUR
-from tests.unit.core.test_values import trial
-
-
-@dataclass
-class Recorded:
-    """Hands that note what they are asked to do; answers lie ready for the questions to come."""
-
-    answers: list[Any] = field(default_factory=list)
-    orders: list[o.Order] = field(default_factory=list)
-    asked: list[Any] = field(default_factory=list)
-    trouble: str = ""
-    done: list[str] = field(default_factory=list)
-
-    def ask(self, screen: Any, take: Callable[[Any], Any]) -> None:
-        self.asked.append(screen)
-        answer = self.answers.pop(0) if self.answers else None
-        if isinstance(screen, Prompt) and answer is not None:
-            screen._check(answer)
-        take(answer)
-
-    def complain(self, trouble: str) -> None:
-        self.trouble = trouble
-
-    def give(self, order: o.Order) -> None:
-        if not isinstance(order, o.SetPace):
-            self.orders.append(order)
-
-    def show_question(self, question: Any) -> None:
-        self.asked.append(question)
-
-    def __getattr__(self, name: str) -> Callable[..., None]:
-        return lambda *_: self.done.append(name)
+from tests.make import HOUR, Recorded, changed, trial
 
 
 @pytest.fixture(scope="module")
@@ -82,6 +49,7 @@ def work(view: View) -> Workspace:
 
 @pytest.fixture
 def session(work: Workspace, hands: Recorded) -> Session:
+    hands.work = work
     return Session(work, hands)
 
 
@@ -138,7 +106,7 @@ def test_a_climb_is_begun_gone_on_with_and_ended(session: Session, hands: Record
     session.order("end_climb")
     assert "No climb is under way here" in hands.trouble
     going = SearchPlan(4, "ridge", BenchKind.SIM, ("data_rate_mts",), work.view.rig.stock, HOUR)
-    work.view = replace(work.view, search=going)
+    work.view = changed(work.view, going=going)
     session.order("climb")
     assert hands.orders[-1] == o.GoOn(o.Steps())
     session.running.hear(RunEnded(advice="6000 MT/s held"))
@@ -161,7 +129,7 @@ def test_a_question_of_the_run_is_shown_answered_and_a_slip_taken_back(session: 
 
 def test_an_unfinished_trial_is_explained_or_taken_up(session: Session, hands: Recorded, work: Workspace) -> None:
     unfinished = trial(None, id=7, station=Station.JUDGE)
-    work.view = replace(work.view, unfinished=unfinished)
+    work.view = changed(work.view, unfinished=unfinished)
     session.running.take_answer(Outcome.LOST)
     hands.answers = ["8h"]
     session.running.take_answer(Outcome.HELD)
@@ -171,7 +139,7 @@ def test_an_unfinished_trial_is_explained_or_taken_up(session: Session, hands: R
 
 def test_what_nobody_could_read_is_asked_for_once(session: Session, hands: Recorded, work: Workspace) -> None:
     rig = replace(work.view.rig, stock=work.view.rig.stock.replacing("data_rate_mts", UNKNOWN))
-    work.take(replace(work.view, rig=replace(rig, name="another"), in_force=rig.stock))
+    work.take(changed(work.view, rig=replace(rig, name="another"), in_force=rig.stock))
     hands.answers = ["5600"]
     session.order("start_trial")
     assert hands.orders[0] == o.Know("data_rate_mts", 5600)
@@ -191,7 +159,7 @@ def test_a_value_that_was_rounded_is_taken_off_its_grid_by_one_key(
         asked.replacing("fabric_mv", 880),
         otherwise=asked.replacing("fabric_mv", 880).changes_from(asked),
     )
-    work.view = replace(work.view, trials=(rounded,), differing=(reading_of(knob, 890, 880),))
+    work.view = changed(work.view, trials=(rounded,), differing=(reading_of(knob, 890, 880),))
     session.order("correct_grid")
     assert hands.orders == [o.CorrectGrid("fabric_mv", (890,))]
 
@@ -217,7 +185,7 @@ def test_a_key_that_makes_no_sense_says_why_and_gives_no_order(
 
 
 def test_who_may_only_look_can_dial_and_nothing_else(session: Session, hands: Recorded, work: Workspace) -> None:
-    work.view = replace(work.view, read_only="another Tenaz has it open.")
+    work.view = changed(work.view, read_only="another Tenaz has it open.")
     session.order("turn_knob", 1)
     for action in ("start_trial", "climb", "undo_record", "save_setpoint", "note_value", "correct_grid", "new_rig"):
         session.order(action)
@@ -228,12 +196,12 @@ def test_who_may_only_look_can_dial_and_nothing_else(session: Session, hands: Re
 def test_the_book_and_its_rigs_are_worked_on_by_orders(
     session: Session, hands: Recorded, work: Workspace, tmp_path: Path
 ) -> None:
-    work.view = replace(work.view, trials=(trial(Outcome.HELD, id=3),))
+    work.view = changed(work.view, trials=(trial(Outcome.HELD, id=3),))
     hands.answers = ["fan header loose", "winter", "floor: four tRRD_S", str(tmp_path / "sheet.csv")]
     session.order("note_trial")
     session.order("save_setpoint")
     session.order("note_value")
-    work.canvases.show("sheet")
+    work.canvases.show(SheetCanvas)
     session.order("export_canvas")
     for action in ("undo_record", "next_bench", "choose_rig", "take_in"):
         session.order(action)
@@ -251,7 +219,7 @@ def test_the_pace_goes_round_and_belongs_to_a_simulated_rig(session: Session, ha
     for _ in PACES:
         session.order("next_pace")
     assert work.pace == 0
-    work.view = replace(work.view, bench=BenchKind.HAND)
+    work.view = changed(work.view, bench=BenchKind.HAND)
     session.order("next_pace")
     assert "only a simulated rig has a pace" in hands.trouble
 

@@ -57,7 +57,7 @@ def test_what_reads_the_whole_book_keeps_nobody_waiting() -> None:
     desk = Desk(posted.put, Slow)  # type: ignore[arg-type]
     desk.start()
     assert isinstance(posted.get(timeout=PATIENCE_S), Viewed)
-    desk.order(BringFound(parse_query("all")))
+    desk.order(BringFound(parse_query("all")), lambda _: None)
     desk.order(Undo())
     assert isinstance(posted.get(timeout=PATIENCE_S), Done)
     assert isinstance(posted.get(timeout=PATIENCE_S), Viewed)

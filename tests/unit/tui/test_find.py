@@ -6,8 +6,7 @@ from types import SimpleNamespace
 import pytest
 
 from tenaz import orders as o
-from tenaz.advice.next_step import next_found
-from tenaz.advice.suggestion import Follow
+from tenaz.advice.finding import next_found
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.rigs.rig import BenchKind
 from tenaz.demo.ridge import ridge
@@ -21,12 +20,14 @@ from tenaz.finding.verdicts import verdict
 from tenaz.orders.found import order_for
 from tenaz.pictures.find.cells import draw_find
 from tenaz.pictures.find.model import FindPicture, Suspicion
+from tenaz.tui.canvases.rig import RigCanvas
 from tenaz.tui.prompts.find import label_prompt, parts_prompt, symptom_prompt
 from tenaz.tui.session.session import Session
 from tenaz.tui.session.workspace import Workspace
+from tests.make import Recorded, changed
 from tests.unit.finding.known import FOUR_SLOTS, LANES, after, belief, failed
 from tests.unit.finding.test_path import ALONE_41
-from tests.unit.tui.test_controllers import Recorded, hands, session, view, work
+from tests.unit.tui.test_controllers import hands, session, view, work
 
 __all__ = ["hands", "session", "view", "work"]
 
@@ -41,62 +42,62 @@ def found(name: str = "ridge", simulated: bool = True) -> FindPicture:
     return FindPicture(rig, pulled, (), suspects, verdict(judged), acts, trials=1, sightings=seen, simulated=simulated)
 
 
-def shown(session: Session, work: Workspace, picture: FindPicture | None = None) -> None:
+def shown(session: Session, hands: Recorded, picture: FindPicture | None = None) -> None:
     """The path came, and is in sight."""
     session.order("show_find")
-    session.take_brought(o.BringFinding(), picture or found())
-    assert work.canvases.find.picture is not None
+    hands.came(o.BringFinding, picture or found())
+    assert hands.work.canvases.of(RigCanvas).path.picture is not None
 
 
 def test_the_path_is_fetched_once_and_f_goes_to_the_facts_and_back(
     session: Session, hands: Recorded, work: Workspace
 ) -> None:
-    shown(session, work)
+    shown(session, hands)
     assert [one for one in hands.orders if isinstance(one, o.BringFinding)] == [o.BringFinding()]
-    drawn = work.canvases.drawing(work.view, work.dial, None, None)(100, 40).text()
+    drawn = work.canvases.shown.drawing(work)(100, 40).text()
     assert "what is wrong with ridge?" in drawn
     session.order("show_find")
-    assert "processor" in work.canvases.drawing(work.view, work.dial, None, None)(100, 40).text()
+    assert "processor" in work.canvases.shown.drawing(work)(100, 40).text()
     session.order("show_find")
     assert hands.orders.count(o.BringFinding()) == 1
-    session.take_view(replace(work.view, change=work.view.change + 1))
+    session.take_view(changed(work.view, change=work.view.marks.change + 1))
     assert hands.orders.count(o.BringFinding()) == 2
 
 
-def test_what_comes_of_another_rig_or_bench_comes_too_late(session: Session, work: Workspace) -> None:
+def test_what_comes_of_another_rig_or_bench_comes_too_late(session: Session, hands: Recorded, work: Workspace) -> None:
     session.order("show_find")
-    session.take_brought(o.BringFinding(), found("other"))
-    session.take_brought(o.BringFinding(), found(simulated=False))
-    assert work.canvases.find.picture is None
+    hands.came(o.BringFinding, found("other"))
+    hands.came(o.BringFinding, found(simulated=False))
+    assert work.canvases.of(RigCanvas).path.picture is None
 
 
 def test_parts_are_pointed_at_worked_on_and_labelled(session: Session, hands: Recorded, work: Workspace) -> None:
-    shown(session, work)
+    shown(session, hands)
     session.order("point_at", 1)
     session.order("point_at", 1)
-    assert work.canvases.find.pointed == Suspect(Part.SLOT, "A2")
-    drawn = work.canvases.drawing(work.view, work.dial, None, None)(100, 40).text()
+    assert work.canvases.of(RigCanvas).path.pointed == Suspect(Part.SLOT, "A2")
+    drawn = work.canvases.shown.drawing(work)(100, 40).text()
     assert "╔ A2" in drawn
     assert "module 41: A2 in trial 1 (1 failed)" in drawn
-    assert work.canvases.find.act_for_pointed() == "pull A2"
+    assert work.canvases.of(RigCanvas).path.act_for_pointed() == "pull A2"
     hands.answers = ["pull A2", "module 41 bad"]
     session.order("work_on_parts")
     session.order("label_part")
     assert hands.orders[-2:] == [o.WorkOnParts("pull A2"), o.LabelPart("module 41 bad")]
     session.order("point_at", -1)
-    assert work.canvases.find.act_for_pointed() == "fit 42 A1"
-    things = work.canvases.find.picture.things if work.canvases.find.picture else ()
+    assert work.canvases.of(RigCanvas).path.act_for_pointed() == "fit 42 A1"
+    things = work.canvases.of(RigCanvas).path.picture.things if work.canvases.of(RigCanvas).path.picture else ()
     core, cooler, supply = Suspect(Part.CORE, "3"), Suspect(Part.COOLER), Suspect(Part.SUPPLY)
     for place, typed in ((core, "off 3"), (cooler, "clean"), (supply, "supply")):
-        session.pick("part", things.index(place))
-        assert work.canvases.find.act_for_pointed() == typed
+        session.pick("canvas", "part", things.index(place))
+        assert work.canvases.of(RigCanvas).path.act_for_pointed() == typed
 
 
 def test_a_click_on_a_module_and_then_on_a_slot_moves_it(session: Session, hands: Recorded, work: Workspace) -> None:
-    shown(session, work)
-    session.pick("part", 1)
+    shown(session, hands)
+    session.pick("canvas", "part", 1)
     hands.answers = ["move A2 B1"]
-    session.pick("part", 2)
+    session.pick("canvas", "part", 2)
     assert hands.orders[-1] == o.WorkOnParts("move A2 B1")
     cells = draw_find(found(), 100, 40)
     assert cells.target_at(14, 5) == ("part", 0)
@@ -113,27 +114,27 @@ def test_enter_follows_the_path_and_a_real_rig_is_worked_on_first(
     session: Session, hands: Recorded, work: Workspace
 ) -> None:
     picture = found()
-    shown(session, work, picture)
-    work.suggestion = next_found(picture, True)
-    assert work.suggestion.follow is Follow.FOUND
+    shown(session, hands, picture)
+    work.coming = next_found(picture, True)
+    assert isinstance(work.coming.order, o.FollowFound)
     session.order("follow_next")
-    assert hands.orders[-1] == order_for(picture.acts[0])
+    assert order_for(picture.acts[0]) in hands.orders
     assert work.busy
     work.busy = False
-    work.view = replace(work.view, bench=BenchKind.HAND)
+    work.view = changed(work.view, bench=BenchKind.HAND)
     worked = next(act for act in picture.acts if act.work)
     hands.answers = [None, worked.work]
     for _ in range(2):
-        work.suggestion = replace(work.suggestion, found=order_for(worked))
+        work.coming = replace(work.coming, order=order_for(worked))
         session.order("follow_next")
-    assert hands.orders[-1] == order_for(worked)
+    assert order_for(worked) in hands.orders
 
 
 def test_the_sheet_to_order_by_is_of_the_part_pointed_at(session: Session, hands: Recorded, work: Workspace) -> None:
     session.order("write_claim")
     assert "Nothing was worked out yet" in hands.trouble
-    shown(session, work)
-    session.pick("part", 1)
+    shown(session, hands)
+    session.pick("canvas", "part", 1)
     hands.answers = ["claim.pdf"]
     session.order("write_claim")
     written = hands.orders[-1]
@@ -152,15 +153,15 @@ def test_the_sheet_to_order_by_is_of_the_part_pointed_at(session: Session, hands
 def test_a_verdict_is_what_comes_next(enough: Enough, suspect: Suspect, headline: str) -> None:
     said = next_found(replace(found(), verdict=Verdict(enough, suspect, 0.995, "")), True)
     assert said.headline == headline
-    assert said.follow is Follow.NOTHING
+    assert said.order is None
     assert next_found(found(), False).headline == "being worked out …"
 
 
 def test_a_rig_that_is_set_too_hard_is_rescued_by_a_retreat(session: Session, hands: Recorded, work: Workspace) -> None:
     hard = Verdict(Enough.WORK_AROUND, Suspect(Part.SETTING), 0.99, "")
     rescue = Rescue("data_rate_mts", work.view.rig.stock, LoadKind.MARCH)
-    work.suggestion = next_found(replace(found(), verdict=hard, rescue=rescue), True)
-    assert work.suggestion.follow is Follow.SEARCH
+    work.coming = next_found(replace(found(), verdict=hard, rescue=rescue), True)
+    assert isinstance(work.coming.order, o.BeginSearch)
     session.order("follow_next")
     begun = hands.orders[-1]
     assert isinstance(begun, o.BeginSearch)

@@ -7,8 +7,8 @@ from pathlib import Path
 import pytest
 
 from tenaz import orders as o
-from tenaz.advice.next_step import next_step
-from tenaz.advice.suggestion import Follow, Suggestion
+from tenaz.advice.coming import Coming
+from tenaz.advice.tuning import next_step
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.knobs.setpoint import UNKNOWN, Setpoint
 from tenaz.core.loads.plan import LoadKind, LoadPlan
@@ -21,7 +21,7 @@ from tenaz.pictures.climb.build import as_now
 from tenaz.tui.base.dial import Dial
 from tenaz.workshop.looking.view import View
 from tenaz.workshop.shop.shop import Workshop
-from tests.unit.core.test_values import trial
+from tests.make import changed, trial
 
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600)
 
@@ -32,33 +32,33 @@ def view(book: Path) -> Iterator[View]:
     workshop = Workshop()
     workshop.open(book)
     workshop.do(o.ChooseRig("ridge"))
-    workshop.do(o.BeginSearch(("data-rate",), workshop.rig.stock, HOUR, steps=o.Steps()))
+    workshop.do(o.BeginSearch(("data-rate",), workshop.rig.stock, HOUR, steps=o.Steps(), strategy="stride"))
     workshop.running.wait()
     yield workshop.view()
     workshop.close()
 
 
-def said(view: View, *more: Trial, in_force: Setpoint | None = None) -> Suggestion:
+def said(view: View, *more: Trial, in_force: Setpoint | None = None) -> Coming:
     """What is next with some more trials in the book; in force is the last climb's base when nothing else is said."""
     stands = in_force or view.rig.stock
     trials = (*view.trials, *(replace(one, id=10**6 + k, number=10**6 + k) for k, one in enumerate(more)))
     index = TrialIndex(trials)
-    pictures = {name: as_now(view.rig, one, index, stands) for name, one in view.pictures.items()}
-    shown = replace(view, trials=trials, index=index, in_force=stands, pictures=pictures)
-    return next_step(shown, stands, view.rig.knobs[0], False)
+    pictures = {name: as_now(view.rig, one, index, stands) for name, one in view.searches.pictures.items()}
+    shown = changed(view, index=index, in_force=stands, pictures=pictures)
+    return next_step(shown.known, stands, view.rig.knobs[0], False)
 
 
 def test_advice_stands_where_the_purpose_tolerates_it_and_runs_what_is_owed(view: View) -> None:
-    picture = view.pictures["data_rate_mts"]
+    picture = view.searches.pictures["data_rate_mts"]
     assert picture.bracket.failed is not None
     # Before hours are spent on it: whether the other load that is asked for bears as much.
     look = said(view)
-    assert look.follow is Follow.STAND and look.stand is not None and look.stand["data_rate_mts"] > picture.stand
+    assert look.stand is not None and look.stand["data_rate_mts"] > picture.stand
     (plan,) = look.owed
     assert (plan.kind, plan.duration_s) == (LoadKind.TRANSFORM, 1200)
     tried = trial(Outcome.HELD, look.stand, plan=plan, elapsed_s=1200.0)
     first = said(view, tried)
-    assert first.follow is Follow.STAND
+    assert first.stand is not None
     assert first.stand is not None
     assert picture.stand < picture.bracket.failed
     assert [(plan.kind, plan.duration_s) for plan in first.owed][1:] == [(LoadKind.TRANSFORM, 4 * 3600)]
@@ -68,47 +68,47 @@ def test_advice_stands_where_the_purpose_tolerates_it_and_runs_what_is_owed(view
     other = trial(Outcome.HELD, first.stand, plan=LoadPlan(LoadKind.TRANSFORM), elapsed_s=4 * 3600.0)
     # All hours are there; but transform ran at this value alone, and says too little of how far its edge is.
     short = said(view, half, other)
-    assert short.follow is Follow.STAND and "held back by data rate under transform" in short.reason
+    assert short.stand is not None and "held back by data rate under transform" in short.reason
     assert short.stand is not None and short.stand["data_rate_mts"] > first.stand["data_rate_mts"]
     (plan,) = short.owed
     tried = trial(Outcome.HELD, short.stand, plan=plan, elapsed_s=plan.duration_s)
     (longer,) = said(view, half, other, tried).owed
     assert plan.duration_s == 1200 and longer == replace(plan, duration_s=3600)
     done = said(view, half, other, tried, replace(tried, plan=longer, elapsed_s=longer.duration_s or 0.0))
-    assert (done.follow, "of 8 h, transform 4 of 4 h" in done.headline) == (Follow.NOTHING, True)
+    assert (done.order, "of 8 h, transform 4 of 4 h" in done.headline) == (None, True)
     assert "sign off, or go on with another knob" in done.reason
     assert "failed there" in said(view, trial(Outcome.FROZE, first.stand)).reason
 
 
 def test_advice_does_not_outlive_the_values_that_it_was_found_under(view: View) -> None:
     moved = said(view, in_force=view.rig.stock.replacing("t_cl_nck", 36).replacing("memory_vdd_mv", 1200))
-    assert (moved.follow, moved.headline) == (Follow.STAND, "⏎   ask the old edge: data rate 6000 MT/s (march 1h)")
+    assert (moved.stand is not None, moved.headline) == (True, "⏎   ask the old edge: data rate 6000 MT/s (march 1h)")
     assert "with tCL 40 nCK (now 36 nCK), memory VDD 1100 mV (now 1200 mV): neither" in moved.reason
     assert moved.stand is not None
     holds = said(view, trial(Outcome.HELD, moved.stand), in_force=moved.stand)
-    assert holds.follow is Follow.CLIMB
+    assert holds.key == "c"
     assert "its last climb was made with tCL 40 nCK, memory VDD 1100 mV" in holds.reason
 
 
 def test_advice_never_goes_past_stock(view: View) -> None:
-    picture = view.pictures["data_rate_mts"]
+    picture = view.searches.pictures["data_rate_mts"]
     assert picture.judged is not None
     low = replace(
         picture,
         judged=replace(picture.judged, stand=picture.knob.strain(4600)),
         advice=Advice(view.rig.stock.replacing("data_rate_mts", 5000), "5000 MT/s held twice, 5200 MT/s failed"),
     )
-    close = said(replace(view, pictures={"data_rate_mts": low}))
-    assert (close.follow, close.headline) == (Follow.NOTHING, "leave data rate at its stock 4800 MT/s")
+    close = said(changed(view, pictures={"data_rate_mts": low}))
+    assert (close.order, close.headline) == (None, "leave data rate at its stock 4800 MT/s")
 
 
 def test_no_climb_is_advised_from_values_that_failed(view: View) -> None:
-    bare = replace(view, pictures={})
-    assert said(bare).follow is Follow.CLIMB
+    bare = changed(view, pictures={})
+    assert said(bare).key == "c"
     stock = said(bare, trial(Outcome.ERRED, view.rig.stock))
-    assert (stock.follow, "find the fault" in stock.headline) == (Follow.NOTHING, True)
+    assert (stock.order, "find the fault" in stock.headline) == (None, True)
     harder = view.rig.stock.replacing("t_cl_nck", 36)
-    assert said(bare, trial(Outcome.FROZE, harder), in_force=harder).headline == "dial easier and try with t"
+    assert said(bare, trial(Outcome.FROZE, harder), in_force=harder).headline == "dial easier and try"
 
 
 def test_many_values_that_failed_together_are_unpicked(view: View) -> None:
@@ -119,11 +119,11 @@ def test_many_values_that_failed_together_are_unpicked(view: View) -> None:
         failed = failed.replacing(name, value)
     tried = [trial(Outcome.HELD, stock, id=1000, number=100), trial(Outcome.ERRED, failed, id=1001, number=101)]
     told = said(view, *tried, in_force=failed)
-    assert told.follow is Follow.SEARCH and told.search is not None
-    assert told.search.strategy == "unpick" and set(told.search.knobs) == set(moved)
-    assert told.search.base == stock
+    assert isinstance(told.order, o.BeginSearch)
+    assert told.order.strategy == "unpick" and set(told.order.knobs) == set(moved)
+    assert told.order.base == stock
     two = replace(tried[1], setpoint=stock.replacing("t_cl_nck", 34).replacing("t_rp_nck", 34))
-    assert said(view, tried[0], two, in_force=two.setpoint).follow is not Follow.SEARCH
+    assert not isinstance(said(view, tried[0], two, in_force=two.setpoint).order, o.BeginSearch)
 
 
 def test_what_nobody_knows_is_no_number_until_somebody_says_it() -> None:
@@ -146,9 +146,9 @@ def test_what_a_search_over_several_knobs_came_to_is_said_until_something_else_i
     workshop.do(o.GoOn(o.Steps(one=True)))
     workshop.running.wait()
 
-    def next_now() -> Suggestion:
+    def next_now() -> Coming:
         view = workshop.view()
-        return next_step(view, view.in_force, view.rig.knobs[0], False)
+        return next_step(view.known, view.in_force, view.rig.knobs[0], False)
 
     assert next_now().headline == "h   go on with the field"
     workshop.do(o.GoOn())
@@ -158,7 +158,7 @@ def test_what_a_search_over_several_knobs_came_to_is_said_until_something_else_i
     workshop.running.wait()
     assert "field" not in next_now().headline
     # Several values moved at once, and it fails: which of them is asked even while a climb is open.
-    workshop.do(o.BeginSearch(("data_rate_mts",), stock, HOUR))
+    workshop.do(o.BeginSearch(("data_rate_mts",), stock, HOUR, strategy="stride"))
     many = stock.replacing("data_rate_mts", 7400).replacing("t_cl_nck", 34).replacing("t_rcd_nck", 33)
     workshop.do(o.StartTrial(many, HOUR))
     workshop.running.wait()

@@ -15,11 +15,12 @@ from tenaz.core.searches.search import SearchPlan
 from tenaz.core.trials.record_text import SeenRecord
 from tenaz.pictures.book.trial import TrialPage
 from tenaz.settings.model import Settings, WorkPart
+from tenaz.tui.canvases.book import BookCanvas
 from tenaz.tui.screens.picks import Pick, narrowed
 from tenaz.tui.session.session import Session
 from tenaz.tui.session.workspace import Workspace
-from tests.unit.core.test_values import trial
-from tests.unit.tui.test_controllers import HOUR, Recorded, hands, session, view, work
+from tests.make import HOUR, Recorded, changed, trial
+from tests.unit.tui.test_controllers import hands, session, view, work
 
 __all__ = ["hands", "session", "view", "work"]
 
@@ -53,12 +54,12 @@ def test_trials_and_climbs_go_on_the_plan_and_are_run_by_a_rule(
     assert hands.orders == [o.AddPlanned((Planned(0, work.dial.setpoint, work.plan, ""),))]
     session.order("dial_back")
     climb = SearchPlan(4, "ridge", BenchKind.SIM, ("data_rate_mts",), work.view.rig.stock, HOUR)
-    work.view = replace(work.view, search=climb)
+    work.view = changed(work.view, going=climb)
     session.order("put_on_plan")
     (added,) = hands.orders[-1].trials  # type: ignore[union-attr]
     assert added.search_id == 4
     waiting = (Planned(7, work.view.rig.stock, HOUR, ""), replace(added, id=8))
-    work.view = replace(work.view, planned=waiting)
+    work.view = changed(work.view, planned=waiting)
     session.order("put_on_plan")
     assert "on the plan already" in hands.trouble
     session.order("point_at", 1)
@@ -76,16 +77,16 @@ def test_the_book_is_looked_through_opened_compared_and_corrected(
 ) -> None:
     rig = work.view.rig
     trials = tuple(trial(Outcome.HELD, id=k, number=k, rig="ridge", elapsed_s=3600.0) for k in (1, 2, 3))
-    work.view = replace(work.view, trials=trials, change=99)
+    work.view = changed(work.view, trials=trials, change=99)
     hands.answers = ["held"]
     session.order("search_book")
-    assert (work.canvases.name, hands.orders[-1]) == ("book", o.BringTrial(3))
-    session.take_brought(o.BringTrial(3), TrialPage(trials[2], rig))
+    assert (work.canvases.shown.name, hands.orders[-1]) == ("book", o.BringTrial(3))
+    hands.came(o.BringTrial, TrialPage(trials[2], rig))
     session.order("mark_trial")
     session.order("point_at", -1)
     assert hands.orders[-1] == o.BringTrial(2)
-    session.take_brought(o.BringTrial(2), TrialPage(trials[1], rig))
-    picture = work.canvases.book.picture(work.view)
+    hands.came(o.BringTrial, TrialPage(trials[1], rig))
+    picture = work.canvases.of(BookCanvas).picture(work.view)
     assert picture.page is not None
     assert picture.beside is not None
     assert (picture.page.trial.number, picture.beside.trial.number) == (2, 3)

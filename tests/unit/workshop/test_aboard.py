@@ -24,7 +24,7 @@ from tenaz.papers.stick_report import StickReport
 from tenaz.pictures.memory.build import memory_picture
 from tenaz.tui.controllers.stick import parse_standing
 from tenaz.workshop.shop.shop import Workshop
-from tests.conftest import SteppedClock
+from tests.make import SteppedClock
 from tests.patience import PATIENCE_S
 
 GIB = 1 << 30

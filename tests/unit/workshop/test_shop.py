@@ -58,7 +58,7 @@ def answering(workshop: Workshop, *answers: Move | Outcome) -> list[RunEnded]:
 def climb(workshop: Workshop, seed: int) -> None:
     workshop.store.rigs.put(ridge(seed))
     workshop.do(o.ChooseRig("ridge"))
-    workshop.do(o.BeginSearch(("data-rate",), workshop.rig.stock, HOUR, steps=o.Steps()))
+    workshop.do(o.BeginSearch(("data-rate",), workshop.rig.stock, HOUR, steps=o.Steps(), strategy="stride"))
     workshop.running.wait()
 
 
@@ -71,7 +71,7 @@ def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: P
         climb(workshop, seed)
         view = workshop.view()
         workshop.close()
-        picture = view.pictures["data_rate_mts"]
+        picture = view.searches.pictures["data_rate_mts"]
         assert isinstance(picture.advice, Advice)
         assert picture.edge is not None
         knob = picture.knob
@@ -86,39 +86,39 @@ def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: P
 def test_a_climb_goes_on_where_the_book_left_it_and_a_correction_takes_a_step_back(
     workshop: Workshop, book: Path
 ) -> None:
-    plan = workshop.do(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR))
+    plan = workshop.do(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR, strategy="stride"))
     for _ in range(3):
         workshop.do(o.GoOn(o.Steps(one=True)))
         workshop.running.wait()
-    standing = workshop.view().standing
+    standing = workshop.view().searches.standing
     assert isinstance(standing, Proposal)
     assert (standing.setpoint["data_rate_mts"], standing.reason) == (5400, "5200 MT/s held: one step further")
     with pytest.raises(Refused, match="what its own load verified"):
         workshop.do(o.Undo())
-    assert workshop.view().unfinished is None
+    assert workshop.view().now.unfinished is None
     workshop.do(o.Correct(workshop.trials()[-1].id, parse_record("froze 20m"), {}))
     workshop.close()
     reopened = Workshop()
     reopened.open(book)
-    stands = reopened.view().standing
+    stands = reopened.view().searches.standing
     assert isinstance(stands, Proposal)
     assert stands.setpoint["data_rate_mts"] == 5000
     assert stands.reason == "5200 MT/s failed: step back, and show that this holds more than once"
-    assert reopened.view().search == plan
+    assert reopened.view().searches.going == plan
     reopened.do(o.EndSearch())
-    assert reopened.view().search is None
+    assert reopened.view().searches.going is None
     reopened.close()
 
 
 def test_a_trial_on_the_climbs_line_counts_for_it(workshop: Workshop) -> None:
-    plan = workshop.do(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR))
+    plan = workshop.do(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR, strategy="stride"))
     workshop.do(o.StartTrial(workshop.rig.stock.replacing("data_rate_mts", 7600), HOUR))
     workshop.running.wait()
     workshop.do(o.StartTrial(workshop.rig.stock.replacing("t_cl_nck", 38), HOUR))
     workshop.running.wait()
     first, second = workshop.trials()
     assert (first.search_id, second.search_id) == (plan.id, None)
-    assert workshop.view().pictures["data_rate_mts"].bracket.failed == 7600
+    assert workshop.view().searches.pictures["data_rate_mts"].bracket.failed == 7600
 
 
 def test_by_hand_the_rig_itself_has_its_own_history(workshop: Workshop) -> None:
@@ -146,7 +146,7 @@ def test_a_trial_on_this_machine_goes_on_after_the_restart_that_its_sheet_asked_
     ended = answering(workshop, Move.CONFIRMED)
     sheet = workshop.rig.stock.replacing("data_rate_mts", 5600)
     begun = workshop.store.trials.begin(workshop.rig, BenchKind.HERE, sheet, SHORT, _OtherBoot())
-    assert workshop.view().unfinished == begun
+    assert workshop.view().now.unfinished == begun
     workshop.do(o.TakeUp(begun.id))
     workshop.running.wait()
     assert ended == [RunEnded()]
@@ -173,7 +173,7 @@ def begin(knob: str, **values: int) -> Callable[[Workshop], object]:
         base = workshop.rig.stock
         for name, value in values.items():
             base = base.replacing(name, value)
-        return workshop.do(o.BeginSearch((knob,), base, HOUR))
+        return workshop.do(o.BeginSearch((knob,), base, HOUR, strategy="stride"))
 
     return order
 
@@ -214,8 +214,10 @@ def test_what_cannot_be_done_is_refused_and_leaves_no_trace(
 
 def test_a_reason_lets_a_climb_pass_the_advised_ceiling(workshop: Workshop) -> None:
     base = workshop.rig.stock.replacing("data_rate_mts", 7600)
-    workshop.do(o.BeginSearch(("data_rate_mts",), base, HOUR, reason="short, with a fan on the modules"))
-    assert workshop.view().pictures["data_rate_mts"].limit == 8000
+    workshop.do(
+        o.BeginSearch(("data_rate_mts",), base, HOUR, reason="short, with a fan on the modules", strategy="stride")
+    )
+    assert workshop.view().searches.pictures["data_rate_mts"].limit == 8000
 
 
 def test_every_trial_keeps_what_there_was_to_see_of_it_screen_or_not(workshop: Workshop) -> None:
@@ -248,24 +250,24 @@ def test_the_demo_is_a_climb_half_done(book: Path) -> None:
     workshop.open(book)
     view = workshop.view()
     workshop.close()
-    assert (view.rig.name, view.bench, view.unfinished) == ("ridge", BenchKind.SIM, None)
-    assert isinstance(view.standing, Proposal)
+    assert (view.rig.name, view.bench, view.now.unfinished) == ("ridge", BenchKind.SIM, None)
+    assert isinstance(view.searches.standing, Proposal)
     assert [trial.outcome for trial in view.trials].count(Outcome.HELD) >= 5
-    assert view.pictures["data_rate_mts"].bracket.failed == 7000
+    assert view.searches.pictures["data_rate_mts"].bracket.failed == 7000
     assert any(trial.note for trial in view.trials)
 
 
 def test_a_firmware_that_rounds_silently_is_caught_and_its_grid_corrected(workshop: Workshop) -> None:
     asked = workshop.rig.stock.replacing("fabric_mv", 890)
-    workshop.do(o.BeginSearch(("fabric_mv",), workshop.rig.stock, HOUR, steps=o.Steps()))
+    workshop.do(o.BeginSearch(("fabric_mv",), workshop.rig.stock, HOUR, steps=o.Steps(), strategy="stride"))
     workshop.running.wait()
     view, last = workshop.view(), workshop.trials()[-1]
     assert (last.verdict, last.asked, last.setpoint["fabric_mv"]) == (Verdict.VOID, asked, 880)
     assert view.index.at(asked) == (), "nothing counts for a setpoint that it did not run at"
     assert view.in_force["fabric_mv"] == 880
-    assert [one.differs_in_words for one in view.differing] == ["fabric was to be 890 mV, reads 880 mV"]
+    assert [one.differs_in_words for one in view.now.differing] == ["fabric was to be 890 mV, reads 880 mV"]
     assert workshop.do(o.CorrectGrid("fabric_mv", (890,))) == "890 mV taken off the grid of fabric"
-    assert workshop.view().differing == ()
+    assert workshop.view().now.differing == ()
     workshop.do(o.GoOn(o.Steps(one=True)))
     workshop.running.wait()
     assert workshop.trials()[-1].asked["fabric_mv"] == 880
@@ -275,8 +277,8 @@ def test_trials_made_before_a_search_count_for_it_whoever_made_them(workshop: Wo
     for rate in (4800, 5000, 7600):
         workshop.do(o.StartTrial(workshop.rig.stock.replacing("data_rate_mts", rate), HOUR))
         workshop.running.wait()
-    workshop.do(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR))
+    workshop.do(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR, strategy="stride"))
     view = workshop.view()
-    assert isinstance(view.standing, Proposal)
-    assert view.standing.setpoint["data_rate_mts"] == 5200
-    assert view.pictures["data_rate_mts"].bracket == Bracket(5000, 7600)
+    assert isinstance(view.searches.standing, Proposal)
+    assert view.searches.standing.setpoint["data_rate_mts"] == 5200
+    assert view.searches.pictures["data_rate_mts"].bracket == Bracket(5000, 7600)

@@ -17,7 +17,7 @@ from tenaz.core.trials.querying import parse_query
 from tenaz.core.trials.record_text import parse_record
 from tenaz.pictures.day.build import day_picture
 from tenaz.pictures.plan.build import plan_picture
-from tenaz.workshop.looking.session_paper import day_ground, plan_ground, session_paper
+from tenaz.workshop.looking.session_paper import ground_of, plan_ground, session_paper
 from tenaz.workshop.runs.planning import CUT_SHORT, EMPTY
 from tenaz.workshop.shop.shop import Workshop
 
@@ -43,26 +43,28 @@ def planned(workshop: Workshop, *rates: int) -> None:
 def run(workshop: Workshop, rule: StopRule = USUAL_RULE) -> str:
     workshop.do(o.RunPlan(rule))
     workshop.running.wait()
-    ended = workshop.view().plan_run
+    ended = workshop.view().kept.plan_run
     assert ended is not None
     return ended.ended_why
 
 
 def test_a_plan_is_reordered_skipped_made_and_accounted_for(workshop: Workshop) -> None:
     planned(workshop, 5000, 5200, 5400)
-    first, second, third = workshop.view().planned
+    first, second, third = workshop.view().kept.planned
     workshop.do(o.MovePlanned(third.id, -1))
-    assert [one.id for one in workshop.view().planned] == [first.id, third.id, second.id]
+    assert [one.id for one in workshop.view().kept.planned] == [first.id, third.id, second.id]
     workshop.do(o.SkipPlanned(second.id))
     workshop.do(o.Undo())
     workshop.do(o.SkipPlanned(first.id))
     assert run(workshop) == EMPTY
     assert [trial.setpoint["data_rate_mts"] for trial in workshop.trials()] == [5400, 5200]
     assert {trial.reason for trial in workshop.trials()} == {"to see"}
-    assert workshop.view().planned == ()
+    assert workshop.view().kept.planned == ()
     workshop.do(o.StartTrial(workshop.rig.stock, HOUR))
     workshop.running.wait()
-    account = plan_picture(plan_ground(workshop.view()), datetime.now(UTC))
+    account = plan_picture(
+        plan_ground(workshop.stands(), workshop.session().kept, workshop.session().searches), datetime.now(UTC)
+    )
     assert [trial.number for trial in account.made] == [1, 2], "what came after the run is none of it"
 
 
@@ -79,7 +81,7 @@ def test_a_run_of_the_plan_ends_by_its_rule_and_the_rest_waits(
 ) -> None:
     planned(workshop, *rates)
     assert why in run(workshop, parse_rule(rule))
-    assert (len(workshop.trials()), len(workshop.view().planned)) == (made, len(rates) - made)
+    assert (len(workshop.trials()), len(workshop.view().kept.planned)) == (made, len(rates) - made)
 
 
 def test_a_climb_on_the_plan_goes_as_far_as_it_goes(workshop: Workshop) -> None:
@@ -89,8 +91,8 @@ def test_a_climb_on_the_plan_goes_as_far_as_it_goes(workshop: Workshop) -> None:
     planned(workshop, 4800)
     assert run(workshop, StopRule(failures=9)) == EMPTY
     view = workshop.view()
-    assert view.search is None
-    picture = view.pictures["data_rate_mts"]
+    assert view.searches.going is None
+    picture = view.searches.pictures["data_rate_mts"]
     assert isinstance(picture.advice, Advice)
     assert workshop.trials()[-1].setpoint["data_rate_mts"] == 4800
 
@@ -102,7 +104,7 @@ def test_a_run_that_nobody_ended_was_cut_short(workshop: Workshop, book: Path) -
     again = Workshop()
     again.open(book)
     again.do(o.ChooseRig("ridge"))
-    ended = again.view().plan_run
+    ended = again.view().kept.plan_run
     assert ended is not None
     assert ended.ended_why == CUT_SHORT
     again.close()
@@ -139,12 +141,12 @@ def test_steps_are_taken_back_one_after_the_other(workshop: Workshop) -> None:
     workshop.do(o.SaveSetpoint("winter", stock))
     workshop.do(o.SaveRoutine("evening", "march 1h; solve 10m"))
     workshop.do(o.KeepRig(workshop.rig))
-    assert parse_routine("evening", own=workshop.view().routines).length_s == 4200
+    assert parse_routine("evening", own=workshop.view().kept.routines).length_s == 4200
     told = [str(workshop.do(o.Undo())) for _ in range(5)]
     assert told[0] == "taken back: ridge changed"
     view = workshop.view()
-    assert (view.saved, dict(view.routines), view.trials[-1].note) == ((), {}, "")
-    assert view.undo == ""
+    assert (view.kept.saved, dict(view.kept.routines), view.trials[-1].note) == ((), {}, "")
+    assert view.now.undo == ""
     with pytest.raises(Refused, match="Trial 1 held by what its own load verified"):
         workshop.do(o.Undo())
 
@@ -166,17 +168,17 @@ def test_the_book_is_searched_across_rigs_and_rigs_are_listed(workshop: Workshop
 
 def test_the_day_tells_how_far_the_work_has_come_and_goes_on_paper(workshop: Workshop, tmp_path: Path) -> None:
     def states() -> list[str]:
-        return [stage.state.value for stage in day_picture(day_ground(workshop.view())).stages]
+        return [stage.state.value for stage in day_picture(ground_of(workshop.session())).stages]
 
     assert states() == ["done", "to come", "to come", "to come", "to come", "to come"]
     workshop.do(o.StartRoutine(workshop.rig.stock, parse_routine("march 8h; transform 4h").plans))
     workshop.running.wait()
     assert states() == ["done", "done", "to come", "to come", "done", "done"]
-    workshop.do(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR))
+    workshop.do(o.BeginSearch(("data_rate_mts",), workshop.rig.stock, HOUR, strategy="stride"))
     assert states()[3] == "begun"
     workshop.do(o.StartTrial(workshop.rig.stock.replacing("data_rate_mts", 7400), HOUR))
     workshop.running.wait()
-    stands = {heading: words for heading, words, _ in day_picture(day_ground(workshop.view())).stands}
+    stands = {heading: words for heading, words, _ in day_picture(ground_of(workshop.session())).stands}
     assert stands["last failure"].startswith("trial 3 at data rate 7400 MT/s")
     session_paper(workshop.view()).write(tmp_path / "session.pdf")
     assert (tmp_path / "session.pdf").read_bytes().startswith(b"%PDF")

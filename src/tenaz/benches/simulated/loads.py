@@ -180,8 +180,8 @@ class _Run:
         elapsed, plan, found = self._elapsed_s, self._plan, self._found
         went_down = elapsed if outcome.machine_went_down else None
         progress = self._progress(self._course.tick_at(elapsed))
-        facts = facts_by_lanes(plan, elapsed, progress.lanes, self._rig.cores or 0, self._rig.memory_bytes)
-        begun = min(1.0, elapsed / (TURN_S * (self._rig.cores or 1)))
+        facts = facts_by_lanes(plan, elapsed, progress.lanes, self._rig.cores_known, self._rig.memory_bytes)
+        begun = min(1.0, elapsed / (TURN_S * max(1, self._rig.cores_known)))
         first = found[0].at_s if found else went_down
         loads = tuple(
             replace(one, covered=part_covered(one.kind, progress.laps, begun), failed_after_s=first) for one in facts

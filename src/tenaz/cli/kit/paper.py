@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING
 from tenaz.cli.kit.options import say
 
 if TYPE_CHECKING:
+    from tenaz.core.trials.stands import Stands
     from tenaz.pictures.drawing.cells import Cells
     from tenaz.pictures.drawing.paper_head import PaperHead
-    from tenaz.workshop.looking.stands import Stands
 
 
 def paper_head_of(title: str, stands: "Stands") -> "PaperHead":

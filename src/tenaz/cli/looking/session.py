@@ -28,12 +28,12 @@ def session(
     """
     from tenaz.pictures.day.build import day_picture
     from tenaz.pictures.day.cells import draw_day
-    from tenaz.workshop.looking.session_paper import day_ground, session_paper
+    from tenaz.workshop.looking.session_paper import ground_of, session_paper
 
     with book_opened(context, book, rig, read_only=True) as workshop:
-        view = workshop.view()
+        seen = workshop.session()
         if out is None:
-            say(draw_day(day_picture(day_ground(view)), WIDTH, LINES).text().rstrip())
+            say(draw_day(day_picture(ground_of(seen)), WIDTH, LINES).text().rstrip())
         else:
-            session_paper(view).write(out)
+            session_paper(seen).write(out)
             say(f"written: {out.absolute()}")

@@ -105,7 +105,7 @@ def _rig_lines(rig: "Rig") -> list[str]:
         ("complaint", rig.complaint),
         ("by eye", rig.by_eye),
         ("guarantee", f"{rig.guarantee_months} months" if rig.guarantee_months else ""),
-        *(() if rig.machine else (("processor", rig.processor), ("cores", str(rig.cores or "")), *rig.parts)),
+        *(() if rig.machine else (("processor", rig.processor), ("cores", str(rig.cores_known or "")), *rig.parts)),
     ):
         if text:
             lines.append(f"  {what:<11} {text}")

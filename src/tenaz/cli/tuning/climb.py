@@ -1,5 +1,6 @@
 """``tenaz climb``: run a climb without the workbench."""
 
+from dataclasses import replace
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
@@ -7,8 +8,10 @@ import typer
 from tenaz.cli.kit import bench_options as option
 from tenaz.cli.kit.at_the_bench import at_the_bench
 from tenaz.cli.kit.going_on import refuse_other_terms
-from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, say
+from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, parsed, say
 from tenaz.core.base.outcomes import Verdict
+from tenaz.core.base.typed import parse_duration_s, parse_share
+from tenaz.core.loads.parsing import parse_load
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.rigs.rig import BenchKind
 
@@ -24,26 +27,31 @@ def climb(
     knob: Annotated[str, typer.Argument(help="The knob to climb, like data-rate, t-cl-nck or memory-vdd-mv.")],
     rig: option.Rig = "ridge",
     bench: option.Bench = BenchKind.SIM,
-    load: option.Load = LoadKind.MARCH,
-    duration_s: option.Duration = "1h",  # type: ignore[assignment] # given as text, handed over parsed
-    share: option.Share = "50%",  # type: ignore[assignment]
+    load: Annotated[LoadKind | None, typer.Option("--load", help="The load of each trial; else as set.")] = None,
+    duration_s: Annotated[
+        float | None,
+        typer.Option("--for", parser=parsed(parse_duration_s), help="Time under load a trial.", metavar="TIME"),
+    ] = None,
+    share: Annotated[
+        float | None, typer.Option("--share", parser=parsed(parse_share), help="Share of all memory.", metavar="SHARE")
+    ] = None,
     start: Annotated[int | None, typer.Option("--from", help="Value to start from; else what is in force.")] = None,
     strategy: Annotated[
-        str, typer.Option("--strategy", help="How it searches: stride, halve, adapt, retreat, hold.")
-    ] = "stride",
+        str, typer.Option("--strategy", help="How it searches: adapt, stride, halve, retreat, hold; else as set.")
+    ] = "",
     reason: option.Reason = "",
     seed: option.Seed = None,
     pace: option.Pace = None,
     book: BookOption = None,
 ) -> None:
-    """Climb along a knob: by *stride*, one grid step at a time until it fails, then back; or by another strategy.
+    """Climb along a knob, by the strategy and under the load that are set, or by others.
 
     Examples:
 
         tenaz climb data-rate --bench sim
         tenaz climb t-cl-nck --bench sim --for 20m --seed 7
         tenaz climb data-rate --bench hand --from 5600
-        tenaz climb data-rate --strategy adapt
+        tenaz climb data-rate --strategy stride   # one grid step at a time until it fails, then back
 
     Without --load it runs what the knob feels: memory loads for memory, the cores' for the processor.
     On *sim* it runs by itself. On *here* and *hand* it asks you at each station.
@@ -53,12 +61,18 @@ def climb(
 
     from tenaz.core.rigs.felt import felt_by
     from tenaz.orders import BringSearch
+    from tenaz.settings.files import read_what_is_right
 
     with at_the_bench(book or context.obj, rig, bench, pace, seed) as (workshop, terminal):
-        plan = LoadPlan(load, duration_s, share=share)
-        if getattr(context.get_parameter_source("load"), "name", "") != "COMMANDLINE":
+        usual = read_what_is_right()[0].work
+        plan = parse_load(usual.load)
+        if duration_s is not None or share is not None:
+            plan = replace(plan, duration_s=duration_s or plan.duration_s, share=share or plan.share)
+        if load is not None:
+            plan = LoadPlan(load, plan.duration_s, plan.laps, share=plan.share)
+        else:
             plan = felt_by(workshop.rig.knob(knob), plan, workshop.rig.purpose)
-        workshop.do(_order(workshop, context, knob, start, plan, reason, strategy))
+        workshop.do(_order(workshop, context, knob, start, plan, reason, strategy or usual.strategy))
         terminal.see_through()
         trials = workshop.trials()
         newest = workshop.store.searches.newest_along(workshop.rig.name, workshop.bench.real)

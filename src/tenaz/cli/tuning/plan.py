@@ -87,5 +87,6 @@ def _shown(workshop: "Workshop") -> str:
     from tenaz.pictures.plan.cells import draw_plan
     from tenaz.workshop.looking.session_paper import plan_ground
 
-    picture = plan_picture(plan_ground(workshop.view()), datetime.now(UTC), at=-1)
+    seen = workshop.session()
+    picture = plan_picture(plan_ground(seen.stands, seen.kept, seen.searches), datetime.now(UTC), at=-1)
     return draw_plan(picture, WIDTH, LINES).text().rstrip()

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from tenaz.core.knobs.names import DATA_RATE, MEMORY_VDD, T_CL
 from tenaz.core.machine.machine import Machine, MemoryModule, show_gib
 from tenaz.core.machine.spd import Check, Spd
 
@@ -136,12 +137,12 @@ def present_values(machine: Machine) -> dict[str, int]:
     rates = [module.present_mts for module in fitted if module.present_mts]
     voltages = [module.voltage_mv for module in fitted if module.voltage_mv]
     if rates:
-        values["data_rate_mts"] = min(rates)
+        values[DATA_RATE] = min(rates)
     if voltages:
-        values["memory_vdd_mv"] = min(voltages)
+        values[MEMORY_VDD] = min(voltages)
     latencies = [cl for spd in machine.spds if rates and (cl := _base_latency(spd, min(rates)))]
     if latencies:
-        values["t_cl_nck"] = max(latencies)
+        values[T_CL] = max(latencies)
     return values
 
 

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.carrying import carry
 from tenaz.core.knobs.timings.clocks import Family, MemoryClock, Rounding
@@ -40,9 +41,9 @@ def carried_on(
     Raises:
         Refused: the data rate is on auto, or the wanted one is not on its grid.
     """
-    rate = knobs["data_rate_mts"]
+    rate = knobs[DATA_RATE]
     rate.check(to_mts, reason="carried")
-    from_mts = setpoint.number("data_rate_mts")
+    from_mts = setpoint.number(DATA_RATE)
     rules = RULES[family]
     asked = carry(setpoint.numbers(), family, from_mts, to_mts, rounding)
     carried = dict(asked)

@@ -12,6 +12,7 @@ from tenaz.core.base.tolerance import TOLERANCE, Tolerance
 from tenaz.core.knobs.clock_tree import Platform
 from tenaz.core.knobs.grid import Grid
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Auto, Setpoint
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.loads.plan import LoadKind
@@ -163,6 +164,11 @@ class Rig:
     care: str = ""
 
     @property
+    def cores_known(self) -> int:
+        """How many cores it has: as typed, else as read of the machine; 0 where nobody knows."""
+        return self.cores or (len(self.machine.cores) if self.machine else 0)
+
+    @property
     def fitted(self) -> str:
         """The parts that evidence belongs to, and the firmware: of each fitted slot what sits there. Empty where
         nothing is known; what is not known of a part is left out.
@@ -197,7 +203,7 @@ class Rig:
         """Its generation of memory; where nobody said, by the rates that its knob goes through."""
         if self.memory in tuple(Family):
             return Family(self.memory)
-        rate = next((knob for knob in self.knobs if knob.name == "data_rate_mts"), None)
+        rate = next((knob for knob in self.knobs if knob.name == DATA_RATE), None)
         return Family.DDR4 if rate is not None and rate.grid.first < 4000 else Family.DDR5
 
     def knowing(self, name: str, value: int) -> "Rig":
@@ -254,7 +260,7 @@ class Rig:
             raise Refused(f"{self.name} has two knobs {twice}; keep one.")
         low, high = limits.LOWEST_RATE_MTS, limits.HIGHEST_RATE_MTS
         for knob in self.knobs:
-            if knob.name == "data_rate_mts" and not low <= knob.grid.first <= knob.grid.last <= high:
+            if knob.name == DATA_RATE and not low <= knob.grid.first <= knob.grid.last <= high:
                 raise Refused(
                     f"{self.name}: data rates of {knob.grid.show()} mean nothing; they lie from {low} to {high}."
                 )

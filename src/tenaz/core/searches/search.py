@@ -74,10 +74,10 @@ class TrialFacts:
         return self.clean and kind in self.kinds and self.facts.shows(kind)
 
 
-NIGHT, FIELD = "night", "field"
-"""The strategies told from all others by name. The runs of the first are nights: nobody is there, and they leave a rig
-at what was proven. Those of the second map pairs of values.
-"""
+NIGHT, FIELD, UNPICK = "night", "field", "unpick"
+"""Strategies that have orders of their own; what tells them from others are their traits."""
+USUAL_STRATEGY = "adapt"
+"""How a climb searches where nothing else was set or chosen."""
 
 
 def facts_of(trial: Trial, search_id: int | None = None) -> TrialFacts:
@@ -117,7 +117,7 @@ class SearchPlan:
     knobs: tuple[str, ...]
     base: Setpoint
     load: LoadPlan
-    strategy: str = "stride"
+    strategy: str = USUAL_STRATEGY
     parameters: Mapping[str, object] = field(default_factory=dict)
     reason: str = ""
     ended: bool = False

@@ -99,7 +99,7 @@ class Afterwards:
             )
         ).inserted_primary_key
         assert key is not None
-        loads = facts_by_lanes(one.plan, record.elapsed_s, (), rig.cores or 0, rig.memory_bytes, by_hand=True)
+        loads = facts_by_lanes(one.plan, record.elapsed_s, (), rig.cores_known, rig.memory_bytes, by_hand=True)
         connection.execute(
             insert(t.records).values(
                 trial_id=int(key[0]),

@@ -1,5 +1,6 @@
 """The Cycle picture in terminal cells: lanes of commands over a ruler in ns, each timing a measured stretch."""
 
+from tenaz.core.knobs.names import REFRESH_FINENESS, T_REFI
 from tenaz.core.knobs.timings.figures import REFRESH_CYCLE
 from tenaz.core.knobs.timings.minima import Standing
 from tenaz.pictures.cycle.model import Command, CyclePicture, Lane, Refresh, Stretch
@@ -12,7 +13,7 @@ LEAST_COLUMNS_A_TICK = 7
 HEAD_ROWS, SHORT_HEAD_ROWS = 4, 2
 FULL_ROWS = 26
 """With fewer, the head is short and lanes stand close."""
-REFRESH_KNOBS = ("refresh_fineness", "t_refi_nck", *REFRESH_CYCLE.values())
+REFRESH_KNOBS = (REFRESH_FINENESS, T_REFI, *REFRESH_CYCLE.values())
 SAID_ROWS = 3
 LEGEND = "A activate  R read  W write  P precharge  ▒ data  ╎ ╢ least by the others"
 

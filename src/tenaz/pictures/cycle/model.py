@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.names import DATA_RATE, T_CL, T_CWL, T_FAW, T_RAS, T_RC, T_RCD, T_REFI, T_RP, T_RRD_S, T_RTP, T_WR
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.clocks import Family, MemoryClock
 from tenaz.core.knobs.timings.figures import Figures, figures, refresh_clocks, refresh_note
@@ -94,8 +95,8 @@ class CyclePicture:
         return max((lane.end_ns for lane in (*self.lanes, *self.ghosts)), default=0.0)
 
 
-NEEDED = ("t_cl_nck", "t_rcd_nck", "t_rp_nck", "t_ras_nck", "t_rc_nck", "t_rtp_nck", "t_cwl_nck", "t_wr_nck",
-          "t_rrd_s_nck", "t_faw_nck")  # fmt: skip
+NEEDED = (T_CL, T_RCD, T_RP, T_RAS, T_RC, T_RTP, T_CWL, T_WR,
+          T_RRD_S, T_FAW)  # fmt: skip
 """Timings that the lanes are drawn from."""
 
 
@@ -104,7 +105,7 @@ def cycle_picture(
 ) -> CyclePicture | None:
     """The picture of a setpoint; None when its data rate is on auto: nothing has a length then."""
     values = setpoint.numbers()
-    rate = values.get("data_rate_mts")
+    rate = values.get(DATA_RATE)
     if rate is None:
         return None
     labels = {knob.name: knob.label for knob in rig.knobs}
@@ -113,7 +114,7 @@ def cycle_picture(
     ghost_refresh = None
     if compared is not None:
         other = compared.numbers()
-        other_rate = other.get("data_rate_mts", rate)
+        other_rate = other.get(DATA_RATE, rate)
         ghosts = _lanes(other, other_rate, rig.family, labels, {})
         ghost_refresh = _refresh(other, MemoryClock(other_rate))
     knob = next((knob for knob in rig.knobs if knob.name == selected), None)
@@ -138,7 +139,7 @@ def _said(knob: Knob, setpoint: Setpoint, clock: MemoryClock, family: Family, re
     if knob.unit == "nCK" and isinstance(value, int):
         words += f" = {clock.ns(value):.2f} ns"
     words += f": {knob.affects}" if knob.affects else ""
-    if knob.name == "t_refi_nck" and isinstance(value, int):
+    if knob.name == T_REFI and isinstance(value, int):
         words += f". {refresh_note(clock.ns(value) / 1000, family)}"
     if remark is not None:
         words += f". {str(remark.standing).capitalize()}: {remark.text}"
@@ -188,20 +189,20 @@ def _lanes(
 
 def _read_lane(d: _Drawing, burst_ns: float) -> Lane | None:
     """Activate, read, precharge, the next activate: each as early as the slower of its conditions allows."""
-    if not d.has("t_rcd_nck", "t_cl_nck", "t_rtp_nck", "t_ras_nck", "t_rp_nck"):
+    if not d.has(T_RCD, T_CL, T_RTP, T_RAS, T_RP):
         return None
-    read = d.ns("t_rcd_nck")
-    data = read + d.ns("t_cl_nck")
-    close = max(d.ns("t_ras_nck"), read + d.ns("t_rtp_nck"))
-    closed = close + d.ns("t_rp_nck")
-    again = max(closed, d.ns("t_rc_nck")) if d.has("t_rc_nck") else closed
+    read = d.ns(T_RCD)
+    data = read + d.ns(T_CL)
+    close = max(d.ns(T_RAS), read + d.ns(T_RTP))
+    closed = close + d.ns(T_RP)
+    again = max(closed, d.ns(T_RC)) if d.has(T_RC) else closed
     rows = [
-        (d.stretch("t_rcd_nck", 0.0), d.stretch("t_rtp_nck", read), d.stretch("t_rp_nck", close)),
-        (d.stretch("t_cl_nck", read),),
-        (d.stretch("t_ras_nck", 0.0),),
+        (d.stretch(T_RCD, 0.0), d.stretch(T_RTP, read), d.stretch(T_RP, close)),
+        (d.stretch(T_CL, read),),
+        (d.stretch(T_RAS, 0.0),),
     ]
-    if d.has("t_rc_nck"):
-        rows.append((d.stretch("t_rc_nck", 0.0),))
+    if d.has(T_RC):
+        rows.append((d.stretch(T_RC, 0.0),))
     commands = (
         Command("A", 0.0),
         Command("R", read),
@@ -214,25 +215,25 @@ def _read_lane(d: _Drawing, burst_ns: float) -> Lane | None:
 
 def _write_lane(d: _Drawing, burst_ns: float) -> Lane | None:
     """Activate, write, its data, write recovery, precharge, the next activate."""
-    if not d.has("t_rcd_nck", "t_cwl_nck", "t_wr_nck", "t_rp_nck"):
+    if not d.has(T_RCD, T_CWL, T_WR, T_RP):
         return None
-    write = d.ns("t_rcd_nck")
-    data = write + d.ns("t_cwl_nck")
+    write = d.ns(T_RCD)
+    data = write + d.ns(T_CWL)
     written = data + burst_ns
-    close = max(written + d.ns("t_wr_nck"), d.ns("t_ras_nck") if d.has("t_ras_nck") else 0.0)
+    close = max(written + d.ns(T_WR), d.ns(T_RAS) if d.has(T_RAS) else 0.0)
     commands = (
         Command("A", 0.0),
         Command("W", write),
         Command("D", data, written),
         Command("P", close),
-        Command("A", close + d.ns("t_rp_nck")),
+        Command("A", close + d.ns(T_RP)),
     )
     rows = (
         (
-            d.stretch("t_rcd_nck", 0.0),
-            d.stretch("t_cwl_nck", write),
-            d.stretch("t_wr_nck", written),
-            d.stretch("t_rp_nck", close),
+            d.stretch(T_RCD, 0.0),
+            d.stretch(T_CWL, write),
+            d.stretch(T_WR, written),
+            d.stretch(T_RP, close),
         ),
     )
     return Lane("write", commands, rows)
@@ -240,12 +241,12 @@ def _write_lane(d: _Drawing, burst_ns: float) -> Lane | None:
 
 def _activate_lane(d: _Drawing) -> Lane | None:
     """Four activates in different bank groups, and the fifth that must wait for the window."""
-    if not d.has("t_rrd_s_nck"):
+    if not d.has(T_RRD_S):
         return None
-    apart = d.ns("t_rrd_s_nck")
-    fifth = max(4 * apart, d.ns("t_faw_nck")) if d.has("t_faw_nck") else 4 * apart
+    apart = d.ns(T_RRD_S)
+    fifth = max(4 * apart, d.ns(T_FAW)) if d.has(T_FAW) else 4 * apart
     commands = (*(Command("A", k * apart) for k in range(4)), Command("A", fifth))
-    rows = [(d.stretch("t_rrd_s_nck", 0.0),)]
-    if d.has("t_faw_nck"):
-        rows.append((d.stretch("t_faw_nck", 0.0),))
+    rows = [(d.stretch(T_RRD_S, 0.0),)]
+    if d.has(T_FAW):
+        rows.append((d.stretch(T_FAW, 0.0),))
     return Lane("activates", commands, tuple(rows))

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from tenaz.core.evidence.shown import Evidence
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.rigs.rig import Rig
 
@@ -38,7 +39,7 @@ def paper_head(
 ) -> PaperHead:
     """The head of a picture of a rig."""
     knobs = {knob.name: knob for knob in rig.knobs}
-    rate = [name for name in ("data_rate_mts",) if name in knobs]
+    rate = [name for name in (DATA_RATE,) if name in knobs]
     apart = [one.knob for one in in_force.changes_from(rig.stock) if one.knob in knobs and one.knob not in rate]
     named = [f"{knobs[name].label} {knobs[name].show(in_force[name])}" for name in (*rate, *apart)[:MOST_VALUES]]
     left = len(rate) + len(apart) - len(named)

@@ -80,7 +80,7 @@ class FindPicture:
     def things(self) -> tuple[Suspect, ...]:
         """The parts that can be pointed at, in the order of the picture."""
         slots = tuple(Suspect(Part.SLOT, one.slot) for one in self.fitting.modules)
-        cores = tuple(Suspect(Part.CORE, str(core)) for core in range(self.rig.cores or 0))
+        cores = tuple(Suspect(Part.CORE, str(core)) for core in range(self.rig.cores_known))
         return (*slots, *cores, *(Suspect(part) for part in OTHERS))
 
 

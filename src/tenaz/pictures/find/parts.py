@@ -128,7 +128,7 @@ def _aside(cells: Cells, picture: FindPicture, row: int) -> int:
 
 
 def _cores(cells: Cells, picture: FindPicture, row: int, pointed: Suspect | None) -> int:
-    count = picture.rig.cores or 0
+    count = picture.rig.cores_known
     if not count:
         return row
     across = max(1, (cells.width - LABEL) // TILE)

@@ -23,7 +23,7 @@ def draw_cores(cells: Cells, rig: Rig, row: int) -> int:
     cells.put(0, row, heading, Role.TEXT if count else Role.UNKNOWN)
     own = [cache for cache in machine.caches if cores and _own(cache, cores[0])]
     cells.put(len(heading) + 3, row, "   ".join(f"{c.name} {show_bytes(c.size_bytes)}" for c in own), Role.FAINT)
-    for label, names in _blocks(machine) or [("", [UNKNOWN] * (rig.cores or 0))]:
+    for label, names in _blocks(machine) or [("", [UNKNOWN] * rig.cores_known)]:
         row += 1
         cells.put(0, row, label, Role.FAINT)
         across = max(1, (cells.width - LABEL) // TILE_WIDTH)

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Auto, Setpoint, Value
 from tenaz.core.knobs.timings.clocks import MemoryClock
 from tenaz.core.knobs.timings.minima import Remark, check_timings
@@ -113,7 +114,7 @@ def sheet_picture(
 
 
 def _clock(setpoint: Setpoint) -> MemoryClock | None:
-    rate = setpoint["data_rate_mts"]
+    rate = setpoint[DATA_RATE]
     return None if isinstance(rate, Auto) else MemoryClock(rate)
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.trials.trial import Trial
 from tenaz.pictures.climb.cells import draw_climb
@@ -23,7 +24,7 @@ def draw_snapshot(
     """Draw it; ``log`` holds the trial's own lines as (time, source, text)."""
     log = log[-LOG_ROWS:]
     load_rows = 1 if load.empty else LOAD_ROWS
-    knobs = [k for k in rig.knobs if k.name == "data_rate_mts" or trial.setpoint[k.name] != rig.stock[k.name]]
+    knobs = [k for k in rig.knobs if k.name == DATA_RATE or trial.setpoint[k.name] != rig.stock[k.name]]
     rows = 6 + len(knobs) + load_rows + (CLIMB_ROWS + 1 if climb else 0) + len(log)
     cells = Cells(WIDTH, rows)
     mark = mark_of(trial.outcome)

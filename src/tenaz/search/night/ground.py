@@ -7,6 +7,23 @@ from functools import cached_property
 
 from tenaz.core.base.tolerance import Tolerance
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.names import (
+    COMMAND_RATE,
+    CONTROLLER_VOLTAGE,
+    CORE_OFFSET,
+    CORE_RATIO,
+    DATA_RATE,
+    FABRIC_VOLTAGE,
+    IO_VOLTAGE,
+    MEMORY_VDD,
+    MEMORY_VDDQ,
+    T_CL,
+    T_CWL,
+    T_RCD,
+    T_REFI,
+    T_RFCSB,
+    T_RP,
+)
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.figures import REFRESH_CYCLE
 from tenaz.core.loads.kinds import LoadKind
@@ -28,18 +45,18 @@ class Aim(StrEnum):
         return f"{part:.1%} less heat" if self is Aim.QUIET else f"{part:+.1%} of the score"
 
 
-RATE, RATIO, OFFSET = "data_rate_mts", "core_ratio", "core_offset_mv"
-ROWS = ("t_cl_nck", "t_rcd_nck", "t_rp_nck")
-REFRESH = ("t_refi_nck",)
-RAISED = {"memory_vdd_mv": 0.8, "memory_vddq_mv": 0.8, "controller_mv": 0.5, "io_mv": 0.5}
+RATE, RATIO, OFFSET = DATA_RATE, CORE_RATIO, CORE_OFFSET
+ROWS = (T_CL, T_RCD, T_RP)
+REFRESH = (T_REFI,)
+RAISED = {MEMORY_VDD: 0.8, MEMORY_VDDQ: 0.8, CONTROLLER_VOLTAGE: 0.5, IO_VOLTAGE: 0.5}
 """Voltages that carry a rate, and how far of the way to the advised ceiling they go for it."""
-LOWERED = ("controller_mv", "io_mv")
+LOWERED = (CONTROLLER_VOLTAGE, IO_VOLTAGE)
 """Voltages that nothing else was built on: they come down as far as they may."""
-TIED = ("t_cwl_nck", "command_rate_nck")
+TIED = (T_CWL, COMMAND_RATE)
 """Timings that follow from others, or do not come in tenths."""
-ALONE = {*ROWS, *REFRESH, *REFRESH_CYCLE.values(), *TIED, "t_rfcsb_nck"}
+ALONE = {*ROWS, *REFRESH, *REFRESH_CYCLE.values(), *TIED, T_RFCSB}
 """Timings that do not go with the others."""
-QUIET = ("memory_vdd_mv", "memory_vddq_mv", "controller_mv", "io_mv", "fabric_mv")
+QUIET = (MEMORY_VDD, MEMORY_VDDQ, CONTROLLER_VOLTAGE, IO_VOLTAGE, FABRIC_VOLTAGE)
 """Voltages that come down, with the cores' offset, where a rig is to be cool and quiet and nothing else is moved."""
 DOUBT_PARTS = 4
 """The doubt that the purpose leaves is divided: each leg may use up a quarter. Most end well within, and two legs

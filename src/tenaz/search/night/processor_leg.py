@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.names import CORE_OFFSET
 from tenaz.core.knobs.setpoint import AUTO, Setpoint, Value
 from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.searches.search import Proposal, TrialFacts
@@ -59,7 +60,7 @@ class ProcessorLeg:
 
     def belongs(self, one: TrialFacts) -> bool:
         """Whether only ratio and offset differ from where it began."""
-        mine = {self._plan.ratio.name, "core_offset_mv"}
+        mine = {self._plan.ratio.name, CORE_OFFSET}
         return all(change.knob in mine for change in one.setpoint.changes_from(self.base))
 
     def take(self, one: TrialFacts) -> None:

@@ -10,6 +10,17 @@ from dataclasses import dataclass, replace
 from functools import partial
 
 from tenaz.core.knobs.knob import Grid, Harder, Knob
+from tenaz.core.knobs.names import (
+    CONTROLLER_VOLTAGE,
+    IO_VOLTAGE,
+    MEMORY_VDD,
+    MEMORY_VDDQ,
+    REFRESH_FINENESS,
+    T_CL,
+    T_RCD,
+    T_REFI,
+    T_RP,
+)
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.figures import REFRESH_CYCLE
 from tenaz.core.loads.kinds import LoadKind
@@ -30,8 +41,8 @@ START_H = 0.05
 USUAL_RATE = 1.2
 """A data rate so many times as high as it came is often reached."""
 USUALLY_GAINED = {
-    "t_refi_nck": 2.9, "cores": 2.5, "refresh": 2.2, "t_rcd_nck": 1.6, "t_rp_nck": 1.0, "other timings": 0.9,
-    "t_cl_nck": 0.6, OFFSET: 1.0, "memory_vdd_mv": 0.9, "memory_vddq_mv": 0.6, "controller_mv": 0.4, "io_mv": 0.3,
+    T_REFI: 2.9, "cores": 2.5, "refresh": 2.2, T_RCD: 1.6, T_RP: 1.0, "other timings": 0.9,
+    T_CL: 0.6, OFFSET: 1.0, MEMORY_VDD: 0.9, MEMORY_VDDQ: 0.6, CONTROLLER_VOLTAGE: 0.4, IO_VOLTAGE: 0.3,
 }  # fmt: skip
 """Percent of the score, for a quiet rig of the heat, on simulated rigs of both kinds: what a short night has."""
 SEARCH_H = 24.0
@@ -177,7 +188,7 @@ def _timing(name: str, night: NightGround, at: Setpoint, hours: float) -> Leg | 
 
 
 def _refresh(night: NightGround, at: Setpoint, hours: float) -> Leg | None:
-    fineness = at["refresh_fineness"]
+    fineness = at[REFRESH_FINENESS]
     name = REFRESH_CYCLE.get(fineness if isinstance(fineness, int) else 1, "")
     return _timing(name, night, at, hours) if name in night.knobs else None
 

@@ -8,6 +8,21 @@ import math
 from collections.abc import Mapping
 
 from tenaz.core.knobs.clock_tree import Platform, stand
+from tenaz.core.knobs.names import (
+    CONTROLLER_RATIO,
+    CONTROLLER_VOLTAGE,
+    CORE_OFFSET,
+    CORE_RATIO,
+    DATA_RATE,
+    FABRIC_CLOCK,
+    FABRIC_VOLTAGE,
+    IO_VOLTAGE,
+    MEMORY_VDD,
+    MEMORY_VDDQ,
+    T_CL,
+    T_RCD,
+    T_RP,
+)
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.clocks import Family, MemoryClock
 from tenaz.core.knobs.timings.figures import figures
@@ -23,7 +38,7 @@ OUT_OF_STEP = 0.05
 """About the part of bandwidth that is lost while controller and fabric do not run at one clock."""
 OF_CLOCK = 0.35
 """Of a rise in the cores' clock: throughput follows, latency a little."""
-ROW_MISS = {"t_cl_nck": (1.0, 0.0), "t_rcd_nck": (1.0, 0.004), "t_rp_nck": (0.5, 0.004)}
+ROW_MISS = {T_CL: (1.0, 0.0), T_RCD: (1.0, 0.004), T_RP: (0.5, 0.004)}
 """Of a nanosecond of a timing: the part of it that is in a dependent read, and of bandwidth lost."""
 REFRESH_IN_LATENCY = 4.0
 """Part of time lost to refresh: bandwidth loses it once, and reads that meet a refresh wait."""
@@ -37,9 +52,9 @@ def worth_of(before: Setpoint, after: Setpoint, family: Family, platform: Platfo
     """The relative rise of the score from one setpoint to the other; negative where it falls."""
     old, new = before.numbers(), after.numbers()
     return (
-        OF_RATE * _rise(old, new, "data_rate_mts")
+        OF_RATE * _rise(old, new, DATA_RATE)
         + _of_path(old, new, platform)
-        + OF_CLOCK * _rise(old, new, "core_ratio")
+        + OF_CLOCK * _rise(old, new, CORE_RATIO)
         + _of_rows(old, new)
         + REFRESH_IN_LATENCY / 3 * (_lost(old, family) - _lost(new, family))
         + _of_spacing(old, new)
@@ -54,11 +69,10 @@ def worth_of_speed(faster: float) -> float:
 
 def _of_path(old: Mapping[str, int], new: Mapping[str, int], platform: Platform | None) -> float:
     """Of the clocks on the way: as fast as the slower of controller and fabric, and what is lost between them."""
-    if platform is None or not (old.get("data_rate_mts") and new.get("data_rate_mts")):
-        return OF_PATH * _rise(old, new, "data_rate_mts")
+    if platform is None or not (old.get(DATA_RATE) and new.get(DATA_RATE)):
+        return OF_PATH * _rise(old, new, DATA_RATE)
     before, after = (
-        stand(platform, one["data_rate_mts"], one.get("controller_ratio") or 1, one.get("fabric_mhz"))
-        for one in (old, new)
+        stand(platform, one[DATA_RATE], one.get(CONTROLLER_RATIO) or 1, one.get(FABRIC_CLOCK)) for one in (old, new)
     )
     path = math.log(min(after.controller_mhz, after.fabric_mhz) / min(before.controller_mhz, before.fabric_mhz))
     crossing = (after.crossing_ns - before.crossing_ns) / LATENCY_NS + OUT_OF_STEP * (before.in_step - after.in_step)
@@ -70,7 +84,7 @@ def _rise(old: Mapping[str, int], new: Mapping[str, int], name: str) -> float:
 
 
 def _ns(values: Mapping[str, int], name: str) -> float | None:
-    rate = values.get("data_rate_mts")
+    rate = values.get(DATA_RATE)
     return MemoryClock(rate).ns(values[name]) if rate and name in values else None
 
 
@@ -84,7 +98,7 @@ def _of_rows(old: Mapping[str, int], new: Mapping[str, int]) -> float:
 
 
 def _lost(values: Mapping[str, int], family: Family) -> float:
-    rate = values.get("data_rate_mts")
+    rate = values.get(DATA_RATE)
     lost = figures(values, rate, family).refresh_lost if rate else None
     return lost or 0.0
 
@@ -98,14 +112,14 @@ def _of_spacing(old: Mapping[str, int], new: Mapping[str, int]) -> float:
 
 
 def _of_voltages(old: Mapping[str, int], new: Mapping[str, int]) -> float:
-    offset = (old.get("core_offset_mv", 0) - new.get("core_offset_mv", 0)) / 1000
-    others = [n for n in old if n.endswith("_mv") and n != "core_offset_mv" and n in new and old[n] > 0]
+    offset = (old.get(CORE_OFFSET, 0) - new.get(CORE_OFFSET, 0)) / 1000
+    others = [n for n in old if n.endswith("_mv") and n != CORE_OFFSET and n in new and old[n] > 0]
     return OF_VOLTAGE * (offset + sum(1 - new[name] / old[name] for name in others) / 3)
 
 
 SHARES = {
-    "core_offset_mv": 0.70, "memory_vdd_mv": 0.10, "memory_vddq_mv": 0.05, "controller_mv": 0.08, "io_mv": 0.03,
-    "fabric_mv": 0.04,
+    CORE_OFFSET: 0.70, MEMORY_VDD: 0.10, MEMORY_VDDQ: 0.05, CONTROLLER_VOLTAGE: 0.08, IO_VOLTAGE: 0.03,
+    FABRIC_VOLTAGE: 0.04,
 }  # fmt: skip
 """About the parts of a working rig's heat that go with these voltages."""
 CORE_MV = 1150.0
@@ -117,7 +131,7 @@ def heat_saved(before: Setpoint, after: Setpoint) -> float:
     old, new = before.numbers(), after.numbers()
     found = 0.0
     for name, share in SHARES.items():
-        at = CORE_MV if name == "core_offset_mv" else 0.0
+        at = CORE_MV if name == CORE_OFFSET else 0.0
         if name in old and name in new and old[name] + at > 0:
             found += share * (1 - ((new[name] + at) / (old[name] + at)) ** 2)
     return found

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from tenaz.core.base.errors import Refused
-from tenaz.core.searches.search import Ground, Strategy
+from tenaz.core.searches.search import NIGHT, Ground, Strategy
 from tenaz.search.night.ground import Aim, NightGround
 from tenaz.search.night.journey import Journey
 from tenaz.search.night.route import SEARCH_H
@@ -51,7 +51,7 @@ def night(ground: Ground, parameters: Parameters) -> Strategy:
 
 
 STRATEGY = StrategyKind(
-    "night",
+    NIGHT,
     "a whole rig alone: a route over its knobs, and the proof",
     Parameters,
     night,

@@ -9,7 +9,7 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.minima import check_timings
-from tenaz.core.searches.search import Advice, Ground, Proposal, Strategy, TrialFacts
+from tenaz.core.searches.search import UNPICK, Advice, Ground, Proposal, Strategy, TrialFacts
 from tenaz.search.culprits import Culprits, Story
 from tenaz.search.strategy_kinds import StrategyKind
 
@@ -248,5 +248,5 @@ def _told(group: _Group, story: Story) -> str:
 
 
 STRATEGY = StrategyKind(
-    "unpick", "of many values moved together, which one fails", Parameters, unpick, MOST_KNOBS, climbs=False
+    UNPICK, "of many values moved together, which one fails", Parameters, unpick, MOST_KNOBS, climbs=False
 )

@@ -47,9 +47,12 @@ class Weak(StrEnum):
 
 
 GROUPS = tuple(Weak)
-LOADS = tuple(LoadKind)
+LOADS = (
+    LoadKind.MARCH, LoadKind.CHECKER, LoadKind.PERMUTE, LoadKind.COPY, LoadKind.RETAIN, LoadKind.DISTURB,
+    LoadKind.TRANSFORM, LoadKind.SOLVE, LoadKind.DIGEST, LoadKind.PULSE, LoadKind.SOLO, LoadKind.PROGRAM,
+)  # fmt: skip
+"""The columns of the table below, and the rows of ``FEELING``."""
 
-# march checker permute copy retain disturb | transform solve digest pulse solo | program
 _FELT: dict[Weak, tuple[float, ...]] = {
     Weak.SIGNAL: (1.0, 0.9, 0.8, 1.2, 0.1, 0.4, 0.05, 0.06, 0.05, 0.02, 0.01, 0.2),
     Weak.COMMAND: (0.6, 0.5, 1.3, 0.5, 0.1, 0.6, 0.03, 0.04, 0.03, 0.02, 0.01, 0.15),

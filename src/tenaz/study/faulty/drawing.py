@@ -147,7 +147,7 @@ def _place(rig: Rig, kind: CauseKind, luck: np.random.Generator) -> str:
     module = modules[int(luck.integers(len(modules)))]
     where = FAULTS[kind].where
     if where == "core":
-        return str(int(luck.integers(rig.cores or 1)))
+        return str(int(luck.integers(max(1, rig.cores_known))))
     return {"module": name_of(module), "slot": module.slot, "channel": channel_of(module)}.get(where, "")
 
 

@@ -87,7 +87,7 @@ class OnTheBench:
 
     def work(self, text: str) -> None:
         """Carry out work on the parts; it cools down meanwhile."""
-        done = work(self.now, self.rig.cores or 1, text)
+        done = work(self.now, max(1, self.rig.cores_known), text)
         follow(self.state, done.fitting)
         self.rig = done.fitting.into(self.rig)
         self.fittings.append(done.fitting)
@@ -130,7 +130,7 @@ class OnTheBench:
 
     def belief(self, table: Learnt | None = None) -> Belief:
         """What is to be thought by now."""
-        known = Known(tuple(self.fittings), self.rig.cores or 1, self.drawn.symptoms, tuple(self.sightings))
+        known = Known(tuple(self.fittings), max(1, self.rig.cores_known), self.drawn.symptoms, tuple(self.sightings))
         return Belief(known, table)
 
 

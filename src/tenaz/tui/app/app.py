@@ -27,7 +27,6 @@ from tenaz.tui.base.desk import Brought, Desk, Done, Troubled, Viewed
 from tenaz.tui.base.taking_keys import TakesKeys
 from tenaz.tui.base.theme import SOOT, other
 from tenaz.tui.base.typed_ahead import TypedAhead
-from tenaz.tui.canvases.names import NAMES
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
 from tenaz.tui.widgets.panel import Panel
@@ -193,20 +192,21 @@ class Workbench(App[str]):
         forward = partial(self._folding.show, "canvas")
         session = Session(work, Panels(self, self.desk, work, forward, self._looks.take, self.typed_ahead))
         session.take_view(view)
-        session.join(view.asking)
+        session.join(view.now.asking)
         session.take_settings(*known_settings())
-        if view.unread:
+        unread = view.book.unread
+        if unread:
             self.query_one(NextStep).complain(
-                f"{len(view.unread)} damaged row{'s' if len(view.unread) != 1 else ''} of the book cannot be read and "
-                f"were passed over, like {view.unread[0]}. All others are here; tenaz book names each."
+                f"{len(unread)} damaged row{'s' if len(unread) != 1 else ''} of the book cannot be read and were "
+                f"passed over, like {unread[0]}. All others are here; tenaz book names each."
             )
         if view.aboard is not None:
             session.stick.begin()
-        elif view.fresh and not self._demo:
-            self._welcome(session, view.place)
+        elif view.book.fresh and not self._demo:
+            self._welcome(session, view.book.place)
         elif self._demo:
             session.tell_story()
-        if view.read_only:
+        if view.book.read_only:
             self.set_interval(LOOK_EVERY_S, self.desk.look)
         return session
 
@@ -233,7 +233,7 @@ class Workbench(App[str]):
     def on_brought(self, message: Brought) -> None:
         """What was asked for came: of a trial's load, or the picture of a line."""
         if self._session is not None:
-            self._session.take_brought(message.order, message.came)
+            message.take(message.came)
             self.forget_typed(message.order)
 
     def on_done(self, message: Done) -> None:
@@ -259,7 +259,7 @@ class Workbench(App[str]):
         if kind == "key":
             self.run_worker(self.run_action(str(which)))
         elif self._session is not None:
-            self._session.pick(str(kind), which)
+            self._session.pick(message.panel, str(kind), which)
 
     async def on_event(self, event: events.Event) -> None:
         """Keys are looked at here, where they stand in the order in which they were typed."""
@@ -329,7 +329,8 @@ class Workbench(App[str]):
         """What the canvas in sight shows, and all keys."""
         from tenaz.tui.screens.help import Help  # noqa: PLC0415 - the first picture does not wait for it
 
-        self.push_screen(Help(self._session.canvas if self._session is not None else "climb"))
+        if self._session is not None:
+            self.push_screen(Help(self._session.canvas))
 
     def get_system_commands(self, screen: Screen[object]) -> Iterable[SystemCommand]:
         """Every command, for the palette."""
@@ -338,6 +339,8 @@ class Workbench(App[str]):
             senseless = self._session is not None and self._session.why_not(command.action)
             if not senseless:
                 yield SystemCommand(command.help, f"key {command.shown}", partial(self.run_action, command.binding))
-        for name in NAMES:
+        from tenaz.tui.canvases.strip import BY_NAME  # noqa: PLC0415 - the first picture does not wait for it
+
+        for name in BY_NAME:
             show = partial(self.run_action, f"order('show_canvas', '{name}')")
             yield SystemCommand(f"the canvas {name}", "show it", show)

@@ -52,10 +52,10 @@ class Glance:
         if all(panel.size.area for panel in found.values()):
             rows = {name: rows_of(panel.cells) for name, panel in found.items()}
             rail = (view.rig.name, view.bench.value, panels.idle_words())
-            words = (work.suggestion.headline, work.suggestion.reason)
+            words = (work.coming.headline, work.coming.why)
             keep(self._book, FirstLook((app.size.width, app.size.height), rows, rail, words))
 
 
 def _at_rest(view: "View") -> bool:
     """Whether everything that is shown follows from the book alone."""
-    return not (view.running or view.unfinished or view.read_only or view.unread)
+    return not (view.now.running or view.now.unfinished or view.book.read_only or view.book.unread)

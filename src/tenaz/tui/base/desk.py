@@ -4,16 +4,20 @@ import queue
 import threading
 from collections.abc import Callable
 from contextlib import suppress
-from typing import TYPE_CHECKING, Any
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from textual.message import Message
 
 from tenaz.core.base.errors import TenazError
 
 if TYPE_CHECKING:
-    from tenaz.orders import Brings, Order
+    from tenaz.orders import Order
     from tenaz.workshop.looking.view import View
     from tenaz.workshop.shop.door import Door
+
+
+A = TypeVar("A")
 
 
 class Viewed(Message):
@@ -45,12 +49,19 @@ class Done(Message):
 
 
 class Brought(Message):
-    """What was asked for came: of a trial, of its load, the picture of a line, the list of rigs …"""
+    """What an order asked for came, for whoever ``take``s it: a trial, its load, a picture, the list of rigs …"""
 
-    def __init__(self, order: "Brings[Any]", came: object) -> None:
+    def __init__(self, order: "Order[Any]", came: Any, take: Callable[[Any], None]) -> None:
         super().__init__()
-        self.order = order
-        self.came = came
+        self.order, self.came, self.take = order, came, take
+
+
+@dataclass(frozen=True, slots=True)
+class _Given:
+    """An order, and who takes its answer."""
+
+    order: "Order[Any]"
+    take: Callable[[Any], None] | None
 
 
 class _Look:
@@ -73,7 +84,7 @@ class Desk:
         self._post = post
         self._opening = opening
         self._serve = serve
-        self._orders: queue.Queue[Order[Any] | _Look | _Stay | None] = queue.Queue()
+        self._orders: queue.Queue[_Given | _Look | _Stay | None] = queue.Queue()
         self._looks = threading.Event()
         """A look is in the queue, and was not begun."""
         self._thread = threading.Thread(target=self._work, name="desk", daemon=True)
@@ -84,9 +95,9 @@ class Desk:
         """Open the book and begin to take orders."""
         self._thread.start()
 
-    def order(self, order: "Order[Any]") -> None:
-        """Give an order; words that come of it are shown."""
-        self._orders.put(order)
+    def order(self, order: "Order[A]", take: Callable[[A], None] | None = None) -> None:
+        """Give an order; its answer is posted for ``take``, or without one words that come of it are shown."""
+        self._orders.put(_Given(order, take))
 
     def look(self) -> None:
         """Take a fresh view soon; looks that pile up are one look."""
@@ -115,32 +126,32 @@ class Desk:
             self._post(Troubled(_words(error, "No book is open."), fatal=True))
             return
         self._look(workshop)
-        while (order := self._orders.get()) is not None:
-            if isinstance(order, _Stay):
+        while (given := self._orders.get()) is not None:
+            if isinstance(given, _Stay):
                 self._serve(workshop)
                 break
-            if not isinstance(order, _Look) and order.long:
-                threading.Thread(target=self._carry_out, args=(workshop, order), name="looking", daemon=True).start()
-                continue
-            if not isinstance(order, _Look):
-                self._carry_out(workshop, order)
-                if not order.shows:
+            if isinstance(given, _Given):
+                if given.order.long:
+                    threading.Thread(
+                        target=self._carry_out, args=(workshop, given), name="looking", daemon=True
+                    ).start()
+                    continue
+                self._carry_out(workshop, given)
+                if not given.order.shows:
                     continue
             self._look(workshop)
         with suppress(TenazError):
             workshop.close()
 
-    def _carry_out(self, workshop: "Door", order: "Order[Any]") -> None:
+    def _carry_out(self, workshop: "Door", given: "_Given") -> None:
         try:
-            came = workshop.do(order)
+            came = workshop.do(given.order)
         except Exception as error:
             words = _words(error, "What runs goes on, and what is in the book stays.")
-            self._post(Troubled(words, order=order))
+            self._post(Troubled(words, order=given.order))
             return
-        from tenaz.orders import Brings  # noqa: PLC0415 - it is there by now
-
-        if isinstance(order, Brings):
-            self._post(Brought(order, came))
+        if given.take is not None:
+            self._post(Brought(given.order, came, given.take))
         elif isinstance(came, str) and came:
             self._post(Done(came))
 

@@ -1,6 +1,7 @@
 """What is dialled on the tracks: nothing is set by it until a trial begins."""
 
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Auto, Setpoint, Value
 from tenaz.core.knobs.timings.minima import Remark
 from tenaz.core.rigs.carried import Carried
@@ -52,7 +53,7 @@ class Dial:
     @property
     def out_of_reach(self) -> tuple[Remark, ...]:
         """What the carried sheet could not keep and still stands as dialled."""
-        if self.carried is None or self.carried.setpoint["data_rate_mts"] != self.setpoint["data_rate_mts"]:
+        if self.carried is None or self.carried.setpoint[DATA_RATE] != self.setpoint[DATA_RATE]:
             return ()
         at = self.carried.setpoint
         return tuple(one for one in self.carried.out_of_reach if self.setpoint[one.name] == at[one.name])

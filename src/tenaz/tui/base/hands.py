@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any, Protocol, TypeVar
 if TYPE_CHECKING:
     from textual.screen import ModalScreen
 
-    from tenaz.orders import Order
+    from tenaz.orders import Brings, Order
     from tenaz.settings.model import Settings
 
 Answer = TypeVar("Answer")
@@ -31,8 +31,12 @@ class Hands(Protocol):
         """Give an order to the workshop; it is carried out on a thread of its own."""
         ...
 
-    def wait_for(self, order: "Order[Any]") -> None:
-        """Give an order whose answer opens a dialog: what is typed until then is meant for that."""
+    def bring(self, order: "Brings[Answer]", take: Callable[[Answer], None]) -> None:
+        """Give an order whose answer comes to ``take``, a moment later."""
+        ...
+
+    def wait_for(self, order: "Brings[Answer]", take: Callable[[Answer], None]) -> None:
+        """The same, where the answer opens a dialog: what is typed until then is meant for that."""
         ...
 
     def hold_typed(self) -> None:
@@ -63,8 +67,8 @@ class Hands(Protocol):
         """On a small screen: show the panel of the canvases."""
         ...
 
-    def scroll_rig(self, step: int) -> None:
-        """Scroll what the Rig canvas points out."""
+    def scroll(self, step: int) -> None:
+        """Show what lies above or below on the canvas in sight."""
         ...
 
     def show_question(self, question: object) -> None:

@@ -25,6 +25,8 @@ class LoadView:
     def begin(self, trial_id: int | None) -> None:
         """Show another trial, from nothing."""
         self.trial_id = trial_id
+        self.asked: int | None = None
+        """The trial whose load is on its way."""
         self._known = KnownOfLoad()
         self._length_s = 0.0
         self._window: tuple[float, float] | None = None

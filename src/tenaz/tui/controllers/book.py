@@ -18,13 +18,16 @@ from tenaz.orders import (
     Undo,
 )
 from tenaz.tui.base.hands import Hands
+from tenaz.tui.canvases.book import BookCanvas
 from tenaz.tui.prompts.book import correct_prompt, corrected, past_trials, past_trials_prompt, rig_picks, rigs_prompt
 from tenaz.tui.prompts.loads import note_prompt
 from tenaz.tui.screens.prompt import Prompt
+from tenaz.tui.session.settling import take_settings
 from tenaz.tui.session.workspace import Workspace
 
 if TYPE_CHECKING:
     from tenaz.core.rigs.rig_line import RigLine
+    from tenaz.settings.model import Settings
 
 
 class BookController:
@@ -43,9 +46,12 @@ class BookController:
 
         def take(line: str | None) -> None:
             if line is not None:
-                self._hands.give(ChangeSetting(*typed(line)))
+                self._hands.bring(ChangeSetting(*typed(line)), self._take_settings)
 
         self._hands.ask(settings_prompt(self._work.settings), take)
+
+    def _take_settings(self, settings: "Settings") -> None:
+        take_settings(self._work, self._hands, settings)
 
     def undo_record(self) -> None:
         """Take back the newest record."""
@@ -84,7 +90,8 @@ class BookController:
 
     def _pointed_at(self) -> Trial | None:
         work = self._work
-        return work.canvases.book.pointed_at(work.view) if work.canvases.name == "book" else work.pointed_at()
+        book = work.canvases.of(BookCanvas)
+        return book.pointed_at(work.view) if work.canvases.shown is book else work.pointed_at()
 
     def enter_past(self) -> None:
         """Enter trials that were made elsewhere or before."""
@@ -110,11 +117,11 @@ class BookController:
                 self._hands.give(ChooseRig(text.strip()))
 
         view = self._work.view
-        self._list = rigs_prompt(view.rigs, view.rig.name)
+        self._list = rigs_prompt(view.book.rigs, view.rig.name)
         self._hands.ask(self._list, take)
-        self._hands.give(BringRigs())
+        self._hands.bring(BringRigs(), self._tell_of)
 
-    def tell_of(self, rigs: "Sequence[RigLine]") -> None:
+    def _tell_of(self, rigs: "Sequence[RigLine]") -> None:
         """What is known of each rig came."""
         if self._list is not None:
             self._list.take_picks(rig_picks(rigs))
@@ -134,7 +141,7 @@ class BookController:
         from tenaz.tui.prompts.rig import new_rig_from, new_rig_prompt  # noqa: PLC0415 - catalogues are read there
         from tenaz.tui.screens.rig_form import RigForm  # noqa: PLC0415
 
-        names = self._work.view.rigs
+        names = self._work.view.book.rigs
 
         def take(text: str | None) -> None:
             if text is not None:
@@ -145,5 +152,5 @@ class BookController:
     def _take_rig(self, rig: Rig | None) -> None:
         if rig is None:
             return
-        self._work.canvases.load_view.purpose = rig.purpose
+        self._work.load_view.purpose = rig.purpose
         self._hands.give(KeepRig(rig))

@@ -98,11 +98,6 @@ class DialController:
         self._work.dial.selected = place
         self._moved_on()
 
-    def take_named(self, name: str) -> None:
-        """Take the knob of this name in hand."""
-        self._work.dial.selected = self._work.dial.place_of(name)
-        self._moved_on()
-
     def take_value(self, value: int) -> None:
         """Dial a value of the knob in hand, up to the highest that may be set."""
         self._work.dial.take(min(value, self._work.dial.knob.most))

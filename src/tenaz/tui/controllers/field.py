@@ -5,8 +5,9 @@ from tenaz.core.rigs.rig import Rig
 from tenaz.core.searches.search import FIELD, search_limit
 from tenaz.orders import BeginSearch, GoOn, Steps
 from tenaz.orders.fields import read_field
-from tenaz.pictures.field.model import FieldPicture
+from tenaz.search.registry import strategy_of
 from tenaz.tui.base.hands import Hands
+from tenaz.tui.canvases.field import FieldCanvas
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.session.starting import Starting
@@ -28,8 +29,8 @@ class FieldController:
         """Go on with the field under way, or ask over which two knobs."""
         view = self._work.view
         steps = Steps(one=view.bench.real)
-        if view.search is not None:
-            if view.search.strategy == FIELD:
+        if view.searches.going is not None:
+            if strategy_of(view.searches.going.strategy).maps:
                 self._show()
                 self._starting.start(GoOn(steps))
             else:
@@ -69,24 +70,5 @@ class FieldController:
         return f"{name}={value}..{knob.at_strain(end)}" if end - knob.strain(value) > 1 else ""
 
     def _show(self) -> None:
-        self._work.canvases.show("field")
+        self._work.canvases.show(FieldCanvas)
         self._hands.bring_canvas_forward()
-
-    def bring(self) -> None:
-        """Fetch it, where it is in sight."""
-        canvases = self._work.canvases
-        if canvases.name == "field":
-            order = canvases.field.to_bring(self._work.view)
-            if order is not None:
-                self._hands.give(order)
-
-    def take(self, picture: FieldPicture) -> None:
-        """It came."""
-        self._work.canvases.field.take(picture)
-        self._hands.show()
-
-    def take_cell(self, place: int) -> None:
-        """A cell was clicked: its values are dialled."""
-        dial = self._work.dial
-        dial.setpoint = self._work.canvases.field.setpoint(self._work.view, place, dial.setpoint)
-        self._hands.show()

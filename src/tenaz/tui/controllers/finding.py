@@ -4,12 +4,12 @@ from datetime import UTC, datetime
 
 from tenaz.catalogues.outside import typed_path
 from tenaz.core.base.errors import Refused
-from tenaz.core.parts.fitting import Fitting
 from tenaz.finding.causes import Part, Suspect
-from tenaz.orders import FollowFound, LabelPart, TickSymptom, WorkOnParts, WritePaper
+from tenaz.orders import FollowFound, LabelPart, TickSymptom, WritePaper
 from tenaz.pictures.drawing.paper import check_path
 from tenaz.pictures.find.model import FindPicture
 from tenaz.tui.base.hands import Hands
+from tenaz.tui.canvases.rig import RigCanvas
 from tenaz.tui.prompts.find import label_prompt, parts_prompt, symptom_prompt
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.session.starting import Starting
@@ -24,55 +24,22 @@ class FindController:
         self._hands = hands
         self._starting = starting
 
+    @property
+    def _rig(self) -> RigCanvas:
+        return self._work.canvases.of(RigCanvas)
+
     def show_find(self) -> None:
         """The question path on the Rig canvas; there already: what is known of the rig, and back."""
-        canvases, view = self._work.canvases, self._work.view
-        if canvases.name == "rig":
-            canvases.find.wanted = not canvases.find.shown(view)
-        else:
-            canvases.find.wanted = True
-        canvases.show("rig")
+        work, rig = self._work, self._rig
+        rig.wanted = not rig.on_path(work) if work.canvases.shown is rig else True
+        work.canvases.show(RigCanvas)
         self._hands.bring_canvas_forward()
-        self.bring()
         self._hands.show()
-
-    def bring(self) -> None:
-        """Fetch what is thought, where it is in sight."""
-        canvases, view = self._work.canvases, self._work.view
-        if canvases.name == "rig" and canvases.find.shown(view):
-            order = canvases.find.to_bring(view)
-            if order is not None:
-                self._hands.give(order)
-
-    def take(self, picture: FindPicture) -> None:
-        """It came."""
-        self._work.canvases.find.take(picture, self._work.view)
-        self.bring()
-        self._hands.show()
-
-    def take_part(self, at: int) -> None:
-        """A part was clicked."""
-        find = self._work.canvases.find
-        moving = find.move_to(at)
-        self._hands.show()
-        if moving:
-            self._ask_work(moving)
 
     def work_on_parts(self) -> None:
         """Modules, cores, cooler, supply: what was done, or (a simulated rig) is done."""
-        self._ask_work(self._work.canvases.find.act_for_pointed() if self._work.canvases.name == "rig" else "")
-
-    def _ask_work(self, text: str) -> None:
-        def take(typed: str | None) -> None:
-            if typed is not None:
-                self._hands.give(WorkOnParts(typed))
-
-        self._hands.ask(parts_prompt(self._work.view, self._fitting(), text), take)
-
-    def _fitting(self) -> Fitting | None:
-        """How the parts stand, where that is known here."""
-        picture = self._work.canvases.find.picture
-        return picture.fitting if picture is not None and picture.rig.name == self._work.view.rig.name else None
+        in_sight = self._work.canvases.shown is self._rig
+        self._rig.ask_work(self._work, self._hands, self._rig.path.act_for_pointed() if in_sight else "")
 
     def label_part(self) -> None:
         """A label on a part: good, bad, suspect, replaced, with words."""
@@ -81,7 +48,7 @@ class FindController:
             if text is not None:
                 self._hands.give(LabelPart(text))
 
-        self._hands.ask(label_prompt(self._work.canvases.find.label_for_pointed()), take)
+        self._hands.ask(label_prompt(self._rig.path.label_for_pointed()), take)
 
     def tick_symptom(self) -> None:
         """What was noticed, one thing at a time."""
@@ -96,7 +63,7 @@ class FindController:
         """What to order or claim, of the part pointed at, else of the likeliest."""
         from tenaz.papers.claims import ENDINGS, claim_paper  # noqa: PLC0415 - paper is needed where it is written
 
-        picture = self._work.canvases.find.picture
+        picture = self._rig.path.picture
         if picture is None or picture.rig.name != self._work.view.rig.name:
             self._hands.complain("Nothing was worked out yet: F shows the question path, then K writes the sheet.")
             return
@@ -116,7 +83,7 @@ class FindController:
         self._hands.ask(Prompt(title, hint, name, lambda text: check_path(typed_path(text), ENDINGS)), take)
 
     def _claimed(self, picture: FindPicture) -> Suspect:
-        find = self._work.canvases.find
+        find = self._rig.path
         words = find.label_for_pointed().split()
         if find.pointed is None:
             return picture.verdict.suspect
@@ -135,4 +102,4 @@ class FindController:
             if text is not None:
                 self._starting.start(FollowFound(text, order.eased, order.load, order.reason))
 
-        self._hands.ask(parts_prompt(view, self._fitting(), order.work, first=True), take)
+        self._hands.ask(parts_prompt(view, self._rig.fitting(self._work), order.work, first=True), take)

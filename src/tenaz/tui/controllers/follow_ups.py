@@ -18,7 +18,7 @@ class FollowUpController:
 
     def show_follow_ups(self) -> None:
         """Of all rigs."""
-        self._hands.wait_for(BringFollowUps())
+        self._hands.wait_for(BringFollowUps(), self.take)
 
     def take(self, found: tuple[FollowUp, ...]) -> None:
         """It came."""

@@ -2,8 +2,8 @@
 
 from tenaz.core.ports.events import MeasureProgressed
 from tenaz.orders import KeepOwn
-from tenaz.pictures.scores.model import ScoresPicture
 from tenaz.tui.base.hands import Hands
+from tenaz.tui.canvases.scores import ScoresCanvas
 from tenaz.tui.prompts.measure import against_prompt, measure_order, measure_prompt
 from tenaz.tui.session.starting import Starting
 from tenaz.tui.session.workspace import Workspace
@@ -24,41 +24,27 @@ class MeasureController:
             if text is None:
                 return
             order = measure_order(text)
-            self._work.canvases.show("scores")
+            self._work.canvases.show(ScoresCanvas)
             self._hands.bring_canvas_forward()
             if isinstance(order, KeepOwn):
                 self._hands.give(order)
             else:
                 self._starting.start(order)
-            self.bring()
+            self._hands.show()
 
         self._hands.ask(measure_prompt(self._work.view), take)
 
     def tell_against(self) -> None:
         """Another setpoint to tell scores against."""
-        scores = self._work.canvases.scores
+        scores = self._work.canvases.of(ScoresCanvas)
 
         def take(text: str | None) -> None:
             if text is not None and text.strip():
                 scores.against = text.strip()
-                self._work.canvases.show("scores")
-                self.bring()
+                self._work.canvases.show(ScoresCanvas)
                 self._hands.show()
 
         self._hands.ask(against_prompt(self._work.view, scores.against), take)
-
-    def bring(self) -> None:
-        """Fetch what was measured, where it is in sight."""
-        canvases = self._work.canvases
-        if canvases.name == "scores":
-            order = canvases.scores.to_bring(self._work.view)
-            if order is not None:
-                self._hands.give(order)
-
-    def take(self, picture: ScoresPicture) -> None:
-        """It came."""
-        self._work.canvases.scores.take(picture)
-        self._hands.show()
 
     def hear(self, event: object) -> None:
         """How far it is."""

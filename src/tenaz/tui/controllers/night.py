@@ -1,12 +1,12 @@
 """Keys of the night: begun from stock, gone on with, looked at in the morning."""
 
 from tenaz.core.base.typed import parse_hours
-from tenaz.core.searches.search import NIGHT
 from tenaz.orders import BeginSearch, GoOn, Steps
 from tenaz.orders.nights import order_for_night
-from tenaz.pictures.night.model import NightPicture
 from tenaz.search.night.ground import Aim
+from tenaz.search.registry import strategy_of
 from tenaz.tui.base.hands import Hands
+from tenaz.tui.canvases.night import NightCanvas
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.session.starting import Starting
@@ -26,8 +26,8 @@ class NightController:
     def begin_night(self) -> None:
         """Go on with the night under way, or ask how long one may take."""
         view = self._work.view
-        if view.search is not None:
-            if view.search.strategy == NIGHT:
+        if view.searches.going is not None:
+            if strategy_of(view.searches.going.strategy).alone:
                 self._show()
                 self._starting.start(GoOn(self._steps))
             else:
@@ -62,18 +62,5 @@ class NightController:
         return order_for_night(rig, rig.stock, hours, steps=self._steps, aim=aim)
 
     def _show(self) -> None:
-        self._work.canvases.show("night")
+        self._work.canvases.show(NightCanvas)
         self._hands.bring_canvas_forward()
-
-    def bring(self) -> None:
-        """Fetch it, where it is in sight."""
-        canvases = self._work.canvases
-        if canvases.name == "night":
-            order = canvases.night.to_bring(self._work.view)
-            if order is not None:
-                self._hands.give(order)
-
-    def take(self, picture: NightPicture) -> None:
-        """It came."""
-        self._work.canvases.night.take(picture)
-        self._hands.show()

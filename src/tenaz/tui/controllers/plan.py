@@ -3,6 +3,7 @@
 from tenaz.core.searches.plans import Planned, parse_rule
 from tenaz.orders import AddPlanned, MovePlanned, RunPlan, SkipPlanned
 from tenaz.tui.base.hands import Hands
+from tenaz.tui.canvases.plan import PlanCanvas
 from tenaz.tui.prompts.plan import rule_prompt
 from tenaz.tui.session.starting import Starting
 from tenaz.tui.session.workspace import Workspace
@@ -16,13 +17,17 @@ class PlanController:
         self._hands = hands
         self._starting = starting
 
+    @property
+    def _plan(self) -> PlanCanvas:
+        return self._work.canvases.of(PlanCanvas)
+
     def put_on_plan(self) -> None:
         """The climb under way as a whole, where nothing else is dialled; else the dialled values with the next load."""
         view, dial = self._work.view, self._work.dial
-        search = view.search
+        search = view.searches.going
         self._show()
         if search is not None and dial.setpoint == view.in_force:
-            planned = tuple(one for one in view.planned if one.search_id == search.id)
+            planned = tuple(one for one in view.kept.planned if one.search_id == search.id)
             if planned:
                 self._hands.complain("The climb under way is on the plan already; dial something else, or run it: N.")
                 return
@@ -37,15 +42,15 @@ class PlanController:
 
     def move_planned(self, step: int) -> None:
         """The planned trial pointed at, earlier or later."""
-        planned = self._work.canvases.planned_at(self._work.view)
+        planned = self._plan.pointed_at(self._work)
         if planned is not None:
             self._hands.give(MovePlanned(planned.id, step))
-            self._work.canvases.plan_at = max(0, self._work.canvases.plan_at + step)
+            self._plan.moved(step)
         self._show()
 
     def skip_planned(self) -> None:
         """The planned trial pointed at is not made."""
-        planned = self._work.canvases.planned_at(self._work.view)
+        planned = self._plan.pointed_at(self._work)
         if planned is not None:
             self._hands.give(SkipPlanned(planned.id))
         self._show()
@@ -61,6 +66,6 @@ class PlanController:
         self._hands.ask(rule_prompt(self._work.view, self._work.settings.work.plan_rule), take)
 
     def _show(self) -> None:
-        self._work.canvases.show("plan")
+        self._work.canvases.show(PlanCanvas)
         self._hands.bring_canvas_forward()
         self._hands.show()

@@ -21,7 +21,7 @@ class ReportController:
 
     def make_report(self) -> None:
         """Make one of what the book holds now."""
-        self._hands.wait_for(MakeReport())
+        self._hands.wait_for(MakeReport(), self.take)
 
     def take(self, report: Report) -> None:
         """It was made: where to, and for whom."""

@@ -4,7 +4,6 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from tenaz.advice.suggestion import Follow
 from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.base.plain_text import plain
@@ -36,6 +35,9 @@ from tenaz.orders import (
     TakeUp,
 )
 from tenaz.tui.base.hands import Hands
+from tenaz.tui.canvases.climb import ClimbCanvas
+from tenaz.tui.canvases.sheet import SheetCanvas
+from tenaz.tui.controllers.finding import FindController
 from tenaz.tui.prompts.load_picks import heat_by_kind, load_picks, routine_picks
 from tenaz.tui.prompts.loads import (
     how_long_prompt,
@@ -46,25 +48,26 @@ from tenaz.tui.session.starting import Starting
 from tenaz.tui.session.workspace import PACES, Workspace
 
 MOST_LINES_ASKED = 8
+TAKES_LONG = ("t", "c", "U", "h")
+"""Keys that begin a trial or a search."""
 
 
 class RunController:
     """Starts, answers, stops."""
 
-    def __init__(self, work: Workspace, hands: Hands, starting: Starting) -> None:
+    def __init__(self, work: Workspace, hands: Hands, starting: Starting, finding: FindController) -> None:
         self._work = work
         self._hands = hands
         self._starting = starting
+        self._finding = finding
         self._open: Question | None = None
         """What the run asks now."""
-        self.follow_found: Callable[[FollowFound], None] = lambda _: None
-        """Does what the question path says comes next."""
 
     # -- what is heard ----------------------------------------
 
     def hear(self, event: object) -> None:
         """Something happened in the engine."""
-        view = self._work.canvases.load_view
+        view = self._work.load_view
         match event:
             case LoadProgressed():
                 self._hands.show_progress(event)
@@ -97,7 +100,7 @@ class RunController:
         """A question of the run; while values are typed in, their sheet is in sight."""
         self._open = question
         if question is not None and question.station is Station.SET:
-            self._work.canvases.lend("sheet")
+            self._work.canvases.lend(SheetCanvas)
             self._hands.bring_canvas_forward()
         else:
             self._work.canvases.give_back()
@@ -117,7 +120,7 @@ class RunController:
 
     def take_answer(self, answer: Move | Outcome, to: Question | None = None) -> None:
         """The technician answered: the run's question, or the one about an unfinished trial."""
-        unfinished = self._work.view.unfinished
+        unfinished = self._work.view.now.unfinished
         if self._work.busy:
             # The question itself without its lines was shown: what stands open is the whole one.
             self._hands.give(GiveAnswer(answer, self._open if to is not None else None))
@@ -159,19 +162,18 @@ class RunController:
 
     def follow_next(self) -> None:
         """Do what the line next says."""
-        suggestion = self._work.suggestion
-        match suggestion.follow:
-            case Follow.TRIAL | Follow.CLIMB:
-                key = "t" if suggestion.follow is Follow.TRIAL else "c"
-                self._hands.complain(f"Enter starts nothing that takes long: {key} does, as it says.")
-            case Follow.SEARCH if suggestion.search is not None:
-                self._work.canvases.show("climb")
-                self._starting.start(replace(suggestion.search, steps=Steps(one=self._work.view.bench.real)))
-            case Follow.FOUND if suggestion.found is not None:
-                self.follow_found(suggestion.found)
-            case Follow.STAND if suggestion.stand is not None:
-                self._work.dial.setpoint, plans = suggestion.stand, suggestion.owed
+        coming = self._work.coming
+        match coming.order:
+            case BeginSearch() as search:
+                self._work.canvases.show(ClimbCanvas)
+                self._starting.start(replace(search, steps=Steps(one=self._work.view.bench.real)))
+            case FollowFound() as found:
+                self._finding.follow(found)
+            case StartRoutine() as stand:
+                self._work.dial.setpoint, plans = stand.setpoint, stand.loads
                 self._starting.known_first(lambda: self._run_loads(plans))
+            case _ if coming.key in TAKES_LONG:
+                self._hands.complain(f"Enter starts nothing that takes long: {coming.key} does, as it says.")
             case _:
                 self._hands.complain("There is nothing for Enter to do: choose a key below, or ? for all of them.")
 
@@ -180,7 +182,7 @@ class RunController:
         from tenaz.tui.screens.compose import Compose  # noqa: PLC0415 - the first picture does not wait for it
 
         work = self._work
-        view, own = work.view, work.view.routines
+        view, own = work.view, work.view.kept.routines
 
         def take(draft: Draft | None) -> None:
             if draft is not None:
@@ -201,7 +203,7 @@ class RunController:
         """Begin a climb along the knob in hand, or go on with the one begun."""
         view, plan = self._work.view, self._work.load_for_knob
         steps = Steps(one=view.bench.real)
-        if view.search is not None:
+        if view.searches.going is not None:
             self._starting.start(GoOn(steps))
             return
         knob = self._work.dial.knob.name
@@ -232,7 +234,7 @@ class RunController:
                 self._hands.show()
 
         view = self._work.view
-        picks = load_picks(view.trials, view.routines, view.bench)
+        picks = load_picks(view.trials, view.kept.routines, view.bench)
         self._hands.ask(load_prompt(self._work.plan, picks), take)
 
     def choose_strategy(self) -> None:

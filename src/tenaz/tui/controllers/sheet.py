@@ -3,6 +3,7 @@
 from tenaz.core.rigs.notes import parse_note
 from tenaz.orders import CorrectGrid, NoteValues, SaveSetpoint, SettleNote
 from tenaz.tui.base.hands import Hands
+from tenaz.tui.canvases.sheet import SheetCanvas
 from tenaz.tui.prompts.sheet import new_notes, restore_prompt, restored, save_prompt, value_note_prompt
 from tenaz.tui.session.workspace import Workspace
 
@@ -14,30 +15,34 @@ class SheetController:
         self._work = work
         self._hands = hands
 
+    @property
+    def _sheet(self) -> SheetCanvas:
+        return self._work.canvases.of(SheetCanvas)
+
     def compare_next(self) -> None:
         """Compare with the next saved setpoint."""
-        self._work.canvases.compare_next(self._work.view)
+        self._work.compare_next()
         self._hands.show()
 
     def show_differing(self) -> None:
         """Only the lines of the sheet that differ."""
-        self._work.canvases.only_differing()
+        self._sheet.only_differing()
         self._show_sheet()
 
     def tick_line(self) -> None:
         """Tick the next line that is to be typed in."""
-        if self._work.canvases.tick(self._work.view):
+        if self._sheet.tick(self._work.view):
             self._show_sheet()
         else:
             self._hands.complain("Every line is ticked; say that they are entered.")
 
     def untick_line(self) -> None:
         """Take the last tick back."""
-        self._work.canvases.untick()
+        self._sheet.untick()
         self._hands.show()
 
     def _show_sheet(self) -> None:
-        self._work.canvases.show("sheet")
+        self._work.canvases.show(SheetCanvas)
         self._hands.bring_canvas_forward()
         self._hands.show()
 
@@ -65,19 +70,19 @@ class SheetController:
             if name is not None:
                 self._hands.give(SaveSetpoint(name, setpoint))
 
-        self._hands.ask(save_prompt(self._work.view.saved), take)
+        self._hands.ask(save_prompt(self._work.view.kept.saved), take)
 
     def restore_setpoint(self) -> None:
         """Dial a saved setpoint, or one from a file."""
         work = self._work
-        saved, rig = work.view.saved, work.view.rig
+        saved, rig = work.view.kept.saved, work.view.rig
 
         def take(text: str | None) -> None:
             if text is None:
                 return
             sheet = restored(text, saved, rig)
             work.dial.setpoint = sheet.setpoint
-            notes = () if work.view.read_only else tuple(new_notes(sheet, work.view.notes))
+            notes = () if work.view.book.read_only else tuple(new_notes(sheet, work.view.kept.notes))
             if notes:
                 self._hands.give(NoteValues(notes))
             self._hands.show()
@@ -86,7 +91,7 @@ class SheetController:
 
     def correct_grid(self) -> None:
         """Take what the firmware made another value of off its knob's grid."""
-        reading = self._work.view.differing[0]
+        reading = self._work.view.now.differing[0]
         asked = self._work.view.trials[-1].asked.number(reading.knob)
         if self._work.dial.setpoint[reading.knob] == asked:
             self._work.dial.setpoint = self._work.dial.setpoint.replacing(

@@ -9,6 +9,8 @@ from tenaz.core.parts.ladder import Rung, Shown
 from tenaz.core.ports.events import RunEnded, StandingPaused
 from tenaz.orders import ClimbLadder, FollowStanding, LeaveMachine, StandBy
 from tenaz.tui.base.hands import Hands
+from tenaz.tui.canvases.load import LoadCanvas
+from tenaz.tui.canvases.memory import MemoryCanvas
 from tenaz.tui.screens.aboard import AboardQuestion
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.session.starting import Starting
@@ -34,7 +36,7 @@ class StickController:
 
     def begin(self) -> None:
         """The first question, where this is the stick."""
-        if self.aboard is not None and not self._work.view.read_only:
+        if self.aboard is not None and not self._work.view.book.read_only:
             self.show_stick()
 
     def show_stick(self, somebody: bool = False) -> None:
@@ -45,7 +47,7 @@ class StickController:
         if seen is None:
             self._make()
             return
-        question = self._work.view.unfinished_question
+        question = self._work.view.now.question
         story = (*(question.lines if question else ()), f"standing order: {seen.standing.show()}")
         if seen.kept_free:
             kept = " and ".join(span.show() for span in seen.kept_free)
@@ -77,7 +79,7 @@ class StickController:
     def _follow(self, order: FollowStanding | ClimbLadder = FollowStanding()) -> None:  # noqa: B008 - frozen
         # Whoever typed values in has plans with them: after that trial it waits.
         self._following = not (self.aboard is not None and self.aboard.takes_up)
-        self._work.canvases.show("load")
+        self._work.canvases.show(LoadCanvas)
         self._hands.bring_canvas_forward()
         self._starting.start(order)
 
@@ -96,7 +98,7 @@ class StickController:
                 if leaves:
                     self._hands.leave()
                 else:
-                    self._work.canvases.show("memory")
+                    self._work.canvases.show(MemoryCanvas)
                     self._hands.show()
                     self._hands.look()
             case RunEnded(trouble=trouble) if self._following:

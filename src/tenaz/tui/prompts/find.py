@@ -30,7 +30,8 @@ def parts_prompt(view: "View", fitting: Fitting | None, text: str = "", first: b
         title = f"work on the parts of {rig.name}"
         hint = f"{slots}{aside}"
     picks = [Pick(_typed(act, known), f"{act.minutes:>3g} min  {act.about}") for act in ACTS]
-    return Prompt(title, hint, text, lambda typed: work(known, rig.cores or 1, typed), picks=() if first else picks)
+    cores = max(1, rig.cores_known)
+    return Prompt(title, hint, text, lambda typed: work(known, cores, typed), picks=() if first else picks)
 
 
 def _typed(act: Act, fitting: Fitting) -> str:

@@ -62,4 +62,4 @@ def against_prompt(view: "View", now: str) -> Prompt:
 
 
 def _others(view: "View") -> "list[tuple[str, object]]":
-    return [("stock", view.rig.stock), *((saved.name, saved.setpoint) for saved in view.saved)]
+    return [("stock", view.rig.stock), *((saved.name, saved.setpoint) for saved in view.kept.saved)]

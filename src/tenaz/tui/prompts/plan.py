@@ -12,13 +12,13 @@ if TYPE_CHECKING:
 
 def rule_prompt(view: "View", usual: str = USUAL_RULE.show()) -> Prompt:
     """When an unattended run ends before its end."""
-    lasts = plan_lasts_s(view.planned)
+    lasts = plan_lasts_s(view.kept.planned)
     length = "" if lasts is None else f", {show_duration(lasts)} under load"
     (warning, processor), (_, modules) = view.rig.purpose.processor_ceiling_c, view.rig.purpose.module_ceiling_c
     del warning
     hands = "" if view.bench.traits.simulated else "Values are still entered by hand: it waits for you at each sheet.\n"
     return Prompt(
-        f"make {len(view.planned)} planned trial{'s' if len(view.planned) != 1 else ''}{length}",
+        f"make {len(view.kept.planned)} planned trial{'s' if len(view.kept.planned) != 1 else ''}{length}",
         f"{hands}It ends after so many failures in a row, within a time, or when anything gets too hot (processor "
         f"{processor:g} °C, modules {modules:g} °C). Like: 2 failures, 9h",
         usual,

@@ -7,6 +7,7 @@ from pathlib import Path
 from tenaz.catalogues.outside import typed_path
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.knob import Knob, NeedsReason
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint, Value
 from tenaz.core.knobs.timings.clocks import Rounding
 from tenaz.core.rigs.carried import Carried, carried_setpoint
@@ -40,8 +41,8 @@ def carried_from_text(rig: Rig, setpoint: Setpoint, text: str) -> Carried:
         Refused: no rate of the rig's grid, no way of rounding, or a sheet whose rate is on auto.
     """
     typed, _, way = text.strip().partition(" ")
-    to_mts = rig.knob("data_rate_mts").parse(typed)
-    setpoint.number("data_rate_mts")
+    to_mts = rig.knob(DATA_RATE).parse(typed)
+    setpoint.number(DATA_RATE)
     if not isinstance(to_mts, int):
         raise Refused("Carry to a number: on auto nobody knows how long a clock is.")
     ways = {"": Rounding.CAUTIOUS, "cautious": Rounding.CAUTIOUS, "standard": Rounding.STANDARD}
@@ -52,7 +53,7 @@ def carried_from_text(rig: Rig, setpoint: Setpoint, text: str) -> Carried:
 
 def carry_prompt(rig: Rig, setpoint: Setpoint) -> Prompt:
     """The rate to carry to."""
-    now = rig.knob("data_rate_mts").show(setpoint["data_rate_mts"])
+    now = rig.knob(DATA_RATE).show(setpoint[DATA_RATE])
     return Prompt(
         f"carry the whole sheet from {now} to another data rate",
         "every time in ns is kept and rounded up to clocks; add the word standard to round as the standard allows",

@@ -15,7 +15,7 @@ from textual.widgets import Static
 from tenaz.pictures.drawing.marks import ALARM_MARKS, MARKS, NEXT, RUNNING, Role
 from tenaz.tui.base.commands import BY_ACTION, COMMANDS
 from tenaz.tui.base.theme import role_styles
-from tenaz.tui.canvases.help import HELP
+from tenaz.tui.canvases.canvas import Canvas
 from tenaz.tui.screens.modal import Modal
 
 TWO_COLUMNS_FROM = 140
@@ -52,9 +52,9 @@ def _keys() -> list[Table]:
     return blocks
 
 
-def _canvas(name: str, styles: Mapping[Role, Style], width: int) -> Group:
+def _canvas(canvas: Canvas, styles: Mapping[Role, Style], width: int) -> Group:
     """What the canvas in sight tells of itself."""
-    told = HELP[name]
+    told = canvas.help
     colours = {mark.sign: styles[mark.role].color for mark in (*MARKS.values(), *ALARM_MARKS.values(), RUNNING, NEXT)}
     marks = Table.grid(padding=(0, 2))
     pairs = [
@@ -73,7 +73,7 @@ def _canvas(name: str, styles: Mapping[Role, Style], width: int) -> Group:
         for action in told.keys
     )
     return Group(
-        Text.from_markup(f"[bold]the canvas {name}[/]"),
+        Text.from_markup(f"[bold]the canvas {canvas.name}[/]"),
         Text(told.shows),
         Text(""),
         marks,
@@ -102,7 +102,7 @@ class Help(Modal[None]):
     Help Static { width: 1fr; height: auto; }
     """
 
-    def __init__(self, canvas: str = "climb") -> None:
+    def __init__(self, canvas: Canvas) -> None:
         super().__init__()
         self._canvas = canvas
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from tenaz.tui.base.commands import BY_ACTION, Need
-from tenaz.tui.canvases.canvases import entering
+from tenaz.tui.canvases.sheet import entering
 
 if TYPE_CHECKING:
     from tenaz.tui.session.workspace import Workspace
@@ -23,41 +23,37 @@ def why_not(action: str, work: "Workspace") -> str:
 _TOLD: dict[Need, tuple[Callable[["Workspace"], bool], Callable[["Workspace"], str]]] = {
     Need.IDLE: (lambda w: not w.busy, lambda _: "A trial is under way: stop it first with s."),
     Need.RUNNING: (lambda w: w.busy, lambda _: "Nothing runs that could be stopped."),
-    Need.WRITABLE: (lambda w: not w.view.read_only, lambda w: f"Read-only: {w.view.read_only}"),
+    Need.WRITABLE: (lambda w: not w.view.book.read_only, lambda w: f"Read-only: {w.view.book.read_only}"),
     Need.SIMULATED: (
         lambda w: not w.view.bench.real,
         lambda w: f"Time passes as it is on bench {w.view.bench}: only a simulated rig has a pace.",
     ),
     Need.SEARCHING: (
-        lambda w: w.view.search is not None,
+        lambda w: w.view.searches.going is not None,
         lambda _: "No climb is under way here: c begins one along the knob in hand.",
     ),
     Need.TRIALS: (
-        lambda w: (
-            bool(w.view.trials)
-            or (w.canvases.name == "plan" and bool(w.view.planned))
-            or (w.canvases.name == "rig" and w.canvases.find.shown(w.view))
-        ),
+        lambda w: w.canvases.shown.points(w),
         lambda _: "There is no trial to point at yet.",
     ),
     Need.PLANNED: (
-        lambda w: bool(w.view.planned),
+        lambda w: bool(w.view.kept.planned),
         lambda _: "Nothing is planned yet: Q puts the dialled values, or the climb under way, on the plan.",
     ),
     Need.CLIMBS: (
-        lambda w: any(one.knobs == (w.dial.knob.name,) for one in w.view.climbs),
+        lambda w: any(one.knobs == (w.dial.knob.name,) for one in w.view.searches.every),
         lambda w: f"{w.dial.knob.label} was not climbed on this bench yet: c begins.",
     ),
     Need.TIME: (
-        lambda w: w.canvases.name == "load",
-        lambda w: f"The canvas {w.canvases.name} has no time axis: w goes to the load.",
+        lambda w: w.canvases.shown.has_time,
+        lambda w: f"The canvas {w.canvases.shown.name} has no time axis: w goes to the load.",
     ),
     Need.SCROLLS: (
-        lambda w: w.canvases.name in ("load", "rig", "margins", "scores"),
-        lambda w: f"The canvas {w.canvases.name} has no time axis: w goes to the load.",
+        lambda w: w.canvases.shown.scrolls,
+        lambda w: f"The canvas {w.canvases.shown.name} has no time axis: w goes to the load.",
     ),
     Need.SAVED: (
-        lambda w: bool(w.view.saved),
+        lambda w: bool(w.view.kept.saved),
         lambda _: "No setpoint is saved yet to compare with: S saves what is dialled under a name.",
     ),
     Need.TYPING_IN: (
@@ -69,7 +65,7 @@ _TOLD: dict[Need, tuple[Callable[["Workspace"], bool], Callable[["Workspace"], s
         lambda w: f"There is no open note on {w.dial.knob.label} {w.dial.knob.show(w.dial.value)}.",
     ),
     Need.DIFFERING: (
-        lambda w: bool(w.view.differing),
+        lambda w: bool(w.view.now.differing),
         lambda _: "No value of the newest trial read otherwise than asked: no grid needs correcting.",
     ),
 }

@@ -3,20 +3,21 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, TypeVar
 
-from tenaz.advice.next_step import next_found, next_scored, next_step
-from tenaz.advice.suggestion import Suggestion
+from tenaz.advice.tuning import next_step
 from tenaz.core.base.plain_text import plain
 from tenaz.core.evidence.shown import evidence_at
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.margins.judging import Judgement
 from tenaz.margins.safety import safety_of
-from tenaz.orders import BringLoad, SetPace
+from tenaz.orders import SetPace
+from tenaz.pictures.climb.model import ClimbPicture
+from tenaz.pictures.sheet.clocks import CLOCK_KNOBS, clocks_line
 from tenaz.pictures.sheet.track import tracks_of
 from tenaz.pictures.sheet.tracks import draw_tracks
 from tenaz.pictures.status.evidence import draw_evidence
 from tenaz.pictures.status.log import draw_log
 from tenaz.tui.base.typed_ahead import ANSWERS_S, TypedAhead
-from tenaz.tui.canvases.canvases import CLOCK_KNOBS, OF_A_TRIAL, clocks_line
 from tenaz.tui.session.workspace import PACES, Workspace
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
@@ -27,7 +28,7 @@ if TYPE_CHECKING:
     from textual.app import App
     from textual.screen import ModalScreen
 
-    from tenaz.orders import Order
+    from tenaz.orders import Brings, Order
     from tenaz.settings.model import Settings
     from tenaz.tui.base.desk import Desk
     from tenaz.workshop.looking.view import View
@@ -62,10 +63,15 @@ class Panels:
         self._app.push_screen(screen, take)
         self._typed_ahead.over(screen)
 
-    def wait_for(self, order: "Order[Any]") -> None:
+    def bring(self, order: "Brings[Answer]", take: Callable[[Answer], None]) -> None:
+        """Give an order whose answer comes to ``take``; what was complained of stays: nobody did anything."""
+        self._desk.order(order, take)
+
+    def wait_for(self, order: "Brings[Answer]", take: Callable[[Answer], None]) -> None:
         """Give an order whose answer opens a dialog: what is typed until then is meant for that."""
         self._typed_ahead.wait(order)
-        self.give(order)
+        self.complain("")
+        self._desk.order(order, take)
 
     def complain(self, trouble: str) -> None:
         """Say what went wrong and what to do."""
@@ -77,7 +83,7 @@ class Panels:
 
     def give(self, order: "Order[Any]") -> None:
         """Give an order to the desk; what was complained of before it is settled, or will be said again."""
-        if not isinstance(order, BringLoad | SetPace):
+        if not isinstance(order, SetPace):
             self.complain("")
         self._desk.order(order)
 
@@ -138,9 +144,9 @@ class Panels:
         """On a small screen: the panel of the canvases, because something was done there."""
         self._to_canvas()
 
-    def scroll_rig(self, step: int) -> None:
-        """Scroll what the Rig canvas points out."""
-        self._work.canvases.scroll(step, self._work.view, self._panel("canvas").size.width)
+    def scroll(self, step: int) -> None:
+        """Show what lies above or below on the canvas in sight."""
+        self._work.canvases.shown.scroll(self._work, step, self._panel("canvas").size.width)
         self.show()
 
     # -- drawing ----------------------------------------
@@ -154,37 +160,39 @@ class Panels:
         tracks = tracks_of(rig.knobs, dial.setpoint, view.in_force, rig.stock, view.index, edges)
         clocks = clocks_line(rig, dial.setpoint, brief=True) if dial.knob.name in CLOCK_KNOBS else ""
         self._panel("tracks").show(lambda width, height: draw_tracks(tracks, selected, width, height, clocks))
-        self._panel("canvas").show(work.canvases.drawing(view, dial, work.picture(), work.cursor))
-        if work.line_wanted is not None:
-            wanted, work.line_wanted = work.line_wanted, None
-            self._desk.order(wanted)
+        self._panel("canvas").show(work.canvases.shown.drawing(work))
+        work.picture()
+        self._bring_line()
+        work.canvases.shown.bring(work, self)
         self._show_evidence()
         log = tuple(line for line in view.log if work.filter.lower() in " ".join(line).lower())
         self._panel("log").show(lambda width, height: draw_log(log, width, height))
         fit_log(self._app, len(log))
-        work.suggestion = self._suggested()
-        self._next.suggest(work.suggestion.headline, work.suggestion.reason)
+        work.coming = work.canvases.shown.next_step(work) or next_step(view.known, dial.setpoint, dial.knob, work.busy)
+        self._next.suggest(work.coming.headline, work.coming.why)
         self._rail.show_idle(self.idle_words(), work.busy)
         self._app.query_one(KeyBar).show_state(work.busy)
 
-    def _suggested(self) -> Suggestion:
-        """The next step: on the question path where that is in sight."""
-        work, find = self._work, self._work.canvases.find
-        view, dial = work.view, work.dial
-        on_path = work.canvases.name == "rig" and find.shown(view) and find.picture is not None
-        if on_path and find.picture is not None and not work.busy and not view.read_only:
-            return next_found(find.picture, not find.stale)
-        scores = work.canvases.scores.picture(view) if work.canvases.name == "scores" else None
-        still = not work.busy and not view.read_only and dial.setpoint == view.in_force
-        scored = next_scored(scores, view) if scores is not None and still else None
-        return scored or next_step(view, dial.setpoint, dial.knob, work.busy)
+    def _bring_line(self) -> None:
+        """The line through what is dialled, where it is not drawn up yet."""
+        work = self._work
+        wanted, work.line_wanted = work.line_wanted, None
+        if wanted is None:
+            return
+
+        def take(picture: ClimbPicture | None) -> None:
+            work.take_line(wanted, picture)
+            self.show()
+
+        self.bring(wanted, take)
 
     def idle_words(self) -> str:
         """What stands under the rail while nothing runs."""
         view, work = self._work.view, self._work
         pace = "" if view.bench.real else f" · pace: {PACES[work.pace][1]}"
-        how = f"{view.search.strategy} goes on" if view.search is not None else f"climbs by {work.strategy}"
-        return "READ-ONLY" if view.read_only else f"next load: {work.load_for_knob.show()} · {how}{pace}"
+        going = view.searches.going
+        how = f"{going.strategy} goes on" if going is not None else f"climbs by {work.strategy}"
+        return "READ-ONLY" if view.book.read_only else f"next load: {work.load_for_knob.show()} · {how}{pace}"
 
     def _show_evidence(self) -> None:
         view, rig, dialled = self._work.view, self._work.view.rig, self._work.dial.setpoint
@@ -193,7 +201,7 @@ class Panels:
         values = tuple(
             (f"{k.label} {k.show(dialled[k.name])}", dialled[k.name] != view.in_force[k.name])
             for k in rig.knobs
-            if k.name in apart or k.name == "data_rate_mts"
+            if k.name in apart or k.name == DATA_RATE
         )
         safety = safety_of(rig, dialled, view.index)
         self._panel("evidence").show(
@@ -203,8 +211,8 @@ class Panels:
     def show_load(self) -> None:
         """Bring the canvas of a load up to date, where it is in sight."""
         work = self._work
-        if work.canvases.name in OF_A_TRIAL:
-            self._panel("canvas").show(work.canvases.drawing(work.view, work.dial, None, None))
+        if work.canvases.shown.live:
+            self._panel("canvas").show(work.canvases.shown.drawing(work))
 
     def _panel(self, name: str) -> Panel:
         return self._app.query_one(f"#{name}", Panel)
@@ -230,7 +238,7 @@ def fit_log(app: "App[Any]", lines: int) -> None:
 def edges_on(view: "View", dialled: Setpoint) -> dict[str, Judgement]:
     """What was judged on the lines through what is dialled, by knob."""
     found = {}
-    for name, picture in view.pictures.items():
+    for name, picture in view.searches.pictures.items():
         if picture.judged is not None and picture.base is not None:
             apart = {change.knob for change in dialled.changes_from(picture.base)}
             if not apart - {name}:

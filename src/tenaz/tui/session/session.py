@@ -5,29 +5,11 @@ from typing import TYPE_CHECKING, Any
 
 from tenaz.core.ports.bench import HowLong, Question
 from tenaz.core.ports.events import Asked, MeasureProgressed
-from tenaz.orders import (
-    Begins,
-    BringField,
-    BringFinding,
-    BringFollowUps,
-    BringFound,
-    BringLine,
-    BringLoad,
-    BringMemory,
-    BringNight,
-    BringRigs,
-    Brings,
-    BringScores,
-    BringSearch,
-    BringTrial,
-    ChangeSetting,
-    ChooseRig,
-    MakeReport,
-    Order,
-)
+from tenaz.orders import Begins, ChooseRig, Order
 from tenaz.settings.model import Settings
 from tenaz.tui.base.commands import BY_ACTION, PALETTE_ONLY, Need
 from tenaz.tui.base.hands import Hands
+from tenaz.tui.canvases.canvas import Canvas
 from tenaz.tui.controllers.book import BookController
 from tenaz.tui.controllers.canvas import CanvasController
 from tenaz.tui.controllers.dialling import DialController
@@ -42,6 +24,7 @@ from tenaz.tui.controllers.running import RunController
 from tenaz.tui.controllers.sheet import SheetController
 from tenaz.tui.controllers.stick import StickController
 from tenaz.tui.session.needs import why_not
+from tenaz.tui.session.settling import take_settings
 from tenaz.tui.session.starting import Starting
 from tenaz.tui.session.workspace import Workspace
 
@@ -58,33 +41,24 @@ class Session:
         self._held: list[tuple[str, tuple[object, ...]]] = []
         """Given once the record stood there, before the run had ended: carried out as soon as it has."""
         starting = Starting(work, hands)
+        find = FindController(work, hands, starting)
         self._dialling = DialController(work, hands)
-        self._canvas = CanvasController(work, hands)
-        self._book = BookController(work, hands)
-        self.running = RunController(work, hands, starting)
-        self._find = FindController(work, hands, starting)
-        self.running.follow_found = self._find.follow
-        self._canvas.bring_found = self._find.bring
-        self._field = FieldController(work, hands, starting)
-        self._night = NightController(work, hands, starting)
-        self._report = ReportController(work, hands)
-        self._follow_ups = FollowUpController(work, hands)
+        self.running = RunController(work, hands, starting, find)
         self._measuring = MeasureController(work, hands, starting)
-        self._canvas.bring_scores = self._bring_seen
         self.stick = StickController(work, hands, starting)
         controllers = (
             self.stick,
             self._dialling,
             SheetController(work, hands),
             self.running,
-            self._canvas,
-            self._book,
-            self._find,
+            CanvasController(work, hands),
+            BookController(work, hands),
+            find,
             self._measuring,
-            self._field,
-            self._night,
-            self._report,
-            self._follow_ups,
+            FieldController(work, hands, starting),
+            NightController(work, hands, starting),
+            ReportController(work, hands),
+            FollowUpController(work, hands),
             PlanController(work, hands, starting),
         )
         self._actions: dict[str, Callable[..., Any]] = {
@@ -92,22 +66,6 @@ class Session:
             for controller in controllers
             for name in (*BY_ACTION, *PALETTE_ONLY)
             if hasattr(controller, name)
-        }
-        self._brought: dict[type, Callable[[Any, Any], None]] = {
-            BringLoad: lambda order, came: self._canvas.take_load(order.trial_id, came),
-            BringSearch: lambda _, came: self._canvas.take_past(came),
-            BringLine: self._take_line,
-            BringRigs: lambda _, came: self._book.tell_of(came),
-            BringFound: lambda _, came: self._canvas.take_found(came),
-            ChangeSetting: lambda _, came: self.take_settings(came),
-            BringTrial: lambda _, came: self._canvas.take_page(came),
-            BringMemory: lambda _, came: self._canvas.take_memory(came),
-            BringFinding: lambda _, came: self._find.take(came),
-            BringField: lambda _, came: self._field.take(came),
-            BringNight: lambda _, came: self._night.take(came),
-            BringScores: lambda _, came: self._measuring.take(came),
-            MakeReport: lambda _, came: self._report.take(came),
-            BringFollowUps: lambda _, came: self._follow_ups.take(came),
         }
 
     @property
@@ -126,9 +84,9 @@ class Session:
         return self._work.dial.knob.grid.first < 0
 
     @property
-    def canvas(self) -> str:
-        """The name of the canvas in sight."""
-        return self._work.canvases.name
+    def canvas(self) -> Canvas:
+        """The canvas in sight."""
+        return self._work.canvases.shown
 
     def why_not(self, action: str) -> str:
         """Why a command makes no sense now; empty where it does."""
@@ -173,20 +131,14 @@ class Session:
         """The window has another size."""
         self._hands.show()
 
-    def pick(self, kind: str, which: int | str) -> None:
-        """A knob, a place on the track in hand, a line of the sheet, a trial was clicked."""
-        picked: dict[str, Callable[[Any], None]] = {
-            "knob": self._dialling.take_knob,
-            "named": self._dialling.take_named,
-            "value": self._dialling.take_value,
-            "trial": self._canvas.take_trial,
-            "found": self._canvas.take_place,
-            "planned": self._canvas.take_place,
-            "part": self._find.take_part,
-            "cell": self._field.take_cell,
-        }
-        if kind in picked:
-            picked[kind](which)
+    def pick(self, panel: str, kind: str, which: int | str) -> None:
+        """Something drawn was clicked: on the canvas, or a knob or a place on the track in hand."""
+        if panel == "canvas":
+            self._work.canvases.shown.click(self._work, self._hands, kind, which)
+        elif kind == "knob":
+            self._dialling.take_knob(int(which))
+        elif kind == "value":
+            self._dialling.take_value(int(which))
 
     def join(self, asking: object) -> None:
         """Something ran already when it was opened: what that asks is asked here."""
@@ -198,17 +150,12 @@ class Session:
         if choice == "new":
             self.order("new_rig")
         else:
-            practised = next((name for name in self._work.view.rigs if name != self._work.view.rigs[0]), "")
-            self._hands.give(ChooseRig(practised if choice == "practise" else self._work.view.rigs[0]))
+            practised = next((name for name in self._work.view.book.rigs if name != self._work.view.book.rigs[0]), "")
+            self._hands.give(ChooseRig(practised if choice == "practise" else self._work.view.book.rigs[0]))
 
     def take_settings(self, settings: Settings, trouble: str = "") -> None:
         """What was set; ``trouble`` says what cannot be read of it."""
-        self._work.take_settings(settings)
-        self._hands.apply_settings(settings)
-        self._hands.show()
-        told = "; ".join(part for part in (trouble, *(self._hands.refused_keys() or ())) if part)
-        if told:
-            self._hands.complain(f"settings: {told}. All others are as set.")
+        take_settings(self._work, self._hands, settings, trouble)
 
     def tell_story(self) -> None:
         """What brought the rig here, and what is to be done with it."""
@@ -221,29 +168,10 @@ class Session:
         if self._work.take(view) and not view.trials:
             self.tell_story()
         newest = view.index.newest
-        if view.running and newest is not None and newest.open:
+        if view.now.running and newest is not None and newest.open:
             self._hands.show_trial(newest)
         if not self._work.busy:
             self._hands.show_trial(None)
-            self._hands.show_question(None if view.read_only else view.unfinished_question)
+            self._hands.show_question(None if view.book.read_only else view.now.question)
         self._hands.show()
-        self._canvas.bring_page()
-        self._canvas.bring_memory()
-        self._measuring.bring()
-        self._field.bring()
-        self._night.bring()
-        self._find.bring()
         self.stick.see()
-
-    def take_brought(self, order: Brings[Any], came: Any) -> None:
-        """What was asked for came; where something else is dialled or shown by now, nobody waits for it any more."""
-        self._brought[type(order)](order, came)
-
-    def _bring_seen(self) -> None:
-        self._measuring.bring()
-        self._field.bring()
-        self._night.bring()
-
-    def _take_line(self, order: BringLine, came: Any) -> None:
-        self._work.take_line(order, came)
-        self._hands.show()

@@ -5,6 +5,7 @@ from typing import Any
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.knob import NeedsReason
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.rigs.steps import step_between
 from tenaz.orders import Begins, Know, SetPace
@@ -64,7 +65,7 @@ class Starting:
     def _carried_words(self, setpoint: Setpoint) -> str:
         """Where the sheet was carried from, as a reason for moving it all; empty when it was not."""
         before = self._work.carried_from
-        if before is None or before["data_rate_mts"] == setpoint["data_rate_mts"]:
+        if before is None or before[DATA_RATE] == setpoint[DATA_RATE]:
             return ""
         return f"carried from {before['data_rate_mts']} MT/s"
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
 
-from tenaz.advice.suggestion import NOTHING_YET, Suggestion
+from tenaz.advice.coming import NOTHING_YET, Coming
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.composing import Draft
 from tenaz.core.loads.parsing import parse_load
@@ -15,7 +15,10 @@ from tenaz.orders import BringLine
 from tenaz.pictures.climb.model import ClimbPicture
 from tenaz.settings.model import Settings
 from tenaz.tui.base.dial import Dial
-from tenaz.tui.canvases.canvases import OF_A_TRIAL, Canvases
+from tenaz.tui.canvases.climb import ClimbCanvas
+from tenaz.tui.canvases.day import DayCanvas
+from tenaz.tui.canvases.load_view import LoadView
+from tenaz.tui.canvases.strip import Strip
 from tenaz.workshop.looking.view import View
 
 PACES: tuple[tuple[float | None, str], ...] = (
@@ -38,7 +41,8 @@ class Workspace:
 
     view: View
     dial: Dial
-    canvases: Canvases
+    canvases: Strip
+    load_view: LoadView
     plan: LoadPlan = field(default_factory=lambda: parse_load(USUAL.load))
     strategy: str = USUAL.strategy
     pace: int = 0
@@ -48,7 +52,7 @@ class Workspace:
     winding_up: bool = False
     left_unknown: set[str] = field(default_factory=set)
     carried_from: Setpoint | None = None
-    suggestion: Suggestion = NOTHING_YET
+    coming: Coming = NOTHING_YET
     settings: Settings = field(default_factory=Settings)
     line_wanted: BringLine | None = None
     opened: int | None = None
@@ -57,6 +61,8 @@ class Workspace:
     """The routine that was composed last."""
     past: ClimbPicture | None = None
     """A climb of before that is looked at, until another knob is taken in hand or something runs."""
+    compared: str | None = None
+    """The saved setpoint that is compared with, by its name; None: none was chosen."""
     _line_of: tuple[BringLine, int] | None = None
     _line: ClimbPicture | None = None
 
@@ -66,8 +72,8 @@ class Workspace:
         newest = view.index.newest
         before_today = newest is not None and newest.bench.real and newest.begun_utc.date() < datetime.now(UTC).date()
         # Who comes back on another day is told first where everything stands.
-        canvases = Canvases(view.rig, "day") if before_today else Canvases(view.rig)
-        return cls(view, Dial(view.rig, view.in_force, view.in_force), canvases, busy=view.running)
+        strip, load_view = Strip(DayCanvas if before_today else ClimbCanvas), LoadView(view.rig.purpose, view.rig.stock)
+        return cls(view, Dial(view.rig, view.in_force, view.in_force), strip, load_view, busy=view.now.running)
 
     def take(self, view: View) -> bool:
         """Take a fresh view; whether it is of another rig or bench. What was dialled on the same one stays."""
@@ -79,7 +85,8 @@ class Workspace:
         self.dial = Dial(view.rig, view.in_force, view.in_force)
         self.opened = None
         self.cursor, self.plan, self.routine = None, self.usual_load, None
-        self.canvases, self.past = Canvases(view.rig, self.canvases.name), None
+        self.canvases, self.past, self.compared = Strip(type(self.canvases.shown)), None, None
+        self.load_view = LoadView(view.rig.purpose, view.rig.stock)
         return True
 
     @property
@@ -105,12 +112,12 @@ class Workspace:
     def know(self, knob: str, value: int) -> None:
         """A value of the rig that was not known is known now."""
         self.dial.know(knob, value)
-        self.view = replace(self.view, rig=self.dial.rig, in_force=self.dial.in_force)
+        self.view = replace(self.view, stands=replace(self.view.stands, rig=self.dial.rig, in_force=self.dial.in_force))
 
     def open_note(self) -> ValueNote | None:
         """The newest open note on the value in hand."""
         knob, value = self.dial.knob.name, self.dial.value
-        found = [note for note in self.view.notes if note.open and note.knob == knob and note.value == value]
+        found = [note for note in self.view.kept.notes if note.open and note.knob == knob and note.value == value]
         return found[-1] if found else None
 
     def picture(self) -> ClimbPicture | None:
@@ -118,7 +125,7 @@ class Workspace:
         view, knob = self.view, self.dial.knob
         if self.past is not None and self.past.knob.name == knob.name and not self.busy:
             return self.past
-        newest = view.pictures.get(knob.name)
+        newest = view.searches.pictures.get(knob.name)
         if newest is not None and (newest.advice is None or self.busy):
             return newest
         line = self._line_picture(newest)
@@ -131,7 +138,7 @@ class Workspace:
         is wanted stands in ``line_wanted``.
         """
         prefer = newest.kind if newest is not None and newest.kind is not None else self.plan.kind
-        wanted = BringLine(self.dial.knob.name, self.dial.setpoint, prefer), self.view.change
+        wanted = BringLine(self.dial.knob.name, self.dial.setpoint, prefer), self.view.marks.change
         if self._line_of == wanted:
             return self._line
         self.line_wanted = wanted[0]
@@ -140,7 +147,7 @@ class Workspace:
 
     def take_line(self, order: BringLine, picture: ClimbPicture | None) -> None:
         """A line was drawn up."""
-        self._line_of, self._line = (order, self.view.change), picture
+        self._line_of, self._line = (order, self.view.marks.change), picture
 
     def pointable(self) -> tuple[Trial, ...]:
         """The trials that the cursor walks over: those on the canvas, or all when there are none."""
@@ -153,13 +160,56 @@ class Workspace:
         trials = self.pointable()
         return trials[-1 if self.cursor is None else min(self.cursor, len(trials) - 1)] if trials else None
 
+    def walk(self, step: int) -> None:
+        """Point at the next trial on the canvas, or the one before; what was opened in the book is not any more."""
+        self.opened = None
+        trials = self.pointable()
+        at = len(trials) - 1 if self.cursor is None else self.cursor + step
+        self.cursor = max(0, min(len(trials) - 1, at))
+
+    def point_at_number(self, number: int) -> None:
+        """Point at the trial of this number."""
+        self.opened = None
+        numbers = [trial.number for trial in self.pointable()]
+        self.cursor = numbers.index(number) if number in numbers else None
+
+    def loaded(self) -> Trial | None:
+        """The trial whose load is shown."""
+        shown = self.load_view.trial_id
+        return None if shown is None else self.view.index.one(shown)
+
     def load_to_bring(self) -> Trial | None:
-        """The trial whose load the canvas is about and does not show yet."""
-        if self.busy or self.canvases.name not in OF_A_TRIAL:
+        """The trial whose load is to be shown, and neither is nor is on its way."""
+        if self.busy:
             return None
         opened = None if self.opened is None else self.view.index.one(self.opened)
         trial = opened or self.pointed_at()
-        return trial if trial is not None and trial.id != self.canvases.load_view.trial_id else None
+        return trial if trial is not None and trial.id not in (self.load_view.trial_id, self.load_view.asked) else None
+
+    # -- comparing ----------------------------------------
+
+    def compare_next(self) -> None:
+        """Compare with the next saved setpoint, in turn; after the last with none."""
+        names = [None, *(saved.name for saved in self.view.kept.saved)]
+        at = names.index(self.compared) if self.compared in names else 0
+        self.compared = names[(at + 1) % len(names)]
+
+    def compared_saved(self) -> list[tuple[str, Setpoint]]:
+        """What stands beside the sheet, where a saved setpoint was chosen."""
+        if self.compared is None:
+            return []
+        chosen = [(saved.name, saved.setpoint) for saved in self.view.kept.saved if saved.name == self.compared]
+        return [("in force", self.view.in_force), *chosen]
+
+    def compared_with(self) -> tuple[str, Setpoint] | None:
+        """What the dialled setpoint is compared with: one that was chosen, else what is in force, else stock."""
+        view, dialled = self.view, self.dial.setpoint
+        for saved in view.kept.saved:
+            if saved.name == self.compared:
+                return saved.name, saved.setpoint
+        if view.in_force != dialled:
+            return "in force", view.in_force
+        return ("stock", view.rig.stock) if view.rig.stock != dialled else None
 
 
 def _one_line(one: BringLine, other: BringLine) -> bool:

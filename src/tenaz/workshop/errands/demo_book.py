@@ -4,6 +4,7 @@ from pathlib import Path
 from typing import Any
 
 from tenaz import orders as o
+from tenaz.core.knobs.names import DATA_RATE, MEMORY_VDD, T_FAW, T_RFC1
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.rigs.carried import carried_setpoint
 from tenaz.core.rigs.notes import NoteKind, ValueNote
@@ -30,19 +31,19 @@ def make_demo_book(place: Path) -> None:
         workshop.do(o.KeepRig(rig))
     workshop.do(o.ChooseRig("ridge"))
     rig = ridge()
-    workshop.do(o.BeginSearch(("data_rate_mts",), rig.stock, CLIMB_LOAD))
+    workshop.do(o.BeginSearch((DATA_RATE,), rig.stock, CLIMB_LOAD, strategy="stride"))
     for _ in range(TRIALS_BEFORE_LEAP):
         _do_and_wait(workshop, o.GoOn(o.Steps(one=True)))
-    _do_and_wait(workshop, o.StartTrial(rig.stock.replacing("data_rate_mts", LEAP_MTS), CLIMB_LOAD))
+    _do_and_wait(workshop, o.StartTrial(rig.stock.replacing(DATA_RATE, LEAP_MTS), CLIMB_LOAD))
     leap = "a leap, to see how far off the end is; tCL probably too short up there"
     workshop.do(o.NoteTrial(workshop.trials()[-1].id, leap))
     for _ in range(TRIALS_AFTER_LEAP):
         _do_and_wait(workshop, o.GoOn(o.Steps(one=True)))
     workshop.do(o.SaveSetpoint("as it came", rig.stock))
-    goal = carried_setpoint(rig, rig.stock, GOAL_MTS).setpoint.replacing("memory_vdd_mv", 1200)
+    goal = carried_setpoint(rig, rig.stock, GOAL_MTS).setpoint.replacing(MEMORY_VDD, 1200)
     workshop.do(o.SaveSetpoint("carried to 6400", goal, "every time as at stock"))
-    floor = ValueNote("t_faw_nck", rig.stock["t_faw_nck"], NoteKind.FLOOR, "four tRRD_S, no use below")
-    loose = ValueNote("t_rfc1_nck", rig.stock["t_rfc1_nck"], NoteKind.LOOSE, "go down by 32 once 6000 holds")
+    floor = ValueNote(T_FAW, rig.stock[T_FAW], NoteKind.FLOOR, "four tRRD_S, no use below")
+    loose = ValueNote(T_RFC1, rig.stock[T_RFC1], NoteKind.LOOSE, "go down by 32 once 6000 holds")
     workshop.do(o.NoteValues((floor, loose)))
     workshop.close()
 

@@ -10,6 +10,7 @@ from typing import Any
 from tenaz import orders as o
 from tenaz.catalogues.writing import write_whole
 from tenaz.core.evidence.shown import evidence_at
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.rigs.rig import Rig
 from tenaz.finding.enough import Enough
@@ -28,8 +29,8 @@ FORMS = (("client", Edition.CLIENT, ".html"), ("shelf", Edition.SHELF, ".html"),
 def ridge(workshop: Workshop) -> None:
     """Climbed to its end, stood where that advises, proven, measured in turn with stock."""
     _do(workshop, o.GoOn())
-    stand = workshop.view().pictures["data_rate_mts"].stand
-    _prove(workshop, workshop.rig.stock.replacing("data_rate_mts", stand or workshop.rig.stock.number("data_rate_mts")))
+    stand = workshop.view().searches.pictures[DATA_RATE].stand
+    _prove(workshop, workshop.rig.stock.replacing(DATA_RATE, stand or workshop.rig.stock.number(DATA_RATE)))
     _do(workshop, o.MeasureInTurn("stock", rounds=2))
 
 

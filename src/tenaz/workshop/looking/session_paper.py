@@ -4,8 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Protocol
 
+from tenaz.advice.known import Searches
 from tenaz.core.evidence.shown import evidence_at
+from tenaz.core.trials.stands import Stands
+from tenaz.core.trials.trial import Trial
 from tenaz.pictures.book.cells import BookPicture, draw_book
 from tenaz.pictures.climb.cells import draw_climb
 from tenaz.pictures.cycle.cells import draw_cycle
@@ -13,7 +17,7 @@ from tenaz.pictures.cycle.model import cycle_picture
 from tenaz.pictures.day.build import DayGround, day_picture
 from tenaz.pictures.day.cells import draw_day
 from tenaz.pictures.drawing.cells import Cells
-from tenaz.pictures.drawing.cells_paper import export_pages
+from tenaz.pictures.drawing.cells_paper import export_cells, export_pages
 from tenaz.pictures.drawing.paper_head import PaperHead, paper_head
 from tenaz.pictures.margins.build import margins_picture
 from tenaz.pictures.margins.cells import draw_margins
@@ -21,7 +25,7 @@ from tenaz.pictures.plan.build import PlanGround, plan_picture
 from tenaz.pictures.plan.cells import draw_plan
 from tenaz.pictures.sheet.cells import draw_sheet
 from tenaz.pictures.sheet.model import sheet_picture
-from tenaz.workshop.looking.view import View
+from tenaz.workshop.looking.view import Kept
 
 COLUMNS, ROWS = 128, 62
 LIST_ROWS = ROWS - 4
@@ -42,63 +46,101 @@ class SessionPaper:
         export_pages(self.pages, path)
 
 
-def day_ground(view: View) -> DayGround:
+@dataclass(frozen=True, slots=True)
+class DayPaper:
+    """The day, or with it the whole session."""
+
+    cells: Cells
+    head: PaperHead
+    session: "Session"
+
+    def write(self, path: Path) -> None:
+        """Write the page as SVG, or everything as PDF."""
+        if path.suffix.lower() == ".pdf":
+            session_paper(self.session).write(path)
+        else:
+            export_cells(self.cells, self.head, path)
+
+
+class Session(Protocol):
+    """What a session on paper is made of: parts of a view."""
+
+    @property
+    def stands(self) -> Stands:
+        """What stands."""
+        ...
+
+    @property
+    def searches(self) -> Searches:
+        """Where searches stand."""
+        ...
+
+    @property
+    def kept(self) -> Kept:
+        """What is kept beside trials."""
+        ...
+
+    @property
+    def story(self) -> str:
+        """What brought the rig here."""
+        ...
+
+    @property
+    def unfinished(self) -> Trial | None:
+        """A trial that nobody judged."""
+        ...
+
+
+def ground_of(seen: Session) -> DayGround:
     """What the day is drawn from."""
+    stands, kept = seen.stands, seen.kept
     return DayGround(
-        view.rig,
-        view.index,
-        view.in_force,
-        view.pictures,
-        view.planned,
-        view.plan_run,
-        view.notes,
-        view.story,
-        view.unfinished,
-    )
+        stands.rig, stands.index, stands.in_force, seen.searches.pictures, kept.planned, kept.plan_run, kept.notes,
+        seen.story, seen.unfinished,
+    )  # fmt: skip
 
 
-def plan_ground(view: View) -> PlanGround:
+def plan_ground(stands: Stands, kept: Kept, searches: Searches) -> PlanGround:
     """What the plan is drawn from."""
     return PlanGround(
-        view.rig,
-        view.index,
-        view.in_force,
-        view.planned,
-        view.climbs,
-        view.plan_run,
-        view.notes,
-        view.bench,
-    )
+        stands.rig, stands.index, stands.in_force, kept.planned, searches.every, kept.plan_run, kept.notes,
+        stands.bench,
+    )  # fmt: skip
 
 
-def session_paper(view: View) -> SessionPaper:
+def session_paper(seen: Session) -> SessionPaper:
     """All of a rig's session on a bench, as it stands now."""
-    now, rig = datetime.now(UTC), view.rig
-    shown = evidence_at(view.in_force, view.index, rig)
+    now, stands, kept = datetime.now(UTC), seen.stands, seen.kept
+    rig, in_force = stands.rig, stands.in_force
+    shown = evidence_at(in_force, stands.index, rig)
 
     def headed(title: str, cells: Cells) -> Page:
-        return cells, paper_head(title, rig, view.in_force, shown, now, not view.bench.real)
+        return cells, paper_head(title, rig, in_force, shown, now, not stands.bench.real)
 
-    pages = [headed("the day", draw_day(day_picture(day_ground(view)), COLUMNS, ROWS))]
-    for climb in view.pictures.values():
+    pages = [headed("the day", draw_day(day_picture(ground_of(seen)), COLUMNS, ROWS))]
+    for climb in seen.searches.pictures.values():
         pages.append(headed(f"climb of {climb.knob.label}", draw_climb(climb, COLUMNS, ROWS)))
-    margins = margins_picture(rig, view.in_force, view.index)
+    margins = margins_picture(rig, in_force, stands.index)
     if margins.rows:
         pages.append(headed("margins", draw_margins(margins, COLUMNS, ROWS)))
-    cycle = cycle_picture(rig, view.in_force, rig.knobs[0].name, None, "")
+    cycle = cycle_picture(rig, in_force, rig.knobs[0].name, None, "")
     if cycle is not None:
         pages.append(headed("one row cycle", draw_cycle(cycle, COLUMNS, ROWS)))
-    sheet = sheet_picture(rig, view.in_force, rig.stock, "the sheet in force, against stock", notes=view.notes)
+    sheet = sheet_picture(rig, in_force, rig.stock, "the sheet in force, against stock", notes=kept.notes)
     long = len(sheet.rows) + len({row.group for row in sheet.rows}) + 4
     pages.append(headed("the sheet", draw_sheet(sheet, COLUMNS, max(ROWS, long))))
-    if view.planned or view.plan_run is not None:
-        pages.append(headed("the plan", draw_plan(plan_picture(plan_ground(view), now), COLUMNS, ROWS)))
-    pages += [headed("trials", page) for page in _lists(view)]
+    if kept.planned or kept.plan_run is not None:
+        pages.append(
+            headed("the plan", draw_plan(plan_picture(plan_ground(stands, kept, seen.searches), now), COLUMNS, ROWS))
+        )
+    pages += [headed("trials", page) for page in _lists(stands)]
     return SessionPaper(tuple(pages))
 
 
-def _lists(view: View) -> Sequence[Cells]:
+def _lists(stands: Stands) -> Sequence[Cells]:
     """Every trial, the newest first, a page full at a time."""
-    rows = tuple((trial, view.rig) for trial in reversed(view.trials))[:MOST_LISTED]
+    rows = tuple((trial, stands.rig) for trial in reversed(stands.trials))[:MOST_LISTED]
     parts = [rows[first : first + LIST_ROWS] for first in range(0, len(rows), LIST_ROWS)]
-    return [draw_book(BookPicture("", part, at=-1, more=len(view.trials) - len(part)), COLUMNS, ROWS) for part in parts]
+    return [
+        draw_book(BookPicture("", part, at=-1, more=len(stands.trials) - len(part)), COLUMNS, ROWS) for part in parts
+    ]

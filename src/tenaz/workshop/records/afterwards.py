@@ -61,7 +61,7 @@ class Afterwards:
         if facts is None:
             facts = trial.facts
             if record.elapsed_s != trial.elapsed_s or not facts.loads:
-                cores, memory = rig.cores or 0, rig.memory_bytes
+                cores, memory = rig.cores_known, rig.memory_bytes
                 loads = facts_by_lanes(trial.plan, record.elapsed_s, (), cores, memory, by_hand=True)
                 facts = replace(facts, loads=loads if record.elapsed_s else ())
         written = self._at.store.afterwards.correct(trial, record, in_force, facts, BY_TECHNICIAN, self._at.clock)

@@ -91,7 +91,7 @@ def _rig(ground: ReportGround) -> list[Fact]:
 
 def _settings(ground: ReportGround) -> list[Fact]:
     view = ground.view
-    sheet = sheet_picture(view.rig, view.in_force, view.rig.stock, notes=view.notes)
+    sheet = sheet_picture(view.rig, view.in_force, view.rig.stock, notes=view.kept.notes)
     last = view.index.set_by
     found = []
     for row in sheet.rows:
@@ -197,7 +197,7 @@ def _margins(ground: ReportGround) -> list[Fact]:
 
 def _edges(ground: ReportGround) -> list[Fact]:
     found = []
-    for climb in ground.view.pictures.values():
+    for climb in ground.view.searches.pictures.values():
         trials = tuple(str(point.number) for point in climb.points)
         words = climb.bracket.show(climb.knob)
         if climb.edge is not None:
@@ -276,7 +276,7 @@ def _notes(ground: ReportGround) -> list[Fact]:
     view = ground.view
     knobs = {knob.name: knob for knob in view.rig.knobs}
     found = []
-    for note in view.notes:
+    for note in view.kept.notes:
         label = f"{knobs[note.knob].label} {knobs[note.knob].show(note.value)}" if note.knob in knobs else note.knob
         state = "settled" if note.settled else "open" if note.open else "kept"
         found.append(Fact("notes", label, f"{note.show()} ({state})"))
@@ -305,8 +305,8 @@ def owed_of(ground: ReportGround) -> tuple[str, ...]:
     owed = [f"{kind.kind} {show_duration(kind.hours_owed * 3600)}" for kind in evidence.kinds if kind.hours_owed]
     if evidence.failed:
         owed.insert(0, f"{evidence.failed} trial{'s' if evidence.failed > 1 else ''} failed at these very settings")
-    if view.unfinished is not None:
-        owed.append(f"trial {view.unfinished.number} was never judged")
+    if view.now.unfinished is not None:
+        owed.append(f"trial {view.now.unfinished.number} was never judged")
     safety, tolerance = ground.margins.safety, view.rig.purpose.tolerance
     if safety.sure is not None and not safety.safe and not evidence.failed:
         asked = f"{100 * tolerance.confidence:.3g} % asked"

@@ -146,7 +146,7 @@ def _pictures(ground: ReportGround) -> list[Picture]:
         found.append(picture_of("margins", draw_margins(ground.margins, COLUMNS, min(rows, MARGIN_ROWS))))
     if ground.scores.newest:
         found.append(picture_of("scores", draw_scores(ground.scores, COLUMNS, SCORE_ROWS)))
-    for climb in list(view.pictures.values())[:MOST_CLIMBS]:
+    for climb in list(view.searches.pictures.values())[:MOST_CLIMBS]:
         found.append(picture_of(f"climb of {climb.knob.label}", draw_climb(climb, COLUMNS, CLIMB_ROWS)))
     return found
 

@@ -65,13 +65,14 @@ class Finding:
         rig, works = self._at.rig, named_all_along(self._parts.works())
         now = works[-1].fitting if works else self._parts.now()
         first = self._parts.first(works)
+        cores = max(1, rig.cores_known)
         looked_at = [one for one in self._at.trials.trials if not one.open][-MOST_TRIALS:]
         counting = [one for one in looked_at if _counts(rig, one)]
         sightings = self._sightings(counting, works, first)
         fittings = (first, *(one.fitting for one in works[1:]))
         labels = self._parts.labels()
         trusted = tuple((Suspect(Part(one.part[0]), one.part[1]), one.state) for one in labels)
-        known = Known(fittings, _cores(rig), symptoms_of(rig), sightings, trusted)
+        known = Known(fittings, cores, symptoms_of(rig), sightings, trusted)
         belief = Belief(known)
         said, costs = verdict(belief), costs_of(counting)
         newest_eased = eased_domains(rig, self._at.in_force())
@@ -100,8 +101,8 @@ class Finding:
             passed_over=len(looked_at) - len(counting),
             stays_away=must_stay_away(belief, now),
             hides=could_hide(belief),
-            around=ways_around(rig, said.suspect, _cores(rig)),
-            solo_min=_solo_minutes(counting, _cores(rig)),
+            around=ways_around(rig, said.suspect, cores),
+            solo_min=_solo_minutes(counting, cores),
             sightings=sightings,
             rescue=rescue(belief, rig, said.suspect),
             simulated=not self._at.bench.real,
@@ -161,7 +162,7 @@ class Finding:
         """
         self._at.refuse_while("work on the parts")
         before = self._parts.now()
-        done = work(before, _cores(self._at.rig), order.text)
+        done = work(before, max(1, self._at.rig.cores_known), order.text)
         self._check(done)
         self._parts.keep(before, order.text, done)
         return f"{done.told} ({done.minutes:g} min)"
@@ -227,10 +228,6 @@ def symptoms_of(rig: Rig) -> tuple[Symptom, ...]:
 def _counts(rig: Rig, trial: Trial) -> bool:
     """Whether a trial says anything of the parts: not one that was harder than stock, nor one that nobody judged."""
     return trial.outcome not in (None, Outcome.LOST) and not harder_than_stock(rig, trial.setpoint)
-
-
-def _cores(rig: Rig) -> int:
-    return rig.cores or (len(rig.machine.cores) if rig.machine else 0) or 1
 
 
 def _ran(plan: LoadPlan) -> Ran:

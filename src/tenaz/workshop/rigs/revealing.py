@@ -7,6 +7,16 @@ import numpy as np
 
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.names import (
+    CONTROLLER_VOLTAGE,
+    CORE_OFFSET,
+    CORE_RATIO,
+    CORE_VOLTAGE,
+    DATA_RATE,
+    MEMORY_VDD,
+    T_CL,
+    T_RCD,
+)
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.kinds import LoadKind, Strains
 from tenaz.core.rigs.rig import Rig
@@ -18,8 +28,8 @@ from tenaz.simulated.truth import Truth
 SAFE_PER_H = 1e-3
 """A failure in a thousand hours of the hardest load: what an exercise calls safe."""
 SEARCHED = (
-    "data_rate_mts", "t_cl_nck", "t_rcd_nck", "memory_vdd_mv", "controller_mv", "core_ratio", "core_voltage_mv",
-    "core_offset_mv",
+    DATA_RATE, T_CL, T_RCD, MEMORY_VDD, CONTROLLER_VOLTAGE, CORE_RATIO, CORE_VOLTAGE,
+    CORE_OFFSET,
 )  # fmt: skip
 """Knobs whose edges are told, beside those that were moved."""
 STRAINS = tuple(
@@ -99,7 +109,7 @@ def _speed(truth: Truth, machine: Machine, rig: Rig, setpoint: Setpoint) -> list
         return float(machine.speed(machine.values(at), march, np.array([60.0])).bandwidth_gb_s[0])
 
     now, stock = bandwidth(setpoint), bandwidth(rig.stock)
-    rate = next((knob for knob in rig.knobs if knob.name == "data_rate_mts"), None)
+    rate = next((knob for knob in rig.knobs if knob.name == DATA_RATE), None)
     line = f"memory bandwidth: {now:.1f} GB/s, {now / stock - 1:+.1%} against stock"
     if rate is None:
         return [line]

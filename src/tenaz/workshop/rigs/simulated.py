@@ -75,7 +75,7 @@ class SimulatedRigs:
         slots = slots_of(rig)
         modules = {one.slot: one.serial or one.slot for one in slots if one.fitted}
         names = tuple(one.slot for one in slots)
-        state.faults = tuple(parse_fault(text, modules, names, rig.cores or 1) for text in order.faults)
+        state.faults = tuple(parse_fault(text, modules, names, max(1, rig.cores_known)) for text in order.faults)
         self._keep(state)
         self._log(state, "parts", "faults were put into the simulated machine, or taken out")
         return "; ".join(fault.show() for fault in state.faults) or "no part is faulty"

@@ -6,10 +6,10 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from tenaz.aboard import medium
-from tenaz.aboard.deciding import RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
 from tenaz.aboard.leaving_word import leave_word
 from tenaz.aboard.standing import Standing, read_standing, write_standing
-from tenaz.aboard.words import in_words, rung_in_words
+from tenaz.advice.alone import RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
+from tenaz.advice.alone_words import in_words, rung_in_words
 from tenaz.core.base.errors import Refused, TenazError
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.machine.kept_free import Which, ranges_for

@@ -99,9 +99,10 @@ class JoinedWorkshop:
         state: State = form_of(State).validate_python(self._ask({"state": True}))
         self._stand_at(state.rig, state.bench)
         view = self._looking.view()
+        now = replace(view.now, running=state.running, asking=state.asking, undo=state.undo)
         if state.running:
-            view = replace(view, unfinished=None, unfinished_question=None)
-        return replace(view, read_only="", running=state.running, asking=state.asking, undo=state.undo)
+            now = replace(now, unfinished=None, question=None)
+        return replace(view, now=now, book=replace(view.book, read_only=""))
 
     def close(self) -> None:
         """Go; what runs goes on, and ends by itself."""

@@ -8,10 +8,12 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
+from tenaz.advice.known import Known
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.ports.bench import Publish, Question
 from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.trials.stands import Stands
 from tenaz.core.trials.trial import Trial
 from tenaz.engine import recovery
 from tenaz.engine.clock import RealClock
@@ -22,8 +24,7 @@ from tenaz.probe.alone import alone
 from tenaz.workshop.bench.at_work import AtWork
 from tenaz.workshop.bench.doing import handlers_of
 from tenaz.workshop.looking.looking import Looking
-from tenaz.workshop.looking.stands import Stands, take_stands
-from tenaz.workshop.looking.view import View, take_view
+from tenaz.workshop.looking.view import SessionNow, View, take_known, take_session, take_stands, take_view
 from tenaz.workshop.records.afterwards import Afterwards
 from tenaz.workshop.records.naming import setpoint_named
 from tenaz.workshop.records.own_routines import OwnRoutines
@@ -152,9 +153,17 @@ class Workshop:
         """What stands now, without all that a screen shows beside it."""
         return take_stands(self.at)
 
+    def known(self) -> Known:
+        """What an advice rests on, now."""
+        return take_known(self.at)
+
+    def session(self) -> SessionNow:
+        """The day, the plan and what they are made of, now."""
+        return take_session(self.at, self.planning.newest_run())
+
     def view(self) -> View:
         """Everything that is shown, now."""
-        seen = take_view(self.at, self.planning.newest_run(), self._fresh)
+        seen = take_view(self.at, self.planning.newest_run(), self._fresh, self.running.asking)
         return replace(seen, aboard=self.aboard.look()) if alone() else seen
 
     def next_back(self) -> str:

@@ -1,6 +1,6 @@
 """What comes next on the stick, for whoever reads it from a metre away."""
 
-from tenaz.aboard.deciding import Next, RecordUnseen, RunLoad, StartAnew, TakeUpTrial, Wait
+from tenaz.advice.alone import Next, RecordUnseen, RunLoad, StartAnew, TakeUpTrial, Wait
 from tenaz.core.parts.ladder import Ladder
 
 

@@ -1,53 +1,26 @@
-"""The question path on the Rig canvas: what came of it, which part is pointed at, whether it is what is shown."""
-
-from typing import TYPE_CHECKING
+"""The question path as it stands here: what came of it, and which part is pointed at."""
 
 from tenaz.core.parts.fitting import name_of
 from tenaz.finding.causes import Part, Suspect
-from tenaz.finding.symptoms import symptoms_in
-from tenaz.orders import BringFinding
 from tenaz.pictures.find.model import FindPicture
 
-if TYPE_CHECKING:
-    from tenaz.workshop.looking.view import View
 
-
-class FindView:
+class QuestionPath:
     """What is thought is worked out elsewhere: until it comes, what was thought a moment ago stands."""
 
     def __init__(self) -> None:
         self.picture: FindPicture | None = None
-        self._of: object = None
-        self._asked: object = None
+        self.of: object = None
+        """The state of the book that the picture is of."""
+        self.asked: object = None
+        """The state that it was asked for last."""
         self.at: int | None = None
-        self.wanted: bool | None = None
-        """Whether the path or the facts are to be shown; None: the path where anything is wrong."""
         self.skip = 0
-
-    def shown(self, view: "View") -> bool:
-        """Whether the question path is what the canvas shows."""
-        if self.wanted is not None:
-            return self.wanted
-        ticked = view.rig.symptoms
-        return bool(view.parts_known or (symptoms_in(view.rig.complaint) if ticked is None else ticked))
-
-    def to_bring(self, view: "View") -> BringFinding | None:
-        """What must be fetched; None where it is here, or on its way."""
-        known = _known(view)
-        if known in (self._of, self._asked):
-            return None
-        self._asked = known
-        return BringFinding()
-
-    def take(self, picture: FindPicture, view: "View") -> None:
-        """What is thought came; of another rig it comes too late."""
-        if picture.rig.name == view.rig.name and picture.simulated is not view.bench.real:
-            self.picture, self._of = picture, self._asked
 
     @property
     def stale(self) -> bool:
         """Whether something else is on its way."""
-        return self._of != self._asked
+        return self.of != self.asked
 
     @property
     def pointed(self) -> Suspect | None:
@@ -99,7 +72,3 @@ class FindView:
         fitted = {one.slot for one in picture.fitting.fitted}
         words = f"move {before.place.replace(' ', '_')} {now.place.replace(' ', '_')}"
         return words if before.place in fitted else ""
-
-
-def _known(view: "View") -> object:
-    return view.rig, view.bench, view.change, view.parts_known, view.in_force.key

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.trials.index import TrialIndex
-from tenaz.workshop.bench.at_work import AtWork
+from tenaz.core.trials.trial import Trial
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,8 +17,7 @@ class Stands:
     in_force: Setpoint
     index: TrialIndex
 
-
-def take_stands(at: AtWork) -> Stands:
-    """As the book has it now."""
-    index = at.trials
-    return Stands(at.rig, at.bench, index.in_force(at.rig.stock), index)
+    @property
+    def trials(self) -> tuple[Trial, ...]:
+        """All that count, oldest first."""
+        return self.index.trials

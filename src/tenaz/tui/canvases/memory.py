@@ -1,0 +1,60 @@
+"""The Memory canvas: physical memory from the lowest address up, and what loads reached of it."""
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from tenaz.orders import BringMemory
+from tenaz.pictures.memory.cells import draw_memory
+from tenaz.pictures.memory.model import MemoryPicture
+from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing
+
+if TYPE_CHECKING:
+    from tenaz.tui.base.hands import Hands
+    from tenaz.tui.session.workspace import Workspace
+
+
+class MemoryCanvas(Canvas):
+    """Fetched where it is in sight and something changed since."""
+
+    name = "memory"
+    help = CanvasHelp(
+        "Physical memory from the lowest address up: what loads went over at least once, and how often; what the "
+        "kernel or the firmware had each time; where something was wrong.",
+        (
+            ("1…9", "gone over so often, in whole laps"),
+            ("+", "more often"),
+            ("◐", "not all of it"),
+            ("·", "kept free of the kernel, and not gone over yet"),
+            ("k", "left to the system every time"),
+            ("f", "the firmware's"),
+            ("✗", "wrong values there"),
+        ),
+        ("start_trial", "choose_load", "export_canvas"),
+        "The share is of all that is fitted, by the firmware's tables. Where a block lies is told by the system to "
+        "root; the stick starts twice, each time with another range kept from the kernel, and so reaches nearly all.",
+    )
+
+    def __init__(self) -> None:
+        self._picture: MemoryPicture | None = None
+        self._known: tuple[str, int] | None = None
+        """Of which rig, and after which change of its trials, it was asked for."""
+
+    def drawing(self, work: "Workspace") -> Drawing:
+        """What came; an empty picture until it has."""
+        if self._picture is not None and self._known is not None and self._known[0] == work.view.rig.name:
+            return partial(draw_memory, self._picture)
+        waiting = MemoryPicture(f"physical memory: {work.view.rig.name}", None, (), ("looking it up …",))
+        return partial(draw_memory, waiting)
+
+    def bring(self, work: "Workspace", hands: "Hands") -> None:
+        """What was reached."""
+        known = (work.view.rig.name, work.view.marks.change)
+        if self._known == known:
+            return
+
+        def take(picture: MemoryPicture) -> None:
+            self._picture = picture
+            hands.show()
+
+        self._known = known
+        hands.bring(BringMemory(), take)

@@ -1,0 +1,50 @@
+"""The Night canvas: a whole rig tuned alone, leg by leg."""
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from tenaz.orders import BringNight
+from tenaz.pictures.night.cells import draw_night
+from tenaz.pictures.night.model import NightPicture
+from tenaz.search.strategy_kinds import StrategyKind
+from tenaz.tui.canvases.canvas import OUTCOMES, CanvasHelp, Drawing
+from tenaz.tui.canvases.of_search import OfSearch
+
+if TYPE_CHECKING:
+    from tenaz.tui.session.workspace import Workspace
+
+
+class NightCanvas(OfSearch[NightPicture]):
+    """Of the newest night."""
+
+    name = "night"
+    help = CanvasHelp(
+        "The whole rig tuned alone. Down the spine are the legs of the route; to its left what each cost in hours, to "
+        "its right what it is expected to have gained of the score, and what it moved. Under each how its trials "
+        "ended, and why it went no further.",
+        (
+            *OUTCOMES,
+            ("▒", "half an hour that a leg took"),
+            ("█", "half a percent of the score"),
+            ("░", "given up for what comes: voltages raised for a higher rate"),
+            ("◇", "where it is now"),
+        ),
+        ("begin_night", "end_climb", "stop_run", "export_canvas"),
+        "The score is the geometric mean of bandwidth, latency and throughput. Along a knob each trial is that which "
+        "is expected to raise the value that can be advised most for its hours; a leg ends where an hour gains too "
+        "little. Many timings go together, and who fails is found by group testing. At the end runs what the purpose "
+        "asks for; stopped before that, the rig goes back to what was proven last.",
+    )
+
+    @staticmethod
+    def shows(kind: StrategyKind) -> bool:
+        """Searches that need nobody."""
+        return kind.alone
+
+    def order(self, search_id: int) -> BringNight:
+        """Draws one."""
+        return BringNight(search_id)
+
+    def drawing(self, work: "Workspace") -> Drawing:
+        """A spine with legs down it."""
+        return partial(draw_night, self.picture(work))

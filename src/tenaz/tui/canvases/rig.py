@@ -1,0 +1,141 @@
+"""The Rig canvas: the machine as one sees it, or the question path to what is wrong with it."""
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from tenaz.advice.coming import Coming
+from tenaz.advice.finding import next_found
+from tenaz.core.parts.fitting import Fitting
+from tenaz.finding.symptoms import symptoms_in
+from tenaz.orders import BringFinding, WorkOnParts
+from tenaz.pictures.find.cells import draw_find, draw_working
+from tenaz.pictures.find.model import FindPicture
+from tenaz.pictures.rig.cells import draw_rig, pointed_out
+from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing
+from tenaz.tui.canvases.question_path import QuestionPath
+from tenaz.tui.prompts.find import parts_prompt
+
+if TYPE_CHECKING:
+    from tenaz.tui.base.hands import Hands
+    from tenaz.tui.session.workspace import Workspace
+
+
+SCROLL_LINES = 3
+
+
+class RigCanvas(Canvas):
+    """The path where anything is wrong, until the other is asked for."""
+
+    name = "rig"
+    help = CanvasHelp(
+        "What is wrong with it? The board with suspicion as its ink: slots by channel, modules, cores, cooler, supply, "
+        "controller, board; under it who it may be and what speaks for it, and what tells most a minute. F: what is "
+        "known of the rig instead.",
+        (
+            ("▓", "how suspect a part is: ░ ▒ ▓ █"),
+            ("◇", "what comes next"),
+            ("+", "speaks for it"),
+            ("−", "speaks against it"),
+            ("║", "pointed at"),
+        ),
+        (
+            "show_find",
+            "follow_next",
+            "point_at",
+            "work_on_parts",
+            "label_part",
+            "tick_symptom",
+            "write_claim",
+            "edit_rig",
+        ),
+        "Every cause and every pair of causes is weighed by Bayes' rule over symptoms, failure times, clean times, "
+        "prints and sensors, with rates that were learnt from simulated faults (tenaz study faults --learn). What "
+        "comes next has the greatest mutual information with who is at fault, for its minutes. A click on a module and "
+        "then on a slot moves it.",
+    )
+
+    scrolls = True
+
+    def __init__(self) -> None:
+        self.path = QuestionPath()
+        self.wanted: bool | None = None
+        """Whether the path or the facts are to be shown; None: the path where anything is wrong."""
+        self._skipped = 0
+
+    def on_path(self, work: "Workspace") -> bool:
+        """Whether the question path is what it shows."""
+        if self.wanted is not None:
+            return self.wanted
+        rig, ticked = work.view.rig, work.view.rig.symptoms
+        return bool(work.view.marks.parts or (symptoms_in(rig.complaint) if ticked is None else ticked))
+
+    def drawing(self, work: "Workspace") -> Drawing:
+        """The board with suspicion as its ink, or what is known of the rig."""
+        path = self.path
+        if not self.on_path(work):
+            return partial(draw_rig, work.view.rig, skip=self._skipped)
+        if path.picture is not None and path.picture.rig.name == work.view.rig.name:
+            return partial(draw_find, path.picture, pointed=path.pointed, skip=path.skip)
+        return draw_working
+
+    def bring(self, work: "Workspace", hands: "Hands") -> None:
+        """What is thought, where the path is in sight."""
+        path, view = self.path, work.view
+        known = (view.rig, view.bench, view.marks.change, view.marks.parts, view.in_force.key)
+        if not self.on_path(work) or known in (path.of, path.asked):
+            return
+
+        def take(picture: FindPicture) -> None:
+            now = work.view
+            # Of another rig it comes too late.
+            if picture.rig.name == now.rig.name and picture.simulated is not now.bench.real:
+                path.picture, path.of = picture, known
+            hands.show()
+
+        path.asked = known
+        hands.bring(BringFinding(), take)
+
+    def points(self, work: "Workspace") -> bool:
+        """Parts, where the path is in sight."""
+        return self.on_path(work) or super().points(work)
+
+    def point(self, work: "Workspace", step: int) -> None:
+        """At another part, or another trial."""
+        if self.on_path(work):
+            self.path.point(step)
+        else:
+            super().point(work, step)
+
+    def scroll(self, work: "Workspace", step: int, width: int) -> None:
+        """What is pointed out, or suspects, above or below."""
+        if self.on_path(work):
+            self.path.skip = max(0, self.path.skip + SCROLL_LINES * step)
+        else:
+            most = len(pointed_out(work.view.rig, width))
+            self._skipped = max(0, min(most, self._skipped + SCROLL_LINES * step))
+
+    def click(self, work: "Workspace", hands: "Hands", kind: str, which: int | str) -> None:
+        """A part; a module and then a slot: it is to be moved there."""
+        moving = self.path.move_to(int(which)) if kind == "part" else ""
+        super().click(work, hands, kind, which)
+        if moving:
+            self.ask_work(work, hands, moving)
+
+    def ask_work(self, work: "Workspace", hands: "Hands", text: str) -> None:
+        """What was done to parts, or (a simulated rig) is to be done."""
+
+        def take(typed: str | None) -> None:
+            if typed is not None:
+                hands.give(WorkOnParts(typed))
+
+        hands.ask(parts_prompt(work.view, self.fitting(work), text), take)
+
+    def fitting(self, work: "Workspace") -> Fitting | None:
+        """How the parts stand, where that is known here."""
+        picture = self.path.picture
+        return picture.fitting if picture is not None and picture.rig.name == work.view.rig.name else None
+
+    def next_step(self, work: "Workspace") -> Coming | None:
+        """What tells most, where the path is in sight."""
+        picture, fresh = self.path.picture, not work.busy and not work.view.book.read_only
+        return next_found(picture, not self.path.stale) if fresh and picture and self.on_path(work) else None
