@@ -1,4 +1,5 @@
-# make demo: the workbench on demo data.   make test: all checks.   make bench: measurements.   make study: strategies tried.   make torture: an attack.
+# make demo: the workbench on demo data.   make test: all checks.   make check: what changed, in under a minute.
+# make bench: measurements.   make study: strategies tried.   make torture: an attack.   make release: what is given out.
 # Each sets up what it needs in .venv; nothing else on the machine is changed.
 
 PYTHON ?= $(shell command -v python3.11 || command -v python3)
@@ -6,7 +7,7 @@ VENV   := .venv
 BIN    := $(VENV)/bin
 PIP    := $(BIN)/python -m pip install --quiet --disable-pip-version-check --constraint constraints.txt
 
-.PHONY: setup setup-dev demo docs test lint types imports unit bench study torture stick-test clean
+.PHONY: setup setup-dev demo docs test check lint types imports unit bench study torture stick-test release clean
 
 setup: $(VENV)/.ready
 setup-dev: $(VENV)/.ready-dev
@@ -31,6 +32,11 @@ demo: setup
 
 test: lint types imports unit
 
+# For whoever writes: lint, types, directions, and the unit tests of the rooms in which anything changed since the last
+# commit, without those that load the machine. All of it is make test.
+check: lint types imports
+	@$(BIN)/python -m tests.changed | xargs --no-run-if-empty nice -n 10 $(BIN)/pytest -n 2 -m "not loading"
+
 lint: setup-dev
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
@@ -49,8 +55,7 @@ unit: setup-dev
 	            "Debian packages tmux and postgresql first" >&2; exit 1; }
 	@$(BIN)/python -m compileall -q src # the tests start it a hundred times, also where Python keeps no bytecode by itself
 	@# As considerate as the loads that they run, which get their share of the cores beside them; those one at a time.
-	nice -n 10 $(BIN)/pytest -n 2 --dist loadgroup -m "not terminal and not stick"
-	$(BIN)/pytest -m terminal
+	nice -n 10 $(BIN)/pytest -n 3 --dist loadgroup
 
 # Reports of the demo rigs, as they stand in the docs.
 docs: setup
@@ -81,5 +86,19 @@ stick-test: setup-dev
 torture: setup-dev
 	$(BIN)/python -m tests.torture --seed $(or $(SEED),1871)
 
+# What is given out: a source archive and a wheel, the wheel tried in an environment of its own, and what to tag.
+release: setup-dev
+	rm -rf dist $(VENV)-release
+	PIP_CONSTRAINT=$(CURDIR)/constraints.txt $(BIN)/python -m build --outdir dist .
+	$(PYTHON) -m venv $(VENV)-release
+	$(VENV)-release/bin/python -m pip install --quiet --disable-pip-version-check --constraint constraints.txt dist/*.whl
+	cd / && $(CURDIR)/$(VENV)-release/bin/tenaz --version
+	cd / && $(CURDIR)/$(VENV)-release/bin/tenaz load march --for 1s --share 1% --no-book
+	cd / && $(CURDIR)/$(VENV)-release/bin/tenaz --book $(CURDIR)/$(VENV)-release/book.db climb data-rate --for 10m
+	@version=$$($(VENV)-release/bin/tenaz --version | cut -d' ' -f2) \
+	  && grep -q "^## $$version, " CHANGELOG.md || { echo "CHANGELOG.md tells nothing of $$version" >&2; exit 1; } \
+	  && echo "now: git tag -a v$$version -m 'Tenaz $$version' && git push origin v$$version, and give out:" && ls -l dist
+	rm -rf $(VENV)-release
+
 clean:
-	rm -rf $(VENV) .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache
+	rm -rf $(VENV) $(VENV)-release dist .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache

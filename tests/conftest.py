@@ -19,16 +19,20 @@ settings.load_profile("patient")
 
 LOADING = (
     "contract/test_loads.py", "contract/test_standstill.py", "contract/test_programs.py", "contract/test_benches.py",
-    "contract/test_ceilings.py", "unit/workshop/test_shop.py", "unit/workshop/test_aboard.py", "unit/cli/",
+    "contract/test_ceilings.py", "unit/workshop/test_aboard.py", "unit/cli/test_cli.py", "unit/cli/test_measure.py",
     "unit/measuring/test_measuring.py", "unit/test_torture.py",
 )  # fmt: skip
-"""Tests that load this machine for real, and ask what came of it: one at a time."""
+"""Tests that load this machine for real, and ask what came of it: one at a time. Single ones elsewhere say so."""
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """What loads the machine, and what waits for a terminal, goes one at a time, each kind beside the other."""
     for item in items:
         if any(part in item.path.as_posix() for part in LOADING):
             item.add_marker(pytest.mark.xdist_group("loading"))
+            item.add_marker(pytest.mark.loading)
+        elif item.get_closest_marker("terminal"):
+            item.add_marker(pytest.mark.xdist_group("terminal"))
 
 
 @pytest.fixture(autouse=True)

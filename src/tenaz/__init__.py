@@ -1,3 +1,3 @@
 """Tenaz: find a machine's stable settings and how far they are from the settings that fail."""
 
-__version__ = "0.4.0"
+__version__ = "0.16.0"

@@ -33,7 +33,7 @@ def main() -> None:
     except BrokenPipeError:
         # Whoever read the output has gone; there is nobody to tell.
         os._exit(INTERRUPTED)
-    except Exception as error:
+    except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
         from tenaz.workshop.bench.mishaps import told  # noqa: PLC0415 - only what goes wrong needs it
 
         sys.stderr.write(f"{told(error, 'What is in the book stays.')}\n")

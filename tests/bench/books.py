@@ -12,6 +12,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import psutil
 from sqlalchemy import insert, select, update
@@ -19,7 +20,6 @@ from sqlalchemy import insert, select, update
 from tenaz import orders as o
 from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome
-from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.searches.search import SearchPlan
@@ -33,6 +33,9 @@ from tenaz.journal.opening.engines import sqlite_engine
 from tenaz.journal.opening.opening import open_book
 from tenaz.workshop.shop.shop import Workshop
 from tests.bench.screen import Terminal
+
+if TYPE_CHECKING:
+    from tenaz.core.knobs.setpoint import Setpoint
 
 LARGE, SMALL = (50_000, 30, 10_000_000), (500, 1, 100_000)
 """Trials, rigs, samples."""

@@ -2,7 +2,7 @@
 
 import statistics
 import time
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from tenaz.core.knobs.timings.carrying import carry
 from tenaz.core.knobs.timings.minima import check_timings
@@ -15,6 +15,9 @@ from tenaz.pictures.sheet.cells import draw_sheet
 from tenaz.pictures.sheet.model import sheet_picture
 from tenaz.pictures.sheet.track import tracks_of
 from tenaz.pictures.sheet.tracks import draw_tracks
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 ROUNDS = 300
 CANVAS, TRACKS = (83, 28), (41, 28)

@@ -105,7 +105,8 @@ def test_a_load_that_no_temperature_guards_says_so_and_its_evidence_too(store: S
     runner = TrialRunner(rig, bench, store, RealClock(), lambda _: None)
     plan = LoadPlan(LoadKind.TRANSFORM, duration_s=2.0, level=CacheLevel.L1)
     trial = runner.run(runner.begin(rig.stock, plan))
-    assert trial.outcome is not None and trial.outcome.ran_clean
+    assert trial.outcome is not None
+    assert trial.outcome.ran_clean
     assert any("no temperature is watched here: load the driver" in text for _, _, text in store.log.lines("ridge"))
     kept = store.trials.of("ridge")
     assert evidence_at(trial.setpoint, TrialIndex(kept), rig).unwatched_hours == pytest.approx(trial.elapsed_s / 3600)

@@ -75,10 +75,10 @@ def _at_its_beginning(now: LoadProgress) -> bool:
 
 def test_for_a_time(plan: LoadPlan, around: Surroundings) -> None:
     seen: list[LoadProgress] = []
-    report = LoadRun(replace(plan, duration_s=3.0), around, seen.append).run()
+    report = LoadRun(replace(plan, duration_s=1.5), around, seen.append).run()
     assert (report.outcome, report.errors, report.failed_after_s) == (Outcome.HELD, 0, None)
     # Longer only where other programs had its cores meanwhile.
-    assert 2.5 <= report.elapsed_s <= 8.0
+    assert 1.2 <= report.elapsed_s <= 4.0
     assert report.rate > 0
     assert report.laps > 0
     last = seen[-1]

@@ -24,7 +24,7 @@ def stick(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Path]:
     size = StickMaker().image(out)
     print(f"\nimage: {size / 2**20:.0f} MiB in {time.monotonic() - began_s:.0f} s")
     assert size <= 300 * 2**20
-    yield out
+    return out
 
 
 @pytest.fixture(scope="session")

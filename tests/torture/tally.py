@@ -23,7 +23,7 @@ class Tally:
         self.attempts += 1
         try:
             wrong = act()
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
             wrong = f"{type(error).__name__}: {str(error)[:200]}"
         took = time.monotonic() - began
         if took > self.slowest_s:

@@ -92,7 +92,11 @@ def parse_json(raw: bytes, place: str) -> Any:
 
 
 def check_values(values: Any, place: str) -> None:
-    """Refuse numbers and texts beyond all measure, wherever they lie, before anything counts on them."""
+    """Refuse numbers and texts beyond all measure, wherever they lie, before anything counts on them.
+
+    Raises:
+        Refused: a value that is none of the knob's.
+    """
     waiting: list[tuple[str, Any, int]] = [("", values, 0)]
     while waiting:
         where, value, depth = waiting.pop()

@@ -19,7 +19,11 @@ MOST_NAMED = 6
 
 
 def check_search(rig: Rig, plan: SearchPlan) -> None:
-    """Refuse a search that cannot begin, before anything is touched."""
+    """Refuse a search that cannot begin, before anything is touched.
+
+    Raises:
+        Refused: a value that is not known, on auto, or has no step left; names the knob.
+    """
     rig.check(plan.base, plan.reason)
     kind = strategy_of(plan.strategy)
     for name in plan.knobs:

@@ -7,6 +7,7 @@ of these: Bayes' rule on a grid.
 """
 
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -15,7 +16,9 @@ from tenaz.finding.evidence import Evidence
 from tenaz.finding.grid import Grid, Known, Numbers
 from tenaz.finding.learnt import Learnt, learnt
 from tenaz.finding.maps import map_in_words
-from tenaz.finding.sightings import Sighting
+
+if TYPE_CHECKING:
+    from tenaz.finding.sightings import Sighting
 
 PRIOR = "before anything was known"
 

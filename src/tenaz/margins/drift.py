@@ -10,10 +10,9 @@ new trials say of each place is their posterior over the prior; so where they sa
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from tenaz.core.base.tolerance import Tolerance
 from tenaz.core.knobs.knob import Knob
@@ -23,6 +22,9 @@ from tenaz.margins.hazard import Numbers
 from tenaz.margins.lattice import EDGE_CELLS_A_STEP, Lattice, lattice_for
 from tenaz.margins.posterior import Posterior, prior_only
 from tenaz.margins.priors import EdgePrior
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 DIFFERS_STEPS = 0.5
 """Less than half a grid step is nothing that anybody could set."""

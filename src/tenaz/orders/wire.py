@@ -42,12 +42,12 @@ def event_forms() -> dict[str, type[Any]]:
 @cache
 def form_of(what: Hashable) -> TypeAdapter[Any]:
     """How values of a type are written as JSON values, and read again."""
-    return TypeAdapter(cast(Any, what))
+    return TypeAdapter(cast("Any", what))
 
 
 def write_order(order: Order[Any]) -> Data:
     """An order as JSON values."""
-    return {"order": type(order).__name__, "with": form_of(cast(Any, type(order))).dump_python(order, mode="json")}
+    return {"order": type(order).__name__, "with": form_of(cast("Any", type(order))).dump_python(order, mode="json")}
 
 
 def read_order(data: Data) -> Order[Any]:
@@ -81,7 +81,7 @@ def read_answer(order: Order[A], data: Any) -> A:
 
 def write_event(event: object) -> Data:
     """An event as JSON values."""
-    return {"event": type(event).__name__, "with": form_of(cast(Any, type(event))).dump_python(event, mode="json")}
+    return {"event": type(event).__name__, "with": form_of(cast("Any", type(event))).dump_python(event, mode="json")}
 
 
 def read_event(data: Data) -> object:

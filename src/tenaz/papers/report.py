@@ -3,17 +3,19 @@
 import csv
 import io
 import json
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from pydantic import TypeAdapter
 
 from tenaz.papers.harmless import as_text as cell_text
 from tenaz.pictures.drawing.cells import Cells
 from tenaz.pictures.drawing.marks import Role
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
 
 MOST_TRIALS_NAMED = 12
 ENDINGS = (".pdf", ".html", ".csv", ".json", ".txt")

@@ -1,7 +1,6 @@
 """A report as pages of A4 or Letter: PDF with letters that stay letters, their font in it, numbered at the foot."""
 
 import io
-from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING, Any
@@ -12,6 +11,8 @@ from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.drawing.roles import LIGHT as INK
 
 if TYPE_CHECKING:
+    from contextlib import AbstractContextManager
+
     from matplotlib.figure import Figure
 
 POINTS = 72.0

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated, Literal
 
-import tomli_w
+import tomlkit
 from pydantic import BaseModel, ConfigDict, Field
 
 from tenaz.catalogues.format import NAME_PATTERN, Name
@@ -72,13 +72,24 @@ def sheet_to_toml(sheet: Sheet) -> str:
     data: dict[str, object] = {"format": FORMAT, "name": sheet.name, "rig": sheet.rig, "text": sheet.text}
     if sheet.memory is not None:
         data["memory"] = sheet.memory.value
-    data["values"] = {name: _plain(value) for name, value in sheet.setpoint.items_by_name if value is not UNKNOWN}
-    if sheet.notes:
-        data["note"] = [
-            {"knob": note.knob, "kind": note.kind.value, "text": note.text, "settled": note.settled}
-            for note in sheet.notes
-        ]
-    return tomli_w.dumps(data)
+    values = {name: _plain(value) for name, value in sheet.setpoint.items_by_name if value is not UNKNOWN}
+    return f"{tomlkit.dumps(data)}{_notes_in_lines(sheet.notes)}\n{tomlkit.dumps({'values': values})}"
+
+
+def _notes_in_lines(notes: Sequence[ValueNote]) -> str:
+    """Notes as an array with a line each: they are read, and edited, like a list."""
+    if not notes:
+        return ""
+
+    def text(value: str) -> str:
+        return tomlkit.item(value).as_string()
+
+    lines = (
+        f"    {{ knob = {text(note.knob)}, kind = {text(note.kind.value)}, text = {text(note.text)}, "
+        f"settled = {str(note.settled).lower()} }},\n"
+        for note in notes
+    )
+    return f"note = [\n{''.join(lines)}]\n"
 
 
 def sheet_to_csv(sheet: Sheet, knobs: Sequence[Knob] = ()) -> str:
@@ -117,7 +128,11 @@ def sheet_from_toml(text: str, place: str) -> Sheet:
 
 
 def sheet_from_csv(text: str, place: str) -> Sheet:
-    """The opposite of :func:`sheet_to_csv`; columns by their headings, of which knob and value must be there."""
+    """The opposite of :func:`sheet_to_csv`; columns by their headings, of which knob and value must be there.
+
+    Raises:
+        Refused: a line that is none of a sheet; names it.
+    """
     try:
         return _from_rows(csv.DictReader(io.StringIO(text, newline=""), restkey="more"), place)
     except csv.Error as error:

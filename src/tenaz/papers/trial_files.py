@@ -7,9 +7,8 @@ import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
-from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from tenaz.catalogues.outside import parse_json, read_text
 from tenaz.catalogues.writing import write_whole
@@ -26,6 +25,9 @@ from tenaz.core.trials.trial import Trial
 from tenaz.papers.harmless import as_text
 from tenaz.papers.paper_lists import read_when, trial_of_line
 from tenaz.pictures.drawing.paper import check_path
+
+if TYPE_CHECKING:
+    from datetime import datetime
 
 ENDINGS = (".csv", ".jsonl")
 LIST_ENDINGS = (".csv", ".jsonl", ".txt")

@@ -33,7 +33,11 @@ class StrategyKind:
     """Whether it tells of pairs of values, not of one line."""
 
     def check_knobs(self, count: int) -> None:
-        """Refuse more knobs than it can move."""
+        """Refuse more knobs than it can move.
+
+        Raises:
+            Refused: none, or too many; says how many it moves.
+        """
         if not 1 <= count <= self.most_knobs:
             raise Refused(f"{self.name} moves 1 to {self.most_knobs} knobs; {count} were named.")
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +14,6 @@ from tenaz.core.rigs.rig import Rig
 from tenaz.simulated.addresses import LINE_BYTES, LINES_A_ROW, AddressMap, Rank
 from tenaz.simulated.firmware import NOMINAL_VDD_MV, Firmware, Numbers, Values, stacked
 from tenaz.simulated.made.parts import draw_module, draw_parts
-from tenaz.simulated.made.populations import Manners
 from tenaz.simulated.physics.constants import k
 from tenaz.simulated.physics.feeling import GROUPS, Weak, felt_by
 from tenaz.simulated.physics.heat import Heat, Network, module_w
@@ -21,6 +21,9 @@ from tenaz.simulated.physics.memory import Column, Memory, Seated
 from tenaz.simulated.physics.processor import ACTIVITY, Processor, Running
 from tenaz.simulated.physics.speed import Speed, memory_speed
 from tenaz.simulated.state import State
+
+if TYPE_CHECKING:
+    from tenaz.simulated.made.populations import Manners
 
 SHARED = (Weak.REGION, Weak.ROW_BROKEN, Weak.RETENTION, Weak.DISTURB)
 """Weaknesses of single cells: who goes over half of memory meets half of them."""

@@ -12,7 +12,11 @@ HEAD_BYTES = 60
 
 
 def members(data: bytes) -> Iterator[tuple[str, bytes]]:
-    """Name and content of each member of an ``ar`` archive."""
+    """Name and content of each member of an ``ar`` archive.
+
+    Raises:
+        Refused: no archive of a package.
+    """
     if not data.startswith(AR_MAGIC):
         raise Refused("This file is no Debian package.")
     at = len(AR_MAGIC)
@@ -25,7 +29,11 @@ def members(data: bytes) -> Iterator[tuple[str, bytes]]:
 
 
 def files_of(path: Path) -> tarfile.TarFile:
-    """The files of a package, to be read."""
+    """The files of a package, to be read.
+
+    Raises:
+        Refused: no archive of a package.
+    """
     for name, data in members(path.read_bytes()):
         if name.startswith("data.tar"):
             return tarfile.open(fileobj=io.BytesIO(data))

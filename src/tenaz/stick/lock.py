@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from pathlib import Path
 
-import tomli_w
+import tomlkit
 
 from tenaz.core.base.errors import Refused
 
@@ -73,7 +73,7 @@ class Lock:
 
     def as_toml(self) -> str:
         """As the file it is kept in."""
-        return tomli_w.dumps(
+        return tomlkit.dumps(
             {
                 "release": self.release,
                 "epoch_s": self.epoch_s,

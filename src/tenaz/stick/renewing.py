@@ -24,8 +24,10 @@ def renewed_lock(constraints: Path | None = None) -> Lock:
     """Resolve every name with the package lists of this machine and with pip.
 
     Raises:
-        Refused: this machine has no such lists, or a name is not to be had.
+        Refused: this machine has no such lists, a name is not to be had, or there is no such file of constraints.
     """
+    if constraints is not None and not constraints.is_file():
+        raise Refused(f"{constraints} is no file with versions of Python packages.")
     packages = [_package(name, use) for use in Use for name in named("packages", use.value)]
     packages.append(_package(_kernel(), Use.BOOT))
     return Lock(RELEASE, int(time.time()), tuple(packages), _wheels(constraints))

@@ -61,6 +61,9 @@ def write(
 ) -> None:
     """Write all of it, its first sectors last, so that what was stopped half-way does not start; then read it back.
     ``check`` looks at the very descriptor that is written to, before anything is.
+
+    Raises:
+        Refused: the device is not the one that was meant, is in use, or cannot be written.
     """
     began_s = time.monotonic()
 
@@ -70,7 +73,7 @@ def write(
 
     sums: list[tuple[int, int, bytes]] = []
     try:
-        with _opened(path) as disk:
+        with _Opened(path) as disk:
             check(disk)
             head: list[tuple[int, bytes]] = []
             for offset, data in chunks(plan):
@@ -115,7 +118,7 @@ def restore(path: Path, name: str) -> str:
     )
     first, last = partitions.tables([only], sectors, f"restored {found.name} {found.size_bytes}")
     try:
-        with _opened(path) as disk:
+        with _Opened(path) as disk:
             same_device(disk, found)
             _write_at(disk, 0, first.ljust(partitions.ALIGN_SECTORS * partitions.SECTOR_BYTES, b"\0"))
             _write_at(disk, only.offset, empty_fat(only.sectors))
@@ -159,7 +162,7 @@ def empty_fat(sectors: int) -> bytes:
     return whole + tables * first.ljust(table * partitions.SECTOR_BYTES, b"\0") + bytes(64 * partitions.SECTOR_BYTES)
 
 
-class _opened:
+class _Opened:
     """A device opened so that nobody else has it; the kernel refuses what is mounted."""
 
     def __init__(self, path: Path) -> None:

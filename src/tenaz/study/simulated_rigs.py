@@ -2,16 +2,19 @@
 
 from datetime import UTC, datetime
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 
-from tenaz.core.knobs.knob import Knob
 from tenaz.core.loads.kinds import LoadKind, Strains
 from tenaz.core.rigs.rig import Rig
 from tenaz.simulated.machine import Machine, Strain
 from tenaz.simulated.made.scenarios import rig_of, scenario, state_of
 from tenaz.simulated.truth import Truth
 from tenaz.study.populations import RigsEntry
+
+if TYPE_CHECKING:
+    from tenaz.core.knobs.knob import Knob
 
 MADE_UTC = datetime(2026, 1, 5, 8, tzinfo=UTC)
 MOST_LOOKED_AT = 2000

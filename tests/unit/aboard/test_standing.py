@@ -98,7 +98,8 @@ def test_what_nobody_judged_comes_first() -> None:
 
 def test_a_load_that_cannot_run_ends_it_and_a_range_that_is_refused_is_let_be() -> None:
     coming, standing = decide(SHORT, Situation(last=ended(1, Outcome.STOPPED, 0.0)))
-    assert isinstance(coming, Wait) and "could not run" in standing.ended
+    assert isinstance(coming, Wait)
+    assert "could not run" in standing.ended
     turning = replace(SHORT, by_turns=True, which=Which.UPPER)
     assert isinstance(decide(turning, Situation(may_divide=False))[0], RunLoad)
 
@@ -136,7 +137,8 @@ def test_an_order_that_is_none_says_what_is_wrong(text: str, names: str) -> None
 
 def test_a_block_for_the_next_start_has_always_one_size() -> None:
     block = environment_block({"ranges": "memmap=0x57000000!0x28000000", "trying": "0"})
-    assert len(block) == BLOCK_BYTES and block.startswith(b"# GRUB Environment Block\nranges=memmap=")
+    assert len(block) == BLOCK_BYTES
+    assert block.startswith(b"# GRUB Environment Block\nranges=memmap=")
     with pytest.raises(ValueError, match="too much"):
         environment_block({"ranges": "x" * BLOCK_BYTES})
 

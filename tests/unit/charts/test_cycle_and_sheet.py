@@ -2,6 +2,7 @@
 
 import re
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import pytest
 from hypothesis import given
@@ -15,12 +16,14 @@ from tenaz.demo.ridge import ridge
 from tenaz.pictures.cycle.cells import LABEL, draw_cycle
 from tenaz.pictures.cycle.model import CyclePicture, cycle_picture
 from tenaz.pictures.cycle.paper import export_cycle
-from tenaz.pictures.drawing.cells import Cells
 from tenaz.pictures.drawing.paper_head import PaperHead
 from tenaz.pictures.sheet.cells import Ticks, draw_sheet
 from tenaz.pictures.sheet.model import sheet_picture
 from tenaz.pictures.sheet.track import tracks_of
 from tenaz.pictures.sheet.tracks import draw_tracks
+
+if TYPE_CHECKING:
+    from tenaz.pictures.drawing.cells import Cells
 
 RIDGE = ridge()
 HEAD = PaperHead("one row cycle", "ridge", "2026-01-06", "data rate 4800 MT/s", "nothing yet")

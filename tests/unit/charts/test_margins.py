@@ -75,7 +75,8 @@ def test_no_sheet_is_overdrawn_and_knobs_are_scrolled(width: int, height: int, s
 def test_the_sheet_marks_in_use_advised_edge_and_failure() -> None:
     text = draw_margins(margins_picture(RIG, RIG.stock, indexed(TRIALS)), 100, 30, "data_rate_mts").text()
     way = next(line for line in text.splitlines() if line.startswith("▸ data rate"))
-    assert way.index("│") < way.index("●") < way.index("✗") and "━" in way
+    assert way.index("│") < way.index("●") < way.index("✗")
+    assert "━" in way
     small = draw_margins(margins_picture(RIG, RIG.stock, indexed(TRIALS)), 100, 10).text()
     assert "1 more: [ ]" in small
 

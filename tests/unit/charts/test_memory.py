@@ -28,8 +28,10 @@ def test_two_starts_leave_hardly_anything() -> None:
     assert "84.3 % of 4 GiB fitted" in text(one)
     assert "99.9 % of 4 GiB fitted" in text(both)
     assert "k    left to the system every time (639.6 MiB)" in text(one)
-    assert "3" * 60 in text(both) and "1" * 20 in text(both)
-    assert "a cell is" in text(both) and "0x100000000" in text(both)
+    assert "3" * 60 in text(both)
+    assert "1" * 20 in text(both)
+    assert "a cell is" in text(both)
+    assert "0x100000000" in text(both)
     assert "nothing" not in text(both).lower()
 
 
@@ -45,7 +47,8 @@ def test_it_fits_whatever_room_there_is(width: int, height: int) -> None:
     shown = picture(2.0, 1.0)
     assert len(draw_memory(shown, width, height).rows()) == height
     size, rows = grid(shown, 32, max(2, height - 12))
-    assert size & (size - 1) == 0 and len(rows) <= max(2, height - 12)
+    assert size & (size - 1) == 0
+    assert len(rows) <= max(2, height - 12)
     kinds = {cell.kind for row in rows for cell in row.cells if cell is not None}
     assert Stretch.TESTED in kinds
 

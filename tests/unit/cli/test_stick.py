@@ -39,12 +39,14 @@ def tried(tmp_path: Path, clock: SteppedClock) -> Path:
 
 def test_what_was_reached_is_told_in_letters_and_in_json(tried: Path) -> None:
     told = tenaz("--book", str(tried), "stick", "reached").stdout
-    assert "50.0 % of 64 MiB fitted" in told and "2" * 32 in told
+    assert "50.0 % of 64 MiB fitted" in told
+    assert "2" * 32 in told
     found = json.loads(tenaz("--book", str(tried), "stick", "reached", "--json").stdout)
     assert (found["rig"], found["share"], found["wrong"]) == ("this machine", 0.5, [])
     assert found["spans"][0] == {"start": 0, "end": 32 * MIB, "is": "gone over", "times": 2}
     nothing = tenaz("--book", str(tried), "stick", "reached", "--rig", "nobody")
-    assert nothing.exit_code == 2 and "nobody" in nothing.stderr
+    assert nothing.exit_code == 2
+    assert "nobody" in nothing.stderr
 
 
 def test_the_book_of_a_stick_comes_home(tried: Path, tmp_path: Path) -> None:
@@ -55,7 +57,8 @@ def test_the_book_of_a_stick_comes_home(tried: Path, tmp_path: Path) -> None:
     )  # fmt: skip
     assert "0 trials brought, 1 were here already" in tenaz("--book", str(home), "book", "merge", str(tried)).stdout
     wrong = tenaz("--book", str(home), "book", "merge", str(tmp_path / "none"))
-    assert wrong.exit_code == 2 and "There is nothing at" in wrong.stderr
+    assert wrong.exit_code == 2
+    assert "There is nothing at" in wrong.stderr
     # The word by itself is still looked for in the book.
     assert tenaz("--book", str(home), "book", "merge").exit_code == 0
 
@@ -66,7 +69,8 @@ def test_a_stick_is_made_of_what_may_be_erased_only(tmp_path: Path, monkeypatch:
     assert (made.exit_code, "3 MiB" in made.stdout) == (0, True)
     for arguments in (("make", "/dev/nowhere"), ("restore", "/dev/nowhere", "--name", "x")):
         refused = tenaz("stick", *arguments)
-        assert refused.exit_code == 2 and "is no disk" in refused.stderr
+        assert refused.exit_code == 2
+        assert "is no disk" in refused.stderr
     for text in ("x.iso", "", "/dev/nowhere name"):
         with pytest.raises(Refused):
             target_of(text)

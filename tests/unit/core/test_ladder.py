@@ -67,4 +67,6 @@ def test_what_the_firmware_sees_is_work_on_the_parts() -> None:
     assert [name_of(one) for one in alone.aside] == ["0042"]
     assert alone.seated("A2") == 1
     back = as_seen(alone, WHOLE.modules)
-    assert back is not None and not back.aside and len(back.fitted) == 2
+    assert back is not None
+    assert not back.aside
+    assert len(back.fitted) == 2

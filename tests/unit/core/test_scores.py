@@ -83,7 +83,8 @@ def test_too_noisy_says_how_many_more_would_tell_and_they_do() -> None:
         found = compared(*sides)
         if found.worth is not Worth.TOO_NOISY or found.more is None:
             continue
-        assert found.more % 4 == 0 and f"{found.more} more repeats" in found.verdict
+        assert found.more % 4 == 0
+        assert f"{found.more} more repeats" in found.verdict
         more = [
             measure(k, noisy(luck, READ, 50 * (1.012 if k % 4 in (0, 3) else 1.0), 0.004))
             for k in range(4, 4 + found.more)

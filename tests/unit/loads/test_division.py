@@ -22,7 +22,8 @@ RANGES = (Part("/dev/x", 0, 1390 * MIB, 642 * MIB), Part("/dev/y", 0, 6 * MIB, 4
 
 def test_without_ranges_all_is_what_the_system_can_spare() -> None:
     (one, two) = divided(1.0, 2, 8 * GIB, 6 * GIB, BESIDE_OTHERS, ())
-    assert one == two and one.parts == ()
+    assert one == two
+    assert one.parts == ()
     spared = 512 * MIB + 2 * 96 * MIB
     assert 0 <= 6 * GIB - spared - 2 * one.size < 2 * CHUNK_BYTES
     with pytest.raises(Refused, match="at most 66%"):
@@ -39,7 +40,8 @@ def test_all_of_it_takes_every_byte_of_the_ranges_once(workers: int, room: int) 
     assert all(a.end <= b.start for a, b in pairwise(spans))
     for part in parts:
         whole = next(one for one in RANGES if one.device == part.device)
-        assert part.start - whole.start == part.offset and part.offset % UNIT == 0
+        assert part.start - whole.start == part.offset
+        assert part.offset % UNIT == 0
     for one in found:
         assert one.size % CHUNK_BYTES == 0
         assert one.size >= sum(part.size for part in one.parts)
@@ -67,8 +69,11 @@ def test_a_block_lies_in_its_ranges_and_says_where(tmp_path: Path) -> None:
     assert set(block.spans()) >= {Span(100 * GIB, 100 * GIB + 4 * MIB), Span(200 * GIB, 200 * GIB + 2 * MIB)}
     # What was written through the block stands in the ranges, and nowhere else of them.
     first, second = one.read_bytes(), two.read_bytes()
-    assert not any(first[: 2 * MIB]) and not any(first[6 * MIB :]) and not any(second[2 * MIB :])
-    assert first[2 * MIB : 6 * MIB].count(0) < 4 * MIB and second[: 2 * MIB].count(0) < 2 * MIB
+    assert not any(first[: 2 * MIB])
+    assert not any(first[6 * MIB :])
+    assert not any(second[2 * MIB :])
+    assert first[2 * MIB : 6 * MIB].count(0) < 4 * MIB
+    assert second[: 2 * MIB].count(0) < 2 * MIB
     with pytest.raises(Refused, match="cannot be opened"):
         Block(CHUNK_BYTES, (Part(str(tmp_path / "none"), 0, 2 * MIB, 0),))
 

@@ -2,7 +2,7 @@
 
 import struct
 import zlib
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 import numpy as np
 import pytest
@@ -10,6 +10,9 @@ import pytest
 from tenaz.loads.kernels.twiddles import factors, wrong_factors
 from tenaz.loads.kinds.digesting import Results
 from tenaz.loads.kinds.solving import Products, Systems
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 
 def test_factors_are_those_of_the_mathematics_and_each_wrong_bit_of_them_is_told() -> None:

@@ -53,7 +53,8 @@ def test_an_edge_that_moved_is_found_and_one_that_did_not_is_left(by: int) -> No
     assert by == 0 or sure >= 24
     # What it says that it could have told is about what it tells: half of the shifts of that size, or more.
     told = [steps for steps in could if steps is not None]
-    assert len(told) > 30 and 1 <= sorted(told)[len(told) // 2] <= 4
+    assert len(told) > 30
+    assert 1 <= sorted(told)[len(told) // 2] <= 4
 
 
 def test_a_warmer_day_is_weather_not_drift() -> None:
@@ -65,6 +66,8 @@ def test_a_warmer_day_is_weather_not_drift() -> None:
     warm = climbed(luck, edge + usual, 60.0)
     same = moved(cool, warm)
     assert same.warmer_k == pytest.approx(15.0, abs=1.0)
-    assert same.differs < 0.9 and abs(same.steps) < 1.0
+    assert same.differs < 0.9
+    assert abs(same.steps) < 1.0
     unknown = moved(climbed(luck, edge), climbed(luck, edge))
-    assert unknown.warmer_k is None and unknown.weather_steps == 0.0
+    assert unknown.warmer_k is None
+    assert unknown.weather_steps == 0.0

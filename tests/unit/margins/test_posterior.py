@@ -165,10 +165,13 @@ def test_what_does_not_fit_is_told_and_a_repeat_settles_it() -> None:
     # One stray failure does not overrule what held for long above it: both stay possible until it was repeated.
     long = [held(k, 60.0) for k in (10, 12, 14, 15)] + [failed_at(22, 0.01), failed_at(21, 0.02)]
     clear, odd_one = (edge_of(after(*long, *more), (MARCH,), TOLERANCE) for more in ((), (failed_at(8, 0.03),)))
-    assert odd_one.low < clear.low and odd_one.high > 14, "wider, not overruled"
+    assert odd_one.low < clear.low
+    assert odd_one.high > 14, "wider, not overruled"
     once, again = after(*long, failed_at(8, 0.03)), after(*long, failed_at(8, 0.03), held(8, 2.5))
     at = [to_stand_at(one, edge_of(one, (MARCH,), TOLERANCE), OWN) for one in (once, again)]
-    assert at[0] is not None and at[1] is not None and at[0] < 8 < at[1]
+    assert at[0] is not None
+    assert at[1] is not None
+    assert at[0] < 8 < at[1]
     said = doubts_of(again, usual_prior(), MARCH, [*long, failed_at(8, 0.03), held(8, 2.5)])
     assert said == ("8 failed once and held 2.5 h besides: taken for a stray failure",)
     drifting = [failed_at(20, t) for t in (1.0, 0.8, 1.1, 0.9, 1.2, 0.02, 0.01, 0.02, 0.015, 0.02)]

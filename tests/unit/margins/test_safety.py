@@ -40,8 +40,10 @@ def test_the_worst_line_holds_it_back_and_what_was_never_tried_is_not_known() ->
     at = RIG.stock.replacing("data_rate_mts", 5200)
     found = safety_of(MARCH_ONLY, at, trials)
     sures = {one.knob.name: one.sure for one in found.lines}
-    assert set(sures) == {"data_rate_mts", "t_cl_nck"} and len(set(sures.values())) == 2
-    assert found.sure == min(sures.values()) and found.held_back is not None
+    assert set(sures) == {"data_rate_mts", "t_cl_nck"}
+    assert len(set(sures.values())) == 2
+    assert found.sure == min(sures.values())
+    assert found.held_back is not None
     assert found.held_back.knob.name == min(sures, key=lambda name: sures[name])
     for untried in (
         at.replacing("memory_vdd_mv", 1350), RIG.stock.replacing("t_cl_nck", 30), at.replacing("data_rate_mts", 7200),
@@ -49,7 +51,8 @@ def test_the_worst_line_holds_it_back_and_what_was_never_tried_is_not_known() ->
     ):  # fmt: skip
         unknown = safety_of(MARCH_ONLY, untried, trials)
         past_a_failure = untried["data_rate_mts"] == 7200
-        assert (unknown.sure is None) is not past_a_failure and not unknown.safe
+        assert (unknown.sure is None) is not past_a_failure
+        assert not unknown.safe
         assert not past_a_failure or (unknown.sure is not None and unknown.sure < 0.01)
     assert safety_of(MARCH_ONLY, at.replacing("memory_vdd_mv", 1350), trials).words == "not known: never tried"
 
@@ -58,13 +61,18 @@ def test_every_load_that_is_asked_for_is_judged_and_named() -> None:
     at = RIG.stock.replacing("data_rate_mts", 5000)
     under_march = [*RATES, FAILED, *(ran(10, Outcome.HELD, hours=8, data_rate_mts=rate) for rate in (5000, 5600, 6000))]
     alone = safety_of(BOTH, at, indexed(under_march))
-    assert alone.sure is None and alone.words == "not known: transform not tried as far"
+    assert alone.sure is None
+    assert alone.words == "not known: transform not tried as far"
     there = [*under_march, ran(11, Outcome.HELD, TRANSFORM, 0.5, data_rate_mts=5000)]
     proven = safety_of(BOTH, at, indexed(there))
-    assert proven.sure is not None and not proven.safe and proven.why == "held back by data rate under transform"
-    assert proven.held_back is not None and proven.held_back.further(TRANSFORM) == (6000, 0.0)
+    assert proven.sure is not None
+    assert not proven.safe
+    assert proven.why == "held back by data rate under transform"
+    assert proven.held_back is not None
+    assert proven.held_back.further(TRANSFORM) == (6000, 0.0)
     further = safety_of(BOTH, at, indexed([*there, ran(12, Outcome.HELD, TRANSFORM, 0.4, data_rate_mts=6000)]))
-    assert further.sure is not None and further.sure > proven.sure
+    assert further.sure is not None
+    assert further.sure > proven.sure
 
 
 @given(in_hand=st.sampled_from([knob.name for knob in RIG.knobs]))
@@ -84,4 +92,6 @@ def test_one_more_trial_is_seen_at_once(outcome: Outcome) -> None:
     before = safety_of(MARCH_ONLY, at, trials)
     trials.put(ran(40, outcome, data_rate_mts=4800))
     after = safety_of(MARCH_ONLY, at, trials)
-    assert after.failed and not after.safe and (after.sure or 0.0) < (before.sure or 0.0)
+    assert after.failed
+    assert not after.safe
+    assert (after.sure or 0.0) < (before.sure or 0.0)

@@ -53,7 +53,8 @@ def test_a_ring_goes_through_every_line_once(order: Order) -> None:
     for _ in range(4096 // 16):
         assert chase.run(ring, 16) == 16
         seen.add(chase._at[ring.start])
-    assert len(seen) == 256 and ring.start in seen
+    assert len(seen) == 256
+    assert ring.start in seen
 
 
 def test_what_is_measured_fits_the_machine_and_keeps_its_names() -> None:
@@ -90,7 +91,8 @@ def test_rounds_shuffle_leave_out_what_was_disturbed_and_end_when_all_is_known()
     crew, tasks = Pretended(4), tasks_of(MACHINE)[:6]
     scores = measured_in_rounds(crew, tasks, MeasurePlan(), lambda _: None, lambda: True)  # type: ignore[arg-type]
     assert [score.figure for score in scores] == [task.figure for task in tasks]
-    assert scores[0].left_out == 4 and all(value > 4.9 for value in scores[0].values)
+    assert scores[0].left_out == 4
+    assert all(value > 4.9 for value in scores[0].values)
     assert all(score.half_width is not None and score.half_width <= 0.005 for score in scores)
     assert crew.asked[:6] != crew.asked[6:12]
     lost = Pretended(0, 8)
@@ -98,8 +100,10 @@ def test_rounds_shuffle_leave_out_what_was_disturbed_and_end_when_all_is_known()
         measured_in_rounds(lost, tasks, MeasurePlan(), lambda _: None, lambda: True)  # type: ignore[arg-type]
     hopeless = Pretended(10**9)
     scores = measured_in_rounds(hopeless, tasks, MeasurePlan(), lambda _: None, lambda: True)  # type: ignore[arg-type]
-    assert len(scores) == 6 and [one.disturbed for one in scores] == [True] + [False] * 5
-    assert scores[0].show().endswith(", disturbed") and scores[0].middle == 1.0
+    assert len(scores) == 6
+    assert [one.disturbed for one in scores] == [True] + [False] * 5
+    assert scores[0].show().endswith(", disturbed")
+    assert scores[0].middle == 1.0
 
 
 def test_this_machine_is_measured_and_what_is_unknown_refused() -> None:

@@ -66,7 +66,8 @@ def test_the_least_voltage_rises_faster_than_linearly_and_is_taken_one_step_furt
     assert beyond.high - beyond.low > last.high - last.low
     assert beyond.middle > last.middle
     assert more_heat(1000, 1100, 100, 100) == pytest.approx(0.21)
-    assert less_life(1000, 1000) == 0.0 and less_life(1000, 1100) == pytest.approx(0.393, abs=1e-3)
+    assert less_life(1000, 1000) == 0.0
+    assert less_life(1000, 1100) == pytest.approx(0.393, abs=1e-3)
     assert least_voltages(held[:, :2], rates[:2], voltages, 6400) == found[:2]
 
 
@@ -86,15 +87,19 @@ def test_it_is_played_from_the_book_and_stays_on_its_cells() -> None:
     trials: list[TrialFacts] = []
     while isinstance(now := stands(*trials), Proposal):
         rate, cl = now.setpoint.number("data_rate_mts"), now.setpoint.number("t_cl_nck")
-        assert 4800 <= rate <= 6400 and 28 <= cl <= 40 and cl % 2 == 0
+        assert 4800 <= rate <= 6400
+        assert 28 <= cl <= 40
+        assert cl % 2 == 0
         failed = cl * 2000 / rate < 12.0
         trials.append(
             TrialFacts(now.setpoint, HOUR, Verdict.FAIL if failed else Verdict.PASS, 3600.0, 300.0 if failed else None)
         )
         assert len(trials) < 40
-    assert "cells" in now.reason and now.setpoint is None
+    assert "cells" in now.reason
+    assert now.setpoint is None
     backwards, last = stands(*reversed(trials)), stands(*trials[:-1])
-    assert isinstance(backwards, Advice) and isinstance(last, Proposal)
+    assert isinstance(backwards, Advice)
+    assert isinstance(last, Proposal)
     elsewhere = TrialFacts(RIG.stock.replacing("t_rp_nck", 30), HOUR, Verdict.FAIL, 60.0, 60.0)
     assert isinstance(stands(*trials, elsewhere), Advice)
     no_boot = TrialFacts(RIG.stock, HOUR, Verdict.FAIL, 0.0, None, booted=False, outcome=Outcome.NO_BOOT)
@@ -140,8 +145,11 @@ def test_on_a_simulated_rig_with_its_picture(book: Path) -> None:
     trials = workshop.trials()
     workshop.close()
     told = draw_field(picture, 110, 30, dialled=(0, 0)).text()  # type: ignore[arg-type] # what BringField gives
-    assert search.ended and len(trials) < 40
-    assert "tolerated" in told and "[" in told and "hardest that is tolerated: data rate" in told
+    assert search.ended
+    assert len(trials) < 40
+    assert "tolerated" in told
+    assert "[" in told
+    assert "hardest that is tolerated: data rate" in told
     best = picture.fastest_safe  # type: ignore[attr-defined]
     assert best is None or picture.holds[best[0]][best[1]] >= 0.95  # type: ignore[attr-defined]
     assert "percent faster" not in told
@@ -161,7 +169,9 @@ def test_contours_of_the_score_are_fitted_where_it_was_measured(book: Path) -> N
     picture = workshop.do(o.BringField(workshop.store.searches.of("ridge")[-1].id))
     workshop.close()
     faster = picture.faster  # type: ignore[attr-defined] # what BringField gives
-    assert faster[0][0] == 0.0 and 0.05 < faster[-1][0] < 0.25
+    assert faster[0][0] == 0.0
+    assert 0.05 < faster[-1][0] < 0.25
     assert all(below < above for below, above in pairwise(column[0] for column in faster))
     told = draw_field(picture, 110, 30).text()  # type: ignore[arg-type]
-    assert "+4" in told and "percent faster than at the easiest cell" in told
+    assert "+4" in told
+    assert "percent faster than at the easiest cell" in told

@@ -103,7 +103,8 @@ def test_a_whole_rig_is_tuned_within_its_ceilings_and_proven(like: str, seed: in
     ground, parameters = ground_for(rig.rig, rig.rig.stock, ""), {"starts": starts_for(rig.rig)}
     for many in (0, 7, len(trials) // 2, len(trials) - 1):
         again = position(strategy_of("night").begin(ground, parameters), trials[:many])
-        assert isinstance(again, Proposal) and again.setpoint == trials[many].setpoint
+        assert isinstance(again, Proposal)
+        assert again.setpoint == trials[many].setpoint
         assert again.plan == trials[many].plan
     assert position(strategy_of("night").begin(ground, parameters), trials) == stands
 
@@ -115,7 +116,8 @@ def test_a_short_night_does_what_pays_most_and_leaves_the_rest_as_it_was(like: s
     journey = journey_on(rig.rig, search_h + proof_h)
     while isinstance(stands := journey.stands, Proposal):
         journey.take(rig.try_at(stands.setpoint, stands.plan))
-    assert stands.setpoint is not None and rig.tolerated(stands.setpoint)
+    assert stands.setpoint is not None
+    assert rig.tolerated(stands.setpoint)
     expected, true = journey.gained, rig.speeds(stands.setpoint).over(rig.speeds(rig.rig.stock))
     assert 0.008 < expected < 1.5 * true, "and it is about as much as it says"
     assert rig.hours < search_h + proof_h + 0.5
@@ -133,9 +135,11 @@ def test_what_was_given_up_for_a_rate_that_cannot_be_had_is_given_back() -> None
 
     journey = journey_on(RIDGE)
     stands, _ = seen_through(journey, happens)
-    assert stands.setpoint == RIDGE.stock and journey.gained == pytest.approx(0.0)
+    assert stands.setpoint == RIDGE.stock
+    assert journey.gained == pytest.approx(0.0)
     lost, back = (next(one for one in journey.stories if one.key == key) for key in ("voltages up", "given back"))
-    assert lost.gained < 0 < back.gained and back.after == RIDGE.stock
+    assert lost.gained < 0 < back.gained
+    assert back.after == RIDGE.stock
 
 
 def test_cores_that_run_faster_are_worth_what_was_measured() -> None:
@@ -144,7 +148,8 @@ def test_cores_that_run_faster_are_worth_what_was_measured() -> None:
     while isinstance(stands := journey.stands, Proposal) and journey.stories[-1].key in {"stock", "cores"}:
         journey.take(rig.try_at(stands.setpoint, stands.plan))
     cores = journey.stories[1]
-    assert cores.after is not None and rig.tolerated(cores.after)
+    assert cores.after is not None
+    assert rig.tolerated(cores.after)
     assert cores.gained == pytest.approx(rig.speeds(cores.after).over(rig.speeds(rig.rig.stock)), abs=0.01)
     assert cores.gained > 0.03
 
@@ -163,7 +168,8 @@ def test_a_firmware_that_keeps_multiples_is_learnt_and_asked_for_what_it_takes()
         else:
             journey.take(rig.try_at(asked, stands.plan))
     assert 1 <= len(voids) <= 4
-    assert stands.setpoint is not None and rig.tolerated(stands.setpoint)
+    assert stands.setpoint is not None
+    assert rig.tolerated(stands.setpoint)
     assert stands.setpoint.number("data_rate_mts") > rig.rig.stock.number("data_rate_mts")
 
 
@@ -196,25 +202,31 @@ def test_a_quiet_rig_gets_lower_voltages_and_nothing_else() -> None:
     journey = Journey(night_ground(ground_for(rig.rig, rig.rig.stock, "", Aim.QUIET), parameters))
     while isinstance(stands := journey.stands, Proposal):
         journey.take(rig.try_at(stands.setpoint, stands.plan))
-    assert stands.setpoint is not None and rig.tolerated(stands.setpoint) and "less heat" in stands.reason
+    assert stands.setpoint is not None
+    assert rig.tolerated(stands.setpoint)
+    assert "less heat" in stands.reason
     moved = stands.setpoint.changes_from(rig.rig.stock)
-    assert moved and all(isinstance(c.after, int) and c.knob.endswith("_mv") for c in moved)
+    assert moved
+    assert all(isinstance(c.after, int) and c.knob.endswith("_mv") for c in moved)
     assert all(stands.setpoint.number(c.knob) < rig.rig.stock.number(c.knob) for c in moved)
     assert stands.setpoint.number("core_offset_mv") <= -40
 
 
 def test_practice_is_safe_with_a_wide_guard_only_and_the_table_compares_with_that() -> None:
     found = practice_on("hut", 900, 2), practice_on("hut", 900, 20)
-    assert [one.safe for one in found] == [False, True] and found[0].gain > found[1].gain
+    assert [one.safe for one in found] == [False, True]
+    assert found[0].gain > found[1].gain
     assert all(one.hours > 100 and one.proven for one in found)
 
     def row(what: str, one: Played) -> Row:
         return Row(what, "all", 1, one.gain, float(one.safe), 0, 1, one.hours, one.hours, one.trials, 1.0)
 
     rows = [row("night", Played(0.2, True, 24, 80, True)), row("practice, guard of 2", found[0])]
-    assert safe_practice(rows) is None and "With none of these" in as_markdown(rows)
+    assert safe_practice(rows) is None
+    assert "With none of these" in as_markdown(rows)
     rows.append(row("practice, guard of 20", found[1]))
-    assert safe_practice(rows) == rows[2] and "guard" in as_markdown(rows).splitlines()[-1]
+    assert safe_practice(rows) == rows[2]
+    assert "guard" in as_markdown(rows).splitlines()[-1]
 
 
 # -- whatever happens ----------------------------------------
@@ -224,7 +236,9 @@ RIDGE = ridge()
 
 def test_a_rig_that_fails_as_it_came_is_not_tuned() -> None:
     stands, trials = seen_through(journey_on(RIDGE), lambda setpoint, plan: Outcome.ERRED)
-    assert stands.setpoint is None and "fault" in stands.reason and len(trials) == 1
+    assert stands.setpoint is None
+    assert "fault" in stands.reason
+    assert len(trials) == 1
 
 
 def test_where_everything_harder_fails_it_ends_as_it_came_with_the_proof() -> None:
@@ -235,8 +249,10 @@ def test_where_everything_harder_fails_it_ends_as_it_came_with_the_proof() -> No
         return Outcome.NO_BOOT if harder else Outcome.HELD
 
     stands, _ = seen_through(journey_on(RIDGE), happens)
-    assert stands.setpoint is not None and "proven" in stands.reason
-    assert stands.setpoint["data_rate_mts"] == 4800 and stands.setpoint["t_cl_nck"] == 40
+    assert stands.setpoint is not None
+    assert "proven" in stands.reason
+    assert stands.setpoint["data_rate_mts"] == 4800
+    assert stands.setpoint["t_cl_nck"] == 40
 
 
 def test_who_fails_in_a_group_is_left_behind_and_the_others_go_on_with_a_guard() -> None:
@@ -248,7 +264,8 @@ def test_who_fails_in_a_group_is_left_behind_and_the_others_go_on_with_a_guard()
     journey = journey_on(RIDGE)
     stands, _ = seen_through(journey, happens)
     group = next(one for one in journey.stories if one.key == "other timings")
-    assert group.after is not None and "tWR fails" in group.why
+    assert group.after is not None
+    assert "tWR fails" in group.why
     before, after = group.before, group.after
     assert after.number("t_wr_nck") == before.number("t_wr_nck")
     assert after.number("t_rtp_nck") < before.number("t_rtp_nck")
@@ -265,13 +282,16 @@ def test_a_failed_proof_is_followed_by_steps_back_down_to_what_it_came_with() ->
     journey = journey_on(RIDGE)
     stands, trials = seen_through(journey, happens)
     rates = [one.setpoint.number("data_rate_mts") for one in trials if one.verdict is Verdict.FAIL]
-    assert len(rates) >= 3 and rates == sorted(rates, reverse=True)
-    assert stands.setpoint is not None and stands.setpoint["data_rate_mts"] == 4800
+    assert len(rates) >= 3
+    assert rates == sorted(rates, reverse=True)
+    assert stands.setpoint is not None
+    assert stands.setpoint["data_rate_mts"] == 4800
     never = replace(RIDGE, purpose=replace(OWN, hours_asked=((LoadKind.MARCH, 8.0),)))
     lost, _ = seen_through(
         journey_on(never), lambda at, plan: Outcome.ERRED if (plan.duration_s or 0) > 4 * 3600 else Outcome.HELD
     )
-    assert lost.setpoint is None and "nothing easier" in lost.reason
+    assert lost.setpoint is None
+    assert "nothing easier" in lost.reason
 
 
 def test_what_the_rig_makes_another_value_of_is_not_asked_again() -> None:
@@ -286,7 +306,9 @@ def test_what_the_rig_makes_another_value_of_is_not_asked_again() -> None:
         journey.take(ended(got, stands.plan, Outcome.ERRED if hard else Outcome.HELD))
         assert total < MOST
     assert len(asked) == len(set(asked)) <= 8
-    assert asked and stands.setpoint is not None and stands.setpoint.number("t_rcd_nck") in (33, 36, 39)
+    assert asked
+    assert stands.setpoint is not None
+    assert stands.setpoint.number("t_rcd_nck") in (33, 36, 39)
 
 
 def test_what_got_too_hot_is_not_asked_again() -> None:
@@ -301,7 +323,8 @@ def test_what_got_too_hot_is_not_asked_again() -> None:
 
     stands, _ = seen_through(journey_on(RIDGE), happens)
     assert hot == sorted(set(hot), reverse=True)
-    assert stands.setpoint is not None and stands.setpoint.number("data_rate_mts") <= 6000
+    assert stands.setpoint is not None
+    assert stands.setpoint.number("data_rate_mts") <= 6000
 
 
 def test_a_night_too_short_for_its_proof_or_on_hardly_anything_known_is_refused() -> None:
@@ -336,7 +359,8 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
     workshop.do(order_for_night(workshop.rig, workshop.rig.stock, hours=6.0))
     workshop.running.wait()
     newest = workshop.trials()[-1]
-    assert newest.setpoint == workshop.rig.stock and newest.reason == "back to what was proven"
+    assert newest.setpoint == workshop.rig.stock
+    assert newest.reason == "back to what was proven"
     (search,) = workshop.store.searches.of("ridge")
     begun = workshop.do(o.BringNight(search.id))
     with pytest.raises(Refused, match="its own hours"):
@@ -345,16 +369,23 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
     workshop.running.wait()
     (search,) = workshop.store.searches.of("ridge")
     stands, trials = workshop.at.standing(search), workshop.view().index
-    assert search.ended and isinstance(stands, Advice) and stands.setpoint == workshop.in_force()
+    assert search.ended
+    assert isinstance(stands, Advice)
+    assert stands.setpoint == workshop.in_force()
     assert evidence_at(stands.setpoint, trials, workshop.rig).shown
     picture = workshop.do(o.BringNight(search.id))
     assert picture == night_picture(workshop.rig, search, trials), "followed or played anew, it is the same"
     workshop.close()
-    assert picture.proven and picture.over and not begun.over and begun.to_come
-    assert [leg.name for leg in picture.legs][:2] == ["stock", "cores"] and picture.legs[-1].name == "proof"
+    assert picture.proven
+    assert picture.over
+    assert not begun.over
+    assert begun.to_come
+    assert [leg.name for leg in picture.legs][:2] == ["stock", "cores"]
+    assert picture.legs[-1].name == "proof"
     assert picture.gained == pytest.approx(sum(leg.gained for leg in picture.legs))
     told = dict(morning(picture))
-    assert "the night was too short for them" in told["left"] and "of 0.5 h" in told["shown"]
+    assert "the night was too short for them" in told["left"]
+    assert "of 0.5 h" in told["shown"]
     assert dict(morning(replace(picture, proven=False)))["left"] == picture.words, "what went wrong comes first"
     for width, height in ((118, 46), (80, 20), (60, 8), (20, 3)):
         cells = draw_night(picture, width, height)
@@ -366,17 +397,23 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
 def test_from_the_command_line_one_page_and_the_same_as_data(book: Path, tmp_path: Path) -> None:
     runner, on = CliRunner(), ["--book", str(book), "night", "--rig", "ridge"]
     none = runner.invoke(app, [*on, "--look"])
-    assert none.exit_code == 2 and "No night was begun" in none.output
+    assert none.exit_code == 2
+    assert "No night was begun" in none.output
     page = tmp_path / "morning.svg"
     short = runner.invoke(app, [*on, "--hours", "3"])
-    assert short.exit_code == 2 and "3 h are too short: the proof alone takes 12 h" in short.output
+    assert short.exit_code == 2
+    assert "3 h are too short: the proof alone takes 12 h" in short.output
     made = runner.invoke(app, [*on, "--hours", "14", "--no-measure", "--json", "--out", str(page)])
     assert made.exit_code == 0, made.output
     data = json.loads(made.stdout[made.stdout.index("{") : made.stdout.rindex("}") + 1])
-    assert data["proven"] and math.isclose(data["hours"], sum(leg["hours"] for leg in data["legs"]))
-    assert data["hours"] < 15 and "proof" in page.read_text()
+    assert data["proven"]
+    assert math.isclose(data["hours"], sum(leg["hours"] for leg in data["legs"]))
+    assert data["hours"] < 15
+    assert "proof" in page.read_text()
     looked = runner.invoke(app, [*on, "--look"])
-    assert looked.exit_code == 0 and "proven" in looked.output and "tRCD" in looked.output
+    assert looked.exit_code == 0
+    assert "proven" in looked.output
+    assert "tRCD" in looked.output
 
 
 def test_a_night_under_way_goes_on_as_it_was_begun_or_is_ended(book: Path) -> None:
@@ -390,7 +427,8 @@ def test_a_night_under_way_goes_on_as_it_was_begun_or_is_ended(book: Path) -> No
     runner, on = CliRunner(), ["--book", str(book)]
     for asked in (["--aim", "quiet"], ["--hours", "14"], ["--worth", "3"], ["--reason", "cold"]):
         other = runner.invoke(app, [*on, "night", *asked])
-        assert other.exit_code == 2 and f"it goes on without {asked[0]}" in other.output, other.output
+        assert other.exit_code == 2
+        assert f"it goes on without {asked[0]}" in other.output, other.output
     assert "night over" in runner.invoke(app, [*on, "end"]).output
     assert runner.invoke(app, [*on, "end"]).exit_code == 2
 
@@ -411,7 +449,8 @@ def test_what_was_proven_before_the_night_costs_it_nothing(book: Path) -> None:
         (plan,) = workshop.store.searches.of("ridge")
         picture = night_picture(rig, plan, workshop.view().index)
         workshop.close()
-        assert picture.over and all(leg.hours >= 0 for leg in picture.legs)
+        assert picture.over
+        assert all(leg.hours >= 0 for leg in picture.legs)
         assert not [leg for leg in picture.legs if not leg.trials and "h are over" in leg.why]
         assert not [leg.why for leg in picture.legs if "-" in leg.why]
         assert sum(len(leg.trials) for leg in picture.legs) == sum(

@@ -74,13 +74,15 @@ def test_every_sub_group_keeps_the_minima_and_any_trial_on_the_way_counts(culpri
         assert {one.name for one in check_timings(now.setpoint.numbers(), Family.DDR5)} <= usual
         trials.append(seen(now.setpoint, now.setpoint[culprit] == TO[culprit]))
         assert len(trials) < 14
-    assert now.setpoint is not None and now.setpoint[culprit] == RIG.stock[culprit]
+    assert now.setpoint is not None
+    assert now.setpoint[culprit] == RIG.stock[culprit]
     assert RIG.knob(culprit).label in now.reason
     # tCWL follows tCL by two clocks: no setpoint has the one without the other.
     assert ("one of tCL" in now.reason) is (culprit == "t_cl_nck")
     # Undone, or made by hand in another order: the same book, the same answer.
     again = stands(*reversed(trials))
-    assert isinstance(again, Advice) and again.setpoint == now.setpoint
+    assert isinstance(again, Advice)
+    assert again.setpoint == now.setpoint
     short = [replace(one, elapsed_s=60.0) if one.verdict is Verdict.PASS else one for one in trials]
     if culprit == "t_rcd_nck":
         assert isinstance(stands(*short), Proposal), "passes that were cut short show nothing"
@@ -88,14 +90,18 @@ def test_every_sub_group_keeps_the_minima_and_any_trial_on_the_way_counts(culpri
 
 def test_what_needs_no_unpicking_is_told() -> None:
     first = stands()
-    assert isinstance(first, Proposal) and first.setpoint == at(*TO)
+    assert isinstance(first, Proposal)
+    assert first.setpoint == at(*TO)
     held = stands(seen(at(*TO), False))
-    assert isinstance(held, Advice) and "nothing to unpick" in held.reason
+    assert isinstance(held, Advice)
+    assert "nothing to unpick" in held.reason
     base = stands(seen(at(*TO), True), seen(at(), True))
-    assert isinstance(base, Advice) and base.setpoint is None
+    assert isinstance(base, Advice)
+    assert base.setpoint is None
     again = [seen(at(*(name for name in TO if name != one)), False) for one in TO] * 3
     stray = stands(seen(at(*TO), True), *[seen(at(*TO), False)] * 4, *again)
-    assert isinstance(stray, Advice) and "stray failure" in stray.reason
+    assert isinstance(stray, Advice)
+    assert "stray failure" in stray.reason
     for text in ("t_cl_nck", "t_cl_nck=low"):
         with pytest.raises(Refused):
             targets(text)
@@ -119,6 +125,8 @@ def test_on_a_simulated_rig_it_goes_from_a_failure_to_its_advice(book: Path) -> 
     (search,) = workshop.store.searches.of("ridge")
     told = workshop.at.standing(search)
     workshop.close()
-    assert isinstance(told, Advice) and told.setpoint is not None
-    assert told.setpoint["data_rate_mts"] == 4800 and told.setpoint["t_wr_nck"] == 66
+    assert isinstance(told, Advice)
+    assert told.setpoint is not None
+    assert told.setpoint["data_rate_mts"] == 4800
+    assert told.setpoint["t_wr_nck"] == 66
     assert "data rate 7400 MT/s alone" in told.reason

@@ -76,12 +76,16 @@ def test_the_guides_own_example_is_taken_whole_and_one_wrong_line_spoils_no_othe
     path = tmp_path / "settings.toml"
     path.write_text(example, encoding="utf-8")
     settings, wrong = read_what_is_right(path)
-    assert wrong == () and settings.keys and settings.screen.theme == "chalk"
+    assert wrong == ()
+    assert settings.keys
+    assert settings.screen.theme == "chalk"
     try:
         assert rebind(settings.keys) == ()
         path.write_text(example + '\nnight = "no such key at all"\nclimb_high = "f6"\nquit = "t"\n', encoding="utf-8")
         settings, wrong = read_what_is_right(path)
-        assert len(wrong) == 1 and "keys.night" in wrong[0] and settings.screen.theme == "chalk"
+        assert len(wrong) == 1
+        assert "keys.night" in wrong[0]
+        assert settings.screen.theme == "chalk"
         refused = rebind(settings.keys)
         assert [words.split(":")[0] for words in refused] == ["keys.climb_high", "keys.quit"]
         assert next(command for command in COMMANDS if command.name == "climb").key == "f3"

@@ -2,13 +2,13 @@
 
 from dataclasses import replace
 from functools import cache
+from typing import TYPE_CHECKING
 
 import numpy as np
 import pytest
 
 from tenaz.core.knobs.setpoint import AUTO, UNKNOWN, Setpoint
 from tenaz.core.loads.kinds import LoadKind
-from tenaz.core.rigs.rig import Rig
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
@@ -21,6 +21,9 @@ from tenaz.simulated.physics.effects import EFFECTS, NONE, effect_of
 from tenaz.simulated.state import State
 from tenaz.simulated.truth import Truth
 from tests.doors.truth import truth_of
+
+if TYPE_CHECKING:
+    from tenaz.core.rigs.rig import Rig
 
 MARCH = Strain((LoadKind.MARCH,), (0.5,))
 

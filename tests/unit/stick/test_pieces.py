@@ -32,10 +32,13 @@ def test_the_table_is_what_the_standard_says() -> None:
     assert [(one.offset, one.bytes) for one in laid] == [(MIB, MIB), (2 * MIB, 4 * MIB)]
     sectors = disk_sectors(laid)
     first, last = tables(laid, sectors, "seed")
-    assert len(first) == 34 * 512 and len(last) == 33 * 512
-    assert first[510:512] == b"\x55\xaa" and first[450] == 0xEE
+    assert len(first) == 34 * 512
+    assert len(last) == 33 * 512
+    assert first[510:512] == b"\x55\xaa"
+    assert first[450] == 0xEE
     for header, entries, at in ((first[512:604], first[1024:], 1), (last[-512:-420], last[:-512], sectors - 1)):
-        assert header[:8] == b"EFI PART" and struct.unpack_from("<Q", header, 24) == (at,)
+        assert header[:8] == b"EFI PART"
+        assert struct.unpack_from("<Q", header, 24) == (at,)
         assert zlib.crc32(header[:16] + bytes(4) + header[20:92]) == struct.unpack_from("<I", header, 16)[0]
         assert zlib.crc32(entries[: 128 * 128]) == struct.unpack_from("<I", header, 88)[0]
         assert uuid.UUID(bytes_le=bytes(entries[:16])) == PLAIN_DATA
@@ -247,7 +250,8 @@ def test_an_ordinary_stick_again(machine: Path, monkeypatch: pytest.MonkeyPatch,
     assert "ordinary stick again" in restore(disk, "Shop Medium b")
     data = disk.read_bytes()
     boot = data[MIB : MIB + 512]
-    assert boot[82:90] == b"FAT32   " and boot[510:512] == b"\x55\xaa"
+    assert boot[82:90] == b"FAT32   "
+    assert boot[510:512] == b"\x55\xaa"
     sectors = struct.unpack_from("<I", boot, 32)[0]
     assert sectors * 512 == 254 * MIB
     reserved, per_cluster, table = boot[14], boot[13], struct.unpack_from("<I", boot, 36)[0]

@@ -11,6 +11,8 @@ from tenaz.tui.canvases.strip import BY_NAME, CANVASES
 def test_a_canvas_tells_what_it_shows_by_which_marks_and_keys(canvas: type[Canvas]) -> None:
     told = canvas.help
     assert BY_NAME[canvas.name] is canvas
-    assert told.shows.endswith(".") and told.sums.endswith(".")
-    assert told.marks and told.keys
+    assert told.shows.endswith(".")
+    assert told.sums.endswith(".")
+    assert told.marks
+    assert told.keys
     assert set(told.keys) <= set(BY_ACTION)

@@ -2,15 +2,18 @@
 
 import queue
 import threading
+from typing import TYPE_CHECKING
 
 import pytest
-from textual.message import Message
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.trials.querying import parse_query
 from tenaz.orders import BringFound, Stop, Undo
 from tenaz.tui.base.desk import Brought, Desk, Done, Troubled, Viewed
 from tests.patience import PATIENCE_S
+
+if TYPE_CHECKING:
+    from textual.message import Message
 
 
 class Shop:

@@ -53,7 +53,8 @@ def test_advice_stands_where_the_purpose_tolerates_it_and_runs_what_is_owed(view
     assert picture.bracket.failed is not None
     # Before hours are spent on it: whether the other load that is asked for bears as much.
     look = said(view)
-    assert look.stand is not None and look.stand["data_rate_mts"] > picture.stand
+    assert look.stand is not None
+    assert look.stand["data_rate_mts"] > picture.stand
     (plan,) = look.owed
     assert (plan.kind, plan.duration_s) == (LoadKind.TRANSFORM, 1200)
     tried = trial(Outcome.HELD, look.stand, plan=plan, elapsed_s=1200.0)
@@ -68,12 +69,15 @@ def test_advice_stands_where_the_purpose_tolerates_it_and_runs_what_is_owed(view
     other = trial(Outcome.HELD, first.stand, plan=LoadPlan(LoadKind.TRANSFORM), elapsed_s=4 * 3600.0)
     # All hours are there; but transform ran at this value alone, and says too little of how far its edge is.
     short = said(view, half, other)
-    assert short.stand is not None and "held back by data rate under transform" in short.reason
-    assert short.stand is not None and short.stand["data_rate_mts"] > first.stand["data_rate_mts"]
+    assert short.stand is not None
+    assert "held back by data rate under transform" in short.reason
+    assert short.stand is not None
+    assert short.stand["data_rate_mts"] > first.stand["data_rate_mts"]
     (plan,) = short.owed
     tried = trial(Outcome.HELD, short.stand, plan=plan, elapsed_s=plan.duration_s)
     (longer,) = said(view, half, other, tried).owed
-    assert plan.duration_s == 1200 and longer == replace(plan, duration_s=3600)
+    assert plan.duration_s == 1200
+    assert longer == replace(plan, duration_s=3600)
     done = said(view, half, other, tried, replace(tried, plan=longer, elapsed_s=longer.duration_s or 0.0))
     assert (done.order, "of 8 h, transform 4 of 4 h" in done.headline) == (None, True)
     assert "sign off, or go on with another knob" in done.reason
@@ -120,7 +124,8 @@ def test_many_values_that_failed_together_are_unpicked(view: View) -> None:
     tried = [trial(Outcome.HELD, stock, id=1000, number=100), trial(Outcome.ERRED, failed, id=1001, number=101)]
     told = said(view, *tried, in_force=failed)
     assert isinstance(told.order, o.BeginSearch)
-    assert told.order.strategy == "unpick" and set(told.order.knobs) == set(moved)
+    assert told.order.strategy == "unpick"
+    assert set(told.order.knobs) == set(moved)
     assert told.order.base == stock
     two = replace(tried[1], setpoint=stock.replacing("t_cl_nck", 34).replacing("t_rp_nck", 34))
     assert not isinstance(said(view, tried[0], two, in_force=two.setpoint).order, o.BeginSearch)

@@ -82,7 +82,8 @@ def test_each_machine_is_a_rig_of_its_own(book: Path, put_into: Put) -> None:
             aboard.workshop.do(o.StandBy(parse_standing("march 1s 16MiB | 1 | still")))
         # In another machine the same order begins anew.
         seen = aboard.workshop.view().aboard
-        assert seen is not None and seen.coming == "march for 1s, 16 MiB"
+        assert seen is not None
+        assert seen.coming == "march for 1s, 16 MiB"
         aboard.follow()
         aboard.workshop.close()
 
@@ -99,10 +100,13 @@ def test_it_records_what_nobody_saw_and_goes_on(book: Path, put_into: Put) -> No
         trial = shop.store.trials.move(trial, StationReport(move), clock)
     shop.store.load.heartbeat(trial.id, Heartbeat(7.0, "another boot", clock.utc()))
     seen = shop.view().aboard
-    assert seen is not None and "record trial 1 as restarted, nobody saw it" in seen.coming
+    assert seen is not None
+    assert "record trial 1 as restarted, nobody saw it" in seen.coming
     aboard.follow()
     first, second = aboard.outcomes()
-    assert first is Outcome.RESTARTED and second is not None and second.ran_clean
+    assert first is Outcome.RESTARTED
+    assert second is not None
+    assert second.ran_clean
     record = shop.trials()[0]
     assert (record.seen_by, record.elapsed_s) == ("Tenaz", 7.0)
     aboard.follow()
@@ -123,11 +127,14 @@ def test_a_start_with_another_range_is_told_to_the_next_or_let_be(
     aboard.workshop.do(o.StandBy(parse_standing("march 1s 16MiB | 2 | turns")))
     aboard.follow()
     ranges, then = told
-    assert then == "restart" and aboard.paused == ["restarting with the upper range kept free"]
+    assert then == "restart"
+    assert aboard.paused == ["restarting with the upper range kept free"]
     assert aboard.workshop.aboard.standing.which is Which.UPPER
     # It came up, but without the range: that is not tried again, and the loads run all the same.
     aboard.follow()
-    assert aboard.outcomes() == [Outcome.HELD] and len(told) == 2 and ranges
+    assert aboard.outcomes() == [Outcome.HELD]
+    assert len(told) == 2
+    assert ranges
     monkeypatch.setattr("tenaz.probe.memory_map.firmware_memory", lambda *_: (Span(0, GIB // 2),))
     aboard.workshop.do(o.StandBy(parse_standing("march 1s 16MiB | 1 | turns")))
     aboard.follow()
@@ -153,10 +160,12 @@ def test_the_ladder_goes_on_with_whatever_is_fitted(book: Path, put_into: Put) -
         aboard.follow()
         aboard.follow()
         seen = aboard.workshop.view().aboard
-        assert seen is not None and coming in seen.coming
+        assert seen is not None
+        assert coming in seen.coming
         aboard.workshop.close()
     opened = Aboard(book).workshop
-    assert {one.show() for one in opened.store.works.labels("this machine")} and opened.aboard.ladder().next is None
+    assert {one.show() for one in opened.store.works.labels("this machine")}
+    assert opened.aboard.ladder().next is None
     assert {one.state.value for one in opened.store.works.labels("this machine")} == {"good"}
     opened.close()
 
@@ -188,10 +197,15 @@ def test_the_report_is_read_anywhere(book: Path, put_into: Put, clock: SteppedCl
     picture = memory_picture(shop.store, shop.rig)
     report = StickReport(rig, shop.trials(), (), picture, "march", clock.utc())
     text, page = report.text(), report.html()
-    assert "● held" in text and "gone over at least once" in text and "0042" in text
+    assert "● held" in text
+    assert "gone over at least once" in text
+    assert "0042" in text
     assert "50.0 % of 64 MiB fitted" in text
-    assert "\x1b" not in text + page and "<b>" not in page and "&lt;b&gt;" in page
-    assert page.startswith("<!doctype html>") and "http" not in page
+    assert "\x1b" not in text + page
+    assert "<b>" not in page
+    assert "&lt;b&gt;" in page
+    assert page.startswith("<!doctype html>")
+    assert "http" not in page
     shop.close()
 
 
@@ -213,7 +227,8 @@ def test_a_setpoint_typed_into_the_firmware_is_taken_up_after_the_restart(
     monkeypatch.setattr("tenaz.engine.clock.RealClock.boot_id", lambda _: "after")
     aboard = Aboard(book)
     seen = aboard.workshop.view().aboard
-    assert seen is not None and seen.takes_up
+    assert seen is not None
+    assert seen.takes_up
     assert seen.coming.startswith("go on with trial 1, which was being typed in")
     aboard.follow()
     assert aboard.outcomes() == [Outcome.HELD]

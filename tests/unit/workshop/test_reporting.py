@@ -66,13 +66,15 @@ def test_it_is_not_called_proven_before_it_is_and_stays_as_it_was(workshop: Work
     faster = workshop.rig.stock.replacing("data_rate_mts", 5000)
     run(workshop, o.StartTrial(faster, replace(HOUR, duration_s=600.0)))
     first = report(workshop)
-    assert not first.proven and any("transform" in one for one in first.owed)
+    assert not first.proven
+    assert any("transform" in one for one in first.owed)
     assert "NOT YET PROVEN" in as_text(first, Edition.CLIENT)
     assert 'class="red"' in as_html(first, Edition.CLIENT)
     assert report(workshop).number == 1, "nothing changed: it is the same report"
     run(workshop, o.StartRoutine(faster, (HOUR, LoadPlan(LoadKind.TRANSFORM, duration_s=3600.0))))
     second = report(workshop)
-    assert second.number == 2 and second.since
+    assert second.number == 2
+    assert second.since
     if second.proven:
         assert "now proven, it was not" in second.since
         assert "guarantee it for 36 months" in as_text(second, Edition.CLIENT)
@@ -155,7 +157,8 @@ def test_every_figure_of_the_clients_page_stands_on_the_shelf(workshop: Workshop
     promised = next(words.text for words in made.client if words.heading == "What that promises")
     safety = safety_of(workshop.rig, workshop.view().in_force, workshop.view().index)
     if "expected" in promised:
-        assert safety.sure is not None and f"we are {show_sure(safety.sure)} sure" in promised.replace("of that ", "")
+        assert safety.sure is not None
+        assert f"we are {show_sure(safety.sure)} sure" in promised.replace("of that ", "")
     else:
         assert ("NOTHING YET" in promised) is not made.proven
     assert ("Before what was done" in page) is (state in ("proven", "parts"))
@@ -180,13 +183,17 @@ def test_hostile_names_stay_text_everywhere(workshop: Workshop, edition: Edition
     made = report(workshop)
     page = _Text()
     page.feed(as_html(made, edition))
-    assert "script" not in page.tags and "<script>" in page.told
+    assert "script" not in page.tags
+    assert "<script>" in page.told
     assert "\x1b" not in as_html(made, edition) + as_text(made, edition)
     rows = list(csv.reader(io.StringIO(as_csv(made))))
-    assert len(rows) == len(made.facts) + 1 and all(len(row) == 6 for row in rows)
+    assert len(rows) == len(made.facts) + 1
+    assert all(len(row) == 6 for row in rows)
     assert not [cell for row in rows for cell in row if cell.startswith(("=", "@", "\t"))]
     pdf = as_pdf(made, edition, Paper.LETTER)
-    assert pdf.startswith(b"%PDF") and b"/FontFile2" in pdf and b"612" in pdf
+    assert pdf.startswith(b"%PDF")
+    assert b"/FontFile2" in pdf
+    assert b"612" in pdf
     assert len(re.findall(rb"/Type /Page\b", pdf)) >= 1
 
 
@@ -196,13 +203,15 @@ def test_follow_ups_are_listed_done_and_dropped(book: Path, workshop: Workshop) 
         workshop.do(o.NoteValues((note,)))
     found = follow_ups(workshop.store, datetime.now(UTC))
     workshop.close()
-    assert [one.rig for one in found] == ["ridge", "ridge"] and "two less" in found[0].why
+    assert [one.rig for one in found] == ["ridge", "ridge"]
+    assert "two less" in found[0].why
     runner = CliRunner()
     done = runner.invoke(app, ["--book", str(book), "follow-ups", "--done", str(found[0].note_id)])
     dropped = runner.invoke(app, ["--book", str(book), "follow-ups", "--drop", str(found[1].note_id)])
     assert (done.exit_code, dropped.exit_code) == (0, 0), (done.output, dropped.output)
     wrong = runner.invoke(app, ["--book", str(book), "follow-ups", "--done", "999"])
-    assert wrong.exit_code == 2 and "open are: none" in wrong.output
+    assert wrong.exit_code == 2
+    assert "open are: none" in wrong.output
     assert json.loads(runner.invoke(app, ["--book", str(book), "follow-ups", "--json"]).stdout) == []
 
 
@@ -222,7 +231,8 @@ def test_a_rig_is_due_after_a_season_and_drift_wants_the_same_tried_twice(worksh
     picture = drift_picture(rig, [*trials, *later], workshop.in_force())
     assert [row.knob.name for row in picture.rows] == ["data_rate_mts"]
     row = picture.rows[0]
-    assert row.moved.differs < 0.9 and row.trials_now == tuple(one.number for one in later)
+    assert row.moved.differs < 0.9
+    assert row.trials_now == tuple(one.number for one in later)
     assert "after 6 months" in row.now
     day = timedelta(days=1)
     old = [replace(one, fitted="firmware F9") for one in later]
@@ -241,7 +251,9 @@ def test_which_boards_held_it_is_answered_with_counts_and_intervals(workshop: Wo
     told = {one.label: one for one in tallied(found.trials, "board")}
     assert set(told) == {"Pizarra P2", "Laja L1"}
     one = told["Laja L1"]
-    assert (one.held, one.failed, one.rigs) == (2, 0, ("cliff",)) and 0.1 < one.low < 0.2 and one.high == 1.0
+    assert (one.held, one.failed, one.rigs) == (2, 0, ("cliff",))
+    assert 0.1 < one.low < 0.2
+    assert one.high == 1.0
     assert not found_everywhere(workshop.store, parse_query("part:nothing by:board")).trials
     with pytest.raises(Refused, match="modules"):
         parse_query("by:colour")

@@ -54,13 +54,18 @@ def test_in_turn_it_is_told_what_pays_and_what_does_not(workshop: Workshop) -> N
     measures = workshop.store.measures.of("ridge", BenchKind.SIM)
     assert [one.after_trial for one in measures] == [trial.number for trial in trials]
     found = scores(workshop)
-    assert found.comparison is not None and found.comparison.worth is Worth.PAYS
+    assert found.comparison is not None
+    assert found.comparison.worth is Worth.PAYS
     read = next(one for one in found.comparison.gains if one.figure.name == "read, 256 MiB, all cores")
-    assert read.in_turn and 0.05 < read.low < read.high < 0.2
-    assert "a watt" in found.per_watt[1] and "against stock" in found.per_watt[1]
+    assert read.in_turn
+    assert 0.05 < read.low < read.high < 0.2
+    assert "a watt" in found.per_watt[1]
+    assert "against stock" in found.per_watt[1]
     assert any("memory: its bus" in line for line in found.limits)
     told = draw_scores(found, 100, 60).text()
-    assert "PAYS" in told and "├" in told and "latency, ns" in told
+    assert "PAYS" in told
+    assert "├" in told
+    assert "latency, ns" in told
     # A value that moves nothing that is measured holds, and is told to be dropped.
     set_to(workshop, "memory_vpp_mv", 1820)
     workshop.do(o.MeasureInTurn("1"))

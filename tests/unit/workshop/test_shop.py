@@ -139,6 +139,7 @@ def test_by_hand_the_rig_itself_has_its_own_history(workshop: Workshop) -> None:
         workshop.do(o.ChooseBench(BenchKind.HERE))
 
 
+@pytest.mark.xdist_group("loading")
 def test_a_trial_on_this_machine_goes_on_after_the_restart_that_its_sheet_asked_for(
     workshop: Workshop, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -38,7 +38,11 @@ class SimulatedLoads:
         self._rig, self._state, self._time, self._keep = rig, state, time, keep
 
     def check(self, plan: LoadPlan) -> None:
-        """Refuse a load of no length, and any where no memory is fitted."""
+        """Refuse a load of no length, and any where no memory is fitted.
+
+        Raises:
+            Refused: a load that cannot run there.
+        """
         if (plan.duration_s is not None and plan.duration_s <= 0) or (plan.laps is not None and plan.laps <= 0):
             raise Refused(f"{plan.show()} is no load; give a time above zero.")
         if not Machine(self._rig, self._state).seated:

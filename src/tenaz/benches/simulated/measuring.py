@@ -44,7 +44,11 @@ class SimulatedMeasuring:
         self._time.stop()
 
     def measure(self, plan: MeasurePlan, watch: MeasureWatch) -> Measured:
-        """Measure it; simulated time passes."""
+        """Measure it; simulated time passes.
+
+        Raises:
+            Refused: it does not come up as it is set.
+        """
         plan.check()
         state, rig = self._state, self._rig
         machine = Machine(rig, state)

@@ -1,6 +1,5 @@
 """A command at a rig's bench: the book opened, the rig and the bench chosen, questions asked, all closed again."""
 
-from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -10,6 +9,8 @@ from tenaz.cli.kit.progress import ProgressTeller
 from tenaz.core.rigs.rig import BenchKind
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from tenaz.cli.kit.asking import Terminal
     from tenaz.workshop.shop.shop import Workshop
 

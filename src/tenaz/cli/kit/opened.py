@@ -1,6 +1,5 @@
 """A book opened for a command: the workshop on it, on the rig and the bench that were named; closed again after it."""
 
-from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Annotated
 
@@ -10,6 +9,8 @@ from tenaz.cli.kit.options import errors_told
 from tenaz.core.rigs.rig import BenchKind
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from tenaz.core.ports.bench import Publish
     from tenaz.workshop.shop.shop import Workshop
 

@@ -1,6 +1,5 @@
 """``tenaz chart``: a search as a picture on paper."""
 
-from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -10,9 +9,11 @@ from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import BookOption, say
 from tenaz.cli.kit.paper import paper_head_of
 from tenaz.core.base.errors import Refused
-from tenaz.core.searches.search import SearchPlan
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from tenaz.core.searches.search import SearchPlan
     from tenaz.workshop.shop.shop import Workshop
 
 COLUMNS, MORE_ROWS, NIGHT_ROWS = 120, 16, 60

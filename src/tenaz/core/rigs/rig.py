@@ -288,7 +288,11 @@ class Rig:
                 )
 
     def check(self, setpoint: Setpoint, reason: str = "") -> None:
-        """Refuse a setpoint with a value that may not be set; a dry run before anything is touched."""
+        """Refuse a setpoint with a value that may not be set; a dry run before anything is touched.
+
+        Raises:
+            Refused: a value off its grid or above a hard ceiling; a rise past an advised one without a reason.
+        """
         for knob in self.knobs:
             value = setpoint[knob.name]
             if knob.locked and value != self.stock[knob.name]:

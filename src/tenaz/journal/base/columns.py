@@ -73,7 +73,7 @@ class Coded(_Careful):
                 if value is None or value == "null":
                     return None
                 return self._from_text(value) if isinstance(value, str) else self.decode(value)
-            except Exception as error:
+            except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
                 return Damaged(" ".join(str(error).split())[:80])
 
         return careful

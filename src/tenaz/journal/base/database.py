@@ -116,7 +116,11 @@ class Database:
 
     @contextmanager
     def writing(self) -> Iterator[Connection]:
-        """One transaction, which is on the disk when it ends; BookError where it cannot be."""
+        """One transaction, which is on the disk when it ends; BookError where it cannot be.
+
+        Raises:
+            BookError: the book is only looked at, or cannot be written.
+        """
         if self.read_only:
             raise BookError(f"Nothing can be written: {self.read_only}")
         try:

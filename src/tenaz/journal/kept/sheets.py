@@ -53,7 +53,11 @@ class Sheets:
             )
 
     def drop(self, rig: str, name: str) -> None:
-        """Forget a saved setpoint; trials made at it stay."""
+        """Forget a saved setpoint; trials made at it stay.
+
+        Raises:
+            Refused: there is none of that name.
+        """
         with self._database.writing() as connection:
             mine = (t.setpoints.c.rig_id == self._database.rig_id(connection, rig)) & (t.setpoints.c.name == name)
             if connection.execute(delete(t.setpoints).where(mine)).rowcount == 0:

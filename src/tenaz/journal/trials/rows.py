@@ -2,11 +2,10 @@
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome
-from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.fields import LoadFact
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.rigs.rig import BenchKind
@@ -15,6 +14,9 @@ from tenaz.core.trials.trial import Heartbeat, Trial
 from tenaz.journal.base import tables as t
 from tenaz.journal.base.codec import as_utc
 from tenaz.journal.base.columns import Damaged
+
+if TYPE_CHECKING:
+    from tenaz.core.knobs.setpoint import Setpoint
 
 MOST_SECONDS = 1e10
 """No load has run for three centuries: what says so is damaged."""

@@ -1,10 +1,14 @@
 """Old edges, and what moves with what, in words."""
 
+from typing import TYPE_CHECKING
+
 from tenaz.core.evidence.old_edges import MovesWith, OldEdge
-from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.setpoint import Change
 from tenaz.core.loads.plan import show_duration
 from tenaz.core.rigs.rig import Rig
+
+if TYPE_CHECKING:
+    from tenaz.core.knobs.knob import Knob
 
 MOST_NAMED = 3
 

@@ -1,14 +1,17 @@
 """A leg of few trials: does a setpoint hold these loads? Then it is where the night goes on."""
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.evidence.owing import still_owed
 from tenaz.core.knobs.setpoint import Setpoint
-from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.searches.search import Proposal, TrialFacts
 from tenaz.search.night.legs import Ended, proposed
+
+if TYPE_CHECKING:
+    from tenaz.core.loads.kinds import LoadKind
 
 
 class CheckLeg:

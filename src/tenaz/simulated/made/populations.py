@@ -1,8 +1,7 @@
 """Populations: kinds of rigs that machines are drawn from, with every prior named. Files in TOML."""
 
-from collections.abc import Mapping
 from functools import cache
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
@@ -12,6 +11,9 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.simulated.made.prior_ranges import PRIOR_RANGES
 from tenaz.simulated.made.shipped import names_in, read_shipped
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
 
 
 class Prior(BaseModel):

@@ -192,7 +192,11 @@ def rig_of(one: Scenario, seed: int | None = None) -> Rig:
 
 
 def state_of(one: Scenario, rig: Rig, at_utc: datetime | None = None) -> State:
-    """The machine's first state: its population, its faulty parts, the exercise that it is for."""
+    """The machine's first state: its population, its faulty parts, the exercise that it is for.
+
+    Raises:
+        Refused: a fault or a part that the rig does not have.
+    """
     modules = {slot.slot: slot.serial or slot.slot for slot in one.slots if slot.gib}
     slots = tuple(slot.slot for slot in one.slots)
     try:

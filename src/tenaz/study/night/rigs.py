@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -9,7 +10,6 @@ from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.kinds import LoadKind, Strains
 from tenaz.core.loads.plan import LoadPlan
-from tenaz.core.rigs.rig import Rig
 from tenaz.core.searches.search import TrialFacts
 from tenaz.core.trials.costs import Costs
 from tenaz.core.trials.facts import LoadFacts, planned_fact
@@ -18,6 +18,9 @@ from tenaz.simulated.physics.throughput import rate_of
 from tenaz.simulated.truth import Truth
 from tenaz.study.populations import RigsEntry
 from tenaz.study.simulated_rigs import made
+
+if TYPE_CHECKING:
+    from tenaz.core.rigs.rig import Rig
 
 COSTS = Costs()
 LUCK = 41

@@ -64,7 +64,7 @@ def run_apart(work: Callable[[Apart], int]) -> int:
             status = work(Apart(writer))
         except SystemExit as leaving:
             status = leaving.code if isinstance(leaving.code, int) else int(leaving.code is not None)
-        except BaseException:
+        except BaseException:  # noqa: BLE001 - it is told, and the rest goes on
             sys.excepthook(*sys.exc_info())
         finally:
             with suppress(Exception):

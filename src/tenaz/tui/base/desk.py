@@ -122,7 +122,7 @@ class Desk:
     def _work(self) -> None:
         try:
             workshop = self._opening()
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
             self._post(Troubled(_words(error, "No book is open."), fatal=True))
             return
         self._look(workshop)
@@ -146,7 +146,7 @@ class Desk:
     def _carry_out(self, workshop: "Door", given: "_Given") -> None:
         try:
             came = workshop.do(given.order)
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
             words = _words(error, "What runs goes on, and what is in the book stays.")
             self._post(Troubled(words, order=given.order))
             return
@@ -160,7 +160,7 @@ class Desk:
         try:
             self.last_view = workshop.view()
             self._post(Viewed(self.last_view))
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
             self.last_view = None
             self._post(Troubled(_words(error, "What is shown may be old.")))
 

@@ -1,11 +1,15 @@
 """What is dialled on the tracks: nothing is set by it until a trial begins."""
 
+from typing import TYPE_CHECKING
+
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Auto, Setpoint, Value
 from tenaz.core.knobs.timings.minima import Remark
-from tenaz.core.rigs.carried import Carried
 from tenaz.core.rigs.rig import Rig
+
+if TYPE_CHECKING:
+    from tenaz.core.rigs.carried import Carried
 
 MOST_STEPS_BACK = 200
 

@@ -43,7 +43,11 @@ class ClimbCanvas(Canvas):
         return partial(draw_climb, picture, cursor=work.cursor) if picture else partial(draw_no_climb, work.dial.knob)
 
     def export(self, work: "Workspace") -> Export:
-        """As a picture of its own."""
+        """As a picture of its own.
+
+        Raises:
+            Refused: there is no climb along the knob in hand.
+        """
         from tenaz.papers.exports import ClimbPaper  # noqa: PLC0415 - paper is needed where something is written
 
         picture = work.picture()

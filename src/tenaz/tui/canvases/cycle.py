@@ -43,7 +43,11 @@ class CycleCanvas(Canvas):
         return cycle_picture(work.view.rig, work.dial.setpoint, work.dial.knob.name, compared, name)
 
     def export(self, work: "Workspace") -> Export:
-        """As a picture of its own, at the setpoint that it shows."""
+        """As a picture of its own, at the setpoint that it shows.
+
+        Raises:
+            Refused: the data rate is not known, or on auto.
+        """
         from tenaz.papers.exports import CyclePaper  # noqa: PLC0415 - paper is needed where something is written
 
         picture = self.picture(work)

@@ -1,8 +1,12 @@
 """The question path as it stands here: what came of it, and which part is pointed at."""
 
+from typing import TYPE_CHECKING
+
 from tenaz.core.parts.fitting import name_of
 from tenaz.finding.causes import Part, Suspect
-from tenaz.pictures.find.model import FindPicture
+
+if TYPE_CHECKING:
+    from tenaz.pictures.find.model import FindPicture
 
 
 class QuestionPath:

@@ -1,6 +1,5 @@
 """Keys of the book and of its rigs: taking back, noting, choosing and filling in."""
 
-from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from tenaz.core.rigs.rig import Rig
@@ -21,13 +20,15 @@ from tenaz.tui.base.hands import Hands
 from tenaz.tui.canvases.book import BookCanvas
 from tenaz.tui.prompts.book import correct_prompt, corrected, past_trials, past_trials_prompt, rig_picks, rigs_prompt
 from tenaz.tui.prompts.loads import note_prompt
-from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.session.settling import take_settings
 from tenaz.tui.session.workspace import Workspace
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from tenaz.core.rigs.rig_line import RigLine
     from tenaz.settings.model import Settings
+    from tenaz.tui.screens.prompt import Prompt
 
 
 class BookController:

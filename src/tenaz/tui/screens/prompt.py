@@ -144,6 +144,6 @@ class Prompt(LineScreen[str | None]):
             self._check(value)
         except TenazError as error:
             return str(error)
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
             return f"that cannot be taken ({type(error).__name__})"
         return ""

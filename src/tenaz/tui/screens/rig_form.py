@@ -74,7 +74,7 @@ class RigForm(LineScreen[Rig | None]):
             self.query_one(".trouble", Static).update(plain(str(wrong)))
             self.set_focus(self.query_one(f"#entry-{wrong.key}", Line))
             return
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
             words = str(error) if isinstance(error, TenazError) else f"that cannot be taken ({type(error).__name__})"
             self.query_one(".trouble", Static).update(plain(words))
             return

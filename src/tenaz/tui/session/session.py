@@ -1,6 +1,5 @@
 """Working on an open book: the controllers put together, each key led to the one that it belongs to."""
 
-from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from tenaz.core.ports.bench import HowLong, Question
@@ -29,6 +28,8 @@ from tenaz.tui.session.starting import Starting
 from tenaz.tui.session.workspace import Workspace
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from tenaz.workshop.looking.view import View
 
 

@@ -1,5 +1,7 @@
 """What is worked on: the open book, one rig on one bench, and where events go."""
 
+from typing import TYPE_CHECKING
+
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.ports.bench import Clock, Publish
@@ -10,11 +12,13 @@ from tenaz.core.trials.in_force import setpoint_in_force
 from tenaz.core.trials.index import TrialIndex
 from tenaz.core.trials.trial import Trial
 from tenaz.engine.shelf import Shelf
-from tenaz.journal.opening.opening import OpenBook
 from tenaz.journal.store import Store
 from tenaz.pictures.climb.model import ClimbPicture
 from tenaz.workshop.bench.climb_pictures import ClimbPictures
 from tenaz.workshop.bench.undoing import Undoing
+
+if TYPE_CHECKING:
+    from tenaz.journal.opening.opening import OpenBook
 
 
 class AtWork:

@@ -11,6 +11,9 @@ from tenaz.workshop.bench.relay import Relay
 def bench_for(at: AtWork, relay: Relay | None, attended: bool, pace: Pace) -> tuple[Bench, Clock]:
     """The bench at work, and the clock on the wall of its workshop: a simulated rig stands in simulated time. It asks
     nobody, unless somebody is there on purpose (``attended``); without a ``relay`` nobody is asked anything.
+
+    Raises:
+        Refused: a rig that stands beside, with nobody there.
     """
     rig, store, clock = at.rig, at.store, at.clock
     match at.bench:

@@ -5,14 +5,13 @@ import tempfile
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from tenaz import orders as o
 from tenaz.catalogues.writing import write_whole
 from tenaz.core.evidence.shown import evidence_at
 from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.loads.plan import LoadKind, LoadPlan
-from tenaz.core.rigs.rig import Rig
 from tenaz.finding.enough import Enough
 from tenaz.orders.found import order_for
 from tenaz.papers.report import Edition, Report
@@ -21,6 +20,9 @@ from tenaz.pictures.find.model import FindPicture
 from tenaz.workshop.errands.demo_book import make_demo_book
 from tenaz.workshop.reports.reporting import ReportPaper
 from tenaz.workshop.shop.shop import Workshop
+
+if TYPE_CHECKING:
+    from tenaz.core.rigs.rig import Rig
 
 MOST_ACTS, MOST_PROOFS = 30, 4
 FORMS = (("client", Edition.CLIENT, ".html"), ("shelf", Edition.SHELF, ".html"), ("figures", Edition.SHELF, ".csv"))

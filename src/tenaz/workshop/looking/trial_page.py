@@ -1,10 +1,14 @@
 """All that the book keeps of one trial, and trials found across rigs."""
 
-from tenaz.core.rigs.rig import Rig
+from typing import TYPE_CHECKING
+
 from tenaz.core.trials.querying import Found, Query, found_in
-from tenaz.core.trials.trial import Trial
 from tenaz.journal.store import Store
 from tenaz.pictures.book.trial import TrialPage
+
+if TYPE_CHECKING:
+    from tenaz.core.rigs.rig import Rig
+    from tenaz.core.trials.trial import Trial
 
 MOST_FOUND = 500
 """Trials that are looked at; whoever finds more looks more closely."""

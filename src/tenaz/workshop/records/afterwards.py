@@ -1,6 +1,7 @@
 """What is told when a trial is over: a record corrected, and trials that were made elsewhere or before."""
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.setpoint import Setpoint
@@ -8,13 +9,15 @@ from tenaz.core.ports.events import TrialMoved
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.searches.search import Proposal
 from tenaz.core.trials.facts import LoadFacts, facts_by_lanes
-from tenaz.core.trials.past_trials import PastTrial
 from tenaz.core.trials.record_text import SeenRecord, record_of
 from tenaz.core.trials.trial import Trial
 from tenaz.engine.runner import BY_TECHNICIAN
 from tenaz.orders import Correct, EnterPast
 from tenaz.workshop.bench.at_work import AtWork
 from tenaz.workshop.bench.doing import carries_out
+
+if TYPE_CHECKING:
+    from tenaz.core.trials.past_trials import PastTrial
 
 
 class Afterwards:

@@ -69,6 +69,9 @@ class Recording:
     def undo_record(self, trial_id: int | None = None) -> str:
         """Take back the newest record on this bench, which must be that of ``trial_id`` where one is meant; the trial
         then waits for another one.
+
+        Raises:
+            Refused: there is none, another one comes next, or a load verified it.
         """
         self._at.refuse_while("undo a record")
         trial = self._at.trials.newest

@@ -182,7 +182,11 @@ class Finding:
 
     @carries_out(TickSymptom)
     def tick(self, order: TickSymptom) -> str:
-        """A symptom was noticed after all, or not; without one, the complaint is read anew."""
+        """A symptom was noticed after all, or not; without one, the complaint is read anew.
+
+        Raises:
+            Refused: it is no symptom; names those that there are.
+        """
         before = self._at.rig
         if not order.symptom:
             ticked: tuple[str, ...] | None = None

@@ -53,7 +53,11 @@ class KnownRigs:
 
     @carries_out(TakeIn)
     def take_in(self, _: TakeIn) -> str:
-        """Fill the rig in anew from this machine; what was typed in and what it was set to stay."""
+        """Fill the rig in anew from this machine; what was typed in and what it was set to stay.
+
+        Raises:
+            Refused: something runs, or the rig is not this machine.
+        """
         self._at.refuse_while("take a machine in")
         rig = self._at.rig
         if not any(way.traits.restarts_us for way in rig.benches):

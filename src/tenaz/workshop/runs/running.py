@@ -296,7 +296,7 @@ class Running:
                     ended = RunEnded(advice=came.reason)
             except TenazError as error:
                 ended = RunEnded(trouble=str(error))
-            except Exception as error:
+            except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
                 ended = RunEnded(trouble=told(error, "The trial is in the book as far as it got."))
             finally:
                 self._run, self._at.runs = None, False

@@ -32,7 +32,11 @@ class Scoring:
 
     @carries_out(Measure)
     def measure(self, order: Measure) -> None:
-        """Measure the rig as it runs now."""
+        """Measure the rig as it runs now.
+
+        Raises:
+            Refused: nothing can measure there, or it does not run at what the book says.
+        """
         order.plan.check()
         if order.watts is not None and order.watts <= 0:
             raise Refused(f"{order.watts:g} W is no power; give what the meter shows under load.")
@@ -47,7 +51,11 @@ class Scoring:
 
     @carries_out(MeasureInTurn)
     def in_turn(self, order: MeasureInTurn) -> None:
-        """Now, before, before, now: each set, started, shown to come up, and measured."""
+        """Now, before, before, now: each set, started, shown to come up, and measured.
+
+        Raises:
+            Refused: both setpoints are the same, or nothing can measure there.
+        """
         order.plan.check()
         before, now = setpoint_named(self._at, order.before), self._at.in_force()
         if before == now:

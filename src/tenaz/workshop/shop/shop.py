@@ -90,7 +90,11 @@ class Workshop:
     # -- the book ----------------------------------------
 
     def open(self, place: str | Path | None = None, read_only: bool = False) -> None:
-        """Open the book where work was left; put the first two rigs into a new one."""
+        """Open the book where work was left; put the first two rigs into a new one.
+
+        Raises:
+            Refused: a book without rigs that may only be looked at.
+        """
         self.at.book = open_book(place, read_only)
         store = self.store
         self._fresh = not store.rigs.names() and not store.read_only

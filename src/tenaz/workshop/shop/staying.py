@@ -207,7 +207,7 @@ class Staying:
                 self._send({"number": number, "came": came})
             except TenazError as error:
                 self._send({"number": number, "refused": str(error)})
-            except Exception as error:
+            except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
                 self._send({"number": number, "refused": told(error, "What runs goes on.")})
 
 
