@@ -13,7 +13,7 @@ from tenaz.core.rigs.rig import Purpose
 from tenaz.core.searches.search import Proposal
 from tenaz.margins.posterior import posterior_of
 from tenaz.margins.priors import usual_prior
-from tenaz.margins.sightings import Sighting, failed_at
+from tenaz.margins.sightings import EdgeSighting, failed_at
 from tenaz.search.registry import strategy_of
 from tenaz.study.cells import hidden_rig
 from tenaz.study.hidden import Hidden, try_there
@@ -45,7 +45,7 @@ def report() -> None:
     rig = hidden_rig(read_population("p"), 1)
     rng = np.random.default_rng(1)
     seen = [
-        failed_at(float(k), float(rng.exponential(0.2))) if k > 40 else Sighting(float(k), 1.0)
+        failed_at(float(k), float(rng.exponential(0.2))) if k > 40 else EdgeSighting(float(k), 1.0)
         for k in rng.integers(20, 50, HISTORY)
     ]
     known = posterior_of(usual_prior(), rig.knob, {LoadKind.MARCH: seen})

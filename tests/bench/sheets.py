@@ -4,9 +4,9 @@ import statistics
 import time
 from typing import TYPE_CHECKING
 
-from tenaz.core.knobs.timings.carrying import carry
 from tenaz.core.knobs.timings.minima import check_timings
-from tenaz.core.rigs.carried import carried_setpoint
+from tenaz.core.knobs.timings.rescaling import carry
+from tenaz.core.rigs.rescaled import rescaled_setpoint
 from tenaz.core.trials.index import TrialIndex
 from tenaz.demo.ridge import ridge
 from tenaz.pictures.cycle.cells import draw_cycle
@@ -30,7 +30,7 @@ def report() -> None:
     tight = stock.replacing("t_ras_nck", 70)
     works: dict[str, Callable[[], object]] = {
         "carry and check a full sheet": lambda: check_timings(carry(values, family, 4800, 6400), family),
-        "carry onto the rig's own grids": lambda: carried_setpoint(rig, stock, 6400),
+        "carry onto the rig's own grids": lambda: rescaled_setpoint(rig, stock, 6400),
         "Cycle canvas": lambda: draw_cycle(cycle_picture(rig, tight, "t_ras_nck", stock, "stock"), *CANVAS),
         "Sheet canvas": lambda: draw_sheet(sheet_picture(rig, tight, stock), *CANVAS, "t_ras_nck"),
         "all tracks": lambda: draw_tracks(tracks_of(rig.knobs, tight, stock, stock, TrialIndex()), 5, *TRACKS),

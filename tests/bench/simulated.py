@@ -13,13 +13,13 @@ from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.parts.fitting import fitted_modules
 from tenaz.demo.ridge import ridge
-from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.machine import LoadMix, Machine
 from tenaz.simulated.made.parts import draw_module, draw_parts
 from tenaz.simulated.made.populations import population
 
 DAY = LoadPlan(LoadKind.MARCH, duration_s=24 * 3600.0)
 RIGS, SETPOINTS, ROUNDS = 1000, 10_000, 15
-MARCH = Strain((LoadKind.MARCH,), (0.5,))
+MARCH = LoadMix((LoadKind.MARCH,), (0.5,))
 
 
 class Deaf:

@@ -18,7 +18,7 @@ from tenaz.core.knobs.readings import Source, reading_of
 from tenaz.core.knobs.setpoint import AUTO
 from tenaz.core.loads.fields import LoadFact
 from tenaz.core.loads.goldens import Result, by_majority
-from tenaz.core.loads.plan import LaneProgress, LoadKind, MarchMode, Mismatch, MismatchKind
+from tenaz.core.loads.plan import LoadKind, MarchMode, Mismatch, MismatchKind, WorkerProgress
 from tenaz.core.parts.acts import work
 from tenaz.core.parts.fitting import Fitting, slots_of
 from tenaz.core.parts.works import parse_label
@@ -122,7 +122,7 @@ def test_an_open_trial_and_its_heartbeat_are_found_after_reopening(
     store: Store, place: str, open_trial: Trial, clock: SteppedClock
 ) -> None:
     store.load.heartbeat(open_trial.id, Heartbeat(1.0, "boot-a", clock.utc()))
-    lanes = (LaneProgress(0, 2, 1.5, 5.5, 1, 1.9, 4300.0, "march"), LaneProgress(1, 3))
+    lanes = (WorkerProgress(0, 2, 1.5, 5.5, 1, 1.9, 4300.0, "march"), WorkerProgress(1, 3))
     store.load.heartbeat(open_trial.id, Heartbeat(2.0, "boot-a", clock.utc()), lanes)
     other = open_book(place, read_only=True)
     (found,) = other.store.trials.unfinished()

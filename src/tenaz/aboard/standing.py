@@ -36,7 +36,7 @@ class AfterFailure(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class StandingOrder:
     """``routine`` is loads in turn as they are typed; ``by_turns`` means that each start keeps another range of memory
     from the kernel; ``starts`` is how many starts there are to be (0: until stopped), ``most_failures`` how many in a
     row end it. With ``ladder`` modules are tried one after the other; ``fitting`` says with which it is at work. The
@@ -84,10 +84,10 @@ class Standing:
         return f"{self.routine}; {length}{turns}; after a failure: {self.after.about}, at most {self.most_failures}"
 
 
-_standing = TypeAdapter(Standing)
+_standing = TypeAdapter(StandingOrder)
 
 
-def read_standing(path: Path) -> Standing | None:
+def read_standing(path: Path) -> StandingOrder | None:
     """What was written; None where nothing was, or nothing that can be read."""
     try:
         return _standing.validate_python(json.loads(path.read_text()))
@@ -95,7 +95,7 @@ def read_standing(path: Path) -> Standing | None:
         return None
 
 
-def write_standing(path: Path, standing: Standing) -> None:
+def write_standing(path: Path, standing: StandingOrder) -> None:
     """Write it so that after a crash the old one is there, or the new one."""
     path.parent.mkdir(parents=True, exist_ok=True)
     write_whole(path, _standing.dump_json(standing, indent=1))

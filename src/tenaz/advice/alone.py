@@ -5,7 +5,7 @@ Every way through ends: a load that failed is left behind, or repeated at most s
 
 from dataclasses import dataclass, replace
 
-from tenaz.aboard.standing import AfterFailure, Standing
+from tenaz.aboard.standing import AfterFailure, StandingOrder
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.machine.kept_free import Which
@@ -64,7 +64,7 @@ class Situation:
     may_divide: bool = True
 
 
-def decide(standing: Standing, now: Situation) -> tuple[Next, Standing]:
+def decide(standing: StandingOrder, now: Situation) -> tuple[Next, StandingOrder]:
     """What comes next, and the standing order as it is from then on; the latter is written before anything is done."""
     if now.unfinished is not None:
         outcome = Outcome.STOPPED if now.same_boot else Outcome.RESTARTED
@@ -82,7 +82,7 @@ def decide(standing: Standing, now: Situation) -> tuple[Next, Standing]:
     return _next_round(replace(standing, at=0, starts_done=standing.starts_done + 1), divides)
 
 
-def _next_round(standing: Standing, divides: bool) -> tuple[Next, Standing]:
+def _next_round(standing: StandingOrder, divides: bool) -> tuple[Next, StandingOrder]:
     """All loads were run in this start."""
     if standing.starts and standing.starts_done >= standing.starts:
         why = f"all {standing.starts} starts are done" if standing.starts > 1 else "the start is done"
@@ -92,11 +92,11 @@ def _next_round(standing: Standing, divides: bool) -> tuple[Next, Standing]:
     return RunLoad(standing.loads[0]), standing
 
 
-def _anew(standing: Standing, which: Which) -> tuple[Next, Standing]:
+def _anew(standing: StandingOrder, which: Which) -> tuple[Next, StandingOrder]:
     return StartAnew(which), replace(standing, which=which)
 
 
-def _judged(standing: Standing, trial: Trial) -> Standing:
+def _judged(standing: StandingOrder, trial: Trial) -> StandingOrder:
     """The standing order after the load of a trial ended."""
     outcome = trial.outcome
     assert outcome is not None

@@ -1,7 +1,7 @@
 """What comes next on the stick, for whoever reads it from a metre away."""
 
 from tenaz.advice.alone import Next, RecordUnseen, RunLoad, StartAnew, TakeUpTrial, Wait
-from tenaz.core.parts.ladder import Ladder
+from tenaz.core.parts.isolation import Isolation
 
 
 def in_words(coming: Next) -> str:
@@ -19,7 +19,7 @@ def in_words(coming: Next) -> str:
             return f"nothing: {why}"
 
 
-def rung_in_words(rungs: Ladder) -> str:
+def rung_in_words(rungs: Isolation) -> str:
     """What to do for the next rung; at the end, what came of it."""
     if rungs.next is not None:
         return f"switch off, leave {rungs.next.words}, and start from the stick again"

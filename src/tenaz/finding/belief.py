@@ -12,13 +12,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from tenaz.finding.causes import NOTHING, Cause, Suspect
-from tenaz.finding.evidence import Evidence
-from tenaz.finding.grid import Grid, Known, Numbers
+from tenaz.finding.evidence import FaultEvidence
+from tenaz.finding.grid import Grid, KnownOfFaults, Numbers
 from tenaz.finding.learnt import Learnt, learnt
 from tenaz.finding.maps import map_in_words
 
 if TYPE_CHECKING:
-    from tenaz.finding.sightings import Sighting
+    from tenaz.finding.sightings import FaultSighting
 
 PRIOR = "before anything was known"
 
@@ -26,7 +26,7 @@ PRIOR = "before anything was known"
 class Belief:
     """Weights over causes and pairs; made anew from all that is known."""
 
-    def __init__(self, known: Known, table: Learnt | None = None) -> None:
+    def __init__(self, known: KnownOfFaults, table: Learnt | None = None) -> None:
         self.known, self.table = known, table or learnt()
         self.grid = Grid(known, self.table)
         self.causes = self.grid.causes
@@ -35,9 +35,9 @@ class Belief:
         first, second = by_cause[self.grid.first], by_cause[self.grid.second]
         self._of_parts = [(first == number) | (second == number) for number in range(len(self.parts))]
         log = self.grid.prior()
-        self.trail: list[tuple[Sighting | str, Numbers]] = [(PRIOR, self._odds(log))]
+        self.trail: list[tuple[FaultSighting | str, Numbers]] = [(PRIOR, self._odds(log))]
         """After each thing that is known, the logarithms of the odds of each part: what speaks for which."""
-        evidence = Evidence(self.grid)
+        evidence = FaultEvidence(self.grid)
         for what, term in evidence.terms():
             log = log + term
             self.trail.append((what, self._odds(log)))

@@ -24,7 +24,7 @@ MOSTLY_SURE, LEAST_BITS_AN_HOUR = 0.95, 0.3
 
 
 @dataclass(frozen=True, slots=True)
-class Verdict:
+class Diagnosis:
     """What may be done, with which part, how sure, and in words."""
 
     enough: Enough

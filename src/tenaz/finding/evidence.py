@@ -9,7 +9,7 @@ from tenaz.finding.causes import CauseKind
 from tenaz.finding.grid import Grid, Numbers
 from tenaz.finding.learnt import chance, strain_of
 from tenaz.finding.maps import side_likelihoods
-from tenaz.finding.sightings import WORTH_READING_S, Sighting, core_blamed, heat_key, print_key, sag_key
+from tenaz.finding.sightings import WORTH_READING_S, FaultSighting, core_blamed, heat_key, print_key, sag_key
 from tenaz.finding.symptoms import Symptom
 
 SEAT_FOLDS, SEAT_CHANCES = (-2.0, 0.0, 2.0), (0.25, 0.5, 0.25)
@@ -29,7 +29,7 @@ CLEAN_SCATTER, CLEANED_FOLDS, CLEANED_SCATTER = 0.08, -0.7, 0.35
 TOLD, SENSED, SIDES = "what was told", "what sensors told", "where values lay"
 
 
-class Evidence:
+class FaultEvidence:
     """Of all that is known, one thing after the other."""
 
     def __init__(self, grid: Grid) -> None:
@@ -37,7 +37,7 @@ class Evidence:
         self.by_map: Numbers = np.zeros((len(grid.first), 1))
         """Chances of maps from address to channel, by pair; once where values lay was looked at."""
 
-    def terms(self) -> Iterator[tuple[Sighting | str, Numbers]]:
+    def terms(self) -> Iterator[tuple[FaultSighting | str, Numbers]]:
         """Logarithms of likelihoods."""
         if self._known.symptoms:
             yield TOLD, self._told()[:, None, None]
@@ -65,7 +65,7 @@ class Evidence:
     def _sensed(self) -> Numbers:
         """By heat and by the supply's rail: once for each way that cooler and supply stood."""
         found, heats = np.zeros(len(self._grid.first)), len(self._table.looks("heat"))
-        before, supplies = dict[int, float](), dict[int, list[Sighting]]()
+        before, supplies = dict[int, float](), dict[int, list[FaultSighting]]()
         for one in self._known.sightings:
             if one.seconds < WORTH_READING_S:
                 continue
@@ -91,7 +91,7 @@ class Evidence:
         acts = self._grid.is_one([one.kind is CauseKind.COOLER for one in self._grid.causes])
         return np.asarray(np.where(acts, better, same))
 
-    def _by_part(self, kind: CauseKind, one: Sighting, table: str, key: str, keys: int) -> Numbers:
+    def _by_part(self, kind: CauseKind, one: FaultSighting, table: str, key: str, keys: int) -> Numbers:
         """Chance of a reading with one cause that changes it, and with all others."""
         usual = np.log(chance(getattr(self._table.kinds[CauseKind.NOTHING], table), key, keys))
         changed = np.log(chance(getattr(self._table.kinds[kind], table), key, keys))
@@ -100,7 +100,7 @@ class Evidence:
 
     # -- what trials showed ----------------------------------------
 
-    def _seen(self, one: Sighting) -> Numbers:
+    def _seen(self, one: FaultSighting) -> Numbers:
         """Logarithm of the likelihood of one trial, by (pair, severity, severity)."""
         if one.outcome is Outcome.NO_BOOT:
             return self._no_start(one)[:, None, None]
@@ -115,12 +115,12 @@ class Evidence:
         ]
         return np.asarray(unseen + np.logaddexp.reduce(np.array(ways), axis=0))
 
-    def _no_start(self, one: Sighting) -> Numbers:
+    def _no_start(self, one: FaultSighting) -> Numbers:
         """By a start that failed."""
         fails = [NO_START.get(cause.kind, OTHER_NO_START) * cause.acts_in(one.fitting) for cause in self._grid.causes]
         return np.asarray(np.log(self._grid.either(fails, OTHER_NO_START)))
 
-    def _under_load(self, one: Sighting, seat_folds: float) -> Numbers:
+    def _under_load(self, one: FaultSighting, seat_folds: float) -> Numbers:
         """The same of the load alone, with memory that is set too hard so many e-folds worse than it was."""
         at = one.clean_s
         expected, now = self._grid.hazards(one.fitting, one.ran, one.eased, at)
@@ -138,13 +138,13 @@ class Evidence:
         rate = rate + (now[self._grid.second] * looks[self._grid.second][:, None])[:, None, :]
         return np.asarray(log + np.log(rate + STRAY_PER_H * looks[-1]))
 
-    def _looks(self, one: Sighting) -> Numbers:
+    def _looks(self, one: FaultSighting) -> Numbers:
         """Chance that a failure of each cause ends so and leaves that; last: of a stray one."""
         return self._grid.chances_of(
             one.ran[0], one.outcome.value, print_key(one.wrong), core_blamed(one.wrong), one.fitting
         )
 
-    def _unseen(self, one: Sighting) -> Numbers:
+    def _unseen(self, one: FaultSighting) -> Numbers:
         """By the modules that the firmware saw at the start of the trial, and did not see."""
         found = np.zeros(len(self._grid.first))
         if len(one.fitting.fitted) < 2:
@@ -167,7 +167,7 @@ class Evidence:
         self.by_map = np.exp(by_map - np.logaddexp.reduce(by_map, axis=1, keepdims=True))
         return np.asarray(np.logaddexp.reduce(by_map, axis=1))
 
-    def _usual_rates(self, one: Sighting) -> Numbers:
+    def _usual_rates(self, one: FaultSighting) -> Numbers:
         return np.asarray(np.exp(self._grid.log_rates(one.fitting, one.ran, one.eased)).mean(axis=1))
 
 

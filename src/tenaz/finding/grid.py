@@ -11,7 +11,7 @@ from tenaz.core.parts.fitting import Fitting
 from tenaz.core.parts.works import PartState
 from tenaz.finding.causes import OF_CELLS, Cause, CauseKind, Suspect, causes_of
 from tenaz.finding.learnt import ENDS, SEVERITIES, KindTable, Learnt, chance, effective_h, rates, strain_of
-from tenaz.finding.sightings import Ran, Sighting
+from tenaz.finding.sightings import FaultSighting, Ran
 from tenaz.finding.symptoms import Symptom
 
 Numbers = NDArray[np.float64]
@@ -28,7 +28,7 @@ NEVER = -60.0
 
 
 @dataclass(frozen=True, slots=True)
-class Known:
+class KnownOfFaults:
     """What a judgement is made of: how the parts stood at first and after each piece of work, cores, what was told,
     what was seen, and what somebody who knows more wrote on a part.
     """
@@ -36,14 +36,14 @@ class Known:
     fittings: tuple[Fitting, ...]
     cores: int
     symptoms: tuple[Symptom, ...] = ()
-    sightings: tuple[Sighting, ...] = ()
+    sightings: tuple[FaultSighting, ...] = ()
     trusted: tuple[tuple[Suspect, PartState], ...] = ()
 
 
 class Grid:
     """Arrays by cause end with one for none: the second of a cause that is weighed alone."""
 
-    def __init__(self, known: Known, table: Learnt) -> None:
+    def __init__(self, known: KnownOfFaults, table: Learnt) -> None:
         self.known, self.table = known, table
         self.causes = causes_of(known.fittings, known.cores, table.prior)
         self.tables: list[KindTable] = [table.kinds[one.kind] for one in self.causes]

@@ -7,7 +7,7 @@ from tenaz.core.base.outcomes import Outcome
 from tenaz.core.rigs.rig import Rig
 from tenaz.finding.causes import CauseKind
 from tenaz.finding.learnt import learnt, strain_of
-from tenaz.finding.sightings import BARE_STEP, FAN_STEP, WORTH_READING_S, Sighting, sag_key, sag_v_per_w
+from tenaz.finding.sightings import BARE_STEP, FAN_STEP, WORTH_READING_S, FaultSighting, sag_key, sag_v_per_w
 
 TIMES_CLEAN = 1.6
 """A cooler that lets a processor get so much warmer for each watt than clean ones do is not clean."""
@@ -17,7 +17,7 @@ BETTER = 0.8
 """Cleaning took a fifth off the kelvins a watt: that was it."""
 
 
-def patterns(sightings: Sequence[Sighting], rig: Rig) -> tuple[str, ...]:
+def patterns(sightings: Sequence[FaultSighting], rig: Rig) -> tuple[str, ...]:
     """What stands out, in words; empty where nothing does."""
     warmed = [one for one in sightings if one.seconds >= WORTH_READING_S and one.sensed.k_per_w is not None]
     on_cores = [one for one in warmed if strain_of(one.ran[0].kind) == "cores" and "cores" not in one.eased]
@@ -46,7 +46,7 @@ def clean_k_per_w(fan: bool) -> float | None:
     return (steps[len(steps) // 2] + 0.5) * step if steps else None
 
 
-def _cooler(warmed: list[Sighting]) -> list[str]:
+def _cooler(warmed: list[FaultSighting]) -> list[str]:
     if not warmed:
         return []
     first, last = warmed[0], warmed[-1]
@@ -65,7 +65,7 @@ def _cooler(warmed: list[Sighting]) -> list[str]:
     ]
 
 
-def _sensor(warmed: list[Sighting]) -> list[str]:
+def _sensor(warmed: list[FaultSighting]) -> list[str]:
     low = next((one for one in warmed if (one.sensed.k_per_w or 1.0) < TOO_COOL_K_PER_W), None)
     if low is None:
         return []
@@ -75,8 +75,8 @@ def _sensor(warmed: list[Sighting]) -> list[str]:
     ]
 
 
-def _supply(sightings: Sequence[Sighting]) -> list[str]:
-    by_supply: dict[int, list[Sighting]] = {}
+def _supply(sightings: Sequence[FaultSighting]) -> list[str]:
+    by_supply: dict[int, list[FaultSighting]] = {}
     for one in sightings:
         by_supply.setdefault(one.fitting.supplies, []).append(one)
     found = []

@@ -5,10 +5,10 @@ from itertools import groupby
 
 from tenaz.core.parts.fitting import Fitting
 from tenaz.finding.causes import Part, Suspect
-from tenaz.finding.sightings import Sighting
+from tenaz.finding.sightings import FaultSighting
 
 
-def history(suspect: Suspect, sightings: Sequence[Sighting]) -> str:
+def history(suspect: Suspect, sightings: Sequence[FaultSighting]) -> str:
     """Like ``B1 in trials 1 to 17 (2 failed), aside in 18, B1 alone in 20 (1 failed)``; empty where there is none."""
     told = []
     for where, ones in groupby(sightings, key=lambda one: _where(suspect, one.fitting)):

@@ -15,7 +15,7 @@ from tenaz.core.loads.plan import MismatchKind
 from tenaz.core.parts.fitting import channel_of
 from tenaz.finding.causes import Cause
 from tenaz.finding.grid import Numbers
-from tenaz.finding.sightings import LINE_BYTES, Sighting
+from tenaz.finding.sightings import LINE_BYTES, FaultSighting
 
 BITS = range(6, 14)
 NO_MAP = 0.4
@@ -32,7 +32,7 @@ def side(address: int, bit: int, hashed: bool) -> int:
     return (address >> bit).bit_count() & 1 if hashed else address >> bit & 1
 
 
-def addresses_of(one: Sighting) -> list[int]:
+def addresses_of(one: FaultSighting) -> list[int]:
     """Physical addresses of wrong values, one a line; none where the system does not tell."""
     found = [
         wrong.physical // LINE_BYTES * LINE_BYTES
@@ -46,8 +46,8 @@ def side_likelihoods(
     causes: Sequence[Cause],
     first: NDArray[np.int64],
     second: NDArray[np.int64],
-    sightings: Sequence[Sighting],
-    usual_rates: Callable[[Sighting], Numbers],
+    sightings: Sequence[FaultSighting],
+    usual_rates: Callable[[FaultSighting], Numbers],
 ) -> Numbers:
     """Logarithm of the likelihood of where wrong values lay, by pair of causes and map (the first: no map); of two
     causes by their share in failures.

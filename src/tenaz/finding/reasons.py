@@ -6,7 +6,7 @@ from tenaz.core.base.amounts import show_duration
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import Suspect
 from tenaz.finding.evidence import SENSED, TOLD
-from tenaz.finding.sightings import Sighting, heat_key, print_key, sag_key
+from tenaz.finding.sightings import FaultSighting, heat_key, print_key, sag_key
 
 WORTH_TELLING = 0.25
 """A shift of the odds, as a natural logarithm, below which nothing was said."""
@@ -38,9 +38,9 @@ def reasons(belief: Belief, suspect: Suspect, most: int = 3) -> tuple[Reason, ..
     return tuple(sorted(worth, key=lambda one: -abs(one.folds))[:most])
 
 
-def in_words(what: Sighting | str, belief: Belief) -> str:
+def in_words(what: FaultSighting | str, belief: Belief) -> str:
     """A thing that is known, in a line."""
-    if isinstance(what, Sighting):
+    if isinstance(what, FaultSighting):
         return sighting_in_words(what)
     if what == TOLD:
         return f"told: {', '.join(one.value for one in belief.known.symptoms)}"
@@ -52,7 +52,7 @@ def in_words(what: Sighting | str, belief: Belief) -> str:
     return "where wrong values lay, by channel"
 
 
-def sighting_in_words(one: Sighting) -> str:
+def sighting_in_words(one: FaultSighting) -> str:
     """A trial, like ``trial 4: copy 15 min, B2 alone, erred after 4 min: wrong on the way, one lane, far apart``."""
     loads = " beside ".join(ran.kind.value for ran in one.ran)
     where = "" if len(one.fitting.fitted) > 1 else f", {one.fitting.fitted[0].slot} alone" if one.fitting.fitted else ""

@@ -39,7 +39,7 @@ class Sensed:
 
 
 @dataclass(frozen=True, slots=True)
-class Sighting:
+class FaultSighting:
     """One trial. ``eased`` names the domains whose clocks were cut (``memory``, ``cores``); ``failed_after_s`` is None
     where it did not fail; ``unseen`` are slots whose module was not seen. ``number`` is the trial's.
     """

@@ -3,16 +3,16 @@
 from tenaz.core.base.amounts import show_chance
 from tenaz.finding.belief import Belief
 from tenaz.finding.causes import NOTHING, CauseKind, Part, Suspect
-from tenaz.finding.enough import NOTHING_SURE, SURE, Enough, Verdict
+from tenaz.finding.enough import NOTHING_SURE, SURE, Diagnosis, Enough
 
 
-def verdict(belief: Belief) -> Verdict:
+def verdict(belief: Belief) -> Diagnosis:
     """Of the likeliest suspect."""
     suspect, sure = belief.suspects[0]
     if suspect == NOTHING:
         enough = Enough.HAND_BACK if sure >= NOTHING_SURE else Enough.GO_ON
         words = "nothing of what is looked at is at fault" if enough is Enough.HAND_BACK else "not sure enough yet"
-        return Verdict(enough, suspect, sure, f"{words} ({show_chance(sure)})")
+        return Diagnosis(enough, suspect, sure, f"{words} ({show_chance(sure)})")
     enough = next(
         (one for one in (Enough.CLAIM, Enough.REPLACE, Enough.WORK_AROUND) if sure >= SURE[one]), Enough.GO_ON
     )
@@ -23,7 +23,7 @@ def verdict(belief: Belief) -> Verdict:
     elif enough is Enough.CLAIM and suspect.part not in CLAIMED:
         enough = Enough.REPLACE
     about = belief.kinds_of(suspect)[0][0].kind
-    return Verdict(enough, suspect, sure, _words(enough, suspect, about, sure))
+    return Diagnosis(enough, suspect, sure, _words(enough, suspect, about, sure))
 
 
 CLAIMED = (Part.MODULE, Part.SUPPLY, Part.BOARD, Part.SLOT, Part.CHANNEL)

@@ -8,7 +8,7 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.loads.plan import CacheLevel, LoadKind, LoadPlan, Strains, show_bytes
 from tenaz.core.machine.physical_memory import Spans
 from tenaz.loads.budget import BESIDE_OTHERS, Spared, worker_cores
-from tenaz.loads.division import Ground, divided
+from tenaz.loads.division import WorkerMemory, divided
 from tenaz.loads.march import named_march, parse_march
 from tenaz.loads.spec import Part, Spec
 
@@ -90,7 +90,7 @@ def _crew(plan: LoadPlan, cores: tuple[int, ...], around: Surroundings, first: i
     workers = 1 if plan.kind.declared.one_worker else plan.workers
     on = worker_cores(workers, cores)
     size, size_to = 0, 0
-    ground: tuple[Ground, ...] = ()
+    ground: tuple[WorkerMemory, ...] = ()
     if plan.kind.strains is Strains.MEMORY:
         share = plan.share
         if plan.size_bytes is not None:
@@ -106,7 +106,7 @@ def _crew(plan: LoadPlan, cores: tuple[int, ...], around: Surroundings, first: i
         size = _cache_bytes(level, around)
         size_to = _cache_bytes(plan.level_to, around) if plan.level_to else 0
     plans = [replace(plan, laps=laps) for laps in _laps_each(plan, len(on))]
-    ground = ground or (Ground(size),) * len(on)
+    ground = ground or (WorkerMemory(size),) * len(on)
     return tuple(
         Spec(plans[place], first + place, core, mine.size, size_to, place, len(on), epoch_s, mine.parts)
         for place, (core, mine) in enumerate(zip(on, ground, strict=True))

@@ -12,7 +12,7 @@ UNIT = 2 * 1024 * 1024
 
 
 @dataclass(frozen=True, slots=True)
-class Ground:
+class WorkerMemory:
     """What one worker gets: a block of so many bytes, its first ``parts`` in ranges kept free."""
 
     size: int
@@ -21,7 +21,7 @@ class Ground:
 
 def divided(
     share: float, workers: int, total_bytes: int, available_bytes: int, spared: Spared, kept_free: Sequence[Part]
-) -> tuple[Ground, ...]:
+) -> tuple[WorkerMemory, ...]:
     """What each worker gets of a share of all memory (ranges kept free belong to it, and are taken first).
 
     Raises:
@@ -29,7 +29,7 @@ def divided(
     """
     if not kept_free:
         each = bytes_per_worker(share, workers, total_bytes, available_bytes, spared)
-        return (Ground(each),) * workers
+        return (WorkerMemory(each),) * workers
     if not 0 < share <= ALL:
         raise Refused(f"share {share:.0%} is not a part of memory; give more than 0% and at most 100%.")
     kept_bytes = sum(part.size for part in kept_free)
@@ -49,7 +49,7 @@ def divided(
         size = (ranged + own) // CHUNK_BYTES * CHUNK_BYTES
         if size < ranged:
             size += CHUNK_BYTES
-        found.append(Ground(size, parts))
+        found.append(WorkerMemory(size, parts))
     return tuple(found)
 
 

@@ -8,7 +8,7 @@ from tenaz.core.base.plain_text import plain
 from tenaz.core.loads.goldens import Result, disagreeing
 from tenaz.core.loads.plan import Mismatch, MismatchKind
 from tenaz.core.machine.physical_memory import Span
-from tenaz.loads.workers import MOST_LISTENED_S, SILENCE_S, Finding, Worker, death, silence
+from tenaz.loads.workers import MOST_LISTENED_S, SILENCE_S, Worker, WorkerFate, death, silence
 
 
 class Heard:
@@ -92,11 +92,13 @@ class Heard:
     def unanswered(self, worker: Worker, waited_s: float) -> None:
         """A worker that was asked to end, and has not told what it had come to."""
         if waited_s > SILENCE_S:
-            self._find(Finding(died=f"{worker.name} speaks, and did not end within {waited_s:.0f} s of being asked to"))
+            self._find(
+                WorkerFate(died=f"{worker.name} speaks, and did not end within {waited_s:.0f} s of being asked to")
+            )
         else:
-            self._find(Finding(void=f"{worker.name} had no last word: what it did until then is not known"))
+            self._find(WorkerFate(void=f"{worker.name} had no last word: what it did until then is not known"))
 
-    def _find(self, found: Finding) -> None:
+    def _find(self, found: WorkerFate) -> None:
         self.died, self.void = self.died or found.died, self.void or found.void
 
     def _come_to(self, worker: Worker, said: dict[str, Any]) -> None:
@@ -138,9 +140,9 @@ class Heard:
             self._wrong(who, Mismatch(who.spec.worker, at_s, 1, 0, expected, read, read, kind_of, where))
 
 
-def _too_soon(worker: Worker) -> Finding:
+def _too_soon(worker: Worker) -> WorkerFate:
     """What it means that a worker ends: nothing when it was asked to, has done its laps, or found something."""
     plan, lane = worker.spec.plan, worker.lane
     if worker.told_stop or lane.errors or (plan.laps is not None and lane.laps >= plan.laps):
-        return Finding()
-    return Finding(died=f"{worker.name} ended by itself, before it was asked to")
+        return WorkerFate()
+    return WorkerFate(died=f"{worker.name} ended by itself, before it was asked to")

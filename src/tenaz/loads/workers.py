@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 from typing import IO
 
 from tenaz.core.base.plain_text import plain_lines
-from tenaz.core.loads.plan import LaneProgress
+from tenaz.core.loads.plan import WorkerProgress
 from tenaz.core.machine.physical_memory import Spans
 from tenaz.loads.processes import cpu_time_s, state_of, worker_environment
 from tenaz.loads.spec import Spec
@@ -52,7 +52,7 @@ class Worker:
     spec: Spec
     process: "subprocess.Popen[bytes]"
     stderr: IO[str]
-    lane: LaneProgress
+    lane: WorkerProgress
     ready: bool = False
     done: bool = False
     prepared: float = 0.0
@@ -96,7 +96,7 @@ class Worker:
 
 
 @dataclass(frozen=True, slots=True)
-class Finding:
+class WorkerFate:
     """What a silence or a death comes to: ``died`` is a finding about the rig, ``void`` says nothing about it."""
 
     died: str = ""
@@ -123,37 +123,37 @@ def spawn(spec: Spec, files: contextlib.ExitStack) -> Worker:
         bufsize=0,
         env=worker_environment(os.environ),
     )
-    lane = LaneProgress(spec.worker, spec.core, kind=spec.plan.kind)
+    lane = WorkerProgress(spec.worker, spec.core, kind=spec.plan.kind)
     return Worker(spec, process, stderr, lane)
 
 
-def silence(worker: Worker) -> Finding:
+def silence(worker: Worker) -> WorkerFate:
     """What it means that a worker has not been heard: hung when it had its core meanwhile, or sleeps; void when it was
     kept from its core.
     """
     silent_s, who = worker.silent_s, worker.name
     if not worker.spoken:
         if silent_s <= STARTING_S:
-            return Finding()
-        return Finding(void=f"{who} has not begun within {STARTING_S / 60:.0f} minutes; that is no finding")
+            return WorkerFate()
+        return WorkerFate(void=f"{who} has not begun within {STARTING_S / 60:.0f} minutes; that is no finding")
     if silent_s <= SILENCE_S:
-        return Finding()
+        return WorkerFate()
     worked_s, state = cpu_time_s(worker.process.pid) - worker.cpu_s, state_of(worker.process.pid)
     if worked_s >= STARVED_SHARE * silent_s:
         # One that had its core for a part of the time may take that much longer.
         hung = worked_s >= NEARLY_ALL * SILENCE_S
         told = f"{who} has been silent for {silent_s:.0f} s, and was not waiting for its core"
-        return Finding(died=told if hung else "")
+        return WorkerFate(died=told if hung else "")
     if state == "sleeping":
-        return Finding(died=f"{who} has been silent for {silent_s:.0f} s, asleep where there was work to do")
+        return WorkerFate(died=f"{who} has been silent for {silent_s:.0f} s, asleep where there was work to do")
     kept = f"is {state}" if state in KEPT_WAITING else "other programs had the rest"
-    return Finding(
+    return WorkerFate(
         void=f"{who} got {worked_s:.1f} s of its core in {silent_s:.0f} s, {kept}: it could not work, and that says "
         f"nothing about the rig"
     )
 
 
-def death(worker: Worker) -> Finding:
+def death(worker: Worker) -> WorkerFate:
     """What the end of a worker's process comes to."""
     status = worker.process.returncode
     worker.stderr.seek(0)
@@ -162,16 +162,16 @@ def death(worker: Worker) -> Finding:
     said = f": {last_words[0]}" if last_words else ""
     who = worker.name
     if -status in FROM_OUTSIDE:
-        return Finding(
+        return WorkerFate(
             void=f"{who} was killed from outside ({how}), by somebody or by the system when memory ran out; that says "
             f"nothing about the rig"
         )
     begun = worker.lane.laps > 0 or worker.lane.errors > 0
     if not begun and status == -signal.SIGILL:
-        return Finding(
+        return WorkerFate(
             void=f"{who} met an instruction that this processor does not have (SIGILL) before it had done anything: a "
             f"library here was built for later ones, and that says nothing about the rig"
         )
     if not begun and status > 0 and "Error" in said:
-        return Finding(void=f"{who} could not begin{said}; that says nothing about the rig")
-    return Finding(died=f"{who} died with {how}{said}")
+        return WorkerFate(void=f"{who} could not begin{said}; that says nothing about the rig")
+    return WorkerFate(died=f"{who} died with {how}{said}")

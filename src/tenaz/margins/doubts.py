@@ -11,7 +11,7 @@ from tenaz.margins.edge import REPEATED_H, was_stray
 from tenaz.margins.posterior import Posterior
 from tenaz.margins.priors import EdgePrior
 from tenaz.margins.samples import Samples, samples_of
-from tenaz.margins.sightings import Sighting
+from tenaz.margins.sightings import EdgeSighting
 
 SAMPLES = 200
 RARELY = 0.02
@@ -32,7 +32,7 @@ class Misfit:
     failed: bool
 
 
-def misfits(posterior: Posterior, kind: LoadKind, seen: Sequence[Sighting]) -> list[Misfit]:
+def misfits(posterior: Posterior, kind: LoadKind, seen: Sequence[EdgeSighting]) -> list[Misfit]:
     """Sightings whose outcome had hardly a chance, and that nobody has repeated."""
     samples = samples_of(posterior, kind, 0.0, SAMPLES)
     newest = {one.strain: place for place, one in enumerate(seen)}
@@ -47,18 +47,18 @@ def misfits(posterior: Posterior, kind: LoadKind, seen: Sequence[Sighting]) -> l
     return found
 
 
-def _chance(posterior: Posterior, samples: Samples, one: Sighting) -> float:
+def _chance(posterior: Posterior, samples: Samples, one: EdgeSighting) -> float:
     """How likely what came was: a failure as early as it came, or a pass as long as it held."""
-    at = np.array([one.strain / posterior.lattice.width])
+    at = np.array([one.strain / posterior.parameter_grid.width])
     beyond = at[0] >= samples.wall
-    up = np.where(beyond, posterior.lattice.lucky_start, 1.0 - posterior.lattice.stray_start)
+    up = np.where(beyond, posterior.parameter_grid.lucky_start, 1.0 - posterior.parameter_grid.stray_start)
     if not one.up:
         return float(np.mean(1.0 - up))
     survives = np.exp(-samples.rates(at)[:, 0] * max(one.clean_h, one.failed_by_h or 0.0))
     return float(np.mean(up * ((1.0 - survives) if one.failed else survives)))
 
 
-def drift_folds(posterior: Posterior, kind: LoadKind, seen: Sequence[Sighting]) -> float:
+def drift_folds(posterior: Posterior, kind: LoadKind, seen: Sequence[EdgeSighting]) -> float:
     """By how many e-folds failures came sooner in the later half of the trials than in the earlier, each against what
     was expected of it, in standard errors; 0 where there are too few.
     """
@@ -66,7 +66,7 @@ def drift_folds(posterior: Posterior, kind: LoadKind, seen: Sequence[Sighting]) 
     failures = [one for one in seen if one.up and one.failed_by_h]
     if len(failures) < 2 * HALVES:
         return 0.0
-    at = np.array([one.strain for one in failures]) / posterior.lattice.width
+    at = np.array([one.strain for one in failures]) / posterior.parameter_grid.width
     expected = samples.log_rates(at).mean(axis=0)
     sooner = -np.log([one.failed_by_h or 1.0 for one in failures]) - expected
     half = len(failures) // 2
@@ -75,10 +75,10 @@ def drift_folds(posterior: Posterior, kind: LoadKind, seen: Sequence[Sighting]) 
     return float((late.mean() - early.mean()) / max(error, 1e-6))
 
 
-def doubts_of(posterior: Posterior, prior: EdgePrior, kind: LoadKind, seen: Sequence[Sighting]) -> tuple[str, ...]:
+def doubts_of(posterior: Posterior, prior: EdgePrior, kind: LoadKind, seen: Sequence[EdgeSighting]) -> tuple[str, ...]:
     """All of them, in words."""
     knob, said = posterior.knob, list[str]()
-    strand, settled = posterior.strands.get(kind), was_stray(posterior, kind)
+    strand, settled = posterior.series.get(kind), was_stray(posterior, kind)
     for one in misfits(posterior, kind, seen):
         if settled and strand is not None and one.failed and one.strain == strand.failed:
             continue
@@ -95,8 +95,11 @@ def doubts_of(posterior: Posterior, prior: EdgePrior, kind: LoadKind, seen: Sequ
         way = "sooner" if shift > 0 else "later"
         said.append(f"failures come {way} than they did at first: the rig drifts; go back to a value tried early")
     weights = posterior.weights(kind).sum(axis=(0, 2))
-    cell = prior.units_a_step(knob) * posterior.lattice.width
-    flat, steep = posterior.lattice.slope * cell > prior.slope.high, posterior.lattice.slope * cell < prior.slope.low
+    cell = prior.units_a_step(knob) * posterior.parameter_grid.width
+    flat, steep = (
+        posterior.parameter_grid.slope * cell > prior.slope.high,
+        posterior.parameter_grid.slope * cell < prior.slope.low,
+    )
     for outside, word in ((flat, "slower"), (steep, "faster")):
         if weights[outside].sum() > MOSTLY:
             said.append(f"failures grow {word} along {knob.label} than is usual: the interval may be off, repeat more")

@@ -19,7 +19,7 @@ from tenaz.core.knobs.knob import Knob
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.margins.edge import edge_chances
 from tenaz.margins.hazard import Numbers
-from tenaz.margins.lattice import EDGE_CELLS_A_STEP, Lattice, lattice_for
+from tenaz.margins.parameter_grid import EDGE_CELLS_A_STEP, ParameterGrid, lattice_for
 from tenaz.margins.posterior import Posterior, prior_only
 from tenaz.margins.priors import EdgePrior
 
@@ -61,7 +61,7 @@ class Moved:
 
 def moved_between(then: Posterior, now: Posterior, kind: LoadKind, tolerance: Tolerance, prior: EdgePrior) -> Moved:
     """The move of the edge under one kind of load from one time to another."""
-    cell = then.lattice.width / EDGE_CELLS_A_STEP
+    cell = then.parameter_grid.width / EDGE_CELLS_A_STEP
     warmer_k = None if then.usual_c is None or now.usual_c is None else now.usual_c - then.usual_c
     weather, spread = _weather(then, kind, prior, warmer_k or 0.0)
     told = [edge_chances(one, kind, tolerance, usual_tail=True) for one in (then, now, prior_only(prior, then.knob))]
@@ -142,24 +142,24 @@ def _weather(then: Posterior, kind: LoadKind, prior: EdgePrior, warmer_k: float)
     """Steps by which warmth moves an edge, and their standard deviation."""
     if not warmer_k:
         return 0.0, 0.0
-    weights, lattice = then.weights(kind), then.lattice
-    slope = lattice.slope * lattice.width
+    weights, parameter_grid = then.weights(kind), then.parameter_grid
+    slope = parameter_grid.slope * parameter_grid.width
     by_slope = weights.sum(axis=(0, 2))
     mean, square = float(by_slope @ slope), float(by_slope @ slope**2)
-    warmth, warmth_square = _warmth(then.knob, prior, lattice, weights)
+    warmth, warmth_square = _warmth(then.knob, prior, parameter_grid, weights)
     product = -mean * warmth * warmer_k
     return product, float(np.sqrt(max(0.0, square * warmth_square - (mean * warmth) ** 2))) * abs(warmer_k)
 
 
-def _warmth(knob: Knob, prior: EdgePrior, lattice: Lattice, weights: Numbers) -> tuple[float, float]:
+def _warmth(knob: Knob, prior: EdgePrior, parameter_grid: ParameterGrid, weights: Numbers) -> tuple[float, float]:
     """E-folds a kelvin, and their mean square: as learnt, where it was measured over a span; else as is usual."""
-    if len(set(lattice.warmth_per_k.tolist())) < 2:
+    if len(set(parameter_grid.warmth_per_k.tolist())) < 2:
         whole = lattice_for(prior, knob, measured_warmth=True)
         usual = np.exp(whole.log_prior).sum(axis=0)
         usual = usual / usual.sum()
         return float(usual @ whole.warmth_per_k), float(usual @ whole.warmth_per_k**2)
     share = weights.sum(axis=(0, 1))
-    return float(share @ lattice.warmth_per_k), float(share @ lattice.warmth_per_k**2)
+    return float(share @ parameter_grid.warmth_per_k), float(share @ parameter_grid.warmth_per_k**2)
 
 
 def _blurred(chances: Numbers, cells: float) -> Numbers:

@@ -10,7 +10,7 @@ from tenaz.core.evidence.edge import EdgeEstimate
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.margins.hazard import Numbers, log_tolerated
-from tenaz.margins.lattice import EDGE_CELLS_A_STEP
+from tenaz.margins.parameter_grid import EDGE_CELLS_A_STEP
 from tenaz.margins.posterior import STRAY_PER_H, Posterior, prior_only
 from tenaz.margins.priors import EdgePrior
 from tenaz.margins.samples import samples_of
@@ -21,22 +21,22 @@ INTERVAL = 0.95
 def edge_chances(
     posterior: Posterior, kind: LoadKind, tolerance: Tolerance, usual_tail: bool = False
 ) -> tuple[int, Numbers]:
-    """The chance of the edge lying in each fine cell (:data:`EDGE_CELLS_A_STEP` a lattice cell), and the first one's
+    """The chance of the edge lying in each fine cell (:data:`EDGE_CELLS_A_STEP` a cell of the grid), and the first one's
     place. A value that failed lies outside the edge, as far as that was its own doing (:func:`blame`): a failure that
     many clean hours at harder values speak against leaves both possible. With ``usual_tail`` as if only the prior's
     first tail were so.
     """
-    lattice, weights = posterior.lattice, posterior.weights(kind)
-    first, place = lattice.edge_cells(log_tolerated(tolerance.failures, tolerance.hours))
+    parameter_grid, weights = posterior.parameter_grid, posterior.weights(kind)
+    first, place = parameter_grid.edge_cells(log_tolerated(tolerance.failures, tolerance.hours))
     if usual_tail:
-        weights = weights * (lattice.curvature == lattice.curvature[0])
+        weights = weights * (parameter_grid.curvature == parameter_grid.curvature[0])
     chances: Numbers = np.bincount(place, weights=(weights / weights.sum()).ravel()).astype(np.float64)
-    strand = posterior.strands.get(kind)
+    strand = posterior.series.get(kind)
     if strand is not None and strand.failed is not None:
         its_own = blame(posterior, kind)
-        chances = its_own * _below(chances, first, strand.failed, lattice.width) + (1.0 - its_own) * chances
+        chances = its_own * _below(chances, first, strand.failed, parameter_grid.width) + (1.0 - its_own) * chances
     if posterior.stopped_at is not None:
-        chances = _below(chances, first, posterior.stopped_at, lattice.width)
+        chances = _below(chances, first, posterior.stopped_at, parameter_grid.width)
     return first, chances
 
 
@@ -53,7 +53,7 @@ BEYOND_DOUBT, REPEATED_H = 0.1, 2.0
 
 def was_stray(posterior: Posterior, kind: LoadKind) -> bool:
     """Whether the easiest failure under a load is not held against its value any more."""
-    strand = posterior.strands.get(kind)
+    strand = posterior.series.get(kind)
     return strand is not None and strand.held_since_h >= REPEATED_H and blame(posterior, kind) < BEYOND_DOUBT
 
 
@@ -61,11 +61,11 @@ def blame(posterior: Posterior, kind: LoadKind) -> float:
     """How likely the easiest failure under a load was the doing of its value, and no stray one: its rate there by all
     that was seen, against that of strays. What failed twice at one value is none.
     """
-    strand = posterior.strands.get(kind)
+    strand = posterior.series.get(kind)
     if strand is None or strand.failed is None or not strand.failed_once:
         return 1.0
     samples = samples_of(posterior, kind, 0.0, BLAME_SAMPLES)
-    at = np.array([strand.failed / posterior.lattice.width])
+    at = np.array([strand.failed / posterior.parameter_grid.width])
     rates = samples.rates(at)[:, 0]
     return float(np.mean(rates / (rates + STRAY_PER_H)))
 
@@ -74,7 +74,7 @@ BLAME_SAMPLES = 200
 
 
 def hardest_of_all(chances: Sequence[tuple[int, Numbers]]) -> tuple[int, Numbers]:
-    """The edge of several strands together: the lowest of theirs, as if each knew nothing of the others."""
+    """The edge of several series together: the lowest of theirs, as if each knew nothing of the others."""
     if len(chances) == 1:
         return chances[0]
     first = min(begin for begin, _ in chances)
@@ -100,19 +100,19 @@ def edge_of(
     """
     first, fine = hardest_of_all([edge_chances(posterior, kind, tolerance) for kind in kinds])
     begin, usual = hardest_of_all([edge_chances(posterior, kind, tolerance, usual_tail=True) for kind in kinds])
-    lattice = posterior.lattice
+    parameter_grid = posterior.parameter_grid
     place, chance = _whole_cells(first, fine)
     low, median, high = _bounds(usual)
-    cell = lattice.width / EDGE_CELLS_A_STEP
-    past = (lattice.highest / lattice.width + 1.0) * EDGE_CELLS_A_STEP - first
+    cell = parameter_grid.width / EDGE_CELLS_A_STEP
+    past = (parameter_grid.highest / parameter_grid.width + 1.0) * EDGE_CELLS_A_STEP - first
     return EdgeEstimate(
         low=(begin + low) * cell,
         median=(begin + median) * cell,
         high=(begin + high) * cell,
         confidence=INTERVAL,
-        first=place * lattice.width,
+        first=place * parameter_grid.width,
         chance=tuple(chance.tolist()),
-        width=lattice.width,
+        width=parameter_grid.width,
         before=_before(before, posterior.knob, tolerance, place, chance.size) if before else (),
         tolerance=tolerance,
         beyond=float(fine[max(0, int(np.ceil(past))) :].sum()),

@@ -14,7 +14,7 @@ from tenaz.margins.edge import edge_of, was_stray
 from tenaz.margins.posterior import Posterior, posterior_of
 from tenaz.margins.priors import EdgePrior, prior_for
 from tenaz.margins.rates import RateEstimate, rates_along
-from tenaz.margins.sightings import Sighting, sighting_of, sightings_of
+from tenaz.margins.sightings import EdgeSighting, sighting_of, sightings_of
 
 
 @dataclass(frozen=True)
@@ -33,7 +33,7 @@ class Judgement:
     edge: EdgeEstimate
     stand: int | None
     kinds: tuple[LoadKind, ...]
-    seen: tuple[Sighting, ...]
+    seen: tuple[EdgeSighting, ...]
     places: tuple[int, ...] = ()
     """Of each sighting, its place among the trials that were judged; some say nothing, and have none."""
 
@@ -110,12 +110,12 @@ def judged_kinds(
     purpose asks for and that held at a harder value than these would advise. What was tried at that value alone says
     too little of it: whoever stands there is told so.
     """
-    strands = posterior.strands
-    found = (own, *(kind for kind, strand in strands.items() if kind is not own and strand.failed is not None))
+    series = posterior.series
+    found = (own, *(kind for kind, strand in series.items() if kind is not own and strand.failed is not None))
     held = {
         kind: at
         for kind, _ in purpose.hours_asked
-        if kind in strands and kind not in found and (at := strands[kind].held) is not None
+        if kind in series and kind not in found and (at := series[kind].held) is not None
     }
     if not held:
         return found
@@ -135,7 +135,7 @@ def to_stand_at(
     ends = knob.ends
     found = min(edge.hardest(purpose.tolerance.confidence), ends[1] if limit is None else limit)
     found = found if stock is None else max(found, stock)
-    blamed = (strand.failed for kind, strand in posterior.strands.items() if not was_stray(posterior, kind))
+    blamed = (strand.failed for kind, strand in posterior.series.items() if not was_stray(posterior, kind))
     for failed in (*blamed, posterior.stopped_at):
         if failed is not None:
             found = min(found, int(failed) - 1 - purpose.guard_band_steps)

@@ -53,11 +53,11 @@ def prospects(
 ) -> list[Prospect]:
     """What trials of each duration at each strain would teach and cost."""
     samples = samples_of(posterior, kind, log_tolerated(tolerance.failures, tolerance.hours), SAMPLES)
-    lattice = posterior.lattice
-    at = np.array(strains, dtype=float) / lattice.width
+    parameter_grid = posterior.parameter_grid
+    at = np.array(strains, dtype=float) / parameter_grid.width
     beyond = at[None, :] >= samples.wall[:, None]
     # A lucky start beyond the wall would teach much, and nobody can count on one: none is reckoned with.
-    down = np.where(beyond, 1.0, lattice.stray_start)
+    down = np.where(beyond, 1.0, parameter_grid.stray_start)
     rates = samples.rates(at)
     ends = _ends(tuple(hours))
     survive = np.exp(-rates[:, :, None] * ends)
@@ -72,7 +72,7 @@ def prospects(
     for one in hours:
         n = int(np.searchsorted(ends, one)) + 1
         outcomes = np.concatenate([starts_not[:, :, None], failing[:, :, :n], survives[:, :, n - 1 : n]], axis=2)
-        found += _prospects(outcomes, float(edge.std()), strains, ends[:n], tolerance, costs, lattice.width)
+        found += _prospects(outcomes, float(edge.std()), strains, ends[:n], tolerance, costs, parameter_grid.width)
     return found
 
 
@@ -141,11 +141,11 @@ def rises(
     likely; the value that could be advised then is that which all but the purpose's doubt of them lie above.
     """
     samples = samples_of(posterior, kind, log_tolerated(tolerance.failures, tolerance.hours), SAMPLES)
-    lattice, doubt = posterior.lattice, 1.0 - tolerance.confidence
+    parameter_grid, doubt = posterior.parameter_grid, 1.0 - tolerance.confidence
     order = np.argsort(samples.edge, kind="stable")
     edge = samples.edge[order]
-    at = np.array(strains, dtype=float) / lattice.width
-    down = np.where(at[None, :] >= samples.wall[order, None], 1.0, lattice.stray_start)
+    at = np.array(strains, dtype=float) / parameter_grid.width
+    down = np.where(at[None, :] >= samples.wall[order, None], 1.0, parameter_grid.stray_start)
     rates = samples.rates(at)[order]
     ends = _ends(tuple(hours))
     survive = (1.0 - down)[:, :, None] * np.exp(-rates[:, :, None] * ends)
@@ -162,7 +162,7 @@ def rises(
     for one in hours:
         n = int(np.searchsorted(ends, one)) + 1
         fails, holds = slice(1, 1 + n), 1 + ends.size + n - 1
-        steps = (gain[:, 0] + gain[:, fails].sum(axis=1) + gain[:, holds]) * lattice.width
+        steps = (gain[:, 0] + gain[:, fails].sum(axis=1) + gain[:, holds]) * parameter_grid.width
         cost = _cost_h(chance[:, 0], chance[:, fails], chance[:, holds], ends[:n], costs)
         rows = np.stack([steps, cost, chance[:, 0], chance[:, fails].sum(axis=1)], axis=1).tolist()
         found += [Rise(strain, one, *row) for strain, row in zip(strains, rows, strict=True)]

@@ -26,6 +26,6 @@ class RateEstimate:
 def rates_along(posterior: Posterior, kind: LoadKind, strains: Sequence[int]) -> tuple[RateEstimate, ...]:
     """The rate at each strain, at the temperature that is usual there."""
     samples = samples_of(posterior, kind, 0.0, SAMPLES)
-    rates = np.exp(np.clip(samples.log_rates(np.array(strains) / posterior.lattice.width), -60.0, 60.0))
+    rates = np.exp(np.clip(samples.log_rates(np.array(strains) / posterior.parameter_grid.width), -60.0, 60.0))
     bounds = np.quantile(rates, [(1 - INTERVAL) / 2, 0.5, (1 + INTERVAL) / 2], axis=0)
     return tuple(RateEstimate(one, *(float(x) for x in bounds[:, k])) for k, one in enumerate(strains))

@@ -15,7 +15,7 @@ MOST_FOLDS = 50.0
 
 @dataclass(frozen=True)
 class Samples:
-    """Each of the same weight; lengths in lattice cells."""
+    """Each of the same weight; lengths in cells of the parameter grid."""
 
     x_star: Numbers
     slope: Numbers
@@ -47,11 +47,11 @@ def samples_of(posterior: Posterior, kind: LoadKind, log_tolerated: float, count
 
 def _drawn(posterior: Posterior, kind: LoadKind, count: int) -> Samples:
     """Without their edges, which depend on what is tolerated."""
-    lattice = posterior.lattice
+    parameter_grid = posterior.parameter_grid
     known = np.cumsum(posterior.weights(kind).ravel())
     at = np.searchsorted(known, (np.arange(count) + 0.5) / count * known[-1])
-    x, s, m = np.unravel_index(np.minimum(at, known.size - 1), lattice.shape)
-    x_star, slope = lattice.x_star[x], lattice.slope[s]
+    x, s, m = np.unravel_index(np.minimum(at, known.size - 1), parameter_grid.shape)
+    x_star, slope = parameter_grid.x_star[x], parameter_grid.slope[s]
     parts: Numbers = (np.arange(count, dtype=np.float64) * GOLDEN) % 1.0
-    walls = lattice.sampled_walls(posterior.log_wall_for(kind), x_star, slope, parts)
-    return Samples(x_star, slope, lattice.curvature[m], lattice.warmth_per_k[m], walls, x_star)
+    walls = parameter_grid.sampled_walls(posterior.log_wall_for(kind), x_star, slope, parts)
+    return Samples(x_star, slope, parameter_grid.curvature[m], parameter_grid.warmth_per_k[m], walls, x_star)

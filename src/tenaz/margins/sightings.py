@@ -19,7 +19,7 @@ BY_HAND_FROM = 0.5
 
 
 @dataclass(frozen=True, slots=True)
-class Sighting:
+class EdgeSighting:
     """One trial along a knob: its strain in grid steps, and what happened there under one kind of load.
 
     ``clean_h`` are hours without a failure; ``failed_by_h`` is when it had failed (None: it did not), equal to
@@ -42,17 +42,17 @@ class Sighting:
         return self.failed_by_h is not None or not self.up
 
 
-def failed_at(strain: float, after_h: float, warm_c: float | None = None) -> Sighting:
+def failed_at(strain: float, after_h: float, warm_c: float | None = None) -> EdgeSighting:
     """A failure at a time."""
-    return Sighting(strain, after_h, max(after_h, SOONEST_H), warm_c=warm_c)
+    return EdgeSighting(strain, after_h, max(after_h, SOONEST_H), warm_c=warm_c)
 
 
-def no_start(strain: float) -> Sighting:
+def no_start(strain: float) -> EdgeSighting:
     """It did not come up."""
-    return Sighting(strain, up=0, down=1)
+    return EdgeSighting(strain, up=0, down=1)
 
 
-def sighting_of(knob: Knob, seen: TrialFacts, kind: LoadKind, least: Reach | None = None) -> Sighting | None:
+def sighting_of(knob: Knob, seen: TrialFacts, kind: LoadKind, least: Reach | None = None) -> EdgeSighting | None:
     """A trial under one kind of load; None where it says nothing. Of a trial under other loads only its starts count:
     those do not depend on what was to be run. Clean time at less than the ``least`` reach counts in proportion.
     """
@@ -60,7 +60,7 @@ def sighting_of(knob: Knob, seen: TrialFacts, kind: LoadKind, least: Reach | Non
     if isinstance(value, Auto) or (seen.verdict is Verdict.VOID and not seen.clean):
         return None
     down, retrained = max(0, seen.boots - seen.booted), seen.retrained and seen.booted
-    starts = Sighting(knob.strain(value), up=int(seen.booted), down=down, retrained=retrained)
+    starts = EdgeSighting(knob.strain(value), up=int(seen.booted), down=down, retrained=retrained)
     if not seen.booted or kind not in seen.kinds or not (seen.verdict is Verdict.FAIL or seen.facts.shows(kind)):
         return starts
     fact, warm_c = seen.facts.of(kind), _warm_c(seen)
@@ -74,7 +74,7 @@ def sighting_of(knob: Knob, seen: TrialFacts, kind: LoadKind, least: Reach | Non
 
 def sightings_of(
     knob: Knob, trials: Iterable[TrialFacts], kind: LoadKind, least: Reach | None = None
-) -> tuple[Sighting, ...]:
+) -> tuple[EdgeSighting, ...]:
     """All that trials say of the edge under one kind of load."""
     found = (sighting_of(knob, seen, kind, least) for seen in trials)
     return tuple(one for one in found if one is not None)

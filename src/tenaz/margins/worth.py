@@ -43,7 +43,7 @@ def next_hour(
 ) -> Hour:
     """What the next hour of a kind of load would buy at a strain."""
     samples = samples_of(posterior, kind, log_tolerated(tolerance.failures, tolerance.hours), SAMPLES)
-    rates = samples.rates(np.array([strain / posterior.lattice.width]))[:, 0]
+    rates = samples.rates(np.array([strain / posterior.parameter_grid.width]))[:, 0]
     tolerated, holds = rates <= tolerance.rate_per_h, np.exp(-rates)
     shown = evidence or KindEvidence(kind, passed=0, failed=0, hours=0.0, hours_asked=0.0)
     return Hour(

@@ -13,7 +13,7 @@ from tenaz.core.searches.search import USUAL_STRATEGY, SearchPlan
 from tenaz.orders.order import Begins, Order
 
 if TYPE_CHECKING:
-    from tenaz.aboard.standing import Standing
+    from tenaz.aboard.standing import StandingOrder
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,7 +110,7 @@ class SetPace(Order[None]):
 class StandBy(Order[str]):
     """Another standing order for the stick; it begins anew."""
 
-    standing: "Standing"
+    standing: "StandingOrder"
 
 
 @dataclass(frozen=True, slots=True)

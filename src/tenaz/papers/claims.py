@@ -18,7 +18,7 @@ from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.enough import SURE, Enough
 from tenaz.finding.history import history
 from tenaz.finding.reasons import Reason, sighting_in_words
-from tenaz.finding.sightings import Sighting
+from tenaz.finding.sightings import FaultSighting
 from tenaz.pictures.drawing.cells import Cells, wrapped
 from tenaz.pictures.drawing.cells_paper import export_pages
 from tenaz.pictures.drawing.marks import Role
@@ -39,7 +39,7 @@ class ClaimPaper:
 
     picture: FindPicture
     suspect: Suspect
-    seen: tuple[Sighting, ...]
+    seen: tuple[FaultSighting, ...]
     at_utc: datetime
 
     def write(self, path: Path) -> None:

@@ -7,7 +7,7 @@ import numpy as np
 from tenaz.core.base.amounts import show_sure
 from tenaz.core.evidence.edge import EdgeEstimate
 from tenaz.core.loads.kinds import LoadKind
-from tenaz.core.searches.search import Ground, TrialFacts
+from tenaz.core.searches.search import SearchGround, TrialFacts
 from tenaz.margins.doubts import Misfit, misfits
 from tenaz.margins.edge import edge_of
 from tenaz.margins.hazard import log_tolerated
@@ -17,7 +17,7 @@ from tenaz.margins.posterior import Posterior, posterior_of, prior_only
 from tenaz.margins.priors import EdgePrior, prior_for
 from tenaz.margins.safety import MOST_FURTHER
 from tenaz.margins.samples import samples_of
-from tenaz.margins.sightings import Sighting, sightings_of
+from tenaz.margins.sightings import EdgeSighting, sightings_of
 
 MOST_STRAINS = 24
 LIKELY = 0.02
@@ -29,12 +29,12 @@ HARDLY_FAILS = 0.1
 class Belief:
     """Of one ground: its posterior under the load of the search, and under each other kind that failed there."""
 
-    def __init__(self, ground: Ground, prior: EdgePrior | None = None) -> None:
+    def __init__(self, ground: SearchGround, prior: EdgePrior | None = None) -> None:
         self.ground = ground
         self.prior = prior or prior_for(ground.knob)
         self.posterior: Posterior = prior_only(self.prior, ground.knob)
         self._seen: list[TrialFacts] = []
-        self._sightings: list[Sighting] = []
+        self._sightings: list[EdgeSighting] = []
         self._warm = False
         self._kinds: tuple[LoadKind, ...] | None = None
 
@@ -91,7 +91,7 @@ class Belief:
 
     def tried(self, kind: LoadKind, strain: int) -> bool:
         """Whether anything so hard ran under a kind of load."""
-        strand = self.posterior.strands.get(kind)
+        strand = self.posterior.series.get(kind)
         return strand is not None and any(at is not None and at >= strain for at in (strand.held, strand.failed))
 
     def to_stand_at(self, edge: EdgeEstimate) -> int | None:
@@ -106,13 +106,13 @@ class Belief:
 
     def strains(self) -> list[int]:
         """Those worth a look: where failures, passes and starts are all but certain nothing is learnt."""
-        knob, lattice = self.ground.knob, self.posterior.lattice
+        knob, parameter_grid = self.ground.knob, self.posterior.parameter_grid
         tolerance = self.ground.purpose.tolerance
         found = samples_of(self.posterior, self.kinds[0], log_tolerated(tolerance.failures, tolerance.hours), 200)
         easiest = knob.ends[0]
         most = min(knob.strain(self.ground.limits[0]), self._within_reach())
-        low = int(np.floor((np.quantile(found.x_star, LIKELY) - BELOW_STEPS) * lattice.width))
-        high = int(np.ceil((np.quantile(found.wall, 1 - LIKELY) + 1) * lattice.width))
+        low = int(np.floor((np.quantile(found.x_star, LIKELY) - BELOW_STEPS) * parameter_grid.width))
+        high = int(np.ceil((np.quantile(found.wall, 1 - LIKELY) + 1) * parameter_grid.width))
         low, high = min(max(easiest, low), most), max(min(most, high), easiest)
         count = min(MOST_STRAINS, high - low + 1)
         return sorted({int(one) for one in np.round(np.linspace(low, high, max(1, count)))})
@@ -123,7 +123,7 @@ class Belief:
         if ground.leap is None:
             return ground.knob.ends[1]
         base = ground.base[ground.knob.name]
-        held = [strand.held for strand in self.posterior.strands.values() if strand.held is not None]
+        held = [strand.held for strand in self.posterior.series.values() if strand.held is not None]
         first = ground.knob.strain(base) if isinstance(base, int) else ground.knob.ends[0]
         return int(max([first, *held])) + ground.leap
 

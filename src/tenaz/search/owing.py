@@ -8,7 +8,7 @@ from tenaz.core.evidence.owing import still_owed
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.rigs.rig import Purpose
-from tenaz.core.searches.search import Ground, TrialFacts
+from tenaz.core.searches.search import SearchGround, TrialFacts
 from tenaz.core.trials.facts import planned_fact
 from tenaz.margins.safety import A_WHILE_H
 
@@ -16,10 +16,10 @@ CHECK_H = A_WHILE_H
 """How long a load that is asked for too runs at the hardest value that held: what its own edge is."""
 
 
-class Shown:
+class ShownOnLine:
     """Clean hours by kind of load and strain, and where anything failed."""
 
-    def __init__(self, ground: Ground) -> None:
+    def __init__(self, ground: SearchGround) -> None:
         self._ground = ground
         self._hours: dict[tuple[LoadKind, int], float] = {}
         self.failed: int | None = None

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from tenaz.core.rigs.rig import Rig, stock_strain
-from tenaz.core.searches.search import Advice, Ground, Proposal, SearchPlan, Strategy, facts_of, search_limit
+from tenaz.core.searches.search import Advice, Proposal, SearchGround, SearchPlan, Strategy, facts_of, search_limit
 from tenaz.core.trials.costs import MOST_LOOKED_AT, costs_of
 from tenaz.core.trials.index import TrialIndex
 from tenaz.core.trials.trial import Trial
@@ -21,13 +21,13 @@ def on_line(trials: TrialIndex, plan: SearchPlan) -> tuple[Trial, ...]:
     return tuple(trial for trial in trials.trials if plan.on_line(trial.setpoint))
 
 
-def ground_of(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> Ground:
+def ground_of(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> SearchGround:
     """What a search works on."""
     knobs = tuple(rig.knob(name) for name in plan.knobs)
     limits = tuple(search_limit(knob, plan.reason) for knob in knobs)
     costs, stock = costs_of(trials.latest(MOST_LOOKED_AT)), stock_strain(rig, knobs[0])
     leap = LEAP_STEPS if plan.bench.real else None
-    return Ground(knobs, limits, plan.base, plan.load, costs, rig.purpose, stock, rig.family, rig.platform, leap)
+    return SearchGround(knobs, limits, plan.base, plan.load, costs, rig.purpose, stock, rig.family, rig.platform, leap)
 
 
 @dataclass(slots=True)

@@ -5,7 +5,7 @@ from dataclasses import dataclass, fields
 from typing import Any
 
 from tenaz.core.base.errors import Refused
-from tenaz.core.searches.search import Ground, Strategy
+from tenaz.core.searches.search import SearchGround, Strategy
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,7 +18,7 @@ class StrategyKind:
     name: str
     about: str
     parameters: type[Any]
-    make: Callable[[Ground, Any], Strategy]
+    make: Callable[[SearchGround, Any], Strategy]
     most_knobs: int = 1
     climbs: bool = True
     """Whether it goes along one knob towards harder values."""
@@ -58,6 +58,6 @@ class StrategyKind:
                 raise Refused(f"{self.name}: {name} is like {usual!r}, not {value!r}.")
         return self.parameters(**given)
 
-    def begin(self, ground: Ground, given: Mapping[str, object]) -> Strategy:
+    def begin(self, ground: SearchGround, given: Mapping[str, object]) -> Strategy:
         """A fresh strategy on this ground."""
         return self.make(ground, self.typed(given))

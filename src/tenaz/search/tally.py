@@ -3,14 +3,14 @@
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.evidence.owing import still_owed
 from tenaz.core.loads.plan import LoadPlan
-from tenaz.core.searches.search import Ground, TrialFacts
+from tenaz.core.searches.search import SearchGround, TrialFacts
 from tenaz.core.trials.facts import planned_fact
 
 
 class Tally:
     """How often each strain held, and the easiest that failed (one past the limit while none did)."""
 
-    def __init__(self, ground: Ground) -> None:
+    def __init__(self, ground: SearchGround) -> None:
         self._ground = ground
         self.top = ground.knob.strain(ground.limits[0])
         self.first = ground.knob.strain(ground.base.number(ground.knob.name))

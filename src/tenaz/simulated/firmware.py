@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.setpoint import AUTO, Auto, Setpoint, Value
 from tenaz.core.knobs.timings.clocks import Family
-from tenaz.core.knobs.timings.minima import MINIMA, Standing
+from tenaz.core.knobs.timings.minima import MINIMA, TimingFault
 from tenaz.core.knobs.timings.rules import DDR4_WRITE_LATENCIES_NCK, RULES, Scaling
 from tenaz.simulated.made.parts import Parts
 
@@ -138,7 +138,7 @@ def _settle(found: Values, family: Family) -> None:
         place = np.minimum(np.searchsorted(allowed, found["t_cwl_nck"]), len(allowed) - 1)
         found["t_cwl_nck"] = allowed[place]
     for rule in MINIMA[family]:
-        if rule.standing is Standing.INERT and rule.name in found and all(name in found for name in rule.needs):
+        if rule.standing is TimingFault.INERT and rule.name in found and all(name in found for name in rule.needs):
             # The rules are sums and multiples: they hold for arrays as for numbers.
             least: Any = rule.least(found)  # type: ignore[arg-type]
             found[rule.name] = least if rule.name == "t_cwl_nck" else np.maximum(found[rule.name], least)

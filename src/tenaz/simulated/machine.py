@@ -32,7 +32,7 @@ START_FEELS = {Weak.RETENTION: 0.0, Weak.DISTURB: 0.0, Weak.REGION: 0.0, Weak.RO
 
 
 @dataclass(frozen=True, slots=True)
-class Strain:
+class LoadMix:
     """What runs: kinds of load, the share of memory that each goes over (None: none), workers (0: one a core), and the
     cores that work (none: all).
     """
@@ -85,7 +85,7 @@ class Machine:
     # -- failing ----------------------------------------
 
     def log_hazards(
-        self, v: Values, strain: Strain, die_c: Numbers, modules_c: Numbers, run: Running | None = None
+        self, v: Values, strain: LoadMix, die_c: Numbers, modules_c: Numbers, run: Running | None = None
     ) -> NDArray[np.float64]:
         """Natural logarithm of failures an hour by (weakness, setpoint or tick), at given temperatures."""
         lead = leading(strain)
@@ -98,14 +98,14 @@ class Machine:
         deficits += (np.logaddexp.reduce(np.array(felt), axis=0) + np.log(k("edge_rate")))[:, None]
         return deficits
 
-    def _cores_at_work(self, strain: Strain) -> NDArray[np.float64]:
+    def _cores_at_work(self, strain: LoadMix) -> NDArray[np.float64]:
         """Of cores that take turns each fails in its own only; those that do not work do not fail."""
         on = [core for core in (strain.cores or self.processor.on) if core in self.processor.on]
         turns = float(np.log(max(1, len(on)))) if leading(strain).declared.takes_turns else 0.0
         working = np.where(np.isin(self._core_of, on), -turns, -2 * k("deepest_folds"))
         return np.where(self._core_of < 0, 0.0, working)
 
-    def _shares(self, strain: Strain) -> tuple[float | None, ...]:
+    def _shares(self, strain: LoadMix) -> tuple[float | None, ...]:
         return strain.shares or (None,) * len(strain.kinds)
 
     def _felt(self, kind: LoadKind, share: float | None) -> NDArray[np.float64]:
@@ -119,12 +119,12 @@ class Machine:
             return deficits
         return np.where(deficits < begins, begins + (deficits - begins) * slope, deficits)
 
-    def log_rates(self, v: Values, strain: Strain) -> Numbers:
+    def log_rates(self, v: Values, strain: LoadMix) -> Numbers:
         """Natural logarithm of all failures an hour, warmed through by the load, by setpoint."""
         die_c, modules_c = self.warmed(v, strain)
         return total(self.log_hazards(v, strain, die_c, modules_c))
 
-    def warmed(self, v: Values, strain: Strain) -> tuple[Numbers, Numbers]:
+    def warmed(self, v: Values, strain: LoadMix) -> tuple[Numbers, Numbers]:
         """Temperatures of die and modules in the long run under a load, in a room as it is on average."""
         lead, room = leading(strain), self.parts["room_c"]
         die = np.full_like(v["rate"], room + 35.0)
@@ -139,7 +139,7 @@ class Machine:
         near = np.array([self.network.neighbours(m) for m in range(len(self.seated))]) * k("module_warms_next")
         return die, (air + own)[..., None] + own[..., None] * near
 
-    def module_w(self, v: Values, strain: Strain) -> Numbers:
+    def module_w(self, v: Values, strain: LoadMix) -> Numbers:
         """What one module draws."""
         vdd = v.get("memory_vdd_mv", np.full(1, NOMINAL_VDD_MV[self.family]))
         base = 4800.0 if self.family == "DDR5" else 2400.0
@@ -164,7 +164,7 @@ class Machine:
 
     # -- running ----------------------------------------
 
-    def speed(self, v: Values, strain: Strain, die_c: Numbers) -> Speed:
+    def speed(self, v: Values, strain: LoadMix, die_c: Numbers) -> Speed:
         """Bandwidth, latency and throughput under a load, without noise."""
         channels = len({one.channel for one in self.seated}) or 1
         several = any(sum(o.ranks for o in self.seated if o.channel == one.channel) > 1 for one in self.seated)
@@ -207,7 +207,7 @@ def _above_each_other(*deficits: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.clip(found, -k("deepest_folds"), k("deepest_folds"), out=found)
 
 
-def leading(strain: Strain) -> LoadKind:
+def leading(strain: LoadMix) -> LoadKind:
     """Of loads side by side the one that makes most heat."""
     return max(strain.kinds, key=ACTIVITY.__getitem__)
 

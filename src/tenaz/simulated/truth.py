@@ -12,9 +12,9 @@ from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.simulated.firmware import Numbers
-from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.machine import LoadMix, Machine
 
-MARCH = Strain((LoadKind.MARCH,), (0.5,))
+MARCH = LoadMix((LoadKind.MARCH,), (0.5,))
 MOST_LOOKED_AT = 1025
 FINEST = 24
 COLD_C = 40.0
@@ -36,7 +36,7 @@ class Truth:
     def __init__(self, machine: Machine) -> None:
         self._machine = machine
 
-    def log_rate(self, setpoint: Setpoint, strain: Strain = MARCH) -> float:
+    def log_rate(self, setpoint: Setpoint, strain: LoadMix = MARCH) -> float:
         """Natural logarithm of failures an hour at a setpoint, warmed through."""
         return float(self._machine.log_rates(self._machine.values(setpoint), strain)[0])
 
@@ -49,7 +49,7 @@ class Truth:
         """Whether it comes up more often than not."""
         return self.boot_chance(setpoint) > 0.5
 
-    def window(self, setpoint: Setpoint, knob: Knob, tolerated_per_h: float = 1.0, strain: Strain = MARCH) -> Window:
+    def window(self, setpoint: Setpoint, knob: Knob, tolerated_per_h: float = 1.0, strain: LoadMix = MARCH) -> Window:
         """The edges along a knob, the others as in the setpoint, around the value at which it stands."""
         ends = knob.ends
         stride = max(1, (ends[1] - ends[0]) // MOST_LOOKED_AT + 1)
@@ -61,13 +61,13 @@ class Truth:
         low = self._crossing(strains[at::-1], beyond[at::-1])
         return Window(low, high)
 
-    def edge(self, setpoint: Setpoint, knob: Knob, tolerated_per_h: float = 1.0, strain: Strain = MARCH) -> float:
+    def edge(self, setpoint: Setpoint, knob: Knob, tolerated_per_h: float = 1.0, strain: LoadMix = MARCH) -> float:
         """The strain of the edge in the harder direction; the grid's end where there is none within it."""
         high = self.window(setpoint, knob, tolerated_per_h, strain).high
         return float(knob.ends[1]) if high is None else high
 
     def _beyond(
-        self, setpoint: Setpoint, knob: Knob, strains: list[int], tolerated_per_h: float, strain: Strain
+        self, setpoint: Setpoint, knob: Knob, strains: list[int], tolerated_per_h: float, strain: LoadMix
     ) -> Numbers:
         """By how many e-folds the tolerated rate is passed at each strain; far, where it does not start."""
         rates, chances = self.along(setpoint, knob, strains, strain)
@@ -75,7 +75,7 @@ class Truth:
         return np.asarray(np.where(chances > 0.5, rates, np.maximum(rates, 1.0)))
 
     def along(
-        self, setpoint: Setpoint, knob: Knob, strains: Sequence[int], strain: Strain = MARCH
+        self, setpoint: Setpoint, knob: Knob, strains: Sequence[int], strain: LoadMix = MARCH
     ) -> tuple[Numbers, Numbers]:
         """Natural logarithms of failures an hour, and chances of a start, at strains of one knob."""
         values = self._machine.along(
@@ -95,7 +95,7 @@ class Truth:
         part = -before / (after - before)
         return strains[first - 1] + part * (strains[first] - strains[first - 1])
 
-    def culprits(self, setpoint: Setpoint, strain: Strain = MARCH, most: int = 3) -> list[tuple[str, float]]:
+    def culprits(self, setpoint: Setpoint, strain: LoadMix = MARCH, most: int = 3) -> list[tuple[str, float]]:
         """The weaknesses that fail most there, worst first, with their natural logarithms of failures an hour."""
         machine = self._machine
         values = machine.values(setpoint)

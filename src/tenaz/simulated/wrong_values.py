@@ -26,7 +26,7 @@ IN_REGION = 0.0004
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class FoundWrong:
     """When and under what a value is found wrong."""
 
     load: LoadKind
@@ -44,7 +44,7 @@ class WrongValues:
         self._machine, self._luck = machine, luck
         self._hammered = int(luck.integers(1 << 20))
 
-    def burst(self, column: Column, found: Found) -> list[Mismatch]:
+    def burst(self, column: Column, found: FoundWrong) -> list[Mismatch]:
         """Wrong values that come together from one weakness."""
         if not column.weak.of_memory or found.load.strains is not Strains.MEMORY:
             return [self._computed(column, found)]
@@ -53,7 +53,7 @@ class WrongValues:
 
     # -- memory ----------------------------------------
 
-    def _stored(self, column: Column, found: Found) -> Mismatch:
+    def _stored(self, column: Column, found: FoundWrong) -> Mismatch:
         luck, machine = self._luck, self._machine
         module = column.module if column.module is not None else int(luck.integers(max(1, len(machine.seated))))
         cell, bit, up = self._place(column.weak, module, column.rank)
@@ -140,7 +140,7 @@ class WrongValues:
 
     # -- cores and graphics ----------------------------------------
 
-    def _computed(self, column: Column, found: Found) -> Mismatch:
+    def _computed(self, column: Column, found: FoundWrong) -> Mismatch:
         luck = self._luck
         if column.weak in (Weak.GRAPHICS, Weak.GRAPHICS_MEMORY):
             what = "sparkling dots" if column.weak is Weak.GRAPHICS_MEMORY else "blocks of wrong colour"
@@ -150,7 +150,7 @@ class WrongValues:
         kind = MismatchKind.COMPUTED if found.load.strains is not Strains.MEMORY else MismatchKind.COMPARED
         return self._result(core, found, "a result", kind)
 
-    def _result(self, core: int, found: Found, where: str, kind: MismatchKind) -> Mismatch:
+    def _result(self, core: int, found: FoundWrong, where: str, kind: MismatchKind) -> Mismatch:
         luck = self._luck
         expected = int(luck.integers(1 << 62))
         read = expected ^ 1 << int(luck.integers(52))

@@ -17,7 +17,7 @@ from tenaz.margins.hazard import Numbers, log_tolerated
 from tenaz.study.hidden import DrawnRig, Hidden
 from tenaz.study.playing import Played, play
 from tenaz.study.populations import HiddenPopulation
-from tenaz.study.practices import PRACTICES, SOAK_H, Found
+from tenaz.study.practices import PRACTICES, SOAK_H, FoundEdge
 from tenaz.study.simulated_rigs import SimulatedHidden
 
 CHUNK = 10
@@ -141,7 +141,7 @@ def _play(population: HiddenPopulation, strategy: str, study: Study, seed: int) 
     return play(rig, strategy, study.parameters, purpose)
 
 
-def _practise(population: HiddenPopulation, practice: str, study: Study, seed: int) -> tuple[Found, float]:
+def _practise(population: HiddenPopulation, practice: str, study: Study, seed: int) -> tuple[FoundEdge, float]:
     rig = hidden_rig(population, seed)
     return PRACTICES[practice](rig), rig.edge(study.log_tolerated)
 

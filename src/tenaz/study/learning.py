@@ -9,11 +9,11 @@ from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.setpoint import Auto, Setpoint
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.loads.kinds import LoadKind, Strains
-from tenaz.core.rigs.carried import carried_setpoint
+from tenaz.core.rigs.rescaled import rescaled_setpoint
 from tenaz.core.rigs.rig import Rig
 from tenaz.margins.hazard import Numbers
 from tenaz.margins.priors import EdgePrior, Slope, Tail, Wall, usual_prior
-from tenaz.simulated.machine import Strain
+from tenaz.simulated.machine import LoadMix
 from tenaz.simulated.made.scenarios import scenario_names
 from tenaz.simulated.truth import Truth
 from tenaz.study.populations import RigsEntry
@@ -146,7 +146,7 @@ def learnt(kind: KindOfKnob, seeds: Sequence[int], told: Callable[[str], None]) 
 def _carried(rig: Rig, came: Setpoint, rates: Sequence[int]) -> list[Setpoint]:
     """As it came, and at the data rates that its grid has, all times kept."""
     grid = rig.knob(RATE).grid
-    return [came, *(carried_setpoint(rig, came, rate).setpoint for rate in rates if rate in grid)]
+    return [came, *(rescaled_setpoint(rig, came, rate).setpoint for rate in rates if rate in grid)]
 
 
 def _beginning(stock: Setpoint, kind: KindOfKnob, name: str, known: Mapping[str, Knob]) -> Setpoint | None:
@@ -171,7 +171,7 @@ def _edge_shape(truth: Truth, setpoint: Setpoint, knob: Knob, load: LoadKind) ->
         return None
     strains = np.arange(begin, end + 1, max(1, (end - begin) // MOST_LOOKED_AT), dtype=float)
     share = 0.5 if load.strains is Strains.MEMORY else None
-    rates, chances = truth.along(setpoint, knob, [int(one) for one in strains], Strain((load,), (share,)))
+    rates, chances = truth.along(setpoint, knob, [int(one) for one in strains], LoadMix((load,), (share,)))
     low, x_star = _first(strains, rates, FLOOR), _first(strains, rates, 0.0)
     if low is None or x_star is None or x_star - low < 1e-3 or low <= begin:
         return None

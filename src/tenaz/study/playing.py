@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.rigs.rig import Purpose
-from tenaz.core.searches.search import Advice, Ground, Proposal, TrialFacts, search_limit
+from tenaz.core.searches.search import Advice, Proposal, SearchGround, TrialFacts, search_limit
 from tenaz.core.trials.facts import LoadFacts, planned_fact
 from tenaz.margins.hazard import log_tolerated
 from tenaz.search.believing import Belief
@@ -47,10 +47,10 @@ class Played:
         return self.low <= self.edge <= self.high
 
 
-def ground_of(rig: Hidden, purpose: Purpose, hours: float = 1.0) -> Ground:
+def ground_of(rig: Hidden, purpose: Purpose, hours: float = 1.0) -> SearchGround:
     """What a strategy works on."""
     limit = search_limit(rig.knob, "a study")
-    return Ground((rig.knob,), (limit,), rig.base, LoadPlan(rig.load, hours * 3600.0), COSTS, purpose)
+    return SearchGround((rig.knob,), (limit,), rig.base, LoadPlan(rig.load, hours * 3600.0), COSTS, purpose)
 
 
 def facts_of_try(proposal: Proposal, tried: Tried) -> TrialFacts:

@@ -15,19 +15,19 @@ CREEP_H = 1.0 / 6.0
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class FoundEdge:
     """The strain that practice ends at, before its guard, and the hours that it took."""
 
     strain: int
     hours: float
 
 
-def step_by_step(rig: Hidden) -> Found:
+def step_by_step(rig: Hidden) -> FoundEdge:
     """A: an hour a step."""
     return _climbed(rig, 1.0)
 
 
-def halving(rig: Hidden) -> Found:
+def halving(rig: Hidden) -> FoundEdge:
     """B: bisection with an hour each."""
     low, high, hours = _ends(rig)
     while high - low > 1:
@@ -38,12 +38,12 @@ def halving(rig: Hidden) -> Found:
     return _soaked(rig, low, hours)
 
 
-def creeping(rig: Hidden) -> Found:
+def creeping(rig: Hidden) -> FoundEdge:
     """C: ten minutes a step."""
     return _climbed(rig, CREEP_H)
 
 
-def wall_alone(rig: Hidden) -> Found:
+def wall_alone(rig: Hidden) -> FoundEdge:
     """The easiest strain that does not start, by bisection; nothing is loaded."""
     low, high, hours = _ends(rig)
     while high - low > 1:
@@ -51,10 +51,10 @@ def wall_alone(rig: Hidden) -> Found:
         tried = try_there(rig, middle, 1e-9, hours)
         hours += tried.cost_h
         low, high = (middle, high) if tried.started else (low, middle)
-    return Found(high, hours)
+    return FoundEdge(high, hours)
 
 
-PRACTICES: dict[str, Callable[[Hidden], Found]] = {
+PRACTICES: dict[str, Callable[[Hidden], FoundEdge]] = {
     "A": step_by_step,
     "B": halving,
     "C": creeping,
@@ -68,7 +68,7 @@ def _ends(rig: Hidden) -> tuple[int, int, float]:
     return knob.strain(rig.base.number(knob.name)), top + 1, 0.0
 
 
-def _climbed(rig: Hidden, load_h: float) -> Found:
+def _climbed(rig: Hidden, load_h: float) -> FoundEdge:
     strain, end, hours = _ends(rig)
     while strain < end:
         tried = try_there(rig, strain, load_h, hours)
@@ -79,7 +79,7 @@ def _climbed(rig: Hidden, load_h: float) -> Found:
     return _soaked(rig, strain - 1, hours)
 
 
-def _soaked(rig: Hidden, strain: int, hours: float) -> Found:
+def _soaked(rig: Hidden, strain: int, hours: float) -> FoundEdge:
     easiest = rig.knob.ends[0]
     while strain >= easiest:
         tried = try_there(rig, strain, SOAK_H, hours)
@@ -87,4 +87,4 @@ def _soaked(rig: Hidden, strain: int, hours: float) -> Found:
         if not tried.failed:
             break
         strain -= 1
-    return Found(strain, hours)
+    return FoundEdge(strain, hours)

@@ -8,7 +8,7 @@ import numpy as np
 
 from tenaz.core.loads.kinds import LoadKind, Strains
 from tenaz.core.rigs.rig import Rig
-from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.machine import LoadMix, Machine
 from tenaz.simulated.made.scenarios import rig_of, scenario, state_of
 from tenaz.simulated.truth import Truth
 from tenaz.study.populations import RigsEntry
@@ -40,7 +40,7 @@ class SimulatedHidden:
         for name, value in entry.values.items():
             self.base = self.base.replacing(rig.knob(name).name, value)
         self.load = LoadKind(entry.load)
-        self._strain = Strain((self.load,), (0.5 if self.load.strains is Strains.MEMORY else None,))
+        self._strain = LoadMix((self.load,), (0.5 if self.load.strains is Strains.MEMORY else None,))
 
     @cached_property
     def _line(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

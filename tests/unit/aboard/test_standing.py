@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tenaz.aboard.medium import BLOCK_BYTES, after_start, environment_block, variables
-from tenaz.aboard.standing import AfterFailure, Standing, read_standing, write_standing
+from tenaz.aboard.standing import AfterFailure, StandingOrder, read_standing, write_standing
 from tenaz.advice.alone import RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.loop import Station
@@ -25,7 +25,7 @@ TRIAL = Trial(
     1, "rig", 1, BenchKind.HERE, Setpoint.of({}), LoadPlan(LoadKind.MARCH, 60.0), Station.CLOSED,
     datetime(2026, 11, 1, tzinfo=UTC), "boot",
 )  # fmt: skip
-SHORT = Standing("march 1 lap 100%; permute 1m", by_turns=False, starts=1)
+SHORT = StandingOrder("march 1 lap 100%; permute 1m", by_turns=False, starts=1)
 
 
 def ended(number: int, outcome: Outcome, elapsed_s: float = 60.0) -> Trial:

@@ -218,7 +218,7 @@ def test_the_picture_names_its_load_and_each_other_load_is_a_strand_of_its_own()
     assert abs(after.edge.median - before.edge.median) < 2, (
         "of another load's trial only counts what it says of the wall"
     )
-    assert [strand.load for strand in after.strands] == [LoadKind.TRANSFORM]
+    assert [strand.load for strand in after.series] == [LoadKind.TRANSFORM]
     text = draw_climb(after, 100, 34).text()
     assert "data rate, MT/s · under march" in text
     assert "transform: held 6600 MT/s · nothing failed" in text

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tenaz.core.base.outcomes import Outcome
-from tenaz.core.loads.plan import LaneProgress, LoadKind, LoadPlan, LoadProgress
+from tenaz.core.loads.plan import LoadKind, LoadPlan, LoadProgress, WorkerProgress
 from tenaz.core.machine.machine import Machine, MemoryModule, Unread, Why
 from tenaz.core.rigs.rig import OWN
 from tenaz.core.sensors.guard import Alarm, Said
@@ -29,7 +29,7 @@ PLAN = LoadPlan(LoadKind.MARCH, 3600.0)
 
 def running(cores: int = 12, seconds: int = 600) -> LoadView:
     view = LoadView(OWN)
-    lanes = tuple(LaneProgress(k, k, 3.4, 5.2, int(k == 2), 599.0, 4300.0, "march") for k in range(cores))
+    lanes = tuple(WorkerProgress(k, k, 3.4, 5.2, int(k == 2), 599.0, 4300.0, "march") for k in range(cores))
     view.take_progress(1, LoadProgress(PLAN, float(seconds), 0.2, 3000.0, 3.4, 62.0, 1, lanes))
     for at in range(seconds):
         view.take_sample(1, (FAN, HEAT), Sample(float(at), (1200.0, 40.0 + 58.0 * at / seconds)))

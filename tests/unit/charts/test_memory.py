@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tenaz.core.machine.physical_memory import Laid, Span, Stretch, covered
+from tenaz.core.machine.physical_memory import Laid, MemoryStretch, Span, covered
 from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.memory.cells import draw_memory
 from tenaz.pictures.memory.model import MemoryPicture, grid
@@ -50,7 +50,7 @@ def test_it_fits_whatever_room_there_is(width: int, height: int) -> None:
     assert size & (size - 1) == 0
     assert len(rows) <= max(2, height - 12)
     kinds = {cell.kind for row in rows for cell in row.cells if cell is not None}
-    assert Stretch.TESTED in kinds
+    assert MemoryStretch.TESTED in kinds
 
 
 @pytest.mark.parametrize("height", [6, 30])

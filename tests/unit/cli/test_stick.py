@@ -8,7 +8,7 @@ from typer.testing import CliRunner, Result
 
 from tenaz.cli.app import app
 from tenaz.core.base.errors import Refused
-from tenaz.core.loads.plan import LaneProgress
+from tenaz.core.loads.plan import WorkerProgress
 from tenaz.core.machine.physical_memory import Laid, Span
 from tenaz.core.trials.trial import Heartbeat
 from tenaz.journal.opening.opening import open_book
@@ -32,7 +32,7 @@ def tried(tmp_path: Path, clock: SteppedClock) -> Path:
     opened = open_book(place)
     (trial,) = opened.store.trials.of("this machine")
     opened.store.load.laid(trial.id, Laid((Span(0, 64 * MIB),), (), ((Span(0, 32 * MIB),),), 64 * MIB))
-    opened.store.load.heartbeat(trial.id, Heartbeat(1.0, "x", clock.utc()), (LaneProgress(0, 0, laps=2.0),))
+    opened.store.load.heartbeat(trial.id, Heartbeat(1.0, "x", clock.utc()), (WorkerProgress(0, 0, laps=2.0),))
     opened.close()
     return place
 

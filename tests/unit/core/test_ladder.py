@@ -6,7 +6,7 @@ import pytest
 
 from tenaz.core.machine.machine import MemoryModule
 from tenaz.core.parts.fitting import Fitting, as_seen, name_of
-from tenaz.core.parts.ladder import Seen, ladder
+from tenaz.core.parts.isolation import Seen, ladder
 from tenaz.core.parts.works import PartState, parse_label
 
 GIB = 1 << 30

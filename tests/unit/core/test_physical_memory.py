@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.machine.kept_free import UNIT, Which, kernel_words, needed_bytes, ranges_for
-from tenaz.core.machine.physical_memory import Laid, Span, Stretch, bytes_of, common, covered, united, without
+from tenaz.core.machine.physical_memory import Laid, MemoryStretch, Span, bytes_of, common, covered, united, without
 
 MIB, GIB = 1 << 20, 1 << 30
 SPANS = st.lists(st.tuples(st.integers(0, 40), st.integers(0, 12)).map(lambda one: Span(one[0], sum(one))), max_size=8)
@@ -41,7 +41,7 @@ def test_covered_counts_whole_laps_of_each_address(loads: list[tuple[list[Span],
     told = {at: piece for piece in coverage.pieces for at in range(piece.span.start, piece.span.end)}
     free = addresses([span for _, kept, _ in loads for span in kept])
     for at in range(60):
-        kind = Stretch.TESTED if times[at] else Stretch.NEVER if at in free else Stretch.KERNEL
+        kind = MemoryStretch.TESTED if times[at] else MemoryStretch.NEVER if at in free else MemoryStretch.KERNEL
         assert (told[at].kind, told[at].times) == (kind, times[at])
     assert coverage.tested_bytes == sum(1 for at in times if times[at])
 
@@ -51,7 +51,7 @@ def test_small_holes_are_the_firmwares_and_large_ones_are_no_memory() -> None:
     coverage = covered([(Laid(memory, (), (memory,)), (1.0,))])
     assert coverage is not None
     assert coverage.share == 1.0
-    assert [one.span for one in coverage.pieces if one.kind is Stretch.FIRMWARE] == [Span(MIB, 2 * MIB)]
+    assert [one.span for one in coverage.pieces if one.kind is MemoryStretch.FIRMWARE] == [Span(MIB, 2 * MIB)]
 
 
 MACHINES = {

@@ -17,10 +17,10 @@ from tenaz.core.knobs.clock_tree import (
 )
 from tenaz.core.knobs.setpoint import AUTO
 from tenaz.core.knobs.timings.clocks import MemoryClock, Rounding
-from tenaz.core.knobs.timings.minima import Standing, check_timings
+from tenaz.core.knobs.timings.minima import TimingFault, check_timings
 from tenaz.core.knobs.timings.rules import RULES, Scaling
-from tenaz.core.rigs.carried import carried_setpoint
 from tenaz.core.rigs.notes import NoteKind, parse_note
+from tenaz.core.rigs.rescaled import rescaled_setpoint
 from tenaz.core.rigs.steps import step_between
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
@@ -37,7 +37,7 @@ def test_a_sheet_carried_on_a_rig_stands_on_its_grids_and_keeps_its_minima(
     rig = RIGS[name]
     rates = [rate for rate in rig.knob("data_rate_mts").grid.values() if rate <= rig.knob("data_rate_mts").most]
     to_mts = data.draw(st.sampled_from(rates))
-    done = carried_setpoint(rig, rig.stock, to_mts, rounding)
+    done = rescaled_setpoint(rig, rig.stock, to_mts, rounding)
     carried, at_an_end = done.setpoint, {one.name for one in done.out_of_reach}
     rig.check(carried, reason="carried")
     assert [r for r in check_timings(carried.numbers(), rig.family) if r.name not in at_an_end] == []
@@ -69,7 +69,7 @@ def test_what_a_grid_cannot_hold_is_told_with_what_was_asked(
     stock = RIGS[rig].stock
     for name, value in tight.items():
         stock = stock.replacing(name, value)
-    done = carried_setpoint(RIGS[rig], stock, to_mts)
+    done = rescaled_setpoint(RIGS[rig], stock, to_mts)
     assert {one.name for one in done.out_of_reach} == out_of_reach
     before, after = MemoryClock(stock.number("data_rate_mts")), MemoryClock(to_mts)
     for one in done.out_of_reach:
@@ -77,7 +77,7 @@ def test_what_a_grid_cannot_hold_is_told_with_what_was_asked(
         assert abs(after.ns(one.least_nck) - asked_ns) <= after.ns(2), "what was asked keeps its time"
         assert "asked: this sheet does not keep its times at that rate" in one.text
     picture = sheet_picture(RIGS[rig], done.setpoint, stock, also=done.out_of_reach)
-    marked = {row.name for row in picture.rows if row.remark and row.remark.standing is Standing.OUT_OF_REACH}
+    marked = {row.name for row in picture.rows if row.remark and row.remark.standing is TimingFault.OUT_OF_REACH}
     assert marked == out_of_reach
     assert done.setpoint["t_rfc1_nck"] == -(-stock.number("t_rfc1_nck") * to_mts // before.rate_mts // 4) * 4
 
@@ -85,9 +85,9 @@ def test_what_a_grid_cannot_hold_is_told_with_what_was_asked(
 def test_a_sheet_on_auto_or_off_the_grid_cannot_be_carried() -> None:
     rig = RIGS["ridge"]
     with pytest.raises(Refused, match="on auto"):
-        carried_setpoint(rig, rig.stock.replacing("data_rate_mts", AUTO), 5200)
+        rescaled_setpoint(rig, rig.stock.replacing("data_rate_mts", AUTO), 5200)
     with pytest.raises(Refused, match="not on its grid"):
-        carried_setpoint(rig, rig.stock, 5250)
+        rescaled_setpoint(rig, rig.stock, 5250)
 
 
 @pytest.mark.parametrize(

@@ -7,10 +7,10 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from tenaz.core.knobs.timings.carrying import carry
 from tenaz.core.knobs.timings.clocks import Family, MemoryClock, Rounding, to_clocks
 from tenaz.core.knobs.timings.figures import figures, refresh_note
-from tenaz.core.knobs.timings.minima import Standing, check_timings, mended
+from tenaz.core.knobs.timings.minima import TimingFault, check_timings, mended
+from tenaz.core.knobs.timings.rescaling import carry
 from tenaz.core.knobs.timings.rules import RULES, Scaling
 
 FOUR, FIVE = Family.DDR4, Family.DDR5
@@ -129,18 +129,18 @@ def test_what_is_mended_stays_and_nothing_is_made_tighter(data: st.DataObject, f
 @pytest.mark.parametrize(
     ("family", "sheet", "name", "standing", "words"),
     [
-        (FIVE, {"t_ras_nck": 70, "t_rp_nck": 30, "t_rc_nck": 96}, "t_rc_nck", Standing.INERT, r"tRAS \+ tRP is 100: a"),
-        (FIVE, {"t_rcd_nck": 36, "t_rtp_nck": 12, "t_ras_nck": 40}, "t_ras_nck", Standing.INERT, r"tRCD \+ tRTP is 48"),
-        (FOUR, {"t_rrd_s_nck": 6, "t_faw_nck": 20}, "t_faw_nck", Standing.INERT, r"4 × tRRD_S is 24: .*window"),
-        (FIVE, {"t_cl_nck": 36, "t_cwl_nck": 36}, "t_cwl_nck", Standing.INERT, r"tCL − 2 is 34: DDR5 has no"),
-        (FIVE, {"t_cl_nck": 37}, "t_cl_nck", Standing.NOT_ALLOWED, "only even"),
-        (FOUR, {"t_cwl_nck": 13}, "t_cwl_nck", Standing.NOT_ALLOWED, "mode register 2"),
-        (FOUR, {"t_rrd_s_nck": 3}, "t_rrd_s_nck", Standing.TOO_LOW, "no fewer than 4"),
-        (FIVE, {"t_rfc1_nck": 300, "t_rfc2_nck": 384}, "t_rfc1_nck", Standing.TOO_LOW, "tRFC2 is 384"),
+        (FIVE, {"t_ras_nck": 70, "t_rp_nck": 30, "t_rc_nck": 96}, "t_rc_nck", TimingFault.INERT, r"tRAS \+ tRP is 100"),
+        (FIVE, {"t_rcd_nck": 36, "t_rtp_nck": 12, "t_ras_nck": 40}, "t_ras_nck", TimingFault.INERT, r"tRTP is 48"),
+        (FOUR, {"t_rrd_s_nck": 6, "t_faw_nck": 20}, "t_faw_nck", TimingFault.INERT, r"4 × tRRD_S is 24: .*window"),
+        (FIVE, {"t_cl_nck": 36, "t_cwl_nck": 36}, "t_cwl_nck", TimingFault.INERT, r"tCL − 2 is 34: DDR5 has no"),
+        (FIVE, {"t_cl_nck": 37}, "t_cl_nck", TimingFault.NOT_ALLOWED, "only even"),
+        (FOUR, {"t_cwl_nck": 13}, "t_cwl_nck", TimingFault.NOT_ALLOWED, "mode register 2"),
+        (FOUR, {"t_rrd_s_nck": 3}, "t_rrd_s_nck", TimingFault.TOO_LOW, "no fewer than 4"),
+        (FIVE, {"t_rfc1_nck": 300, "t_rfc2_nck": 384}, "t_rfc1_nck", TimingFault.TOO_LOW, "tRFC2 is 384"),
     ],
 )  # fmt: skip
 def test_each_remark_explains_itself(
-    family: Family, sheet: dict[str, int], name: str, standing: Standing, words: str
+    family: Family, sheet: dict[str, int], name: str, standing: TimingFault, words: str
 ) -> None:
     (remark,) = check_timings(sheet, family)
     assert (remark.name, remark.standing) == (name, standing)

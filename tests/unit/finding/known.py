@@ -9,8 +9,8 @@ from tenaz.core.machine.machine import MemoryModule
 from tenaz.core.parts.acts import work
 from tenaz.core.parts.fitting import Fitting
 from tenaz.finding.belief import Belief
-from tenaz.finding.grid import Known
-from tenaz.finding.sightings import Ran, Sensed, Sighting
+from tenaz.finding.grid import KnownOfFaults
+from tenaz.finding.sightings import FaultSighting, Ran, Sensed
 from tenaz.finding.symptoms import Symptom
 
 GIB = 2**30
@@ -42,22 +42,22 @@ LANES = tuple(lane(0x4000_0000 * place + 0x1000) for place in range(1, 5))
 PAIRS = tuple(replace(one, read=(1 << 17) | (1 << 49)) for one in LANES)
 
 
-def held(fitting: Fitting, kind: LoadKind, hours: float, **more: object) -> Sighting:
-    return Sighting(fitting, (Ran(kind),), Outcome.HELD, hours * 3600, **more)  # type: ignore[arg-type]
+def held(fitting: Fitting, kind: LoadKind, hours: float, **more: object) -> FaultSighting:
+    return FaultSighting(fitting, (Ran(kind),), Outcome.HELD, hours * 3600, **more)  # type: ignore[arg-type]
 
 
 def failed(
     fitting: Fitting, kind: LoadKind, hours: float, wrong: tuple[Mismatch, ...] = (),
     outcome: Outcome = Outcome.ERRED, number: int = 0,
-) -> Sighting:  # fmt: skip
-    return Sighting(fitting, (Ran(kind),), outcome, hours * 3600, hours * 3600, wrong=wrong, number=number)
+) -> FaultSighting:  # fmt: skip
+    return FaultSighting(fitting, (Ran(kind),), outcome, hours * 3600, hours * 3600, wrong=wrong, number=number)
 
 
 def belief(
-    *sightings: Sighting, symptoms: tuple[Symptom, ...] = (), first: Fitting = FOUR_SLOTS, cores: int = CORES
+    *sightings: FaultSighting, symptoms: tuple[Symptom, ...] = (), first: Fitting = FOUR_SLOTS, cores: int = CORES
 ) -> Belief:
     fittings = dict.fromkeys((first, *(one.fitting for one in sightings)))
-    return Belief(Known(tuple(fittings), cores, symptoms, sightings))
+    return Belief(KnownOfFaults(tuple(fittings), cores, symptoms, sightings))
 
 
 def sensed(k_per_w: float, power_w: float = 60.0, rail_v: float = 12.05) -> Sensed:

@@ -16,7 +16,7 @@ from tenaz.finding.causes import NOTHING, CauseKind, Part, Suspect
 from tenaz.finding.evidence import STRAY_PER_H
 from tenaz.finding.learnt import ENDS, effective_h, learnt
 from tenaz.finding.maps import side
-from tenaz.finding.sightings import Sighting
+from tenaz.finding.sightings import FaultSighting
 from tenaz.finding.symptoms import Symptom
 from tests.unit.finding.known import FOUR_SLOTS, LANES, PAIRS, after, belief, computed, failed, held, sensed
 
@@ -91,7 +91,7 @@ def test_a_pass_is_weak_evidence_and_a_failure_is_strong() -> None:
          Suspect(Part.BOARD)),
     ],
 )  # fmt: skip
-def test_what_follows_a_part_is_that_part(sightings: list[Sighting], culprit: Suspect) -> None:
+def test_what_follows_a_part_is_that_part(sightings: list[FaultSighting], culprit: Suspect) -> None:
     found = belief(*sightings)
     assert found.suspects[0][0] == culprit
     assert found.suspects[0][1] > 0.8

@@ -19,7 +19,7 @@ from tenaz.finding.heat import patterns
 from tenaz.finding.next_acts import next_acts
 from tenaz.finding.reasons import reasons
 from tenaz.finding.rescue import rescue
-from tenaz.finding.sightings import Ran, Sighting
+from tenaz.finding.sightings import FaultSighting, Ran
 from tenaz.finding.staying import could_hide, must_stay_away
 from tenaz.finding.symptoms import Symptom, symptoms_in
 from tenaz.finding.verdicts import verdict
@@ -176,7 +176,7 @@ def test_a_rig_that_does_not_hold_its_stock_is_rescued_from_there() -> None:
 
 
 def test_a_start_that_fails_speaks_for_what_hinders_starts() -> None:
-    no_boot = Sighting(FOUR_SLOTS, (Ran(LoadKind.MARCH),), Outcome.NO_BOOT, 0.0)
+    no_boot = FaultSighting(FOUR_SLOTS, (Ran(LoadKind.MARCH),), Outcome.NO_BOOT, 0.0)
     on_setting = belief(no_boot).sure_of(Suspect(Part.SETTING)) / belief().sure_of(Suspect(Part.SETTING))
     assert on_setting > 2
     assert belief(no_boot).sure_of(Suspect(Part.COOLER)) < belief().sure_of(Suspect(Part.COOLER))

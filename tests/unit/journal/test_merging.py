@@ -14,7 +14,7 @@ from alembic import command
 from tenaz.core.base.errors import BookError, Refused
 from tenaz.core.base.loop import Move
 from tenaz.core.base.outcomes import Outcome
-from tenaz.core.loads.plan import LaneProgress, LoadKind, LoadPlan
+from tenaz.core.loads.plan import LoadKind, LoadPlan, WorkerProgress
 from tenaz.core.machine.machine import Machine, MemoryModule
 from tenaz.core.machine.physical_memory import Laid, Span
 from tenaz.core.machine.recognising import same_machine
@@ -52,7 +52,7 @@ def tried(store: Store, rig: Rig, clock: SteppedClock, outcome: Outcome | None) 
     for move in (Move.ENTERED, Move.CAME_UP, Move.CONFIRMED):
         trial = store.trials.move(trial, StationReport(move), clock)
     store.load.laid(trial.id, Laid((Span(0, 100),), (), ((Span(0, 50),),), 100))
-    lanes = (LaneProgress(0, 0, laps=1.5, kind=LoadKind.MARCH),)
+    lanes = (WorkerProgress(0, 0, laps=1.5, kind=LoadKind.MARCH),)
     store.load.heartbeat(trial.id, Heartbeat(30.0, clock.boot_id(), clock.utc()), lanes)
     trial = store.trials.one(trial.id)
     return recovery.explain(trial, outcome, store, clock, 30.0)

@@ -11,7 +11,7 @@ from tenaz.demo.ridge import ridge
 from tenaz.margins.drift import Moved, moved_between
 from tenaz.margins.posterior import Posterior, posterior_of
 from tenaz.margins.priors import prior_for
-from tenaz.margins.sightings import Sighting, failed_at
+from tenaz.margins.sightings import EdgeSighting, failed_at
 
 KNOB = ridge().knob("t_cl_nck")
 PRIOR, PURPOSE, MARCH = prior_for(KNOB), Tolerance(1, 1000, 0.95), LoadKind.MARCH
@@ -20,13 +20,15 @@ SLOPE, LOG_TOLERATED = 0.25, math.log(1 / 1000)
 
 def climbed(luck: random.Random, edge: float, warm_c: float | None = None, per_k: float = 0.0) -> Posterior:
     """Two hours at each strain from well below the edge on, up to three failures."""
-    first, seen, failures = math.floor(edge) - 3, list[Sighting](), 0
+    first, seen, failures = math.floor(edge) - 3, list[EdgeSighting](), 0
     for strain in range(first, first + 12):
         rate = math.exp(min(40.0, LOG_TOLERATED + (strain - edge) / SLOPE + per_k * ((warm_c or 50.0) - 50.0)))
         for _ in range(2):
             failed_h = luck.expovariate(rate)
             failures += failed_h < 2.0
-            seen.append(failed_at(strain, failed_h, warm_c) if failed_h < 2.0 else Sighting(strain, 2.0, warm_c=warm_c))
+            seen.append(
+                failed_at(strain, failed_h, warm_c) if failed_h < 2.0 else EdgeSighting(strain, 2.0, warm_c=warm_c)
+            )
         if failures >= 3:
             break
     return posterior_of(PRIOR, KNOB, {MARCH: seen})

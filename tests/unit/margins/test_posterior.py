@@ -21,7 +21,7 @@ from tenaz.margins.judging import to_stand_at
 from tenaz.margins.posterior import Posterior, posterior_of
 from tenaz.margins.priors import prior_at, prior_for, shipped_priors, usual_prior
 from tenaz.margins.rates import rates_along
-from tenaz.margins.sightings import Sighting, failed_at, no_start
+from tenaz.margins.sightings import EdgeSighting, failed_at, no_start
 from tenaz.margins.worth import advice, next_hour
 
 KNOB = Knob("steps", "steps", "", "test", Grid(0, 39, 1), Harder.UP)
@@ -29,12 +29,12 @@ MARCH, COPY = LoadKind.MARCH, LoadKind.COPY
 TOLERANCE = Tolerance(1, 1000, 0.95)
 
 
-def after(*seen: Sighting, knob: Knob = KNOB) -> Posterior:
+def after(*seen: EdgeSighting, knob: Knob = KNOB) -> Posterior:
     return posterior_of(usual_prior(), knob, {MARCH: seen})
 
 
-def held(strain: float, hours: float) -> Sighting:
-    return Sighting(strain, hours)
+def held(strain: float, hours: float) -> EdgeSighting:
+    return EdgeSighting(strain, hours)
 
 
 SOME = [held(15, 1.0), held(18, 0.4), failed_at(21, 0.3), failed_at(22, 0.05), no_start(25), failed_at(23, 0.02)]
@@ -43,7 +43,7 @@ SOME = [held(15, 1.0), held(18, 0.4), failed_at(21, 0.3), failed_at(22, 0.05), n
 @given(order=st.permutations(SOME), split=st.integers(0, len(SOME)))
 @settings(max_examples=20)
 def test_the_order_of_trials_makes_no_difference_nor_whether_they_came_at_once(
-    order: list[Sighting], split: int
+    order: list[EdgeSighting], split: int
 ) -> None:
     whole = edge_of(after(*SOME), (MARCH,), TOLERANCE)
     found = posterior_of(usual_prior(), KNOB, {MARCH: order[:split]})
@@ -54,7 +54,7 @@ def test_the_order_of_trials_makes_no_difference_nor_whether_they_came_at_once(
     assert edge.chance == pytest.approx(whole.chance, abs=1e-9)
 
 
-def typical(x_star: float, slope: float, times: int) -> list[Sighting]:
+def typical(x_star: float, slope: float, times: int) -> list[EdgeSighting]:
     """What a rig shows that is as it is believed: at each value failures after their mean times."""
     seen = []
     for strain in range(int(x_star - 2 * slope), int(x_star + 3 * slope) + 1):
@@ -77,7 +77,7 @@ def test_a_time_tells_more_than_a_failure_and_a_clean_hour_at_a_harder_value_rai
     hourly = Tolerance(1, 1)
     early, late = (edge_of(after(held(10, 1), failed_at(15, t)), (MARCH,), hourly) for t in (0.001, 0.9))
     assert early.median < late.median
-    hand = edge_of(after(held(10, 1), Sighting(15, 0.45, failed_by_h=0.9)), (MARCH,), hourly)
+    hand = edge_of(after(held(10, 1), EdgeSighting(15, 0.45, failed_by_h=0.9)), (MARCH,), hourly)
     assert early.median < hand.median
     longer = edge_of(after(held(10, 1), held(14, 8), failed_at(15, 0.9)), (MARCH,), hourly)
     assert longer.hardest(0.95) > late.hardest(0.95)
@@ -128,7 +128,7 @@ def test_an_edge_that_one_kind_of_load_alone_sees_is_its_own_and_the_wall_is_sha
 
 def test_a_second_training_says_that_the_wall_is_near_and_what_it_came_with_is_left_alone_unless_it_failed() -> None:
     plain, near = (after(held(15, 1.0), replace(held(22, 0.1), retrained=again)) for again in (False, True))
-    walls = [float(np.exp(one.log_wall - one.log_wall.max()) @ one.lattice.wall) for one in (plain, near)]
+    walls = [float(np.exp(one.log_wall - one.log_wall.max()) @ one.parameter_grid.wall) for one in (plain, near)]
     spread = [float((np.exp(one.log_wall - one.log_wall.max()) > 0.1).sum()) for one in (plain, near)]
     assert spread[1] < spread[0], walls
     known, purpose = after(*typical(20.0, 1.0, 2)), replace(OWN, tolerance=TOLERANCE)
@@ -140,7 +140,7 @@ def test_a_second_training_says_that_the_wall_is_near_and_what_it_came_with_is_l
 
 
 def test_warmth_is_learnt_where_it_was_measured() -> None:
-    def seen(warm_c: float | None, hot_c: float | None) -> list[Sighting]:
+    def seen(warm_c: float | None, hot_c: float | None) -> list[EdgeSighting]:
         return [
             *[replace(held(18, 4.0), warm_c=warm_c)] * 2,
             *[replace(failed_at(18, 0.2), warm_c=hot_c)] * 2,
@@ -148,9 +148,9 @@ def test_warmth_is_learnt_where_it_was_measured() -> None:
         ]
 
     blind, told = after(*seen(None, None)), after(*seen(45.0, 75.0))
-    assert blind.lattice.curvature.size < told.lattice.curvature.size
-    warmth = told.weights(MARCH).sum(axis=(0, 1)) @ told.lattice.warmth_per_k
-    before = np.exp(told.lattice.log_prior).sum(axis=0) @ told.lattice.warmth_per_k
+    assert blind.parameter_grid.curvature.size < told.parameter_grid.curvature.size
+    warmth = told.weights(MARCH).sum(axis=(0, 1)) @ told.parameter_grid.warmth_per_k
+    before = np.exp(told.parameter_grid.log_prior).sum(axis=0) @ told.parameter_grid.warmth_per_k
     assert warmth > before, "it failed where it was hot, and held where it was not"
 
 
@@ -224,6 +224,6 @@ def test_every_shipped_prior_fits_its_knobs_and_long_grids_are_looked_at_in_coar
                 assert found.unit == ("nCK" if prior.unit == "ns" else prior.unit)
     wide = replace(KNOB, name="t_refi_nck", unit="nCK", grid=Grid(2048, 65535, 1))
     found = posterior_of(prior_for(wide), wide, {MARCH: [held(20000, 1), held(30000, 1), failed_at(45000, 0.5)]})
-    assert found.lattice.width > 100
+    assert found.parameter_grid.width > 100
     edge = edge_of(found, (MARCH,), TOLERANCE)
     assert edge.low < edge.high < 45000

@@ -10,7 +10,7 @@ from tenaz import orders as o
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.loads.plan import LoadKind, LoadPlan
-from tenaz.core.searches.search import Advice, Ground, Proposal, TrialFacts
+from tenaz.core.searches.search import Advice, Proposal, SearchGround, TrialFacts
 from tenaz.core.trials.costs import costs_of
 from tenaz.demo.ridge import ridge
 from tenaz.orders.fields import read_field
@@ -74,7 +74,7 @@ def test_the_least_voltage_rises_faster_than_linearly_and_is_taken_one_step_furt
 RIG = ridge()
 OVER = "data_rate_mts=4800..6400 t_cl_nck=40..28"
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
-GROUND = Ground(
+GROUND = SearchGround(
     (RIG.knob("data_rate_mts"), RIG.knob("t_cl_nck")), (8000, 28), RIG.stock, HOUR, costs_of(()), RIG.purpose
 )  # fmt: skip
 

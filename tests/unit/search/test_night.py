@@ -32,7 +32,7 @@ from tenaz.pictures.night.model import morning
 from tenaz.search.night.ground import Aim
 from tenaz.search.night.journey import Journey
 from tenaz.search.night.knobs import ground_for, night_knobs, starts_for
-from tenaz.search.night.rounding import Rounding
+from tenaz.search.night.rounding import RoundedByFirmware
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
 from tenaz.search.strategies.night import Parameters, night_ground
@@ -187,7 +187,7 @@ def test_a_firmware_that_keeps_multiples_is_learnt_and_asked_for_what_it_takes()
 def test_instead_of_a_value_the_next_easier_one_that_is_taken_is_asked_for(
     made: dict[int, int], wanted: dict[int, int]
 ) -> None:
-    knob, rounding = RIDGE.knob("t_rfc1_nck"), Rounding()
+    knob, rounding = RIDGE.knob("t_rfc1_nck"), RoundedByFirmware()
     at = RIDGE.stock.replacing
     rounding.took(at(knob.name, 420))
     for asked, got in made.items():

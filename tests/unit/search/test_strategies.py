@@ -13,7 +13,7 @@ from tenaz.core.loads.parsing import parse_load
 from tenaz.core.loads.plan import LoadKind
 from tenaz.core.rigs.felt import felt_by
 from tenaz.core.rigs.rig import Purpose
-from tenaz.core.searches.search import Advice, Ground, Proposal, TrialFacts
+from tenaz.core.searches.search import Advice, Proposal, SearchGround, TrialFacts
 from tenaz.demo.ridge import ridge
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
@@ -40,7 +40,7 @@ def played(
     parameters: Mapping[str, object] = {},
     base: int | None = None,
     leap: int | None = None,
-) -> tuple[Ground, list[TrialFacts], list[Proposal], Advice, float]:
+) -> tuple[SearchGround, list[TrialFacts], list[Proposal], Advice, float]:
     """From the first proposal to the advice, one trial at a time."""
     rig = DrawnRig(population, seed)
     if base is not None:

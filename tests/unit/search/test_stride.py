@@ -11,7 +11,7 @@ from tenaz.core.base.outcomes import Verdict
 from tenaz.core.knobs.knob import Grid, Harder, Knob
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.plan import LoadKind, LoadPlan, MarchMode
-from tenaz.core.searches.search import Advice, Ground, Proposal, TrialFacts
+from tenaz.core.searches.search import Advice, Proposal, SearchGround, TrialFacts
 from tenaz.core.trials.costs import Costs
 from tenaz.search.positions import position
 from tenaz.search.registry import all_strategies, strategy_of
@@ -22,8 +22,8 @@ HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
 STRIDE = strategy_of("stride")
 
 
-def ground(knob: Knob, start: int, limit: int) -> Ground:
-    return Ground((knob,), (limit,), Setpoint.of({knob.name: start}), HOUR, Costs())
+def ground(knob: Knob, start: int, limit: int) -> SearchGround:
+    return SearchGround((knob,), (limit,), Setpoint.of({knob.name: start}), HOUR, Costs())
 
 
 def seen(knob: Knob, value: int, verdict: Verdict, plan: LoadPlan = HOUR, **fields: object) -> TrialFacts:

@@ -12,7 +12,7 @@ from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.knobs.timings.minima import check_timings
 from tenaz.core.loads.plan import LoadKind, LoadPlan
-from tenaz.core.searches.search import Advice, Ground, Proposal, TrialFacts
+from tenaz.core.searches.search import Advice, Proposal, SearchGround, TrialFacts
 from tenaz.core.trials.costs import costs_of
 from tenaz.demo.ridge import ridge
 from tenaz.orders.unpicking import unpick_between
@@ -48,7 +48,7 @@ TO = {
 }  # fmt: skip
 HOUR = LoadPlan(LoadKind.MARCH, duration_s=3600.0)
 KNOBS = tuple(RIG.knob(name) for name in TO)
-GROUND = Ground(KNOBS, (0,) * len(KNOBS), RIG.stock, HOUR, costs_of(()), RIG.purpose)
+GROUND = SearchGround(KNOBS, (0,) * len(KNOBS), RIG.stock, HOUR, costs_of(()), RIG.purpose)
 
 
 def at(*moved: str) -> Setpoint:

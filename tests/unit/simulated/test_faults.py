@@ -14,7 +14,7 @@ from tenaz.core.parts.acts import Worked, work
 from tenaz.core.rigs.rig import Rig
 from tenaz.demo.sled import sled
 from tenaz.simulated.acts import fitting_now, follow
-from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.machine import LoadMix, Machine
 from tenaz.simulated.made.faults import Fault, FaultKind, parse_fault
 from tenaz.simulated.made.scenarios import scenario, state_of
 from tenaz.simulated.state import State
@@ -168,7 +168,7 @@ def test_what_hands_do_takes_away_what_it_can(fault: Fault, acts: list[str], cur
     def hardest() -> float:
         kinds = (LoadKind.MARCH, LoadKind.RETAIN, LoadKind.TRANSFORM, LoadKind.PULSE)
         truth = Truth(Machine(rig, state))
-        return max(truth.log_rate(at, Strain((kind,), (0.9,))) for kind in kinds)
+        return max(truth.log_rate(at, LoadMix((kind,), (0.9,))) for kind in kinds)
 
     rig, state = faulty(fault)
     at = rig.stock.replacing("core_offset_mv", -25) if fault.kind is FaultKind.CORE else rig.stock

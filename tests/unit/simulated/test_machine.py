@@ -12,7 +12,7 @@ from tenaz.core.loads.kinds import LoadKind
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
-from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.machine import LoadMix, Machine
 from tenaz.simulated.made.faults import Fault, FaultKind
 from tenaz.simulated.made.populations import population
 from tenaz.simulated.made.scenarios import scenario, state_of
@@ -25,7 +25,7 @@ from tests.doors.truth import truth_of
 if TYPE_CHECKING:
     from tenaz.core.rigs.rig import Rig
 
-MARCH = Strain((LoadKind.MARCH,), (0.5,))
+MARCH = LoadMix((LoadKind.MARCH,), (0.5,))
 
 
 RIGS = {rig.name: rig for rig in (ridge(), hut(), sled())}
@@ -39,8 +39,8 @@ def machine(seed: int = 5, name: str = "ridge", kind: str = "") -> Machine:
     return Machine(rig, replace(state, faults=(), population=population(kind) if kind else state.population))
 
 
-def strained(kind: LoadKind) -> Strain:
-    return Strain((kind,), (0.5 if kind.strains == "memory" else None,))
+def strained(kind: LoadKind) -> LoadMix:
+    return LoadMix((kind,), (0.5 if kind.strains == "memory" else None,))
 
 
 def bandwidth(one: Machine, at: Setpoint) -> float:

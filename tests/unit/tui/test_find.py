@@ -12,7 +12,7 @@ from tenaz.core.rigs.rig import BenchKind
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
 from tenaz.finding.causes import Part, Suspect
-from tenaz.finding.enough import Enough, Verdict
+from tenaz.finding.enough import Diagnosis, Enough
 from tenaz.finding.next_acts import next_acts
 from tenaz.finding.reasons import reasons
 from tenaz.finding.rescue import Rescue
@@ -151,14 +151,14 @@ def test_the_sheet_to_order_by_is_of_the_part_pointed_at(session: Session, hands
     ],
 )
 def test_a_verdict_is_what_comes_next(enough: Enough, suspect: Suspect, headline: str) -> None:
-    said = next_found(replace(found(), verdict=Verdict(enough, suspect, 0.995, "")), True)
+    said = next_found(replace(found(), verdict=Diagnosis(enough, suspect, 0.995, "")), True)
     assert said.headline == headline
     assert said.order is None
     assert next_found(found(), False).headline == "being worked out …"
 
 
 def test_a_rig_that_is_set_too_hard_is_rescued_by_a_retreat(session: Session, hands: Recorded, work: Workspace) -> None:
-    hard = Verdict(Enough.WORK_AROUND, Suspect(Part.SETTING), 0.99, "")
+    hard = Diagnosis(Enough.WORK_AROUND, Suspect(Part.SETTING), 0.99, "")
     rescue = Rescue("data_rate_mts", work.view.rig.stock, LoadKind.MARCH)
     work.coming = next_found(replace(found(), verdict=hard, rescue=rescue), True)
     assert isinstance(work.coming.order, o.BeginSearch)

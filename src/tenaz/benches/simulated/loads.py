@@ -8,12 +8,12 @@ import numpy as np
 from tenaz.benches.simulated.clock import Time
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.outcomes import Outcome
-from tenaz.core.loads.plan import LaneProgress, LoadPlan, LoadProgress, LoadReport, Mismatch, Strains, part_covered
+from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, Mismatch, Strains, WorkerProgress, part_covered
 from tenaz.core.ports.bench import LoadWatch
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.trials.facts import facts_by_lanes
 from tenaz.simulated.firmware import as_setpoint
-from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.machine import LoadMix, Machine
 from tenaz.simulated.physics.constants import k
 from tenaz.simulated.physics.course import course_of
 from tenaz.simulated.physics.failing import Failing, goes_down
@@ -21,7 +21,7 @@ from tenaz.simulated.physics.luck import luck_of
 from tenaz.simulated.physics.throughput import lap_s, rate_of
 from tenaz.simulated.sensing import Sensing
 from tenaz.simulated.state import State
-from tenaz.simulated.wrong_values import Found, WrongValues
+from tenaz.simulated.wrong_values import FoundWrong, WrongValues
 
 MOST_MISMATCHES = 200
 """A load that goes on past errors ends here; more tell no more."""
@@ -72,7 +72,7 @@ class _Run:
         self._luck = luck = luck_of(state, "load")
         plans = (plan, *plan.beside)
         shares = tuple(one.share if one.kind.strains is Strains.MEMORY else None for one in plans)
-        self._strain = Strain(plan.kinds, shares, plan.workers or 0, plan.cores)
+        self._strain = LoadMix(plan.kinds, shares, plan.workers or 0, plan.cores)
         values = machine.values(as_setpoint(state.in_force, rig.stock))
         frailty = machine.manners.frailty_folds * float(luck.standard_normal())
         speed = machine.speed(values, self._strain, np.array([55.0]))
@@ -137,11 +137,11 @@ class _Run:
             self._watch.mismatch(one)
         self._watch.progress(self._progress(self._course.tick_at(self._elapsed_s)))
 
-    def _now_found(self) -> Found:
+    def _now_found(self) -> FoundWrong:
         tick = self._course.tick_at(self._elapsed_s)
         kinds = (self._plan, *self._plan.beside)
         one = kinds[int(self._luck.integers(len(kinds)))]
-        return Found(
+        return FoundWrong(
             one.kind, self._elapsed_s, 1 + int(self._elapsed_s / self._lap_s), self._workers(),
             self._sensing.hottest_c(self._course, tick), one.share,
         )  # fmt: skip
@@ -164,7 +164,7 @@ class _Run:
         rate = self._rate * (1.0 - 0.02 * float(np.exp(-elapsed / 20.0)))
         kind, doing, share = plan.kind, plan.kind.value, rate / workers
         lanes = tuple(
-            LaneProgress(
+            WorkerProgress(
                 worker,
                 cores[worker % len(cores)],
                 laps,

@@ -11,7 +11,7 @@ from tenaz.core.rigs.rig import Rig
 from tenaz.core.scores.measure import Measured, MeasurePlan, MeasureProgress, MeasureWatch
 from tenaz.core.scores.score import Circumstances, Cores, Figure, Score, Unit, peak_gb_s
 from tenaz.simulated.firmware import as_setpoint
-from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.machine import LoadMix, Machine
 from tenaz.simulated.physics.constants import k
 from tenaz.simulated.physics.luck import luck_of
 from tenaz.simulated.state import State
@@ -80,7 +80,7 @@ class SimulatedMeasuring:
     def _circumstances(self, machine: Machine) -> Circumstances:
         values, strain = (
             machine.values(as_setpoint(self._state.in_force, self._rig.stock)),
-            Strain((LoadKind.TRANSFORM,)),
+            LoadMix((LoadKind.TRANSFORM,)),
         )
         die_c, _ = machine.warmed(values, strain)
         run = machine.processor.run(values, LoadKind.TRANSFORM, die_c)
@@ -91,8 +91,8 @@ class SimulatedMeasuring:
 def figures_of(machine: Machine) -> list[tuple[Figure, float]]:
     """All figures with their true values at what is in force."""
     values = machine.values(as_setpoint(machine.state.in_force, machine.rig.stock))
-    die_c, _ = machine.warmed(values, Strain((LoadKind.TRANSFORM,)))
-    speed = machine.speed(values, Strain((LoadKind.TRANSFORM,)), die_c)
+    die_c, _ = machine.warmed(values, LoadMix((LoadKind.TRANSFORM,)))
+    speed = machine.speed(values, LoadMix((LoadKind.TRANSFORM,)), die_c)
     cores = len(machine.processor.on) or 1
     bandwidth, latency = float(speed.bandwidth_gb_s[0]), float(speed.latency_ns[0])
     flops = float(speed.throughput_gflop_s[0]) / cores

@@ -120,9 +120,9 @@ def _drop(rig_name: str | None, name: str | None, place: str | None) -> None:
 def _carried(rig: "Rig", sheet: "Sheet", to_rate: int, rounding: Rounding) -> "Sheet":
     from dataclasses import replace
 
-    from tenaz.core.rigs.carried import carried_setpoint
+    from tenaz.core.rigs.rescaled import rescaled_setpoint
 
-    carried = carried_setpoint(rig, sheet.setpoint, to_rate, rounding)
+    carried = rescaled_setpoint(rig, sheet.setpoint, to_rate, rounding)
     text = f"carried from {sheet.setpoint.number('data_rate_mts')} to {to_rate} MT/s, rounding {rounding}"
     if carried.out_of_reach:
         labels = {knob.name: knob.label for knob in rig.knobs}

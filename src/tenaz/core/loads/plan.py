@@ -10,8 +10,21 @@ from tenaz.core.loads.fields import LoadFact
 from tenaz.core.loads.kinds import CacheLevel, DataKind, LoadKind, MarchMode, Strains
 
 __all__ = [
-    "CacheLevel", "DataKind", "LaneProgress", "LoadKind", "LoadPlan", "LoadProgress", "LoadReport", "MarchMode",
-    "Mismatch", "MismatchKind", "Strains", "endless_before_last", "lasts_s", "show_bytes", "show_clock",
+    "CacheLevel",
+    "DataKind",
+    "LoadKind",
+    "LoadPlan",
+    "LoadProgress",
+    "LoadReport",
+    "MarchMode",
+    "Mismatch",
+    "MismatchKind",
+    "Strains",
+    "WorkerProgress",
+    "endless_before_last",
+    "lasts_s",
+    "show_bytes",
+    "show_clock",
     "show_duration",
 ]  # fmt: skip
 
@@ -172,7 +185,7 @@ class Mismatch:
 
 
 @dataclass(frozen=True, slots=True)
-class LaneProgress:
+class WorkerProgress:
     """What one worker does: laps done as a fraction, its rate in the kind's unit, errors, when it last verified, and
     the clock that its core was measured to reach (0: not yet); ``kind`` is that of its load. ``core`` is where it
     really ran, ``covered`` the part, 0 to 1, of what it was given that it has verified after straining it (None: not
@@ -204,7 +217,7 @@ class LoadProgress:
     laps: float
     rate: float
     errors: int
-    lanes: tuple[LaneProgress, ...] = ()
+    lanes: tuple[WorkerProgress, ...] = ()
     temperature_c: float | None = None
 
 

@@ -23,7 +23,7 @@ class Weight(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Finding:
+class Oddity:
     """Something pointed out, and the reason."""
 
     weight: Weight
@@ -31,7 +31,7 @@ class Finding:
     reason: str
 
 
-def look_over(machine: Machine) -> tuple[Finding, ...]:
+def look_over(machine: Machine) -> tuple[Oddity, ...]:
     """Everything worth pointing out about a machine, gravest first."""
     fitted = [module for module in machine.modules if module.fitted]
     findings = [
@@ -44,13 +44,13 @@ def look_over(machine: Machine) -> tuple[Finding, ...]:
     return tuple(sorted(findings, key=lambda finding: list(Weight).index(finding.weight)))
 
 
-def _capacity(machine: Machine, fitted: list[MemoryModule]) -> list[Finding]:
+def _capacity(machine: Machine, fitted: list[MemoryModule]) -> list[Oddity]:
     sizes = [module.size_bytes for module in fitted if module.size_bytes]
     expected, seen = sum(sizes), machine.memory_bytes
     if not sizes or seen is None or seen >= expected * (1 - MISSING_SHARE):
         return []
     return [
-        Finding(
+        Oddity(
             Weight.FAULT,
             f"{show_gib(seen)} of memory are seen, {show_gib(expected)} are fitted",
             "a module or channel is not in use: reseat it, or look for what firmware has set aside",
@@ -58,16 +58,16 @@ def _capacity(machine: Machine, fitted: list[MemoryModule]) -> list[Finding]:
     ]
 
 
-def _cores(machine: Machine) -> list[Finding]:
+def _cores(machine: Machine) -> list[Oddity]:
     seen, fitted = len(machine.cores), machine.cores_fitted
     if not seen or fitted is None or seen >= fitted:
         return []
-    return [Finding(Weight.OFF_STOCK, f"{seen} of {fitted} cores are on", "somebody may have switched off a weak one")]
+    return [Oddity(Weight.OFF_STOCK, f"{seen} of {fitted} cores are on", "somebody may have switched off a weak one")]
 
 
-def _all_rates(fitted: list[MemoryModule], machine: Machine) -> list[Finding]:
+def _all_rates(fitted: list[MemoryModule], machine: Machine) -> list[Oddity]:
     """What is said of several modules alike is said once."""
-    slots: dict[Finding, list[str]] = {}
+    slots: dict[Oddity, list[str]] = {}
     for module in fitted:
         for finding in _rates(module, machine):
             slots.setdefault(finding, []).append(module.slot)
@@ -77,14 +77,14 @@ def _all_rates(fitted: list[MemoryModule], machine: Machine) -> list[Finding]:
     ]
 
 
-def _rates(module: MemoryModule, machine: Machine) -> list[Finding]:
+def _rates(module: MemoryModule, machine: Machine) -> list[Oddity]:
     """What its rate gives cause to say, to be read after "it runs"."""
     rated, present = module.rated_mts, module.present_mts
     if rated is None or present is None:
         return []
     if abs(rated - 2 * present) <= SAME_RATE_MTS:
         return [
-            Finding(
+            Oddity(
                 Weight.NOTE,
                 f"at {present}: that reads as half of the rated {rated} MT/s",
                 "firmware often reports the memory clock in MHz; the data rate is twice that. Compare with the setup",
@@ -92,7 +92,7 @@ def _rates(module: MemoryModule, machine: Machine) -> list[Finding]:
         ]
     if present < rated - SAME_RATE_MTS:
         return [
-            Finding(
+            Oddity(
                 Weight.OFF_STOCK,
                 f"at {present} MT/s, rated {rated} MT/s",
                 "its memory profile is off, or the machine fell back to base values after a failed start",
@@ -101,7 +101,7 @@ def _rates(module: MemoryModule, machine: Machine) -> list[Finding]:
     base = [spd.rated_mts for spd in machine.spds if spd.part == module.part and spd.rated_mts]
     if base and present > base[0] + SAME_RATE_MTS:
         return [
-            Finding(
+            Oddity(
                 Weight.OFF_STOCK,
                 f"at {present} MT/s, above the JEDEC base of {base[0]} MT/s",
                 "a memory profile or values by hand are in force",
@@ -110,17 +110,17 @@ def _rates(module: MemoryModule, machine: Machine) -> list[Finding]:
     return []
 
 
-def _mixed(fitted: list[MemoryModule]) -> list[Finding]:
+def _mixed(fitted: list[MemoryModule]) -> list[Oddity]:
     kinds = {(module.part, module.size_bytes, module.ranks) for module in fitted}
     if len(kinds) <= 1:
         return []
     listed = ", ".join(f"{module.slot} {module.part or 'unnamed'}" for module in fitted)
-    return [Finding(Weight.NOTE, f"unlike modules: {listed}", "the weakest sets the limit for all")]
+    return [Oddity(Weight.NOTE, f"unlike modules: {listed}", "the weakest sets the limit for all")]
 
 
-def _checksums(machine: Machine) -> list[Finding]:
+def _checksums(machine: Machine) -> list[Oddity]:
     return [
-        Finding(
+        Oddity(
             Weight.FAULT,
             f"module {spd.part or spd.serial or 'without a name'}: the checksum of its SPD is wrong",
             "its contents were changed or are damaged; firmware may set wrong timings",

@@ -85,7 +85,7 @@ class Laid:
         return united(span for lane in self.lanes for span in lane)
 
 
-class Stretch(StrEnum):
+class MemoryStretch(StrEnum):
     """What is to be said of a stretch of addresses."""
 
     TESTED = "gone over"
@@ -99,7 +99,7 @@ class Piece:
     """A stretch, and how often it was gone over in whole laps."""
 
     span: Span
-    kind: Stretch
+    kind: MemoryStretch
     times: int = 0
 
 
@@ -113,14 +113,14 @@ class Coverage:
     @property
     def tested_bytes(self) -> int:
         """Gone over at least once."""
-        return sum(piece.span.bytes for piece in self.pieces if piece.kind is Stretch.TESTED)
+        return sum(piece.span.bytes for piece in self.pieces if piece.kind is MemoryStretch.TESTED)
 
     @property
     def share(self) -> float:
         """Of all that is fitted, 0 to 1."""
         return min(1.0, self.tested_bytes / self.fitted_bytes) if self.fitted_bytes else 0.0
 
-    def bytes_that_are(self, kind: Stretch) -> int:
+    def bytes_that_are(self, kind: MemoryStretch) -> int:
         """The bytes of one kind."""
         return sum(piece.span.bytes for piece in self.pieces if piece.kind is kind)
 
@@ -143,15 +143,15 @@ def covered(loads: Sequence[tuple[Laid, Sequence[float]]]) -> Coverage | None:
     times, before = 0, 0
     for at in sorted(changes):
         if times and at > before:
-            pieces.append(Piece(Span(before, at), Stretch.TESTED, times))
+            pieces.append(Piece(Span(before, at), MemoryStretch.TESTED, times))
         times, before = times + changes[at], at
     tested = [piece.span for piece in pieces]
     free = [span for laid, _ in loads for span in laid.kept_free]
     untested = without(newest.memory, tested)
-    pieces += [Piece(span, Stretch.NEVER) for span in common(untested, free)]
-    pieces += [Piece(span, Stretch.KERNEL) for span in without(untested, free)]
+    pieces += [Piece(span, MemoryStretch.NEVER) for span in common(untested, free)]
+    pieces += [Piece(span, MemoryStretch.KERNEL) for span in without(untested, free)]
     whole = _holes(newest.memory)
-    pieces += [Piece(span, Stretch.FIRMWARE) for span in without(whole, newest.memory)]
+    pieces += [Piece(span, MemoryStretch.FIRMWARE) for span in without(whole, newest.memory)]
     fitted = newest.fitted_bytes or bytes_of(newest.memory)
     return Coverage(tuple(sorted(pieces, key=lambda piece: piece.span)), fitted)
 

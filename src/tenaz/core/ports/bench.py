@@ -9,7 +9,7 @@ from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.knobs.readings import Reading
 from tenaz.core.knobs.setpoint import Setpoint
-from tenaz.core.loads.plan import LaneProgress, LoadPlan, LoadProgress, LoadReport, Mismatch
+from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, Mismatch, WorkerProgress
 from tenaz.core.machine.physical_memory import Laid
 from tenaz.core.rigs.rig import BenchKind, Rig, Traits
 from tenaz.core.scores.measure import Measured, MeasurePlan, MeasureWatch
@@ -258,7 +258,7 @@ class TrialJournal(Protocol):
 class LoadJournal(Protocol):
     """What is written while a load runs; durable when a call returns."""
 
-    def heartbeat(self, trial_id: int, beat: Heartbeat, lanes: Sequence[LaneProgress] = ()) -> None:
+    def heartbeat(self, trial_id: int, beat: Heartbeat, lanes: Sequence[WorkerProgress] = ()) -> None:
         """Commit a sign of life under load, with what each worker had come to by then."""
         ...
 
@@ -274,7 +274,7 @@ class LoadJournal(Protocol):
         """Keep a stretch of telemetry."""
         ...
 
-    def lanes_of(self, trial_id: int) -> tuple[LaneProgress, ...]:
+    def lanes_of(self, trial_id: int) -> tuple[WorkerProgress, ...]:
         """What each worker of a trial had come to at its last sign of life."""
         ...
 

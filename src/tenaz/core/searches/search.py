@@ -138,7 +138,7 @@ class SearchPlan:
 
 
 @dataclass(frozen=True, slots=True)
-class Ground:
+class SearchGround:
     """What a strategy works on: its knobs in full with the hardest value each may be moved to, the base, the load, what
     trials cost there, and what the rig is for.
     """

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from tenaz.core.base.loop import Move, Station
 from tenaz.core.loads.fields import LoadFact
 from tenaz.core.loads.kinds import LoadKind, Strains
-from tenaz.core.loads.plan import LaneProgress, LoadPlan, laps_of, part_covered
+from tenaz.core.loads.plan import LoadPlan, WorkerProgress, laps_of, part_covered
 from tenaz.core.sensors.telemetry import Guards, Record, Sensor, SensorKind, guards
 
 SUMMED_UP = (
@@ -109,7 +109,7 @@ def _share(plan: LoadPlan, memory_bytes: int | None) -> float | None:
 def facts_by_lanes(
     plan: LoadPlan,
     seconds: float,
-    lanes: Sequence[LaneProgress],
+    lanes: Sequence[WorkerProgress],
     of_cores: int = 0,
     memory_bytes: int | None = None,
     by_hand: bool = False,
@@ -133,7 +133,7 @@ def facts_by_lanes(
     return tuple(facts)
 
 
-def _covered(kind: LoadKind, crew: Sequence[LaneProgress]) -> float:
+def _covered(kind: LoadKind, crew: Sequence[WorkerProgress]) -> float:
     """The part that all of a crew have verified, by what they say; by their laps where they do not say."""
     begun = sum(lane.laps > 0 for lane in crew) / len(crew)
     told = [part_covered(kind, lane.laps, begun) if lane.covered is None else lane.covered for lane in crew]

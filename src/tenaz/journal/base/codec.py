@@ -9,7 +9,7 @@ from pydantic import TypeAdapter
 
 from tenaz.core.knobs.readings import Reading, Source, Sources
 from tenaz.core.knobs.setpoint import Auto, Setpoint, Value
-from tenaz.core.loads.plan import LaneProgress, LoadPlan
+from tenaz.core.loads.plan import LoadPlan, WorkerProgress
 from tenaz.core.machine.physical_memory import Laid
 from tenaz.core.parts.fitting import Fitting
 from tenaz.core.rigs.rig import Rig
@@ -18,7 +18,7 @@ from tenaz.core.trials.facts import LoadFacts, StationFact
 
 _rig = TypeAdapter(Rig)
 _plan = TypeAdapter(LoadPlan)
-_lanes = TypeAdapter(tuple[LaneProgress, ...])
+_lanes = TypeAdapter(tuple[WorkerProgress, ...])
 _facts = TypeAdapter(LoadFacts)
 _stations = TypeAdapter(tuple[StationFact, ...])
 _fitting = TypeAdapter(Fitting)
@@ -47,12 +47,12 @@ def plan_from_json(data: Any) -> LoadPlan:
     return _plan.validate_python(data)
 
 
-def lanes_to_json(lanes: Sequence[LaneProgress]) -> Any:
+def lanes_to_json(lanes: Sequence[WorkerProgress]) -> Any:
     """Workers' progress as JSON values."""
     return _lanes.dump_python(tuple(lanes), mode="json")
 
 
-def lanes_from_json(data: Any) -> tuple[LaneProgress, ...]:
+def lanes_from_json(data: Any) -> tuple[WorkerProgress, ...]:
     """The opposite of :func:`lanes_to_json`."""
     return _lanes.validate_python(data)
 

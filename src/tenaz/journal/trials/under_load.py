@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 from sqlalchemy import RowMapping, insert, select
 
-from tenaz.core.loads.plan import LaneProgress, LoadKind, Mismatch, MismatchKind
+from tenaz.core.loads.plan import LoadKind, Mismatch, MismatchKind, WorkerProgress
 from tenaz.core.machine.physical_memory import Laid
 from tenaz.core.ports.bench import Clock
 from tenaz.core.sensors.guard import Said
@@ -26,7 +26,7 @@ class UnderLoad:
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def heartbeat(self, trial_id: int, beat: Heartbeat, lanes: Sequence[LaneProgress] = ()) -> None:
+    def heartbeat(self, trial_id: int, beat: Heartbeat, lanes: Sequence[WorkerProgress] = ()) -> None:
         """Commit a sign of life under load, with what each worker had come to by then."""
         values = {
             "elapsed_s": beat.elapsed_s,
@@ -37,7 +37,7 @@ class UnderLoad:
         with self._database.writing() as connection:
             self._database.put(connection, t.heartbeats, {"trial_id": trial_id}, values)
 
-    def lanes_of(self, trial_id: int) -> tuple[LaneProgress, ...]:
+    def lanes_of(self, trial_id: int) -> tuple[WorkerProgress, ...]:
         """What each worker of a trial had come to at its last sign of life; none when nobody wrote it down."""
         query = select(t.heartbeats.c.trial_id, t.heartbeats.c.lanes).where(t.heartbeats.c.trial_id == trial_id)
         with self._database.reading() as connection:

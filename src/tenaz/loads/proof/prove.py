@@ -36,7 +36,7 @@ class ProofMode(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class FoundFault:
     """Faults of one model found by one test in one mode, out of how many."""
 
     test: str
@@ -198,7 +198,7 @@ def prove(
     cells: int = CELLS,
     progress: Callable[[str], object] = lambda _: None,
     ahead: int = 0,
-) -> list[Found]:
+) -> list[FoundFault]:
     """Count what each test finds in each mode. ``tests`` are names with notations; ``retain`` is done with pauses, and
     ``copy`` knows no modes: it is cached, or it reaches the array.
     """
@@ -218,5 +218,5 @@ def prove(
             )
             for model, ones in faults.items():
                 found = sum(prover.finds(fault) for fault in ones)
-                table.append(Found(name, mode, model, found, len(ones)))
+                table.append(FoundFault(name, mode, model, found, len(ones)))
     return table

@@ -15,7 +15,7 @@ from tenaz.core.trials.costs import spent_h
 from tenaz.core.trials.index import TrialIndex
 from tenaz.core.trials.trial import Trial
 from tenaz.margins.judging import Judgement, judge
-from tenaz.pictures.climb.model import ClimbPicture, Strand, climb_picture
+from tenaz.pictures.climb.model import ClimbPicture, LoadSeries, climb_picture
 from tenaz.search.played import on_line
 
 MOST_NAMED = 3
@@ -34,7 +34,7 @@ def picture_of_line(
     """The picture of all trials that differ from a setpoint in one knob alone; None when there are none.
 
     Loads of different kinds feel an edge differently: the picture is about the preferred one where it ran here, else
-    about the one that ran most; the others are strands of their own.
+    about the one that ran most; the others are series of their own.
     """
     if isinstance(through[knob.name], Auto):
         return None
@@ -72,7 +72,7 @@ def _picture(
         load=load,
         kind=kind,
         base=base,
-        strands=[_strand(rig, knob, trials, closed, other) for other in others],
+        series=[_strand(rig, knob, trials, closed, other) for other in others],
         spent_h=sum(spent_h(trial) for trial in trials),
     )
 
@@ -96,8 +96,8 @@ def _stood(rig: Rig, knob: Knob, base: Setpoint, now: Setpoint) -> str:
     return ", ".join(named) + more
 
 
-def _strand(rig: Rig, knob: Knob, trials: Sequence[Trial], closed: Sequence[TrialFacts], kind: LoadKind) -> Strand:
+def _strand(rig: Rig, knob: Knob, trials: Sequence[Trial], closed: Sequence[TrialFacts], kind: LoadKind) -> LoadSeries:
     counting = [t for t in trials if kind in t.plan.kinds or t.outcome is Outcome.NO_BOOT]
     bracket = bracket_of(knob, [(trial.setpoint.number(knob.name), trial.verdict) for trial in counting])
     judged: Judgement | None = judge(knob, rig.purpose, closed, kind)
-    return Strand(kind, bracket, judged.edge if judged else None)
+    return LoadSeries(kind, bracket, judged.edge if judged else None)

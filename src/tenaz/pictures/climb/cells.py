@@ -36,7 +36,7 @@ class Frame:
     def __init__(self, picture: ClimbPicture, width: int, height: int) -> None:
         strains, self._knob = picture.strains, picture.knob
         self.low, self.high = strains[0], strains[-1]
-        below = len(picture.strands) + bool(picture.stood) + bool(picture.elsewhere)
+        below = len(picture.series) + bool(picture.stood) + bool(picture.elsewhere)
         below += 1 + len(picture.judged.doubts) if picture.judged else 0
         self.top, self.bottom = 1, max(2, height - 4 - below)
         rows = max(1, self.bottom - self.top)
@@ -216,7 +216,7 @@ def _chances(cells: Cells, picture: ClimbPicture, frame: Frame) -> None:
 
 def _legend(cells: Cells, picture: ClimbPicture, row: int, cursor: int | None) -> int:
     """The bracket in words, what the marks mean, and what other loads showed; gives the row after them."""
-    words = f"{picture.kind}: " if picture.kind and picture.strands else ""
+    words = f"{picture.kind}: " if picture.kind and picture.series else ""
     words += picture.bracket.show(picture.knob)
     cells.put(0, row, words, Role.TEXT)
     if picture.edge is not None:

@@ -43,7 +43,7 @@ class Point:
 
 
 @dataclass(frozen=True, slots=True)
-class Strand:
+class LoadSeries:
     """What one kind of load has shown along the same line: kinds feel an edge differently."""
 
     load: LoadKind
@@ -69,7 +69,7 @@ class ClimbPicture:
     kind: LoadKind | None = None
     base: Setpoint | None = None
     """What all other knobs stood at."""
-    strands: tuple[Strand, ...] = ()
+    series: tuple[LoadSeries, ...] = ()
     """Of the other loads; bracket and edge of the picture are those of its ``kind``."""
     spent_h: float = 0.0
     """What all its trials took at the bench."""
@@ -184,10 +184,10 @@ class ClimbPicture:
             f"{one.load}: {one.bracket.show(self.knob)}"
             + (f" · edge {_stretch_words(self.knob, one.edge)} ({one.edge.confidence:.0%})" if one.edge else "")
             + self._seen_alone(one)
-            for one in self.strands
+            for one in self.series
         )
 
-    def _seen_alone(self, other: Strand) -> str:
+    def _seen_alone(self, other: LoadSeries) -> str:
         """Whether one of the two kinds sees an edge that the other does not."""
         if self.edge is None or other.edge is None:
             return ""
@@ -242,7 +242,7 @@ def climb_picture(
     standing: Proposal | Advice | None,
     load: str,
     kind: LoadKind | None = None,
-    strands: Sequence[Strand] = (),
+    series: Sequence[LoadSeries] = (),
     base: Setpoint | None = None,
     spent_h: float = 0.0,
 ) -> ClimbPicture:
@@ -266,7 +266,7 @@ def climb_picture(
         load=load,
         kind=kind,
         base=base,
-        strands=tuple(strands),
+        series=tuple(series),
         spent_h=spent_h,
         to_come_h=standing.to_come_h if isinstance(standing, Proposal) else None,
     )

@@ -2,8 +2,8 @@
 
 from tenaz.core.knobs.names import REFRESH_FINENESS, T_REFI
 from tenaz.core.knobs.timings.figures import REFRESH_CYCLE
-from tenaz.core.knobs.timings.minima import Standing
-from tenaz.pictures.cycle.model import Command, CyclePicture, Lane, Refresh, Stretch
+from tenaz.core.knobs.timings.minima import TimingFault
+from tenaz.pictures.cycle.model import Command, CommandLane, CyclePicture, Refresh, TimingSpan
 from tenaz.pictures.drawing.cells import Cells, wrapped
 from tenaz.pictures.drawing.marks import Role
 
@@ -85,7 +85,9 @@ def _ruler(cells: Cells, scale: _Scale, row: int) -> int:
     return row + 1
 
 
-def _lane(cells: Cells, scale: _Scale, lane: Lane, ghost: Lane | None, picture: CyclePicture, row: int) -> int:
+def _lane(
+    cells: Cells, scale: _Scale, lane: CommandLane, ghost: CommandLane | None, picture: CyclePicture, row: int
+) -> int:
     """Commands, rows of timings, and the compared setpoint's commands beneath; gives the next free row."""
     cells.put(0, row, lane.name, Role.TEXT)
     _commands(cells, scale, lane.commands, row, Role.TEXT, Role.MEASURED)
@@ -114,12 +116,12 @@ def _commands(
             cells.put(scale.column(command.at_ns), row, command.letter, role)
 
 
-def _stretch(cells: Cells, scale: _Scale, stretch: Stretch, row: int, selected: bool) -> None:
+def _stretch(cells: Cells, scale: _Scale, stretch: TimingSpan, row: int, selected: bool) -> None:
     """A measured stretch with its name and clocks inside; where its dependent minimum lies, a mark."""
     start, end = scale.column(stretch.start_ns), scale.column(stretch.end_ns)
     role = Role.LIT if selected else Role.HELD
     if stretch.remark is not None:
-        role = Role.FAILED if stretch.remark.standing is not Standing.INERT else Role.UNKNOWN
+        role = Role.FAILED if stretch.remark.standing is not TimingFault.INERT else Role.UNKNOWN
         role = Role.LIT if selected else role
     width = max(1, end - start)
     line = "┄" if stretch.remark is not None else "━"

@@ -13,7 +13,7 @@ from tenaz.core.rigs.rig import Rig
 
 
 @dataclass(frozen=True, slots=True)
-class Stretch:
+class TimingSpan:
     """One timing drawn from a start to an end (ns); ``least_end_ns`` is where it would end at its dependent minimum."""
 
     name: str
@@ -35,12 +35,12 @@ class Command:
 
 
 @dataclass(frozen=True, slots=True)
-class Lane:
+class CommandLane:
     """One sequence of commands, with rows of timings that belong to it."""
 
     name: str
     commands: tuple[Command, ...]
-    rows: tuple[tuple[Stretch, ...], ...]
+    rows: tuple[tuple[TimingSpan, ...], ...]
 
     def has(self, name: str) -> bool:
         """Whether a timing is drawn on it."""
@@ -75,17 +75,17 @@ class CyclePicture:
     """
 
     rate_mts: int
-    lanes: tuple[Lane, ...]
+    lanes: tuple[CommandLane, ...]
     refresh: Refresh | None
     figures: Figures
     selected: str
     said: str
     missing: tuple[str, ...]
-    ghosts: tuple[Lane, ...] = ()
+    ghosts: tuple[CommandLane, ...] = ()
     ghost_refresh: Refresh | None = None
     ghost_name: str = ""
 
-    def ghost_of(self, lane: Lane) -> Lane | None:
+    def ghost_of(self, lane: CommandLane) -> CommandLane | None:
         """The same lane of the compared setpoint."""
         return next((ghost for ghost in self.ghosts if ghost.name == lane.name), None)
 
@@ -110,7 +110,7 @@ def cycle_picture(
         return None
     labels = {knob.name: knob.label for knob in rig.knobs}
     remarks = {remark.name: remark for remark in check_timings(values, rig.family)}
-    ghosts: tuple[Lane, ...] = ()
+    ghosts: tuple[CommandLane, ...] = ()
     ghost_refresh = None
     if compared is not None:
         other = compared.numbers()
@@ -168,26 +168,26 @@ class _Drawing:
     def ns(self, *names: str) -> float:
         return self.clock.ns(sum(self.values[name] for name in names))
 
-    def stretch(self, name: str, start_ns: float) -> Stretch:
+    def stretch(self, name: str, start_ns: float) -> TimingSpan:
         rule = self.minima.get(name)
         least = None
         if rule is not None and self.has(*rule.needs):
             least = start_ns + self.clock.ns(rule.least(self.taken))
         clocks = self.values[name]
         end_ns = start_ns + self.clock.ns(clocks)
-        return Stretch(name, self.labels.get(name, name), clocks, start_ns, end_ns, self.remarks.get(name), least)
+        return TimingSpan(name, self.labels.get(name, name), clocks, start_ns, end_ns, self.remarks.get(name), least)
 
 
 def _lanes(
     values: Mapping[str, int], rate_mts: int, family: Family, labels: Mapping[str, str], remarks: Mapping[str, Remark]
-) -> tuple[Lane, ...]:
+) -> tuple[CommandLane, ...]:
     drawing = _Drawing(values, rate_mts, family, labels, remarks)
     burst_ns = drawing.clock.ns(family.burst / 2)
     lanes = (_read_lane(drawing, burst_ns), _write_lane(drawing, burst_ns), _activate_lane(drawing))
     return tuple(lane for lane in lanes if lane is not None)
 
 
-def _read_lane(d: _Drawing, burst_ns: float) -> Lane | None:
+def _read_lane(d: _Drawing, burst_ns: float) -> CommandLane | None:
     """Activate, read, precharge, the next activate: each as early as the slower of its conditions allows."""
     if not d.has(T_RCD, T_CL, T_RTP, T_RAS, T_RP):
         return None
@@ -210,10 +210,10 @@ def _read_lane(d: _Drawing, burst_ns: float) -> Lane | None:
         Command("P", close),
         Command("A", again),
     )
-    return Lane("read", commands, tuple(rows))
+    return CommandLane("read", commands, tuple(rows))
 
 
-def _write_lane(d: _Drawing, burst_ns: float) -> Lane | None:
+def _write_lane(d: _Drawing, burst_ns: float) -> CommandLane | None:
     """Activate, write, its data, write recovery, precharge, the next activate."""
     if not d.has(T_RCD, T_CWL, T_WR, T_RP):
         return None
@@ -236,10 +236,10 @@ def _write_lane(d: _Drawing, burst_ns: float) -> Lane | None:
             d.stretch(T_RP, close),
         ),
     )
-    return Lane("write", commands, rows)
+    return CommandLane("write", commands, rows)
 
 
-def _activate_lane(d: _Drawing) -> Lane | None:
+def _activate_lane(d: _Drawing) -> CommandLane | None:
     """Four activates in different bank groups, and the fifth that must wait for the window."""
     if not d.has(T_RRD_S):
         return None
@@ -249,4 +249,4 @@ def _activate_lane(d: _Drawing) -> Lane | None:
     rows = [(d.stretch(T_RRD_S, 0.0),)]
     if d.has(T_FAW):
         rows.append((d.stretch(T_FAW, 0.0),))
-    return Lane("activates", commands, tuple(rows))
+    return CommandLane("activates", commands, tuple(rows))

@@ -3,7 +3,7 @@
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from tenaz.pictures.cycle.model import CyclePicture, Lane, Refresh, Stretch
+from tenaz.pictures.cycle.model import CommandLane, CyclePicture, Refresh, TimingSpan
 from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.drawing.paper import figure_to, plain
 from tenaz.pictures.drawing.paper_head import PaperHead
@@ -75,7 +75,7 @@ def _remarks(picture: CyclePicture) -> list[str]:
     )
 
 
-def _commands(axes: "Axes", lane: Lane, at: float, ghost: bool = False) -> None:
+def _commands(axes: "Axes", lane: CommandLane, at: float, ghost: bool = False) -> None:
     role = Role.FRAME if ghost else Role.TEXT
     first, last = lane.commands[0].at_ns, max(one.until_ns or one.at_ns for one in lane.commands)
     axes.plot([first, last], [at, at], color=INK[Role.FRAME], lw=0.8, ls="--" if ghost else "-", zorder=1)
@@ -93,7 +93,7 @@ def _commands(axes: "Axes", lane: Lane, at: float, ghost: bool = False) -> None:
             )  # fmt: skip
 
 
-def _stretch(axes: "Axes", stretch: Stretch, at: float, picture: CyclePicture) -> None:
+def _stretch(axes: "Axes", stretch: TimingSpan, at: float, picture: CyclePicture) -> None:
     """A measured stretch with its name, clocks and time; a mark where its dependent minimum lies."""
     role = Role.LIT if stretch.name == picture.selected else Role.HELD
     if stretch.remark is not None:

@@ -7,7 +7,7 @@ from tenaz.pictures.drawing.marks import Role
 
 
 @dataclass(frozen=True, slots=True)
-class Stretch:
+class CellRun:
     """Neighbouring cells of one role."""
 
     text: str
@@ -63,15 +63,15 @@ class Cells:
         """Whether nothing is drawn there yet."""
         return 0 <= row < self.height and 0 <= column < self.width and self._signs[row][column] == " "
 
-    def rows(self) -> list[list[Stretch]]:
+    def rows(self) -> list[list[CellRun]]:
         """The sheet as runs of one role, row by row."""
         result = []
         for signs, roles in zip(self._signs, self._roles, strict=True):
-            runs: list[Stretch] = []
+            runs: list[CellRun] = []
             start = 0
             for end in range(1, self.width + 1):
                 if end == self.width or roles[end] is not roles[start]:
-                    runs.append(Stretch("".join(signs[start:end]), roles[start]))
+                    runs.append(CellRun("".join(signs[start:end]), roles[start]))
                     start = end
             result.append(runs)
         return result

@@ -7,8 +7,8 @@ from tenaz.core.parts.fitting import Fitting
 from tenaz.core.parts.works import PartLabel, PartState, Work
 from tenaz.core.rigs.rig import Rig
 from tenaz.finding.causes import Part, Suspect
-from tenaz.finding.enough import LEAST_BITS_AN_HOUR, MOSTLY_SURE, Enough, Verdict
-from tenaz.finding.sightings import Sighting
+from tenaz.finding.enough import LEAST_BITS_AN_HOUR, MOSTLY_SURE, Diagnosis, Enough
+from tenaz.finding.sightings import FaultSighting
 from tenaz.finding.symptoms import Symptom
 
 if TYPE_CHECKING:
@@ -41,7 +41,7 @@ class FindPicture:
     fitting: Fitting
     symptoms: tuple[Symptom, ...]
     suspects: tuple[Suspicion, ...]
-    verdict: Verdict
+    verdict: Diagnosis
     acts: "tuple[NextAct, ...]"
     works: tuple[Work, ...] = ()
     labels: tuple[PartLabel, ...] = ()
@@ -54,7 +54,7 @@ class FindPicture:
     hides: tuple[tuple[str, float], ...] = ()
     around: tuple[str, ...] = ()
     solo_min: dict[int, float] = field(default_factory=dict)
-    sightings: tuple[Sighting, ...] = ()
+    sightings: tuple[FaultSighting, ...] = ()
     rescue: "Rescue | None" = None
     address_map: str = ""
     shown_h: tuple[tuple[str, float], ...] = ()

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from tenaz.core.loads.plan import LaneProgress, Mismatch, show_duration
+from tenaz.core.loads.plan import Mismatch, WorkerProgress, show_duration
 from tenaz.core.rigs.rig import Purpose
 from tenaz.core.sensors.guard import Said
 from tenaz.core.sensors.series import Series
@@ -28,7 +28,7 @@ class KnownOfLoad:
 
     series: dict[Sensor, Series] = field(default_factory=dict)
     last: dict[Sensor, float] = field(default_factory=dict)
-    lanes: tuple[LaneProgress, ...] = ()
+    lanes: tuple[WorkerProgress, ...] = ()
     said: list[Said] = field(default_factory=list)
     wrong: tuple[Mismatch, ...] = ()
 

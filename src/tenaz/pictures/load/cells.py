@@ -3,7 +3,7 @@
 from collections import Counter
 from itertools import pairwise
 
-from tenaz.core.loads.plan import LaneProgress, show_clock
+from tenaz.core.loads.plan import WorkerProgress, show_clock
 from tenaz.core.sensors.series import Span, merged
 from tenaz.core.sensors.telemetry import SensorKind
 from tenaz.pictures.drawing.cells import Cells, clipped, wrapped
@@ -59,7 +59,7 @@ def draw_load(picture: LoadPicture, width: int, height: int) -> Cells:
     return cells
 
 
-def _lane(cells: Cells, lane: LaneProgress, left: int, row: int, width: int, picture: LoadPicture) -> None:
+def _lane(cells: Cells, lane: WorkerProgress, left: int, row: int, width: int, picture: LoadPicture) -> None:
     """Core, a bar of the lap under way, rate, clock, when it last verified or its errors; less on a narrow lane."""
     wide = width >= WIDE_LANE
     cells.put(left, row, f"core {lane.core:<3}", Role.TEXT)

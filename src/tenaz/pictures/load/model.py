@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from tenaz.core.loads.plan import LaneProgress
+from tenaz.core.loads.plan import WorkerProgress
 from tenaz.core.sensors.series import Series
 from tenaz.core.sensors.telemetry import Ceiling, Sensor
 from tenaz.pictures.drawing.marks import Mark
@@ -41,7 +41,7 @@ class LoadPicture:
 
     title: str
     rate_unit: str
-    lanes: tuple[LaneProgress, ...]
+    lanes: tuple[WorkerProgress, ...]
     curves: tuple[Curve, ...]
     events: tuple[Event, ...]
     start_s: float

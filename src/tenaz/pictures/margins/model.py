@@ -108,10 +108,10 @@ class MarginRow:
         """By how many kelvin it may get warmer before the tolerated rate is passed; None where warmth was not measured
         over a span that would tell.
         """
-        weights, lattice = self.judged.posterior.weights(self.kind), self.judged.posterior.lattice
-        if len(set(lattice.warmth_per_k.tolist())) < 2:
+        weights, parameter_grid = self.judged.posterior.weights(self.kind), self.judged.posterior.parameter_grid
+        if len(set(parameter_grid.warmth_per_k.tolist())) < 2:
             return None
-        per_k = float(weights.sum(axis=(0, 1)) @ lattice.warmth_per_k)
+        per_k = float(weights.sum(axis=(0, 1)) @ parameter_grid.warmth_per_k)
         if per_k <= 0:
             return None
         reserve = (log(self.judged.edge.tolerance.rate_per_h) - log(self.rate.median)) / per_k

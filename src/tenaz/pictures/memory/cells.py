@@ -1,6 +1,6 @@
 """The Memory picture in terminal cells."""
 
-from tenaz.core.machine.physical_memory import Coverage, Stretch
+from tenaz.core.machine.physical_memory import Coverage, MemoryStretch
 from tenaz.pictures.drawing.cells import Cells, wrapped
 from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.memory.model import Cell, MemoryPicture, grid, shares
@@ -9,12 +9,12 @@ ADDRESS = 14
 MOST_COLUMNS = 64
 MANY = 10
 
-SIGNS = {Stretch.KERNEL: "k", Stretch.NEVER: "·", Stretch.FIRMWARE: "f"}
+SIGNS = {MemoryStretch.KERNEL: "k", MemoryStretch.NEVER: "·", MemoryStretch.FIRMWARE: "f"}
 ROLES = {
-    Stretch.TESTED: Role.HELD,
-    Stretch.KERNEL: Role.MEASURED,
-    Stretch.NEVER: Role.LIT,
-    Stretch.FIRMWARE: Role.FRAME,
+    MemoryStretch.TESTED: Role.HELD,
+    MemoryStretch.KERNEL: Role.MEASURED,
+    MemoryStretch.NEVER: Role.LIT,
+    MemoryStretch.FIRMWARE: Role.FRAME,
 }
 """Never reached is what is still owed, so it is lit."""
 
@@ -77,7 +77,7 @@ def _columns(width: int) -> int:
 def _sign(cell: Cell) -> tuple[str, Role]:
     if cell.wrong:
         return "✗", Role.FAILED
-    if cell.kind is not Stretch.TESTED:
+    if cell.kind is not MemoryStretch.TESTED:
         return SIGNS[cell.kind], ROLES[cell.kind]
     if not cell.whole:
         return "◐", Role.LIT
@@ -87,7 +87,7 @@ def _sign(cell: Cell) -> tuple[str, Role]:
 def _legend(coverage: Coverage) -> list[tuple[str, Role]]:
     lines = []
     for kind, size in shares(coverage):
-        if kind is Stretch.TESTED:
+        if kind is MemoryStretch.TESTED:
             lines.append((f"1…9  {kind}, so often   + more   ◐ not all of it   ({_size(size)})", Role.HELD))
         else:
             lines.append((f"{SIGNS[kind]}    {kind} ({_size(size)})", ROLES[kind]))

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tenaz.core.machine.physical_memory import Coverage, Piece, Stretch
+from tenaz.core.machine.physical_memory import Coverage, MemoryStretch, Piece
 
 LEAST_CELL = 1 << 20
 
@@ -26,7 +26,7 @@ class Cell:
     memory was, and how many addresses in it were wrong.
     """
 
-    kind: Stretch
+    kind: MemoryStretch
     times: int
     whole: bool
     wrong: int
@@ -83,16 +83,16 @@ def _rows(picture: MemoryPicture, columns: int, size: int) -> tuple[Row, ...]:
 
 
 def _cell(parts: Sequence[tuple[int, Piece]], wrong: int) -> Cell:
-    by_kind: dict[Stretch, int] = {}
+    by_kind: dict[MemoryStretch, int] = {}
     for size, piece in parts:
         by_kind[piece.kind] = by_kind.get(piece.kind, 0) + size
-    tested = [piece.times for _, piece in parts if piece.kind is Stretch.TESTED]
-    kind = max(by_kind, key=lambda one: by_kind[one], default=Stretch.NEVER)
-    missed = by_kind.get(Stretch.NEVER, 0) + by_kind.get(Stretch.KERNEL, 0)
+    tested = [piece.times for _, piece in parts if piece.kind is MemoryStretch.TESTED]
+    kind = max(by_kind, key=lambda one: by_kind[one], default=MemoryStretch.NEVER)
+    missed = by_kind.get(MemoryStretch.NEVER, 0) + by_kind.get(MemoryStretch.KERNEL, 0)
     return Cell(kind, min(tested, default=0), not missed, wrong)
 
 
-def shares(coverage: Coverage) -> tuple[tuple[Stretch, int], ...]:
+def shares(coverage: Coverage) -> tuple[tuple[MemoryStretch, int], ...]:
     """Bytes of each kind, those that there are."""
-    found = ((kind, coverage.bytes_that_are(kind)) for kind in Stretch)
+    found = ((kind, coverage.bytes_that_are(kind)) for kind in MemoryStretch)
     return tuple((kind, size) for kind, size in found if size)

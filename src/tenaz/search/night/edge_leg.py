@@ -10,7 +10,7 @@ from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.rigs.rig import Purpose
-from tenaz.core.searches.search import Ground, Proposal, TrialFacts
+from tenaz.core.searches.search import Proposal, SearchGround, TrialFacts
 from tenaz.margins.looking_ahead import Rise, rises
 from tenaz.margins.priors import EdgePrior
 from tenaz.search.believing import Belief
@@ -59,7 +59,7 @@ class EdgeLeg:
         self._plan = plan
         knob, begin = plan.knob, plan.knob.ends[0]
         limit = knob.at_strain(knob.ends[1])
-        ground = Ground(
+        ground = SearchGround(
             (knob,),
             (limit,),
             plan.base,

@@ -29,8 +29,8 @@ from tenaz.core.knobs.timings.figures import REFRESH_CYCLE
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.loads.manners import Strains
 from tenaz.core.rigs.rig import Purpose
-from tenaz.core.searches.search import Ground
-from tenaz.search.night.rounding import Rounding
+from tenaz.core.searches.search import SearchGround
+from tenaz.search.night.rounding import RoundedByFirmware
 from tenaz.search.night.worths import heat_saved, worth_of
 
 
@@ -68,13 +68,13 @@ hardly ever use up what is tolerated.
 class NightGround:
     """What a night is about: the ground, where knobs on auto begin, hours of search, and what an hour must bring."""
 
-    ground: Ground
+    ground: SearchGround
     starts: Mapping[str, tuple[int, int]]
     search_h: float
     least_per_h: float
     aim: Aim = Aim.FAST
     seen_rates: dict[LoadKind, float] = field(default_factory=dict, compare=False)
-    rounding: Rounding = field(default_factory=Rounding, compare=False)
+    rounding: RoundedByFirmware = field(default_factory=RoundedByFirmware, compare=False)
 
     @cached_property
     def knobs(self) -> dict[str, Knob]:

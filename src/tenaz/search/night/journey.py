@@ -11,7 +11,7 @@ from tenaz.search.night.ground import NightGround
 from tenaz.search.night.legs import Ended, Leg, spent_h
 from tenaz.search.night.moving import step_back
 from tenaz.search.night.proof_leg import ProofLeg
-from tenaz.search.night.rounding import Rounding
+from tenaz.search.night.rounding import RoundedByFirmware
 from tenaz.search.night.route import Part, left_out, route_of
 from tenaz.search.night.worths import worth_of_speed
 
@@ -49,7 +49,7 @@ class Journey:
 
     def __init__(self, night: NightGround) -> None:
         # What is learnt on the way belongs to this journey: the same ground played anew knows nothing of it.
-        self._night, self._seen = replace(night, seen_rates={}, rounding=Rounding()), list[TrialFacts]()
+        self._night, self._seen = replace(night, seen_rates={}, rounding=RoundedByFirmware()), list[TrialFacts]()
         self._to_come: list[Part] = list(route_of(night))
         self._route = tuple(part.key for part in self._to_come)
         self._left_out = set[str]()

@@ -5,7 +5,7 @@ from tenaz.core.knobs.timings.rules import RULES
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.rigs.rig import Rig
-from tenaz.core.searches.search import Ground, search_limit
+from tenaz.core.searches.search import SearchGround, search_limit
 from tenaz.core.trials.costs import Costs
 from tenaz.search.night.ground import LOWERED, OFFSET, QUIET, RAISED, RATE, RATIO, Aim
 
@@ -31,9 +31,9 @@ def starts_for(rig: Rig) -> str:
     return f"{RATIO}={low}..{max(low, high)}"
 
 
-def ground_for(rig: Rig, base: Setpoint, reason: str, aim: Aim = Aim.FAST) -> Ground:
+def ground_for(rig: Rig, base: Setpoint, reason: str, aim: Aim = Aim.FAST) -> SearchGround:
     """The ground of a night that nobody has begun in a book."""
     knobs = tuple(rig.knob(name) for name in night_knobs(rig, base, aim))
     limits = tuple(search_limit(knob, reason) for knob in knobs)
     load = LoadPlan(LoadKind.MARCH, 3600.0)
-    return Ground(knobs, limits, base, load, Costs(), rig.purpose, None, rig.family, rig.platform)
+    return SearchGround(knobs, limits, base, load, Costs(), rig.purpose, None, rig.family, rig.platform)

@@ -4,7 +4,7 @@ from tenaz.core.knobs.knob import Harder, Knob
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.minima import mended
 from tenaz.core.loads.manners import Strains
-from tenaz.core.rigs.carried import carried_on
+from tenaz.core.rigs.rescaled import carried_on
 from tenaz.search.night.ground import OFFSET, RAISED, RATE, RATIO, NightGround
 
 

@@ -7,7 +7,7 @@ from tenaz.core.knobs.knob import Harder, Knob
 from tenaz.core.knobs.setpoint import Setpoint
 
 
-class Rounding:
+class RoundedByFirmware:
     """By knob: what was asked and what was in force instead, and what was taken as it was asked."""
 
     def __init__(self) -> None:

@@ -8,11 +8,11 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.evidence.edge import EdgeEstimate
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.loads.plan import LoadPlan, show_duration
-from tenaz.core.searches.search import Advice, Ground, Proposal, Strategy
+from tenaz.core.searches.search import Advice, Proposal, SearchGround, Strategy
 from tenaz.margins.looking_ahead import Prospect
 from tenaz.margins.priors import EdgePrior, read_prior
 from tenaz.search.believing import Belief
-from tenaz.search.owing import CHECK_H, Shown, lasting, planned
+from tenaz.search.owing import CHECK_H, ShownOnLine, lasting, planned
 from tenaz.search.strategy_kinds import StrategyKind
 
 HOURS = (10 / 60, 24 / 60, 1.0, 2.0)
@@ -43,9 +43,9 @@ class Parameters:
         return read_prior(self.prior) if self.prior else None
 
 
-def adapt(ground: Ground, parameters: Parameters) -> Strategy:
+def adapt(ground: SearchGround, parameters: Parameters) -> Strategy:
     """Choose by what is believed. What it proposes depends on what was seen only, never on who chose it."""
-    belief, shown = Belief(ground, parameters.own_prior()), Shown(ground)
+    belief, shown = Belief(ground, parameters.own_prior()), ShownOnLine(ground)
     least_gain = parameters.worth * max(1.0, belief.prior.usual_slope_steps(ground.knob))
     while True:
         seen = yield _standing(belief, shown, parameters, least_gain)
@@ -53,7 +53,7 @@ def adapt(ground: Ground, parameters: Parameters) -> Strategy:
         shown.take(seen)
 
 
-def _standing(belief: Belief, shown: Shown, parameters: Parameters, least_gain: float) -> Proposal | Advice:
+def _standing(belief: Belief, shown: ShownOnLine, parameters: Parameters, least_gain: float) -> Proposal | Advice:
     ground, edge = belief.ground, belief.edge()
     odd = belief.contradiction()
     if odd is not None:
@@ -90,13 +90,13 @@ def _standing(belief: Belief, shown: Shown, parameters: Parameters, least_gain: 
     return last or Advice(ground.at(stand), _advice(belief, edge, stand))
 
 
-def _last(belief: Belief, shown: Shown, stand: int, best: Prospect, least_gain: float) -> Proposal | None:
+def _last(belief: Belief, shown: ShownOnLine, stand: int, best: Prospect, least_gain: float) -> Proposal | None:
     """What is still to be run for the purpose where it stands; None: nothing."""
     owing = shown.owed(stand)
     return _check(belief, shown, stand) or (_proof(belief, stand, owing, best, least_gain) if owing else None)
 
 
-def _check(belief: Belief, shown: Shown, stand: int) -> Proposal | None:
+def _check(belief: Belief, shown: ShownOnLine, stand: int) -> Proposal | None:
     """Another load that the purpose asks for, for a while at the hardest value that held, or most likely does: what
     only ever ran at the value to stand at says little of how far its own edge is from there.
     """
@@ -116,14 +116,14 @@ def _check(belief: Belief, shown: Shown, stand: int) -> Proposal | None:
     return None
 
 
-def _proven(shown: Shown, stand: int | None) -> int | None:
+def _proven(shown: ShownOnLine, stand: int | None) -> int | None:
     """The hardest value at which all was shown that is asked, where that may still be stood at."""
     if stand is None:
         return None
     return next((k for k in sorted(shown.held, reverse=True) if k <= stand and not shown.owed(k)), None)
 
 
-def _best(belief: Belief, shown: Shown) -> tuple[Prospect, Prospect]:
+def _best(belief: Belief, shown: ShownOnLine) -> tuple[Prospect, Prospect]:
     """What teaches most an hour; and the obvious alternative: one step past the hardest value that held."""
     ground = belief.ground
     top = ground.knob.strain(ground.limits[0])

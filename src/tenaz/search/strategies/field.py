@@ -8,7 +8,7 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.setpoint import Auto, Setpoint
-from tenaz.core.searches.search import FIELD, Advice, Ground, Proposal, Strategy, TrialFacts
+from tenaz.core.searches.search import FIELD, Advice, Proposal, SearchGround, Strategy, TrialFacts
 from tenaz.search.boundaries import Boundary, Tried
 from tenaz.search.strategy_kinds import StrategyKind
 
@@ -88,7 +88,7 @@ class FieldPlan:
         return places[0], places[1]
 
 
-def field_plan(ground: Ground, over: str, window: bool) -> FieldPlan:
+def field_plan(ground: SearchGround, over: str, window: bool) -> FieldPlan:
     """The cells of a field.
 
     Raises:
@@ -111,7 +111,9 @@ def field_plan(ground: Ground, over: str, window: bool) -> FieldPlan:
     return FieldPlan(ground.base, (ground.knobs[0], ground.knobs[1]), (strains[0], strains[1]))
 
 
-def _ends(ground: Ground, knob: Knob, limit: int, asked: dict[str, tuple[int, int]], whole: bool) -> tuple[int, int]:
+def _ends(
+    ground: SearchGround, knob: Knob, limit: int, asked: dict[str, tuple[int, int]], whole: bool
+) -> tuple[int, int]:
     if knob.name not in asked:
         start = ground.base.number(knob.name)
         return (knob.at_strain(knob.ends[0]), knob.at_strain(knob.ends[1])) if whole else (start, limit)
@@ -124,7 +126,7 @@ def _ends(ground: Ground, knob: Knob, limit: int, asked: dict[str, tuple[int, in
     return asked[knob.name]
 
 
-def tried_in(plan: FieldPlan, ground: Ground, seen: TrialFacts) -> Tried | None:
+def tried_in(plan: FieldPlan, ground: SearchGround, seen: TrialFacts) -> Tried | None:
     """A trial as the boundary sees it; None where it says nothing of the field."""
     cell = plan.cell(seen.setpoint)
     if cell is None or seen.verdict is Verdict.VOID:
@@ -138,7 +140,7 @@ def tried_in(plan: FieldPlan, ground: Ground, seen: TrialFacts) -> Tried | None:
     return Tried(*cell, False, min(1.0, seen.elapsed_s / asked_s))
 
 
-def search_field(ground: Ground, parameters: Parameters) -> Strategy:
+def search_field(ground: SearchGround, parameters: Parameters) -> Strategy:
     """Try the cell that tells most of the boundary, until most cells are surely right."""
     plan = field_plan(ground, parameters.over, parameters.window)
     belief = Boundary(*plan.shape, window=parameters.window)
@@ -153,7 +155,7 @@ def search_field(ground: Ground, parameters: Parameters) -> Strategy:
 
 
 def _standing(
-    plan: FieldPlan, ground: Ground, belief: Boundary, parameters: Parameters, trials: int
+    plan: FieldPlan, ground: SearchGround, belief: Boundary, parameters: Parameters, trials: int
 ) -> Proposal | Advice:
     sure = belief.sure() if trials else 0.0
     holds = belief.holds

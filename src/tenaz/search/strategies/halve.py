@@ -5,7 +5,7 @@ from math import ceil, log2
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.knob import show_steps
-from tenaz.core.searches.search import Advice, Ground, Proposal, Strategy
+from tenaz.core.searches.search import Advice, Proposal, SearchGround, Strategy
 from tenaz.search.strategy_kinds import StrategyKind
 from tenaz.search.tally import Tally
 
@@ -21,7 +21,7 @@ class Parameters:
             raise Refused(f"halve shows a value 1 to 100 times, not {self.holds_to_show}.")
 
 
-def halve(ground: Ground, parameters: Parameters) -> Strategy:
+def halve(ground: SearchGround, parameters: Parameters) -> Strategy:
     """Halve the stretch from the base to the limit. Quick where each trial is cheap and nothing fails by chance; every
     failure is a start anew, and half of all trials fail.
     """
@@ -31,7 +31,7 @@ def halve(ground: Ground, parameters: Parameters) -> Strategy:
             tally.take(seen)
 
 
-def _standing(ground: Ground, tally: Tally, parameters: Parameters) -> Proposal | Advice:
+def _standing(ground: SearchGround, tally: Tally, parameters: Parameters) -> Proposal | Advice:
     held, failed = tally.held, tally.failed
     low = tally.first if held is None else held
     if held is None and failed <= tally.first:

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.loads.plan import show_duration
-from tenaz.core.searches.search import Advice, Ground, Proposal, Strategy
-from tenaz.search.owing import Shown
+from tenaz.core.searches.search import Advice, Proposal, SearchGround, Strategy
+from tenaz.search.owing import ShownOnLine
 from tenaz.search.strategy_kinds import StrategyKind
 from tenaz.search.tally import Tally
 
@@ -21,9 +21,9 @@ class Parameters:
             raise Refused(f"hold repeats up to 1000 times, not {self.repeats}.")
 
 
-def hold(ground: Ground, parameters: Parameters) -> Strategy:
+def hold(ground: SearchGround, parameters: Parameters) -> Strategy:
     """Repeat and soak at the base; ends with the first failure there or at an easier value."""
-    tally, shown = Tally(ground), Shown(ground)
+    tally, shown = Tally(ground), ShownOnLine(ground)
     while True:
         seen = yield _standing(ground, tally, shown, parameters)
         shown.take(seen)
@@ -31,7 +31,7 @@ def hold(ground: Ground, parameters: Parameters) -> Strategy:
             tally.take(one)
 
 
-def _standing(ground: Ground, tally: Tally, shown: Shown, parameters: Parameters) -> Proposal | Advice:
+def _standing(ground: SearchGround, tally: Tally, shown: ShownOnLine, parameters: Parameters) -> Proposal | Advice:
     here, held = tally.first, tally.holds.get(tally.first, 0)
     if shown.failed is not None and shown.failed <= here:
         return Advice(None, f"{tally.show(shown.failed)} failed: {tally.show(here)} does not hold")

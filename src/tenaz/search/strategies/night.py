@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from tenaz.core.base.errors import Refused
-from tenaz.core.searches.search import NIGHT, Ground, Strategy
+from tenaz.core.searches.search import NIGHT, SearchGround, Strategy
 from tenaz.search.night.ground import Aim, NightGround
 from tenaz.search.night.journey import Journey
 from tenaz.search.night.route import SEARCH_H
@@ -35,13 +35,13 @@ class Parameters:
             )
 
 
-def night_ground(ground: Ground, parameters: Parameters) -> NightGround:
+def night_ground(ground: SearchGround, parameters: Parameters) -> NightGround:
     """The night's own ground; of no hours beside the proof it is the proof alone."""
     search_h = max(0.0, parameters.hours - ground.purpose.proof_h) if parameters.hours else SEARCH_H
     return NightGround(ground, stretches(parameters.starts), search_h, parameters.worth / 100, Aim(parameters.aim))
 
 
-def night(ground: Ground, parameters: Parameters) -> Strategy:
+def night(ground: SearchGround, parameters: Parameters) -> Strategy:
     """Trial by trial along the route."""
     journey = Journey(night_ground(ground, parameters))
     while True:

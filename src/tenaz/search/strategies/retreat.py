@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.knob import show_steps
-from tenaz.core.searches.search import Advice, Ground, Proposal, Strategy
+from tenaz.core.searches.search import Advice, Proposal, SearchGround, Strategy
 from tenaz.search.strategy_kinds import StrategyKind
 from tenaz.search.tally import Tally
 
@@ -28,7 +28,7 @@ class Parameters:
             raise Refused(f"retreat shows a value 1 to 100 times, not {self.holds_to_show}.")
 
 
-def retreat(ground: Ground, parameters: Parameters) -> Strategy:
+def retreat(ground: SearchGround, parameters: Parameters) -> Strategy:
     """Cut from the base, which failed; creep back one step at a time, up to below it."""
     tally = Tally(ground)
     tally.failed = min(tally.failed, tally.first)
@@ -37,7 +37,7 @@ def retreat(ground: Ground, parameters: Parameters) -> Strategy:
             tally.take(seen)
 
 
-def _standing(ground: Ground, tally: Tally, parameters: Parameters) -> Proposal | Advice:
+def _standing(ground: SearchGround, tally: Tally, parameters: Parameters) -> Proposal | Advice:
     held, failed = tally.held, tally.failed
     cost_h = ground.costs.trial_h(ground.load)
     if held is None:

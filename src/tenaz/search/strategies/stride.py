@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from tenaz.core.base.errors import Refused
-from tenaz.core.searches.search import Advice, Ground, Proposal, Strategy
+from tenaz.core.searches.search import Advice, Proposal, SearchGround, Strategy
 from tenaz.search.strategy_kinds import StrategyKind
 from tenaz.search.tally import Tally
 
@@ -21,7 +21,7 @@ class Parameters:
             raise Refused(f"stride shows a value 1 to 100 times, not {self.holds_to_show}.")
 
 
-def stride(ground: Ground, parameters: Parameters) -> Strategy:
+def stride(ground: SearchGround, parameters: Parameters) -> Strategy:
     """Climb from the base towards the limit, one step each.
 
     Begins with the base itself: a climb stands on ground that held. Void trials change nothing; the same value is
@@ -33,7 +33,7 @@ def stride(ground: Ground, parameters: Parameters) -> Strategy:
             tally.take(seen)
 
 
-def _standing(ground: Ground, tally: Tally, parameters: Parameters) -> Proposal | Advice:
+def _standing(ground: SearchGround, tally: Tally, parameters: Parameters) -> Proposal | Advice:
     knob, held, failed = ground.knob, tally.held, tally.failed
     if held is None and failed <= tally.first and knob.harder_by(knob.at_strain(failed), -1) is None:
         return Advice(None, f"failed down to {tally.show(failed)}, the easiest value there is")

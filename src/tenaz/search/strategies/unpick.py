@@ -9,7 +9,7 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.minima import check_timings
-from tenaz.core.searches.search import UNPICK, Advice, Ground, Proposal, Strategy, TrialFacts
+from tenaz.core.searches.search import UNPICK, Advice, Proposal, SearchGround, Strategy, TrialFacts
 from tenaz.search.culprits import Culprits, Story
 from tenaz.search.strategy_kinds import StrategyKind
 
@@ -66,7 +66,7 @@ def spelled(values: Mapping[str, int]) -> str:
     return " ".join(f"{name}={value}" for name, value in values.items())
 
 
-def unpick(ground: Ground, parameters: Parameters) -> Strategy:
+def unpick(ground: SearchGround, parameters: Parameters) -> Strategy:
     """Propose the sub-group that tells most, until one story is sure enough."""
     group = _Group(ground, targets(parameters.to))
     belief = Culprits(len(group.names), parameters.false_pass)
@@ -99,7 +99,7 @@ class _Whole:
 class _Group:
     """The values that were moved, from the base to where it failed."""
 
-    def __init__(self, ground: Ground, to: Mapping[str, int]) -> None:
+    def __init__(self, ground: SearchGround, to: Mapping[str, int]) -> None:
         missing = [knob.name for knob in ground.knobs if knob.name not in to]
         if missing or len(ground.knobs) < 2:
             raise Refused(

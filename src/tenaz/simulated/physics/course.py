@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tenaz.simulated.firmware import Numbers, Values
-from tenaz.simulated.machine import Machine, Strain, leading, total
+from tenaz.simulated.machine import LoadMix, Machine, leading, total
 from tenaz.simulated.physics.heat import Heat
 
 MOVED_K = 0.3
@@ -64,7 +64,7 @@ def ticks_of(length_s: float) -> Numbers:
     return ends
 
 
-def course_of(machine: Machine, v: Values, strain: Strain, length_s: float, extra_folds: float = 0.0) -> Course:
+def course_of(machine: Machine, v: Values, strain: LoadMix, length_s: float, extra_folds: float = 0.0) -> Course:
     """Work out a load at effective values, from the machine's heat now."""
     ends = ticks_of(length_s)
     count, modules = len(ends), len(machine.seated)

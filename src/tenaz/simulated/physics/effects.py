@@ -6,12 +6,12 @@ from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.setpoint import AUTO, Setpoint
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.simulated.firmware import Numbers
-from tenaz.simulated.machine import Machine, Strain, total
+from tenaz.simulated.machine import LoadMix, Machine, total
 from tenaz.simulated.physics.timings import REFRESH_OF
 
 NONE = "none"
 VALUES = 17
-NEAR = Strain((LoadKind.MARCH,), (0.5,))
+NEAR = LoadMix((LoadKind.MARCH,), (0.5,))
 EDGE_FOLDS, SPEED_PART, HEAT_W = 0.5, 0.001, 0.3
 """From so much on it is an effect: failures by e-folds, speed by a part, power in W."""
 
@@ -69,7 +69,7 @@ def _near_the_edge(machine: Machine, stock: Setpoint, beyond: int = 0) -> Setpoi
 
 
 def _under(machine: Machine, kind: LoadKind, v: dict[str, Numbers]) -> str:
-    strain = Strain((kind,), (0.5,))
+    strain = LoadMix((kind,), (0.5,))
     die_c, modules_c = machine.warmed(v, strain)
     rates = machine.log_hazards(v, strain, die_c, modules_c)
     starts = machine.start_folds(v, 40.0, np.full(len(machine.seated), 40.0))

@@ -12,7 +12,7 @@ from tenaz.core.parts.fitting import channel_of, fitted_modules, name_of, slots_
 from tenaz.core.rigs.rig import Rig
 from tenaz.finding.causes import Cause, CauseKind
 from tenaz.finding.symptoms import Symptom
-from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.machine import LoadMix, Machine
 from tenaz.simulated.made.faults import Fault, FaultKind
 from tenaz.simulated.made.populations import Population, read_population
 from tenaz.simulated.made.scenarios import rig_of, scenario, scenario_names
@@ -118,7 +118,7 @@ def _strong_enough(
             if _held_back(machine):
                 break
             continue
-        rates = [float(machine.log_rates(values, Strain((load,)))[0]) + np.log(part) for load, part in IN_USE]
+        rates = [float(machine.log_rates(values, LoadMix((load,)))[0]) + np.log(part) for load, part in IN_USE]
         if np.log(LEAST_PER_H) < max(rates) < np.log(MOST_PER_H):
             break
     return fault
@@ -127,7 +127,7 @@ def _strong_enough(
 def _held_back(machine: Machine) -> bool:
     """Whether it is hot, or slower for its heat."""
     values = machine.values(machine.rig.stock)
-    hot = machine.warmed(values, Strain((LoadKind.TRANSFORM,)))[0]
+    hot = machine.warmed(values, LoadMix((LoadKind.TRANSFORM,)))[0]
     return bool(hot.max() > HOT_C)
 
 
@@ -163,7 +163,7 @@ def _hardened(rig: Rig, state: State, kind: CauseKind, luck: np.random.Generator
     strains = list(range(begin, knob.ends[1] + 1, max(1, (knob.ends[1] - begin) // 600)))
     share = 0.9 if load is LoadKind.MARCH else None
     at_first = rig.stock.replacing(name, knob.at_strain(begin))
-    rates, chances = Truth(Machine(rig, state)).along(at_first, knob, strains, Strain((load,), (share,)))
+    rates, chances = Truth(Machine(rig, state)).along(at_first, knob, strains, LoadMix((load,), (share,)))
     wanted = float(luck.uniform(*HARD_FOLDS))
     at = next((place for place, rate in enumerate(rates) if rate >= wanted), len(strains) - 1)
     while at > 0 and chances[at] < 0.5:
@@ -181,7 +181,7 @@ def complaint(rig: Rig, state: State, luck: np.random.Generator) -> tuple[Sympto
     """What its owner noticed in some days of use: how it failed in a program, how hot it got, what was not seen."""
     machine = Machine(rig, state)
     values = machine.values(rig.stock)
-    strain = Strain((LoadKind.PROGRAM,))
+    strain = LoadMix((LoadKind.PROGRAM,))
     die_c, modules_c = machine.warmed(values, strain)
     log = machine.log_hazards(values, strain, die_c, modules_c)[:, 0]
     cold = machine.log_hazards(values, strain, die_c * 0 + 42.0, modules_c * 0 + 30.0)[:, 0]

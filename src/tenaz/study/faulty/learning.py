@@ -22,12 +22,12 @@ from tenaz.finding.learnt import RELIEFS, SEVERITIES, TIMES_MIN, KindTable, Lear
 from tenaz.finding.sensing import sensed_of
 from tenaz.finding.sightings import Sensed, heat_key, print_key, sag_key
 from tenaz.finding.symptoms import Symptom
-from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.machine import LoadMix, Machine
 from tenaz.simulated.physics.course import Course, course_of
 from tenaz.simulated.physics.failing import Failure, goes_down
 from tenaz.simulated.sensing import Sensing
 from tenaz.simulated.state import State
-from tenaz.simulated.wrong_values import Found, WrongValues
+from tenaz.simulated.wrong_values import FoundWrong, WrongValues
 from tenaz.study.faulty.drawing import PRIOR, TWO_FAULTS, Drawn, draw
 
 SPECIMENS = 48
@@ -81,8 +81,8 @@ def _learn_kind(wanted: tuple[int, CauseKind, int, int]) -> KindTable:
     return _table(kind, kept, specimens)
 
 
-def _strain(kind: LoadKind) -> Strain:
-    return Strain((kind,), (0.9 if kind.strains is Strains.MEMORY else None,))
+def _strain(kind: LoadKind) -> LoadMix:
+    return LoadMix((kind,), (0.9 if kind.strains is Strains.MEMORY else None,))
 
 
 def _look(one: Drawn, kind: CauseKind, kept: _Kept) -> None:
@@ -128,7 +128,7 @@ def _fail(one: Drawn, load: LoadKind, course: Course, kept: _Kept, luck: np.rand
         ended = goes_down(Failure(0.0, column, log_rate), luck)
         kept.ends[strain][ended or Outcome.ERRED] += 1
         if ended is None and strain == "memory":
-            found = Found(load, 60.0, 1, machine.processor.cores, 50.0, 0.9)
+            found = FoundWrong(load, 60.0, 1, machine.processor.cores, 50.0, 0.9)
             kept.prints[print_key(wrong.burst(column, found))] += 1
 
 

@@ -20,11 +20,11 @@ from tenaz.finding.belief import Belief
 from tenaz.finding.causes import NOTHING, Part, Suspect
 from tenaz.finding.easing import eased
 from tenaz.finding.enough import Enough
-from tenaz.finding.grid import Known
+from tenaz.finding.grid import KnownOfFaults
 from tenaz.finding.learnt import Learnt
 from tenaz.finding.next_acts import next_acts
 from tenaz.finding.sensing import sensed_of
-from tenaz.finding.sightings import Ran, Sighting
+from tenaz.finding.sightings import FaultSighting, Ran
 from tenaz.finding.verdicts import verdict
 from tenaz.simulated.acts import fitting_now, follow
 from tenaz.study.faulty.drawing import Drawn
@@ -71,7 +71,7 @@ class OnTheBench:
     def __init__(self, drawn: Drawn) -> None:
         self.drawn, self.rig, self.state = drawn, drawn.rig, drawn.state
         self.fittings = [fitting_now(self.rig, self.state)]
-        self.sightings: list[Sighting] = []
+        self.sightings: list[FaultSighting] = []
         self._at = self.rig.stock
         self._extra_s = 0.0
 
@@ -101,13 +101,13 @@ class OnTheBench:
         self._at = at
         return any(bench.setting.boot().move in (Move.CAME_UP, Move.CAME_UP_RETRAINED) for _ in range(STARTS))
 
-    def trial(self, load: Ran, minutes: float, cut: tuple[str, ...] = ()) -> Sighting:
+    def trial(self, load: Ran, minutes: float, cut: tuple[str, ...] = ()) -> FaultSighting:
         """One trial, kept."""
         at = self.rig.stock
         for domain in cut:
             at = eased(self.rig, at, domain) or at
         if not self.boot(at):
-            seen = Sighting(self.now, (load,), Outcome.NO_BOOT, 0.0, None, cut, number=len(self.sightings) + 1)
+            seen = FaultSighting(self.now, (load,), Outcome.NO_BOOT, 0.0, None, cut, number=len(self.sightings) + 1)
             self.sightings.append(seen)
             return seen
         bench, watch = simulated_bench(self.rig, self.state), _Watch()
@@ -121,16 +121,18 @@ class OnTheBench:
 
     def _sighting(
         self, report: LoadReport, load: Ran, cut: tuple[str, ...], unseen: tuple[str, ...], watch: _Watch
-    ) -> Sighting:
+    ) -> FaultSighting:
         sensed = sensed_of(sensor_facts(watch.records, ()))
-        return Sighting(
+        return FaultSighting(
             self.now, (load,), report.outcome, report.elapsed_s, report.failed_after_s, cut, report.mismatches, unseen,
             sensed, len(self.sightings) + 1,
         )  # fmt: skip
 
     def belief(self, table: Learnt | None = None) -> Belief:
         """What is to be thought by now."""
-        known = Known(tuple(self.fittings), max(1, self.rig.cores_known), self.drawn.symptoms, tuple(self.sightings))
+        known = KnownOfFaults(
+            tuple(self.fittings), max(1, self.rig.cores_known), self.drawn.symptoms, tuple(self.sightings)
+        )
         return Belief(known, table)
 
 

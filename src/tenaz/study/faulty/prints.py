@@ -15,7 +15,7 @@ from tenaz.simulated.made.scenarios import rig_of, scenario, scenario_names
 from tenaz.simulated.physics.feeling import FEELING, GROUPS, LOADS, Weak
 from tenaz.simulated.physics.memory import Column
 from tenaz.simulated.state import new_state
-from tenaz.simulated.wrong_values import Found, WrongValues
+from tenaz.simulated.wrong_values import FoundWrong, WrongValues
 from tenaz.study.faulty.drawing import MADE_UTC
 
 WEAK = {
@@ -94,4 +94,4 @@ def _burst(
 ) -> tuple[Mismatch, ...]:
     felt = np.exp(FEELING[[LOADS.index(load) for load in CHECKED_BY], GROUPS.index(weak)])
     load = CHECKED_BY[int(luck.choice(len(CHECKED_BY), p=felt / felt.sum()))]
-    return tuple(wrong.burst(column, Found(load, 60.0, 1, machine.processor.cores, 50.0, 0.9)))
+    return tuple(wrong.burst(column, FoundWrong(load, 60.0, 1, machine.processor.cores, 50.0, 0.9)))

@@ -13,7 +13,7 @@ from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.searches.search import TrialFacts
 from tenaz.core.trials.costs import Costs
 from tenaz.core.trials.facts import LoadFacts, planned_fact
-from tenaz.simulated.machine import Strain
+from tenaz.simulated.machine import LoadMix
 from tenaz.simulated.physics.throughput import rate_of
 from tenaz.simulated.truth import Truth
 from tenaz.study.populations import RigsEntry
@@ -100,8 +100,8 @@ class NightRig:
         return True
 
 
-def _strain(kind: LoadKind) -> Strain:
-    return Strain((kind,), (0.5 if kind.strains is Strains.MEMORY else None,))
+def _strain(kind: LoadKind) -> LoadMix:
+    return LoadMix((kind,), (0.5 if kind.strains is Strains.MEMORY else None,))
 
 
 def _facts(setpoint: Setpoint, plan: LoadPlan, outcome: Outcome, ran_s: float, rate: float) -> TrialFacts:

@@ -9,7 +9,7 @@ from tenaz.core.knobs.timings.minima import Remark
 from tenaz.core.rigs.rig import Rig
 
 if TYPE_CHECKING:
-    from tenaz.core.rigs.carried import Carried
+    from tenaz.core.rigs.rescaled import Rescaled
 
 MOST_STEPS_BACK = 200
 
@@ -22,7 +22,7 @@ class Dial:
         self._setpoint = setpoint
         self._before: list[Setpoint] = []
         self._after: list[Setpoint] = []
-        self.carried: Carried | None = None
+        self.carried: Rescaled | None = None
         """The last sheet that was carried, with what it could not keep."""
 
     @property

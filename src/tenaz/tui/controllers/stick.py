@@ -2,10 +2,10 @@
 
 from typing import TYPE_CHECKING
 
-from tenaz.aboard.standing import AfterFailure, Standing
+from tenaz.aboard.standing import AfterFailure, StandingOrder
 from tenaz.core.base.errors import Refused
 from tenaz.core.loads.plan import show_duration
-from tenaz.core.parts.ladder import Rung, Shown
+from tenaz.core.parts.isolation import Rung, RungState
 from tenaz.core.ports.events import RunEnded, StandingPaused
 from tenaz.orders import ClimbLadder, FollowStanding, LeaveMachine, StandBy
 from tenaz.tui.base.hands import Hands
@@ -139,7 +139,7 @@ class StickController:
         self._hands.ask(stick_prompt(), take)
 
 
-SIGNS = {Shown.NOTHING: "◇", Shown.HELD: "●", Shown.FAILED: "✗"}
+SIGNS = {RungState.NOTHING: "◇", RungState.HELD: "●", RungState.FAILED: "✗"}
 
 
 def _rung(rung: Rung) -> str:
@@ -147,20 +147,20 @@ def _rung(rung: Rung) -> str:
     return f"  {SIGNS[rung.shown]} {rung.words}: {rung.shown}{ran}"
 
 
-def standing_text(standing: Standing) -> str:
+def standing_text(standing: StandingOrder) -> str:
     """The line that :func:`parse_standing` reads."""
     turns = "turns" if standing.by_turns else "still"
     return f"{standing.routine} | {standing.starts} | {turns} | {standing.after} | {standing.most_failures}"
 
 
-def parse_standing(text: str) -> Standing:
+def parse_standing(text: str) -> StandingOrder:
     """A standing order as it is typed.
 
     Raises:
         Refused: names the part that is not understood, and what it may be.
     """
     parts = [part.strip() for part in text.split("|")]
-    usual = [*map(str.strip, standing_text(Standing()).split("|"))]
+    usual = [*map(str.strip, standing_text(StandingOrder()).split("|"))]
     routine, starts, turns, after, most = (*parts, *usual[len(parts) :])[:5]
     if not starts.isdigit() or not most.isdigit() or not int(most):
         raise Refused(f"{starts!r} starts and at most {most!r} failures: both are whole numbers, the second 1 or more.")
@@ -168,6 +168,6 @@ def parse_standing(text: str) -> Standing:
         raise Refused(f"{turns!r} is neither turns nor still.")
     if after not in tuple(AfterFailure):
         raise Refused(f"{after!r} is nothing to do after a failure; it may be: {', '.join(AfterFailure)}.")
-    made = Standing(routine, turns == "turns", int(starts), AfterFailure(after), int(most))
+    made = StandingOrder(routine, turns == "turns", int(starts), AfterFailure(after), int(most))
     made.check()
     return made

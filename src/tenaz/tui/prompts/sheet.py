@@ -10,8 +10,8 @@ from tenaz.core.knobs.knob import Knob, NeedsReason
 from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint, Value
 from tenaz.core.knobs.timings.clocks import Rounding
-from tenaz.core.rigs.carried import Carried, carried_setpoint
 from tenaz.core.rigs.notes import NoteKind, ValueNote, parse_note
+from tenaz.core.rigs.rescaled import Rescaled, rescaled_setpoint
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.rigs.steps import Step
 from tenaz.journal.kept.sheets import SavedSetpoint
@@ -34,7 +34,7 @@ def find_prompt(dial: Dial) -> Prompt:
     )
 
 
-def carried_from_text(rig: Rig, setpoint: Setpoint, text: str) -> Carried:
+def carried_from_text(rig: Rig, setpoint: Setpoint, text: str) -> Rescaled:
     """The sheet carried to a typed rate, like ``6400``; ``6400 standard`` rounds as the standard allows.
 
     Raises:
@@ -48,7 +48,7 @@ def carried_from_text(rig: Rig, setpoint: Setpoint, text: str) -> Carried:
     ways = {"": Rounding.CAUTIOUS, "cautious": Rounding.CAUTIOUS, "standard": Rounding.STANDARD}
     if way.strip().lower() not in ways:
         raise Refused(f"{way.strip()!r} is no way of rounding; type cautious or standard after the rate.")
-    return carried_setpoint(rig, setpoint, to_mts, ways[way.strip().lower()])
+    return rescaled_setpoint(rig, setpoint, to_mts, ways[way.strip().lower()])
 
 
 def carry_prompt(rig: Rig, setpoint: Setpoint) -> Prompt:

@@ -10,7 +10,7 @@ from textual.message import Message
 from textual.strip import Strip
 from textual.widget import Widget
 
-from tenaz.pictures.drawing.cells import Cells, Stretch, Target
+from tenaz.pictures.drawing.cells import CellRun, Cells, Target
 from tenaz.tui.base.theme import role_styles
 
 Drawing = Callable[[int, int], Cells]
@@ -33,7 +33,7 @@ class Panel(Widget):
         super().__init__(id=id)
         self._drawing: Drawing = Cells
         self._cells = Cells(0, 0)
-        self._rows: list[list[Stretch]] = []
+        self._rows: list[list[CellRun]] = []
         self._painted: list[Strip] = []
         self._painted_for: tuple[Size, str] | None = None
 
@@ -67,7 +67,7 @@ class Panel(Widget):
             self._painted = [self._paint(y, row) for y, row in enumerate(self._rows)]
         return self._painted[y] if y < len(self._painted) else Strip.blank(self.size.width)
 
-    def _draw(self) -> list[list[Stretch]]:
+    def _draw(self) -> list[list[CellRun]]:
         self._cells = self._drawing(self.size.width, self.size.height)
         return self._cells.rows()
 
@@ -85,7 +85,7 @@ class Panel(Widget):
         if dirty:
             self.refresh(*dirty)
 
-    def _paint(self, y: int, row: list[Stretch]) -> Strip:
+    def _paint(self, y: int, row: list[CellRun]) -> Strip:
         styles = role_styles(self.app.theme)
         return Strip(
             [Segment(run.text, self.style_of(y, run.text) or styles[run.role]) for run in row], self.size.width

@@ -6,8 +6,8 @@ from typing import Any
 from tenaz import orders as o
 from tenaz.core.knobs.names import DATA_RATE, MEMORY_VDD, T_FAW, T_RFC1
 from tenaz.core.loads.plan import LoadKind, LoadPlan
-from tenaz.core.rigs.carried import carried_setpoint
 from tenaz.core.rigs.notes import NoteKind, ValueNote
+from tenaz.core.rigs.rescaled import rescaled_setpoint
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
@@ -40,7 +40,7 @@ def make_demo_book(place: Path) -> None:
     for _ in range(TRIALS_AFTER_LEAP):
         _do_and_wait(workshop, o.GoOn(o.Steps(one=True)))
     workshop.do(o.SaveSetpoint("as it came", rig.stock))
-    goal = carried_setpoint(rig, rig.stock, GOAL_MTS).setpoint.replacing(MEMORY_VDD, 1200)
+    goal = rescaled_setpoint(rig, rig.stock, GOAL_MTS).setpoint.replacing(MEMORY_VDD, 1200)
     workshop.do(o.SaveSetpoint("carried to 6400", goal, "every time as at stock"))
     floor = ValueNote(T_FAW, rig.stock[T_FAW], NoteKind.FLOOR, "four tRRD_S, no use below")
     loose = ValueNote(T_RFC1, rig.stock[T_RFC1], NoteKind.LOOSE, "go down by 32 once 6000 holds")

@@ -24,7 +24,7 @@ from tenaz.workshop.bench.doing import carries_out
 from tenaz.workshop.looking.view import View, take_view
 from tenaz.workshop.reports.facts import ReportGround, facts_of, owed_of
 from tenaz.workshop.reports.words import client_words
-from tenaz.workshop.rigs.finding import Finding
+from tenaz.workshop.rigs.finding import FaultFinding
 from tenaz.workshop.rigs.parts import Parts
 from tenaz.workshop.runs.scoring import Scoring
 
@@ -63,7 +63,7 @@ class ReportPaper:
 class Reporting:
     """Makes, keeps and finds them."""
 
-    def __init__(self, at_work: AtWork, scoring: Scoring, finding: Finding, parts: Parts) -> None:
+    def __init__(self, at_work: AtWork, scoring: Scoring, finding: FaultFinding, parts: Parts) -> None:
         self._at = at_work
         self._scoring = scoring
         self._finding = finding

@@ -18,7 +18,7 @@ from tenaz.core.trials.costs import costs_of, spent_h
 from tenaz.core.trials.trial import Trial
 from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.easing import DOMAINS, eased, eased_domains, harder_than_stock
-from tenaz.finding.sightings import MOST_LOOKED_AT, Ran, Sighting
+from tenaz.finding.sightings import MOST_LOOKED_AT, FaultSighting, Ran
 from tenaz.finding.symptoms import Symptom, symptoms_in
 from tenaz.orders import BringFinding, FollowFound, LabelPart, StartTrial, TickSymptom, WorkOnParts
 from tenaz.pictures.find.model import FindPicture, Suspicion
@@ -38,7 +38,7 @@ MOST_SUSPECTS, MOST_ACTS = 12, 6
 WORTH_NAMING = 0.004
 
 
-class Finding:
+class FaultFinding:
     """Orders about parts, and what is to be thought of them."""
 
     def __init__(self, at_work: AtWork, running: Running, parts: Parts) -> None:
@@ -54,7 +54,7 @@ class Finding:
         # Only who asks pays for it.
         from tenaz.finding.around import ways_around  # noqa: PLC0415
         from tenaz.finding.belief import Belief  # noqa: PLC0415
-        from tenaz.finding.grid import Known  # noqa: PLC0415
+        from tenaz.finding.grid import KnownOfFaults  # noqa: PLC0415
         from tenaz.finding.heat import patterns  # noqa: PLC0415
         from tenaz.finding.next_acts import next_acts  # noqa: PLC0415
         from tenaz.finding.reasons import reasons  # noqa: PLC0415
@@ -72,7 +72,7 @@ class Finding:
         fittings = (first, *(one.fitting for one in works[1:]))
         labels = self._parts.labels()
         trusted = tuple((Suspect(Part(one.part[0]), one.part[1]), one.state) for one in labels)
-        known = Known(fittings, cores, symptoms_of(rig), sightings, trusted)
+        known = KnownOfFaults(fittings, cores, symptoms_of(rig), sightings, trusted)
         belief = Belief(known)
         said, costs = verdict(belief), costs_of(counting)
         newest_eased = eased_domains(rig, self._at.in_force())
@@ -110,7 +110,7 @@ class Finding:
             shown_h=_shown(counting),
         )
 
-    def _sightings(self, trials: Sequence[Trial], works: tuple[Work, ...], first: Fitting) -> tuple[Sighting, ...]:
+    def _sightings(self, trials: Sequence[Trial], works: tuple[Work, ...], first: Fitting) -> tuple[FaultSighting, ...]:
         from tenaz.finding.sensing import sensed_of  # noqa: PLC0415
 
         store, rig = self._at.store, self._at.rig
@@ -122,7 +122,7 @@ class Finding:
             if trial.outcome in (Outcome.ERRED, Outcome.FROZE, Outcome.RESTARTED):
                 failed = trial.clean_s
             found.append(
-                Sighting(
+                FaultSighting(
                     fitting=fitting_at(works, trial.number, first),
                     ran=tuple(_ran(one) for one in (trial.plan, *trial.plan.beside)),
                     outcome=trial.outcome or Outcome.LOST,

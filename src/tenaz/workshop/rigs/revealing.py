@@ -21,7 +21,7 @@ from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.kinds import LoadKind, Strains
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.trials.trial import Trial
-from tenaz.simulated.machine import Machine, Strain
+from tenaz.simulated.machine import LoadMix, Machine
 from tenaz.simulated.state import State
 from tenaz.simulated.truth import Truth
 
@@ -33,14 +33,14 @@ SEARCHED = (
 )  # fmt: skip
 """Knobs whose edges are told, beside those that were moved."""
 STRAINS = tuple(
-    Strain((kind,), (0.5 if kind.strains is Strains.MEMORY else None,))
+    LoadMix((kind,), (0.5 if kind.strains is Strains.MEMORY else None,))
     for kind in LoadKind
     if kind.strains is not Strains.ANYTHING
 )
 
 
 @dataclass(frozen=True, slots=True)
-class Shown:
+class ExerciseAnswer:
     """What was found: the newest setpoint that held, the trials, and the words of an answer (empty: none)."""
 
     setpoint: Setpoint
@@ -48,7 +48,7 @@ class Shown:
     answer: str = ""
 
 
-def reveal(rig: Rig, state: State, shown: Shown) -> tuple[str, ...]:
+def reveal(rig: Rig, state: State, shown: ExerciseAnswer) -> tuple[str, ...]:
     """In lines: the parts, the edges, and the judgement."""
     machine = Machine(rig, state)
     truth = Truth(machine)
@@ -62,7 +62,7 @@ def reveal(rig: Rig, state: State, shown: Shown) -> tuple[str, ...]:
     return tuple(lines)
 
 
-def _edges(truth: Truth, rig: Rig, shown: Shown) -> list[str]:
+def _edges(truth: Truth, rig: Rig, shown: ExerciseAnswer) -> list[str]:
     moved = [change.knob for change in shown.setpoint.changes_from(rig.stock)]
     names = dict.fromkeys((*SEARCHED, *moved))
     lines = []
@@ -84,7 +84,7 @@ def _edge(truth: Truth, setpoint: Setpoint, knob: Knob, rate: float) -> str:
     return f"{knob.between(min(reached)):.4g} {knob.unit}" if reached else "no value of its grid"
 
 
-def _judged(truth: Truth, machine: Machine, rig: Rig, state: State, shown: Shown) -> list[str]:
+def _judged(truth: Truth, machine: Machine, rig: Rig, state: State, shown: ExerciseAnswer) -> list[str]:
     passed = sum(trial.verdict is Verdict.PASS for trial in shown.trials)
     hours = f"hours spent: {state.now_s / 3600:.1f}, of them {state.load_h:.1f} under load; {len(shown.trials)} trials"
     worst = max(STRAINS, key=lambda strain: truth.log_rate(shown.setpoint, strain))
@@ -103,7 +103,7 @@ def _per_thousand(rate_per_h: float) -> str:
 
 def _speed(truth: Truth, machine: Machine, rig: Rig, setpoint: Setpoint) -> list[str]:
     """Against stock, and against the fastest data rate that would be safe with the other values as they are."""
-    march = Strain((LoadKind.MARCH,), (0.5,))
+    march = LoadMix((LoadKind.MARCH,), (0.5,))
 
     def bandwidth(at: Setpoint) -> float:
         return float(machine.speed(machine.values(at), march, np.array([60.0])).bandwidth_gb_s[0])

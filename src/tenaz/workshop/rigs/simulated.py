@@ -107,13 +107,13 @@ class SimulatedRigs:
     @carries_out(Reveal)
     def reveal(self, order: Reveal) -> str:
         """Tell what the machine hides, and judge what was found; the book notes that the answer was told."""
-        from tenaz.workshop.rigs.revealing import Shown, reveal  # noqa: PLC0415 - nothing else may look there
+        from tenaz.workshop.rigs.revealing import ExerciseAnswer, reveal  # noqa: PLC0415 - nothing else may look there
 
         state, trials = self._state("tell the answer"), self._at.trials.trials
         held = [trial.setpoint for trial in trials if trial.verdict is Verdict.PASS]
         now = self._at.in_force()
         setpoint = now if now in held else held[-1] if held else self._at.rig.stock
-        lines = reveal(self._at.rig, state, Shown(setpoint, trials, order.answer))
+        lines = reveal(self._at.rig, state, ExerciseAnswer(setpoint, trials, order.answer))
         state.told_s = state.now_s
         self._keep(state)
         self._log(state, "parts", "the answer was told: from here on this rig is no exercise any more")

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from tenaz.aboard import medium
 from tenaz.aboard.leaving_word import leave_word
-from tenaz.aboard.standing import Standing, read_standing, write_standing
+from tenaz.aboard.standing import StandingOrder, read_standing, write_standing
 from tenaz.advice.alone import RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
 from tenaz.advice.alone_words import in_words, rung_in_words
 from tenaz.core.base.errors import Refused, TenazError
@@ -16,7 +16,7 @@ from tenaz.core.machine.kept_free import Which, ranges_for
 from tenaz.core.machine.physical_memory import Spans
 from tenaz.core.machine.recognising import free_name, same_machine
 from tenaz.core.parts.fitting import Fitting, as_seen, name_of
-from tenaz.core.parts.ladder import Ladder, Seen, ladder
+from tenaz.core.parts.isolation import Isolation, Seen, ladder
 from tenaz.core.parts.works import SEEN_AT_START, fitting_at, parse_label
 from tenaz.core.ports.events import StandingPaused
 from tenaz.core.rigs.rig import BenchKind, Rig
@@ -46,11 +46,11 @@ class AboardView:
     ``trouble``: what is wrong with the stick itself; ``takes_up``: what comes is a trial that somebody began.
     """
 
-    standing: Standing
+    standing: StandingOrder
     coming: str
     kept_free: Spans
     lockdown: bool
-    ladder: Ladder | None = None
+    ladder: Isolation | None = None
     trouble: str = ""
     takes_up: bool = False
 
@@ -97,7 +97,7 @@ class Aboard:
 
     # -- the ladder ----------------------------------------
 
-    def ladder(self) -> Ladder:
+    def ladder(self) -> Isolation:
         """Modules one after the other, as far as the book shows it."""
         works = self._parts.works()
         first = self._parts.first(works)
@@ -136,7 +136,7 @@ class Aboard:
                 store.works.label(rig, label, self._at.clock)
                 self._at.log("parts", label.show())
 
-    def _on_ladder(self, standing: Standing) -> Standing:
+    def _on_ladder(self, standing: StandingOrder) -> StandingOrder:
         """Other modules than before are another rung: its loads begin anew."""
         key = _seats(self._parts.now())
         if not standing.ladder or standing.fitting == key:
@@ -150,11 +150,11 @@ class Aboard:
         return Path(self._at.store.place).parent / FILE
 
     @property
-    def standing(self) -> Standing:
+    def standing(self) -> StandingOrder:
         """As it is now."""
         kept, name = read_standing(self._file), self._at.rig.name
         if kept is None:
-            return Standing(rig=name)
+            return StandingOrder(rig=name)
         # In another machine the same order begins anew.
         return kept if kept.rig == name else self._fresh(kept)
 
@@ -171,10 +171,10 @@ class Aboard:
         write_standing(self._file, fresh)
         return f"standing order: {fresh.show()}"
 
-    def _fresh(self, standing: Standing) -> Standing:
+    def _fresh(self, standing: StandingOrder) -> StandingOrder:
         """The same order for this machine, from its beginning; earlier trials have nothing to do with it."""
         newest = self._at.store.trials.newest_of(self._at.rig.name)
-        return Standing(
+        return StandingOrder(
             standing.routine,
             standing.by_turns,
             standing.starts,
@@ -270,7 +270,7 @@ class Aboard:
             standing, words, kept, memory_map.lockdown(), rungs, medium.trouble(), isinstance(coming, TakeUpTrial)
         )
 
-    def _start_anew(self, which: Which, standing: Standing) -> bool:
+    def _start_anew(self, which: Which, standing: StandingOrder) -> bool:
         """Restart with another range kept free; False where there can be none, and every start is as usual then."""
         try:
             ranges = ranges_for(memory_map.firmware_memory(), len(system.usable_cores()), which)

@@ -30,7 +30,7 @@ from tenaz.workshop.records.naming import setpoint_named
 from tenaz.workshop.records.own_routines import OwnRoutines
 from tenaz.workshop.records.recording import Recording
 from tenaz.workshop.reports.reporting import Reporting
-from tenaz.workshop.rigs.finding import Finding
+from tenaz.workshop.rigs.finding import FaultFinding
 from tenaz.workshop.rigs.known_rigs import KnownRigs
 from tenaz.workshop.rigs.parts import Parts
 from tenaz.workshop.rigs.simulated import SimulatedRigs
@@ -57,7 +57,7 @@ class Workshop:
         self.rigs = KnownRigs(at, self._parts)
         self.planning = Planning(at, self.running)
         self._scoring = Scoring(at, self.running)
-        self._finding = Finding(at, self.running, self._parts)
+        self._finding = FaultFinding(at, self.running, self._parts)
         self.reporting = Reporting(at, self._scoring, self._finding, self._parts)
         self._handlers = handlers_of(
             simulated, self._recording, self.running, self.rigs, self.planning, self._scoring, self._finding,

@@ -8,7 +8,7 @@ from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.knobs.timings.rules import DDR4_WRITE_LATENCIES_NCK, RULES
 
 
-class Standing(StrEnum):
+class TimingFault(StrEnum):
     """What is the matter with a value."""
 
     TOO_LOW = "too low"
@@ -19,7 +19,7 @@ class Standing(StrEnum):
     @property
     def harmless(self) -> bool:
         """Whether a sheet with it works as it is written, or easier."""
-        return self is Standing.INERT
+        return self is TimingFault.INERT
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,14 +27,14 @@ class Remark:
     """One thing said of one timing, with the value that would be right."""
 
     name: str
-    standing: Standing
+    standing: TimingFault
     text: str
     least_nck: int
 
     @property
     def brief(self) -> str:
         """For a narrow place."""
-        return f"{self.standing}, {'asked' if self.standing is Standing.OUT_OF_REACH else 'least'} {self.least_nck}"
+        return f"{self.standing}, {'asked' if self.standing is TimingFault.OUT_OF_REACH else 'least'} {self.least_nck}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +47,7 @@ class Minimum:
     name: str
     needs: tuple[str, ...]
     least: Callable[[Mapping[str, int]], int]
-    standing: Standing
+    standing: TimingFault
     by: str
     below: str
 
@@ -57,7 +57,7 @@ _OF_ALL = (
         "t_ras_nck",
         ("t_rcd_nck", "t_rtp_nck"),
         lambda v: v["t_rcd_nck"] + v["t_rtp_nck"],
-        Standing.INERT,
+        TimingFault.INERT,
         "tRCD + tRTP",
         "a read may begin tRCD after activate, and the row may close tRTP after the read: it stays open that long",
     ),
@@ -65,7 +65,7 @@ _OF_ALL = (
         "t_rc_nck",
         ("t_ras_nck", "t_rp_nck"),
         lambda v: v["t_ras_nck"] + v["t_rp_nck"],
-        Standing.INERT,
+        TimingFault.INERT,
         "tRAS + tRP",
         "a row is open for tRAS and closing for tRP before it can be opened again: no cycle is shorter",
     ),
@@ -73,7 +73,7 @@ _OF_ALL = (
         "t_rrd_l_nck",
         ("t_rrd_s_nck",),
         lambda v: v["t_rrd_s_nck"],
-        Standing.INERT,
+        TimingFault.INERT,
         "tRRD_S",
         "activates in one bank group cannot follow closer than activates anywhere",
     ),
@@ -81,7 +81,7 @@ _OF_ALL = (
         "t_faw_nck",
         ("t_rrd_s_nck",),
         lambda v: 4 * v["t_rrd_s_nck"],
-        Standing.INERT,
+        TimingFault.INERT,
         "4 × tRRD_S",
         "four activates take that long already: the window never holds a fifth one back",
     ),
@@ -89,7 +89,7 @@ _OF_ALL = (
         "t_wtr_l_nck",
         ("t_wtr_s_nck",),
         lambda v: v["t_wtr_s_nck"],
-        Standing.INERT,
+        TimingFault.INERT,
         "tWTR_S",
         "turning round within a bank group takes no less than turning round anywhere",
     ),
@@ -97,7 +97,7 @@ _OF_ALL = (
         "t_ccd_l_nck",
         ("t_ccd_s_nck",),
         lambda v: v["t_ccd_s_nck"],
-        Standing.INERT,
+        TimingFault.INERT,
         "tCCD_S",
         "columns of one bank group cannot follow closer than columns of any",
     ),
@@ -105,7 +105,7 @@ _OF_ALL = (
         "t_rfc1_nck",
         ("t_rfc2_nck",),
         lambda v: v["t_rfc2_nck"],
-        Standing.TOO_LOW,
+        TimingFault.TOO_LOW,
         "tRFC2",
         "a whole refresh cannot be done sooner than half of one: rows would be cut off while being restored",
     ),
@@ -117,7 +117,7 @@ _OF_DDR5 = (
         "t_cwl_nck",
         ("t_cl_nck",),
         lambda v: v["t_cl_nck"] - 2,
-        Standing.INERT,
+        TimingFault.INERT,
         "tCL − 2",
         "DDR5 has no write latency of its own: the module takes tCL − 2 whatever is typed",
     ),
@@ -125,7 +125,7 @@ _OF_DDR5 = (
         "t_ccd_l_wr_nck",
         ("t_ccd_l_wr2_nck",),
         lambda v: v["t_ccd_l_wr2_nck"],
-        Standing.INERT,
+        TimingFault.INERT,
         "tCCD_L_WR2",
         "a write that must read its line first cannot follow sooner than one that need not",
     ),
@@ -165,7 +165,7 @@ def in_effect(values: Mapping[str, int], family: Family) -> dict[str, int]:
 def _taken(values: Mapping[str, int], remarks: Iterable[Remark]) -> dict[str, int]:
     taken = dict(values)
     for remark in remarks:
-        if remark.standing in (Standing.INERT, Standing.NOT_ALLOWED):
+        if remark.standing in (TimingFault.INERT, TimingFault.NOT_ALLOWED):
             taken[remark.name] = remark.least_nck
     return taken
 
@@ -177,16 +177,16 @@ def _own_minima(values: Mapping[str, int], family: Family) -> list[Remark]:
         value = values.get(name)
         if value is not None and value < rule.least_nck:
             text = f"the standard allows no fewer than {rule.least_nck} clocks at any rate"
-            remarks.append(Remark(name, Standing.TOO_LOW, text, rule.least_nck))
+            remarks.append(Remark(name, TimingFault.TOO_LOW, text, rule.least_nck))
     latency = values.get("t_cl_nck")
     if family is Family.DDR5 and latency is not None and latency % 2:
         text = "DDR5 knows only even read latencies: the next one is taken"
-        remarks.append(Remark("t_cl_nck", Standing.NOT_ALLOWED, text, latency + 1))
+        remarks.append(Remark("t_cl_nck", TimingFault.NOT_ALLOWED, text, latency + 1))
     write = values.get("t_cwl_nck")
     if family is Family.DDR4 and write is not None and write not in DDR4_WRITE_LATENCIES_NCK:
         allowed = [least for least in DDR4_WRITE_LATENCIES_NCK if least >= write] or [DDR4_WRITE_LATENCIES_NCK[-1]]
         text = f"mode register 2 holds only {', '.join(map(str, DDR4_WRITE_LATENCIES_NCK))}: the next one is taken"
-        remarks.append(Remark("t_cwl_nck", Standing.NOT_ALLOWED, text, allowed[0]))
+        remarks.append(Remark("t_cwl_nck", TimingFault.NOT_ALLOWED, text, allowed[0]))
     return remarks
 
 

@@ -14,7 +14,7 @@ _Sits = tuple[tuple[str, str], ...]
 """Modules by serial, each with its slot."""
 
 
-class Shown(StrEnum):
+class RungState(StrEnum):
     """What a rung has shown."""
 
     NOTHING = "not tried"
@@ -22,7 +22,7 @@ class Shown(StrEnum):
     FAILED = "failed"
 
 
-_At = dict[_Sits, tuple[Shown, float]]
+_At = dict[_Sits, tuple[RungState, float]]
 """What was shown with just these modules in just these slots, and for how many seconds."""
 
 
@@ -41,12 +41,12 @@ class Rung:
 
     sits: _Sits
     words: str
-    shown: Shown = Shown.NOTHING
+    shown: RungState = RungState.NOTHING
     seconds: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
-class Verdict:
+class PartVerdict:
     """What follows for a part: ``kind`` module or slot."""
 
     kind: str
@@ -61,15 +61,15 @@ class Verdict:
 
 
 @dataclass(frozen=True, slots=True)
-class Ladder:
+class Isolation:
     """All rungs so far, the one that is next (None: it is at its end), and what follows for parts."""
 
     rungs: tuple[Rung, ...]
     next: Rung | None
-    verdicts: tuple[Verdict, ...]
+    verdicts: tuple[PartVerdict, ...]
 
 
-def ladder(fittings: Sequence[Fitting], seen: Sequence[Seen]) -> Ladder:
+def ladder(fittings: Sequence[Fitting], seen: Sequence[Seen]) -> Isolation:
     """Climb it: ``fittings`` is how the parts stood from the first on, ``seen`` all trials at stock."""
     first, at = fittings[0], _shown(seen)
     whole = _rung(_as_it_sits(first), "all modules, as they were", at)
@@ -77,44 +77,44 @@ def ladder(fittings: Sequence[Fitting], seen: Sequence[Seen]) -> Ladder:
     serials = _serials(fittings)
     alone = [_alone(serial, home, at) for serial in serials]
     elsewhere = _in_another_slot(alone, [one.slot for one in first.modules if one.slot != home], at)
-    good = [rung.sits[0][0] for rung in alone if rung.shown is Shown.HELD]
+    good = [rung.sits[0][0] for rung in alone if rung.shown is RungState.HELD]
     slots: list[Rung] = []
-    if len(good) == len(serials) and whole.shown is Shown.FAILED:
+    if len(good) == len(serials) and whole.shown is RungState.FAILED:
         slots = [_alone(good[0], one.slot, at) for one in first.fitted if one.slot != home]
     verdicts = (
-        *(Verdict("module", serial, PartState.GOOD, f"held alone in {home}") for serial in good),
+        *(PartVerdict("module", serial, PartState.GOOD, f"held alone in {home}") for serial in good),
         *(verdict for rung in elsewhere for verdict in _of_a_module(rung, home)),
-        *(_of_a_slot(rung, home) for rung in slots if rung.shown is Shown.FAILED),
+        *(_of_a_slot(rung, home) for rung in slots if rung.shown is RungState.FAILED),
     )
     rungs = (whole, *alone, *elsewhere, *slots, *_all_but_the_bad(first, verdicts, at))
-    return Ladder(rungs, next((rung for rung in rungs if rung.shown is Shown.NOTHING), None), verdicts)
+    return Isolation(rungs, next((rung for rung in rungs if rung.shown is RungState.NOTHING), None), verdicts)
 
 
 def _in_another_slot(alone: Sequence[Rung], others: Sequence[str], at: _At) -> list[Rung]:
     """Each module that failed alone, in the last of the other slots."""
-    failed = [rung for rung in alone if rung.shown is Shown.FAILED]
+    failed = [rung for rung in alone if rung.shown is RungState.FAILED]
     return [_alone(rung.sits[0][0], others[-1], at) for rung in failed if others]
 
 
-def _of_a_module(elsewhere: Rung, home: str) -> tuple[Verdict, ...]:
+def _of_a_module(elsewhere: Rung, home: str) -> tuple[PartVerdict, ...]:
     """What another slot has shown of a module that failed alone in ``home``."""
     ((serial, slot),) = elsewhere.sits
-    if elsewhere.shown is Shown.FAILED:
-        return (Verdict("module", serial, PartState.BAD, f"failed alone in {home} and in {slot}"),)
-    if elsewhere.shown is Shown.HELD:
+    if elsewhere.shown is RungState.FAILED:
+        return (PartVerdict("module", serial, PartState.BAD, f"failed alone in {home} and in {slot}"),)
+    if elsewhere.shown is RungState.HELD:
         return (
-            Verdict("module", serial, PartState.GOOD, f"held alone in {slot}"),
-            Verdict("slot", home, PartState.SUSPECT, f"{serial} failed there, and held elsewhere"),
+            PartVerdict("module", serial, PartState.GOOD, f"held alone in {slot}"),
+            PartVerdict("slot", home, PartState.SUSPECT, f"{serial} failed there, and held elsewhere"),
         )
     return ()
 
 
-def _of_a_slot(rung: Rung, home: str) -> Verdict:
+def _of_a_slot(rung: Rung, home: str) -> PartVerdict:
     ((serial, slot),) = rung.sits
-    return Verdict("slot", slot, PartState.BAD, f"{serial} failed there, and held in {home}")
+    return PartVerdict("slot", slot, PartState.BAD, f"{serial} failed there, and held in {home}")
 
 
-def _all_but_the_bad(first: Fitting, verdicts: Sequence[Verdict], at: _At) -> tuple[Rung, ...]:
+def _all_but_the_bad(first: Fitting, verdicts: Sequence[PartVerdict], at: _At) -> tuple[Rung, ...]:
     """Full capacity again, as far as there is one."""
     bad = {one.place for one in verdicts if one.kind == "module" and one.state is PartState.BAD}
     left = tuple(pair for pair in _as_it_sits(first) if pair[0] not in bad)
@@ -145,8 +145,8 @@ def _shown(seen: Sequence[Seen]) -> _At:
     found: _At = {}
     for one in seen:
         key = tuple(sorted(_as_it_sits(one.fitting)))
-        before, seconds = found.get(key, (Shown.NOTHING, 0.0))
-        now = Shown.FAILED if one.failed or before is Shown.FAILED else Shown.HELD
+        before, seconds = found.get(key, (RungState.NOTHING, 0.0))
+        now = RungState.FAILED if one.failed or before is RungState.FAILED else RungState.HELD
         found[key] = now, seconds + (0.0 if one.failed else one.seconds)
     return found
 
@@ -156,5 +156,5 @@ def _alone(serial: str, slot: str, at: _At) -> Rung:
 
 
 def _rung(sits: _Sits, words: str, at: _At) -> Rung:
-    shown, seconds = at.get(tuple(sorted(sits)), (Shown.NOTHING, 0.0))
+    shown, seconds = at.get(tuple(sorted(sits)), (RungState.NOTHING, 0.0))
     return Rung(sits, words, shown, seconds)

@@ -21,7 +21,7 @@ BELOW_STEPS = 6.0
 
 
 @dataclass(frozen=True)
-class Lattice:
+class ParameterGrid:
     """Made for one prior and one stretch of strains, ``lowest`` to ``highest`` in grid steps.
 
     All lengths inside are in cells of ``width`` grid steps. ``x_star`` (X), ``slope`` (S), ``curvature`` and
@@ -119,7 +119,7 @@ class Lattice:
 
 
 @lru_cache(maxsize=32)
-def _lattice(prior: EdgePrior, units_a_step: float, lowest: int, highest: int) -> Lattice:
+def _lattice(prior: EdgePrior, units_a_step: float, lowest: int, highest: int) -> ParameterGrid:
     width = max(1, -(-(highest - lowest) // MOST_STEPS))
     cell = units_a_step * width
     low, high, highest_slope = (one / cell for one in (prior.slope.low, prior.slope.high, prior.slope.highest))
@@ -133,7 +133,7 @@ def _lattice(prior: EdgePrior, units_a_step: float, lowest: int, highest: int) -
     x_star = np.arange(lowest / width - BELOW_STEPS, last, step, dtype=np.float64)
     manners = [(tail, warmth) for tail in prior.tails for warmth in prior.warmths]
     weight = np.array([tail.weight * warmth.weight for tail, warmth in manners])
-    return Lattice(
+    return ParameterGrid(
         lowest, highest, width, x_star, slope,
         np.array([tail.curvature for tail, _ in manners]),
         np.array([warmth.per_k for _, warmth in manners]),
@@ -160,7 +160,7 @@ def _slopes(low: float, high: float, highest: float, shoulder: float) -> tuple[N
     return np.concatenate([slopes for slopes, _ in parts]), mass / mass.sum()
 
 
-def lattice_for(prior: EdgePrior, knob: Knob, measured_warmth: bool = False) -> Lattice:
+def lattice_for(prior: EdgePrior, knob: Knob, measured_warmth: bool = False) -> ParameterGrid:
     """The grid for a knob. Where nobody measured how warm it was, how the rate rises with warmth is left out."""
     if not measured_warmth:
         prior = prior.model_copy(update={"warmths": prior.warmths[:1]})

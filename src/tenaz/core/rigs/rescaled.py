@@ -6,22 +6,22 @@ from dataclasses import dataclass
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
-from tenaz.core.knobs.timings.carrying import carry
 from tenaz.core.knobs.timings.clocks import Family, MemoryClock, Rounding
-from tenaz.core.knobs.timings.minima import Remark, Standing, mended
+from tenaz.core.knobs.timings.minima import Remark, TimingFault, mended
+from tenaz.core.knobs.timings.rescaling import carry
 from tenaz.core.knobs.timings.rules import RULES, Scaling
 from tenaz.core.rigs.rig import Rig
 
 
 @dataclass(frozen=True, slots=True)
-class Carried:
+class Rescaled:
     """A carried setpoint; ``out_of_reach`` are its values that are tighter than was asked, because the grid ends."""
 
     setpoint: Setpoint
     out_of_reach: tuple[Remark, ...] = ()
 
 
-def carried_setpoint(rig: Rig, setpoint: Setpoint, to_mts: int, rounding: Rounding = Rounding.CAUTIOUS) -> Carried:
+def rescaled_setpoint(rig: Rig, setpoint: Setpoint, to_mts: int, rounding: Rounding = Rounding.CAUTIOUS) -> Rescaled:
     """A rig's setpoint at another data rate; see :func:`carried_on`.
 
     Raises:
@@ -32,7 +32,7 @@ def carried_setpoint(rig: Rig, setpoint: Setpoint, to_mts: int, rounding: Roundi
 
 def carried_on(
     knobs: Mapping[str, Knob], family: Family, setpoint: Setpoint, to_mts: int, rounding: Rounding = Rounding.CAUTIOUS
-) -> Carried:
+) -> Rescaled:
     """The setpoint at another data rate; what is on auto stays so, and what is no timing stays as it is.
 
     A carried value that is not on its knob's grid goes to the next easier one; where the grid ends before that, it
@@ -70,7 +70,7 @@ def carried_on(
         longest = rules[name].scaling is Scaling.LONGEST
         if given > asked[name] if longest else given < asked[name]:
             out_of_reach.append(_remark(name, asked[name], given, MemoryClock(to_mts), longest))
-    return Carried(result, tuple(out_of_reach))
+    return Rescaled(result, tuple(out_of_reach))
 
 
 def _remark(name: str, asked: int, given: int, clock: MemoryClock, longest: bool) -> Remark:
@@ -78,4 +78,4 @@ def _remark(name: str, asked: int, given: int, clock: MemoryClock, longest: bool
         f"the grid ends at {given} ({clock.ns(given):.2f} ns), {'no more than ' if longest else ''}{asked} "
         f"({clock.ns(asked):.2f} ns) asked: this sheet does not keep its times at that rate"
     )
-    return Remark(name, Standing.OUT_OF_REACH, text, asked)
+    return Remark(name, TimingFault.OUT_OF_REACH, text, asked)

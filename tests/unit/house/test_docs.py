@@ -1,0 +1,48 @@
+"""Files that the docs name are there, and no file has a name that a command would take for an option."""
+
+import re
+import subprocess
+from pathlib import Path
+
+import pytest
+
+import tenaz
+
+ROOT, SOURCE = Path(__file__).parents[3], Path(tenaz.__file__).parent
+DOCS = [
+    ROOT / "README.md",
+    ROOT / "CONTRIBUTING.md",
+    *sorted((ROOT / "docs").glob("*.md")),
+    *sorted((ROOT / "docs/guide").glob("*.md")),
+]
+PLACEHOLDERS = re.compile(r"[A-Z]{3,}|…|\\*")
+OF_THE_HOUSE = re.compile(r"`((?:src|tests|docs|[a-z_]+)/[A-Za-z0-9_./-]*)`")
+
+
+def _there(name: str, room: Path) -> bool:
+    """A path from the root or from the source, with or without its ending, perhaps with a name within it."""
+    for base in (ROOT, SOURCE, room):
+        whole = base / name
+        if whole.exists() or whole.with_suffix(".py").exists() or (base / f"{name}.py").exists():
+            return True
+    return False
+
+
+@pytest.mark.parametrize("doc", DOCS, ids=lambda path: path.name)
+def test_what_is_named_is_there(doc: Path) -> None:
+    text = doc.read_text(encoding="utf-8")
+    links = [link for link in re.findall(r"\]\(([^)#\s]+)", text) if "://" not in link]
+    assert [link for link in links if not (doc.parent / link).exists()] == []
+    rooms = {path.name for path in SOURCE.iterdir() if path.is_dir()} | {"src", "tests", "docs"}
+    named = [
+        name for name in OF_THE_HOUSE.findall(text) if name.split("/")[0] in rooms and not PLACEHOLDERS.search(name)
+    ]
+    assert [name for name in named if not _there(name.rstrip("/"), doc.parent)] == []
+
+
+def test_no_name_begins_like_an_option() -> None:
+    files = subprocess.run(
+        ["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True
+    ).stdout.splitlines()
+    assert files
+    assert [file for file in files if any(part.startswith("-") for part in Path(file).parts)] == []
