@@ -55,7 +55,7 @@ unit: setup-dev
 	            "Debian packages tmux and postgresql first" >&2; exit 1; }
 	@$(BIN)/python -m compileall -q src # the tests start it a hundred times, also where Python keeps no bytecode by itself
 	@# As considerate as the loads that they run, which get their share of the cores beside them; those one at a time.
-	nice -n 10 $(BIN)/pytest -n 3 --dist loadgroup
+	nice -n 10 $(BIN)/pytest -n 2 --dist loadgroup
 
 # Reports of the demo rigs, as they stand in the docs.
 docs: setup

@@ -18,7 +18,7 @@ from tenaz.pictures.load.build import KnownOfLoad
 from tenaz.pictures.load.cells import draw_load
 from tenaz.pictures.load.curves import kept_series
 from tenaz.probe.sensors import SensorTree
-from tenaz.tui.canvases.load_view import LoadView
+from tenaz.tui.base.load_view import LoadView
 
 SENSORS = 64
 SAMPLES = 600

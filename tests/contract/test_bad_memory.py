@@ -7,7 +7,7 @@ import pytest
 from tenaz.core.loads.plan import DataKind, LoadKind, LoadPlan, MarchMode
 from tests.doors.bad_memory import Fault, lost_writes, run_on, stuck, stuck_line
 
-BLOCK_BYTES = 16 * 2**20
+BLOCK_BYTES = 8 * 2**20
 LOADS = {
     "march": LoadPlan(LoadKind.MARCH),
     "ss in blocks": LoadPlan(LoadKind.MARCH, mode=MarchMode.BLOCKS, test="SS"),

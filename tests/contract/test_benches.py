@@ -157,7 +157,7 @@ def test_the_beginning_is_in_the_book_before_the_bench_is_touched(
 
 
 def test_stop_ends_a_load_within_a_second_and_counts_as_void(make: Callable[..., Setup]) -> None:
-    setup = make(pace=10.0)
+    setup = make(pace=100.0)
     trial = setup.runner.begin(setup.rig.stock, LONG)
     done: list[Trial] = []
     running = threading.Thread(target=lambda: done.append(setup.runner.run(trial)))
@@ -184,7 +184,7 @@ def test_what_may_not_be_set_leaves_no_trace(make: Callable[..., Setup]) -> None
 def test_a_book_that_cannot_be_written_stops_the_load(
     make: Callable[..., Setup], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    setup = make(pace=10.0)
+    setup = make(pace=100.0)
     trial = setup.runner.begin(setup.rig.stock, LONG)
     stopped = threading.Event()
     original = setup.bench.loading.stop

@@ -41,9 +41,21 @@ def around() -> Surroundings:
 
 @pytest.fixture(params=list(LoadKind))
 def plan(request: pytest.FixtureRequest, around: Surroundings) -> LoadPlan:
+    """Every kind."""
+    return short(request.param, around)
+
+
+@pytest.fixture(params=[LoadKind.MARCH, LoadKind.TRANSFORM, LoadKind.DIGEST, LoadKind.PROGRAM])
+def one_of_each(request: pytest.FixtureRequest, around: Surroundings) -> LoadPlan:
+    """A kind of each way in which workers are run: what is about these is no matter of the kind."""
+    return short(request.param, around)
+
+
+def short(kind: LoadKind, around: Surroundings) -> LoadPlan:
+    size_bytes = SMALL_BYTES // (8 if kind is LoadKind.DISTURB else 1)
     return LoadPlan(
-        request.param,
-        share=SMALL_BYTES * len(around.cores) / around.total_bytes,
+        kind,
+        share=size_bytes * len(around.cores) / around.total_bytes,
         level=CacheLevel.L1,
         wait_s=0.1,
         pulse_hz=50.0,
@@ -94,8 +106,8 @@ def test_for_laps(plan: LoadPlan, around: Surroundings) -> None:
     assert (report.outcome, report.laps) == (Outcome.HELD, laps)
 
 
-def test_stopped_at_once(plan: LoadPlan, around: Surroundings) -> None:
-    run = LoadRun(replace(plan, duration_s=600.0), around)
+def test_stopped_at_once(one_of_each: LoadPlan, around: Surroundings) -> None:
+    run = LoadRun(replace(one_of_each, duration_s=600.0), around)
     asked: list[float] = []
 
     def stop() -> None:
@@ -105,12 +117,12 @@ def test_stopped_at_once(plan: LoadPlan, around: Surroundings) -> None:
     report = run_while(run, stop)
     assert time.monotonic() - asked[0] < 5.0, "whoever does not listen is killed within a second, on an idle machine"
     assert report.outcome is Outcome.STOPPED
-    open_ended = LoadRun(plan, around)
+    open_ended = LoadRun(one_of_each, around)
     assert run_while(open_ended, open_ended.stop).outcome is Outcome.HELD, "it had no other end"
 
 
-def test_a_worker_that_dies_is_a_finding(plan: LoadPlan, around: Surroundings) -> None:
-    run = LoadRun(replace(plan, duration_s=600.0), around)
+def test_a_worker_that_dies_is_a_finding(one_of_each: LoadPlan, around: Surroundings) -> None:
+    run = LoadRun(replace(one_of_each, duration_s=600.0), around)
     report = run_while(run, lambda: os.kill(run.pids[-1], signal.SIGSEGV))
     assert report.outcome is Outcome.ERRED
     assert "SIGSEGV" in report.detail

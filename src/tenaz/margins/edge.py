@@ -21,7 +21,7 @@ INTERVAL = 0.95
 def edge_chances(
     posterior: Posterior, kind: LoadKind, tolerance: Tolerance, usual_tail: bool = False
 ) -> tuple[int, Numbers]:
-    """The chance of the edge lying in each fine cell (:data:`EDGE_CELLS_A_STEP` a cell of the grid), and the first one's
+    """The chance of the edge lying in each fine cell (:data:`EDGE_CELLS_A_STEP` a cell), and the first one's
     place. A value that failed lies outside the edge, as far as that was its own doing (:func:`blame`): a failure that
     many clean hours at harder values speak against leaves both possible. With ``usual_tail`` as if only the prior's
     first tail were so.

@@ -19,7 +19,7 @@ from tenaz.demo.ridge import ridge
 from tenaz.pictures.load.cells import draw_load
 from tenaz.pictures.load.curves import kept_series
 from tenaz.pictures.rig.cells import draw_rig
-from tenaz.tui.canvases.load_view import LoadView
+from tenaz.tui.base.load_view import LoadView
 from tests.make import trial
 
 HEAT = Sensor("sim/temp1", "processor", SensorKind.TEMPERATURE)

@@ -38,7 +38,8 @@ def test_what_has_no_figure_says_why(code: str, why: str) -> None:
     assert time.monotonic() - began < 60
 
 
-def test_a_search_that_runs_away_is_ended() -> None:
+def test_a_search_that_runs_away_is_ended(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("tenaz.measuring.programs.SEARCH_S", 2)
     with pytest.raises(Refused, match="a pattern in which one repeat stands inside another runs away"):
         run_for(python("print('a' * 60)"), "(a+)+X")
     with pytest.raises(Refused, match="cannot be run"):

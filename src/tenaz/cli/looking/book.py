@@ -26,19 +26,24 @@ if TYPE_CHECKING:
     from tenaz.journal.store import Store
 
 
+Words = Annotated[list[str] | None, typer.Argument(help="What is looked for: outcomes, loads, values, dates, notes.")]
+OnlyRig = Annotated[str | None, typer.Option("--rig", help="Only this rig.")]
+Out = Annotated[Path | None, typer.Option("--out", help="Write them to a file: .csv or .jsonl.", metavar="FILE")]
+AsJson = Annotated[bool, typer.Option("--json", help="As JSON, one object for each trial.")]
+Whole = Annotated[bool, typer.Option("--all", help="Every value of a setpoint, not only what differs.")]
+ScreenOption = Annotated[int | None, typer.Option("--screen", help="Show the picture kept with this trial.")]
+Svg = Annotated[Path | None, typer.Option("--svg", help="Write that picture as SVG.", metavar="FILE")]
+
+
 def book(
     context: typer.Context,
-    words: Annotated[
-        list[str] | None, typer.Argument(help="What is looked for: outcomes, loads, values, dates, notes.")
-    ] = None,
-    rig: Annotated[str | None, typer.Option("--rig", help="Only this rig.")] = None,
-    out: Annotated[
-        Path | None, typer.Option("--out", help="Write them to a file: .csv or .jsonl.", metavar="FILE")
-    ] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="As JSON, one object for each trial.")] = False,
-    whole: Annotated[bool, typer.Option("--all", help="Every value of a setpoint, not only what differs.")] = False,
-    screen: Annotated[int | None, typer.Option("--screen", help="Show the picture kept with this trial.")] = None,
-    svg: Annotated[Path | None, typer.Option("--svg", help="Write that picture as SVG.", metavar="FILE")] = None,
+    words: Words = None,
+    rig: OnlyRig = None,
+    out: Out = None,
+    as_json: AsJson = False,
+    whole: Whole = False,
+    screen: ScreenOption = None,
+    svg: Svg = None,
     book: BookOption = None,
 ) -> None:
     """List the trials in the book, or those that all the words fit; or show the picture kept with one.

@@ -42,7 +42,17 @@ def next_(
         if as_json:
             say_ascii(json.dumps(_plain(known, along, coming), indent=1) + "\n")
             return
-        say(f"{known.stands.rig.name}: {coming.step}\n  {coming.reason}")
+        say(f"{known.stands.rig.name}: {_lead(known, coming)}{coming.step}\n  {coming.reason}")
+
+
+def _lead(known: "Known", coming: "Coming") -> str:
+    """What goes before a step that is only a value: on the screen its key says that."""
+    from tenaz.core.searches.search import Proposal
+    from tenaz.search.registry import strategy_of
+
+    going, stands = known.searches.going, known.searches.standing
+    on_climb = going is not None and isinstance(stands, Proposal) and strategy_of(going.strategy).climbs
+    return "the climb goes on with " if on_climb and coming.key == "c" else ""
 
 
 def _climbed_last(known: "Known") -> "Knob":

@@ -15,6 +15,7 @@ from tenaz.core.base.typed import parse_duration_s, parse_share
 from tenaz.core.rigs.rig import BenchKind
 
 if TYPE_CHECKING:
+    from tenaz.cli.kit.measuring import MeasureTeller
     from tenaz.core.scores.gains import Comparison
     from tenaz.core.scores.score import Score
     from tenaz.pictures.scores.model import ScoresPicture
@@ -26,33 +27,44 @@ Against = Annotated[
 ]
 
 
+Most = Annotated[float, typer.Option("--for", parser=parsed(parse_duration_s), help="At most so long.", metavar="TIME")]
+Narrow = Annotated[float, typer.Option("--to", parser=parsed(parse_share), help="Until so narrow.", metavar="PART")]
+Only = Annotated[list[str] | None, typer.Option("--only", help="Figures with this in their name.")]
+InTurn = Annotated[
+    str, typer.Option("--in-turn", help="Measure in turn with this setpoint (stock …).", metavar="SETPOINT")
+]
+Rounds = Annotated[int, typer.Option("--rounds", min=1, max=16, help="In turn so often.")]
+Watts = Annotated[float | None, typer.Option("--watts", help="What a meter at the plug shows.")]
+Own = Annotated[list[str] | None, typer.Option("--own", help="A figure of your own: 'render 41.2 s'.")]
+Find = Annotated[
+    str, typer.Option("--find", help="Run COMMAND and find its figure by this pattern.", metavar="PATTERN")
+]
+Name = Annotated[str, typer.Option("--name", help="What that figure is called.")]
+Unit = Annotated[str, typer.Option("--unit", help="Its unit; of s, ms, … less is better.")]
+Times = Annotated[int, typer.Option("--times", min=1, max=100, help="Run COMMAND so often.")]
+Limit = Annotated[
+    float, typer.Option("--limit", parser=parsed(parse_duration_s), help="Each run of COMMAND.", metavar="TIME")
+]
+Note = Annotated[str, typer.Option("--note", help="Words to keep with it.")]
+
+
 def measure(
     context: typer.Context,
     rig: Rig = "",
     bench: option.Bench = BenchKind.HERE,
-    most_s: Annotated[
-        float, typer.Option("--for", parser=parsed(parse_duration_s), help="At most so long.", metavar="TIME")
-    ] = "60s",  # type: ignore[assignment] # given as text, handed over parsed
-    narrow: Annotated[
-        float, typer.Option("--to", parser=parsed(parse_share), help="Until so narrow.", metavar="PART")
-    ] = "0.5%",  # type: ignore[assignment]
-    only: Annotated[list[str] | None, typer.Option("--only", help="Figures with this in their name.")] = None,
-    against: Annotated[
-        str, typer.Option("--in-turn", help="Measure in turn with this setpoint (stock …).", metavar="SETPOINT")
-    ] = "",
-    rounds: Annotated[int, typer.Option("--rounds", min=1, max=16, help="In turn so often.")] = 1,
-    watts: Annotated[float | None, typer.Option("--watts", help="What a meter at the plug shows.")] = None,
-    own: Annotated[list[str] | None, typer.Option("--own", help="A figure of your own: 'render 41.2 s'.")] = None,
-    find: Annotated[
-        str, typer.Option("--find", help="Run COMMAND and find its figure by this pattern.", metavar="PATTERN")
-    ] = "",
-    name: Annotated[str, typer.Option("--name", help="What that figure is called.")] = "program",
-    unit: Annotated[str, typer.Option("--unit", help="Its unit; of s, ms, … less is better.")] = "s",
-    times: Annotated[int, typer.Option("--times", min=1, max=100, help="Run COMMAND so often.")] = 3,
-    limit_s: Annotated[
-        float, typer.Option("--limit", parser=parsed(parse_duration_s), help="Each run of COMMAND.", metavar="TIME")
-    ] = "1h",  # type: ignore[assignment]
-    note: Annotated[str, typer.Option("--note", help="Words to keep with it.")] = "",
+    most_s: Most = "60s",  # type: ignore[assignment] # given as text, handed over parsed
+    narrow: Narrow = "0.5%",  # type: ignore[assignment]
+    only: Only = None,
+    against: InTurn = "",
+    rounds: Rounds = 1,
+    watts: Watts = None,
+    own: Own = None,
+    find: Find = "",
+    name: Name = "program",
+    unit: Unit = "s",
+    times: Times = 3,
+    limit_s: Limit = "1h",  # type: ignore[assignment]
+    note: Note = "",
     as_json: JsonOption = False,
     command: Annotated[list[str] | None, typer.Argument(help="With --find: a command, after --.")] = None,
     book: BookOption = None,
@@ -76,7 +88,6 @@ def measure(
     from tenaz.core.scores.own_figures import parse_own
     from tenaz.orders import BringScores, KeepOwn, Measure, MeasureInTurn
     from tenaz.workshop.runs.single_load import interrupt_calls
-    from tenaz.workshop.shop.shop import Workshop
 
     teller = MeasureTeller()
     with errors_told():
@@ -85,23 +96,25 @@ def measure(
             scores.append(_found(find, name, unit, times, command or [], limit_s))
         elif command:
             raise Refused("A command is run to find a figure in what it says: name its pattern with --find.")
-        workshop = Workshop(teller)
+    with book_opened(context, book, publish=teller) as workshop:
         try:
-            workshop.open(book or context.obj)
             _choose(workshop, rig, bench)
+            for score in scores:
+                say(workshop.do(KeepOwn(score, note)))
             if scores:
-                for score in scores:
-                    say(str(workshop.do(KeepOwn(score, note))))
                 return
             plan = MeasurePlan(most_s, narrow, tuple(only or ()))
-            order = MeasureInTurn(against, plan, rounds) if against else Measure(plan, note, watts)
-            workshop.do(order)
+            workshop.do(MeasureInTurn(against, plan, rounds) if against else Measure(plan, note, watts))
             with interrupt_calls(workshop.running.stop):
                 workshop.running.wait()
             picture = workshop.do(BringScores(against or "stock"))
         finally:
-            workshop.close()
             teller.close()
+    _end(teller, picture, as_json)
+
+
+def _end(teller: "MeasureTeller", picture: "ScoresPicture", as_json: bool) -> None:
+    """What came of it; leaves with a status of its own where it was stopped, or came to nothing."""
     if teller.trouble:
         leave(teller.trouble)
     if not picture.newest and not teller.stopped:

@@ -25,28 +25,36 @@ ENDINGS = (".svg", ".pdf")
 NOT_PROVEN = 1
 
 
+Hours = Annotated[
+    float | None,
+    typer.Option("--hours", parser=parsed(parse_hours), metavar="TIME", help="How long, the proof included."),
+]
+Worth = Annotated[float, typer.Option("--worth", min=0.001, help="Percent of the score an hour must gain.")]
+AimOption = Annotated[Aim, typer.Option("--aim", help="A fast rig, or a quiet one: voltages down, nothing else.")]
+Start = Annotated[str, typer.Option("--from", help="Where it begins: stock, a saved setpoint, a trial.")]
+Measured = Annotated[
+    bool, typer.Option("--measure/--no-measure", help="Measure the end against the beginning, in turn.")
+]
+OnlyLook = Annotated[bool, typer.Option("--look", help="Only show where the newest night stands.")]
+AsJson = Annotated[bool, typer.Option("--json", help="As JSON.")]
+Out = Annotated[Path | None, typer.Option("--out", help="Write the page as .svg or .pdf too.")]
+
+
 def night(
     context: typer.Context,
     rig: option.Rig = "ridge",
     bench: option.Bench = BenchKind.SIM,
-    hours: Annotated[
-        float | None,
-        typer.Option("--hours", parser=parsed(parse_hours), metavar="TIME", help="How long, the proof included."),
-    ] = None,
-    worth: Annotated[float, typer.Option("--worth", min=0.001, help="Percent of the score an hour must gain.")] = 0.2,
-    aim: Annotated[
-        Aim, typer.Option("--aim", help="A fast rig, or a quiet one: voltages down, nothing else.")
-    ] = Aim.FAST,
-    start: Annotated[str, typer.Option("--from", help="Where it begins: stock, a saved setpoint, a trial.")] = "stock",
+    hours: Hours = None,
+    worth: Worth = 0.2,
+    aim: AimOption = Aim.FAST,
+    start: Start = "stock",
     reason: option.Reason = "",
-    measure: Annotated[
-        bool, typer.Option("--measure/--no-measure", help="Measure the end against the beginning, in turn.")
-    ] = True,
+    measure: Measured = True,
     seed: option.Seed = None,
     pace: option.Pace = None,
-    only_look: Annotated[bool, typer.Option("--look", help="Only show where the newest night stands.")] = False,
-    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
-    out: Annotated[Path | None, typer.Option("--out", help="Write the page as .svg or .pdf too.")] = None,
+    only_look: OnlyLook = False,
+    as_json: AsJson = False,
+    out: Out = None,
     book: BookOption = None,
 ) -> None:
     """Tune a whole rig alone: cores, data rate, timings, refresh, voltages down; hours where they pay, then the proof.

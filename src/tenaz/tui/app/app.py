@@ -19,12 +19,12 @@ from tenaz.core.base.errors import TenazError
 from tenaz.core.base.plain_text import plain
 from tenaz.tui.app.folding import Folding
 from tenaz.tui.app.glance import Glance
+from tenaz.tui.app.keys_taken import KeysTaken
 from tenaz.tui.app.leaving import Leaving
 from tenaz.tui.app.looks import Looks
 from tenaz.tui.base.bridge import Told
 from tenaz.tui.base.commands import COMMANDS
 from tenaz.tui.base.desk import Brought, Desk, Done, Troubled, Viewed
-from tenaz.tui.base.taking_keys import TakesKeys
 from tenaz.tui.base.theme import SOOT, other
 from tenaz.tui.base.typed_ahead import TypedAhead
 from tenaz.tui.widgets.keys import KeyBar
@@ -89,6 +89,7 @@ class Workbench(App[str]):
         """Orders given before the book was open; carried out as soon as it is."""
         self._demo = demo
         self.typed_ahead = TypedAhead()
+        self._keys = KeysTaken(self, self, self.typed_ahead)
         self._answered: object = None
         """The question that was answered last."""
 
@@ -263,41 +264,14 @@ class Workbench(App[str]):
 
     async def on_event(self, event: events.Event) -> None:
         """Keys are looked at here, where they stand in the order in which they were typed."""
-        if isinstance(event, events.Key) and not event.is_forwarded and self._take_key(event):
+        if isinstance(event, events.Key) and not event.is_forwarded and self._keys.take(event):
             return
         await super().on_event(event)
 
-    def _take_key(self, event: events.Key) -> bool:
-        """What was typed in a burst comes faster than the prompt that it is meant for: it gets all of it, in order.
-
-        Digits begin a value, from 1 on, and a minus where the knob in hand has values below nought; 0 dials stock,
-        Enter follows what is next.
-        """
-        if isinstance(self.screen, TakesKeys):
-            return self.screen.takes(event)
-        if len(self.screen_stack) == 1 and self.typed_ahead.takes(event):
-            return True
-        typed = "" if event.key == "enter" else event.character
-        if len(self.screen_stack) > 1:
-            return False
-        if typed in ("-", "−") and self._session is not None and self._session.takes_signs:
-            typed = "-"
-        elif typed == "-":
-            self.action_order("zoom_time", 200)
-            return True
-        if typed is None or typed not in ("", "-", *"0123456789"):
-            return self.query_one(NextStep).takes(event.key) or self._take_command(event.key)
-        self.action_order(*{"0": ("dial_stock",), "": ("follow_next",)}.get(typed, ("type_value", typed)))
-        return True
-
-    def _take_command(self, key: str) -> bool:
-        """A key of a command acts here and now: on its way over the widgets the next keys would overtake it."""
-        command = next((one for one in COMMANDS if one.key == key and not one.of_app), None)
-        if command is None:
-            return False
-        name, steps = command.order
-        self.action_order(name, *steps)
-        return True
+    @property
+    def takes_signs(self) -> bool:
+        """Whether the knob in hand has values below nought: a minus begins one."""
+        return self._session is not None and self._session.takes_signs
 
     def forget_typed(self, what: object) -> None:
         """Nothing more is waited for what was typed ahead."""

@@ -15,8 +15,8 @@ from tenaz.tui.canvases.canvas import OUTCOMES, Canvas, CanvasHelp, Drawing, Exp
 from tenaz.workshop.looking.trial_page import MOST_FOUND
 
 if TYPE_CHECKING:
+    from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
-    from tenaz.tui.session.workspace import Workspace
     from tenaz.workshop.looking.view import View
 
 
@@ -46,7 +46,7 @@ class BookCanvas(Canvas):
         self._asked: Trial | None = None
         self._rows: tuple[object, Rows, int] = (None, (), 0)
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """The newest first, the one pointed at opened beneath."""
         return partial(draw_book, self.picture(work.view))
 
@@ -63,7 +63,7 @@ class BookCanvas(Canvas):
         if query.everywhere:
             hands.bring(BringFound(query), take)
 
-    def bring(self, work: "Workspace", hands: "Hands") -> None:
+    def bring(self, work: "AtHand", hands: "Hands") -> None:
         """The trial pointed at, opened."""
         trial = self.pointed_at(work.view)
         if trial is None or trial == self._asked or (self._page is not None and self._page.trial == trial):
@@ -76,23 +76,23 @@ class BookCanvas(Canvas):
         self._asked = trial
         hands.bring(BringTrial(trial.id), take)
 
-    def point(self, work: "Workspace", step: int) -> None:
+    def point(self, work: "AtHand", step: int) -> None:
         """At another trial: 1 is the next newer one, as everywhere."""
         self._at = max(0, min(len(self.rows(work.view)[0]) - 1, self._at - step))
         self._open(work)
 
-    def click(self, work: "Workspace", hands: "Hands", kind: str, which: int | str) -> None:
+    def click(self, work: "AtHand", hands: "Hands", kind: str, which: int | str) -> None:
         """A row."""
         if kind == "found":
             self._at = int(which)
             self._open(work)
         super().click(work, hands, kind, which)
 
-    def _open(self, work: "Workspace") -> None:
+    def _open(self, work: "AtHand") -> None:
         trial = self.pointed_at(work.view)
         work.opened = None if trial is None else trial.id
 
-    def export(self, work: "Workspace") -> Export:
+    def export(self, work: "AtHand") -> Export:
         """The trials that are looked for, as a table; or as they stand here."""
         from tenaz.papers.exports import PictureOr  # noqa: PLC0415 - paper is needed where something is written
         from tenaz.papers.trial_files import ENDINGS, TrialsPaper  # noqa: PLC0415

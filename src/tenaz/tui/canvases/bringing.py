@@ -6,11 +6,11 @@ from tenaz.orders import BringLoad
 
 if TYPE_CHECKING:
     from tenaz.pictures.load.build import KnownOfLoad
+    from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
-    from tenaz.tui.session.workspace import Workspace
 
 
-def bring_load(work: "Workspace", hands: "Hands") -> None:
+def bring_load(work: "AtHand", hands: "Hands") -> None:
     """Of the trial pointed at, where it is not the one shown or on its way."""
     trial = work.load_to_bring()
     if trial is None:

@@ -17,8 +17,8 @@ from tenaz.pictures.drawing.paper_head import PaperHead, paper_head
 from tenaz.tui.screens.prompt import Prompt
 
 if TYPE_CHECKING:
+    from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
-    from tenaz.tui.session.workspace import Workspace
     from tenaz.workshop.looking.view import View
 
 Drawing = Callable[[int, int], Cells]
@@ -71,25 +71,25 @@ class Canvas:
     live: ClassVar[bool] = False
     """Whether it is about a load, and changes while that runs."""
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """What it shows now."""
         raise NotImplementedError
 
-    def bring(self, work: "Workspace", hands: "Hands") -> None:
+    def bring(self, work: "AtHand", hands: "Hands") -> None:
         """Fetch what it shows, where that is not here yet."""
 
-    def points(self, work: "Workspace") -> bool:
+    def points(self, work: "AtHand") -> bool:
         """Whether there is anything to point at."""
         return bool(work.view.trials)
 
-    def point(self, work: "Workspace", step: int) -> None:
+    def point(self, work: "AtHand", step: int) -> None:
         """Point at the next thing, or the one before."""
         work.walk(step)
 
-    def scroll(self, work: "Workspace", step: int, width: int) -> None:
+    def scroll(self, work: "AtHand", step: int, width: int) -> None:
         """Show what lies above or below."""
 
-    def click(self, work: "Workspace", hands: "Hands", kind: str, which: int | str) -> None:
+    def click(self, work: "AtHand", hands: "Hands", kind: str, which: int | str) -> None:
         """Something on it was clicked."""
         if kind == "named":
             work.dial.selected, work.cursor = work.dial.place_of(str(which)), None
@@ -97,11 +97,11 @@ class Canvas:
             work.point_at_number(int(which))
         hands.show()
 
-    def next_step(self, work: "Workspace") -> Coming | None:
+    def next_step(self, work: "AtHand") -> Coming | None:
         """What comes next by what it shows; None: it is not asked for that."""
         return None
 
-    def export(self, work: "Workspace") -> Export:
+    def export(self, work: "AtHand") -> Export:
         """What it can become.
 
         Raises:
@@ -113,7 +113,7 @@ class Canvas:
         paper = CellsPaper(self.drawn(work), head_of(work.view, self.name))
         return Export(f"the {self.name}", name, PICTURES, paper)
 
-    def drawn(self, work: "Workspace") -> Cells:
+    def drawn(self, work: "AtHand") -> Cells:
         """What it shows, as large as on paper."""
         return self.drawing(work)(PAPER_COLUMNS, PAPER_ROWS)
 

@@ -9,7 +9,7 @@ from tenaz.pictures.drawing.paper import PICTURES
 from tenaz.tui.canvases.canvas import OUTCOMES, Canvas, CanvasHelp, Drawing, Export, head_of
 
 if TYPE_CHECKING:
-    from tenaz.tui.session.workspace import Workspace
+    from tenaz.tui.base.at_hand import AtHand
 
 
 class ClimbCanvas(Canvas):
@@ -37,12 +37,12 @@ class ClimbCanvas(Canvas):
         "is tolerated as surely as the purpose asks.",
     )
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """The climb, or that there is none."""
         picture = work.picture()
         return partial(draw_climb, picture, cursor=work.cursor) if picture else partial(draw_no_climb, work.dial.knob)
 
-    def export(self, work: "Workspace") -> Export:
+    def export(self, work: "AtHand") -> Export:
         """As a picture of its own.
 
         Raises:

@@ -11,7 +11,7 @@ from tenaz.pictures.sheet.clocks import clocks_line
 from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing, Export, head_of
 
 if TYPE_CHECKING:
-    from tenaz.tui.session.workspace import Workspace
+    from tenaz.tui.base.at_hand import AtHand
 
 
 class CycleCanvas(Canvas):
@@ -33,16 +33,16 @@ class CycleCanvas(Canvas):
         "or carefully above them.",
     )
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """One row cycle."""
         return partial(draw_cycle, self.picture(work), clocks_line=clocks_line(work.view.rig, work.dial.setpoint))
 
-    def picture(self, work: "Workspace") -> CyclePicture | None:
+    def picture(self, work: "AtHand") -> CyclePicture | None:
         """Of what is dialled; None where its rate is not known."""
         name, compared = work.compared_with() or ("", None)
         return cycle_picture(work.view.rig, work.dial.setpoint, work.dial.knob.name, compared, name)
 
-    def export(self, work: "Workspace") -> Export:
+    def export(self, work: "AtHand") -> Export:
         """As a picture of its own, at the setpoint that it shows.
 
         Raises:

@@ -10,7 +10,7 @@ from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing, Export, head_
 from tenaz.workshop.looking.session_paper import DayPaper, ground_of
 
 if TYPE_CHECKING:
-    from tenaz.tui.session.workspace import Workspace
+    from tenaz.tui.base.at_hand import AtHand
 
 
 class DayCanvas(Canvas):
@@ -25,11 +25,11 @@ class DayCanvas(Canvas):
         "purpose asks for held at stock, the proof when all its hours were shown at what is in force.",
     )
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """A stair that one climbs."""
         return partial(draw_day, day_picture(ground_of(work.view)))
 
-    def export(self, work: "Workspace") -> Export:
+    def export(self, work: "AtHand") -> Export:
         """By itself as a picture, with all of the session as a PDF."""
         view = work.view
         paper = DayPaper(self.drawn(work), head_of(view, "the day"), view)

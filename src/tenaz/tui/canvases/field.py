@@ -12,8 +12,8 @@ from tenaz.tui.canvases.canvas import OUTCOMES, CanvasHelp, Drawing
 from tenaz.tui.canvases.of_search import OfSearch
 
 if TYPE_CHECKING:
+    from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
-    from tenaz.tui.session.workspace import Workspace
 
 
 class FieldCanvas(OfSearch[FieldPicture]):
@@ -47,11 +47,11 @@ class FieldCanvas(OfSearch[FieldPicture]):
         """Draws one."""
         return BringField(search_id)
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """A cell for each pair."""
         return partial(draw_field, self.picture(work), dialled=self._cell(work))
 
-    def _cell(self, work: "Workspace") -> tuple[int, int] | None:
+    def _cell(self, work: "AtHand") -> tuple[int, int] | None:
         """The cell of the dialled values; None: they lie in none."""
         picture = self.picture(work)
         if picture is None:
@@ -64,13 +64,13 @@ class FieldCanvas(OfSearch[FieldPicture]):
             places.append(values.index(value))
         return places[0], places[1]
 
-    def click(self, work: "Workspace", hands: "Hands", kind: str, which: int | str) -> None:
+    def click(self, work: "AtHand", hands: "Hands", kind: str, which: int | str) -> None:
         """A cell: its values are dialled."""
         if kind == "cell":
             work.dial.setpoint = self._at(work, int(which))
         super().click(work, hands, kind, which)
 
-    def _at(self, work: "Workspace", place: int) -> Setpoint:
+    def _at(self, work: "AtHand", place: int) -> Setpoint:
         """The dialled values moved to a cell."""
         picture, dialled = self.picture(work), work.dial.setpoint
         if picture is None:

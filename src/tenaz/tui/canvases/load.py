@@ -8,8 +8,8 @@ from tenaz.tui.canvases.bringing import bring_load
 from tenaz.tui.canvases.canvas import ALARMS, Canvas, CanvasHelp, Drawing
 
 if TYPE_CHECKING:
+    from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
-    from tenaz.tui.session.workspace import Workspace
 
 
 class LoadCanvas(Canvas):
@@ -27,14 +27,14 @@ class LoadCanvas(Canvas):
 
     scrolls = has_time = live = True
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """Lanes, curves, what happened."""
         return partial(draw_load, work.load_view.picture(work.loaded()))
 
-    def bring(self, work: "Workspace", hands: "Hands") -> None:
+    def bring(self, work: "AtHand", hands: "Hands") -> None:
         """What the book kept of the trial pointed at."""
         bring_load(work, hands)
 
-    def scroll(self, work: "Workspace", step: int, width: int) -> None:
+    def scroll(self, work: "AtHand", step: int, width: int) -> None:
         """Along the time axis."""
         work.load_view.move(step)

@@ -9,7 +9,7 @@ from tenaz.pictures.margins.model import MarginsPicture
 from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing
 
 if TYPE_CHECKING:
-    from tenaz.tui.session.workspace import Workspace
+    from tenaz.tui.base.at_hand import AtHand
 
 
 class MarginsCanvas(Canvas):
@@ -38,11 +38,11 @@ class MarginsCanvas(Canvas):
         self._skipped = 0
         self._picture: tuple[object, MarginsPicture] | None = None
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """The ways of all knobs, that of the knob in hand marked."""
         return partial(draw_margins, self.picture(work), in_hand=work.dial.knob.name, skip=self._skipped)
 
-    def picture(self, work: "Workspace") -> MarginsPicture:
+    def picture(self, work: "AtHand") -> MarginsPicture:
         """As it is known now."""
         view = work.view
         known = (view.rig, view.in_force, view.marks.change, view.bench)
@@ -50,6 +50,6 @@ class MarginsCanvas(Canvas):
             self._picture = known, margins_picture(view.rig, view.in_force, view.index)
         return self._picture[1]
 
-    def scroll(self, work: "Workspace", step: int, width: int) -> None:
+    def scroll(self, work: "AtHand", step: int, width: int) -> None:
         """Knobs above or below."""
         self._skipped = max(0, min(len(self.picture(work).rows) - 1, self._skipped + step))

@@ -9,8 +9,8 @@ from tenaz.pictures.memory.model import MemoryPicture
 from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing
 
 if TYPE_CHECKING:
+    from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
-    from tenaz.tui.session.workspace import Workspace
 
 
 class MemoryCanvas(Canvas):
@@ -39,14 +39,14 @@ class MemoryCanvas(Canvas):
         self._known: tuple[str, int] | None = None
         """Of which rig, and after which change of its trials, it was asked for."""
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """What came; an empty picture until it has."""
         if self._picture is not None and self._known is not None and self._known[0] == work.view.rig.name:
             return partial(draw_memory, self._picture)
         waiting = MemoryPicture(f"physical memory: {work.view.rig.name}", None, (), ("looking it up …",))
         return partial(draw_memory, waiting)
 
-    def bring(self, work: "Workspace", hands: "Hands") -> None:
+    def bring(self, work: "AtHand", hands: "Hands") -> None:
         """What was reached."""
         known = (work.view.rig.name, work.view.marks.change)
         if self._known == known:

@@ -11,7 +11,7 @@ from tenaz.tui.canvases.canvas import OUTCOMES, CanvasHelp, Drawing
 from tenaz.tui.canvases.of_search import OfSearch
 
 if TYPE_CHECKING:
-    from tenaz.tui.session.workspace import Workspace
+    from tenaz.tui.base.at_hand import AtHand
 
 
 class NightCanvas(OfSearch[NightPicture]):
@@ -45,6 +45,6 @@ class NightCanvas(OfSearch[NightPicture]):
         """Draws one."""
         return BringNight(search_id)
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """A spine with legs down it."""
         return partial(draw_night, self.picture(work))

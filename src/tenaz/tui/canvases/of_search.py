@@ -8,8 +8,8 @@ from tenaz.search.strategy_kinds import StrategyKind
 from tenaz.tui.canvases.canvas import Canvas
 
 if TYPE_CHECKING:
+    from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
-    from tenaz.tui.session.workspace import Workspace
 
 
 class OfRig(Protocol):
@@ -40,11 +40,11 @@ class OfSearch(Canvas, Generic[Picture]):
         """The order that draws a search."""
         raise NotImplementedError
 
-    def picture(self, work: "Workspace") -> Picture | None:
+    def picture(self, work: "AtHand") -> Picture | None:
         """It, where it is of the rig in sight."""
         return self._picture if self._picture is not None and self._picture.rig == work.view.rig.name else None
 
-    def bring(self, work: "Workspace", hands: "Hands") -> None:
+    def bring(self, work: "AtHand", hands: "Hands") -> None:
         """The newest search's picture."""
         view = work.view
         newest = next((one for one in reversed(view.searches.every) if self.shows(strategy_of(one.strategy))), None)

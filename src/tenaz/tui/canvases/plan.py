@@ -11,8 +11,8 @@ from tenaz.tui.canvases.canvas import OUTCOMES, Canvas, CanvasHelp, Drawing
 from tenaz.workshop.looking.session_paper import plan_ground
 
 if TYPE_CHECKING:
+    from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
-    from tenaz.tui.session.workspace import Workspace
 
 
 class PlanCanvas(Canvas):
@@ -30,22 +30,22 @@ class PlanCanvas(Canvas):
     def __init__(self) -> None:
         self._at = 0
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """A way through the hours."""
         view = work.view
         ground = plan_ground(view.stands, view.kept, view.searches)
         return partial(draw_plan, plan_picture(ground, datetime.now(UTC), self._at))
 
-    def pointed_at(self, work: "Workspace") -> Planned | None:
+    def pointed_at(self, work: "AtHand") -> Planned | None:
         """The planned trial pointed at."""
         planned = work.view.kept.planned
         return planned[min(self._at, len(planned) - 1)] if planned else None
 
-    def points(self, work: "Workspace") -> bool:
+    def points(self, work: "AtHand") -> bool:
         """Trials to come."""
         return bool(work.view.kept.planned) or super().points(work)
 
-    def point(self, work: "Workspace", step: int) -> None:
+    def point(self, work: "AtHand", step: int) -> None:
         """At another trial to come."""
         self._at = max(0, min(len(work.view.kept.planned) - 1, self._at + step))
 
@@ -53,7 +53,7 @@ class PlanCanvas(Canvas):
         """The trial pointed at was moved: it stays the one pointed at."""
         self._at = max(0, self._at + step)
 
-    def click(self, work: "Workspace", hands: "Hands", kind: str, which: int | str) -> None:
+    def click(self, work: "AtHand", hands: "Hands", kind: str, which: int | str) -> None:
         """A trial to come."""
         if kind == "planned":
             self._at = int(which)

@@ -8,8 +8,8 @@ from tenaz.tui.canvases.bringing import bring_load
 from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing
 
 if TYPE_CHECKING:
+    from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
-    from tenaz.tui.session.workspace import Workspace
 
 
 class PrintsCanvas(Canvas):
@@ -27,10 +27,10 @@ class PrintsCanvas(Canvas):
 
     live = True
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """Lanes across, regions down."""
         return partial(draw_prints, work.load_view.prints(work.loaded()))
 
-    def bring(self, work: "Workspace", hands: "Hands") -> None:
+    def bring(self, work: "AtHand", hands: "Hands") -> None:
         """What the book kept of the trial pointed at."""
         bring_load(work, hands)

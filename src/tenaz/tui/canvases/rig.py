@@ -16,8 +16,8 @@ from tenaz.tui.canvases.question_path import QuestionPath
 from tenaz.tui.prompts.find import parts_prompt
 
 if TYPE_CHECKING:
+    from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
-    from tenaz.tui.session.workspace import Workspace
 
 
 SCROLL_LINES = 3
@@ -62,14 +62,14 @@ class RigCanvas(Canvas):
         """Whether the path or the facts are to be shown; None: the path where anything is wrong."""
         self._skipped = 0
 
-    def on_path(self, work: "Workspace") -> bool:
+    def on_path(self, work: "AtHand") -> bool:
         """Whether the question path is what it shows."""
         if self.wanted is not None:
             return self.wanted
         rig, ticked = work.view.rig, work.view.rig.symptoms
         return bool(work.view.marks.parts or (symptoms_in(rig.complaint) if ticked is None else ticked))
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """The board with suspicion as its ink, or what is known of the rig."""
         path = self.path
         if not self.on_path(work):
@@ -78,7 +78,7 @@ class RigCanvas(Canvas):
             return partial(draw_find, path.picture, pointed=path.pointed, skip=path.skip)
         return draw_working
 
-    def bring(self, work: "Workspace", hands: "Hands") -> None:
+    def bring(self, work: "AtHand", hands: "Hands") -> None:
         """What is thought, where the path is in sight."""
         path, view = self.path, work.view
         known = (view.rig, view.bench, view.marks.change, view.marks.parts, view.in_force.key)
@@ -95,18 +95,18 @@ class RigCanvas(Canvas):
         path.asked = known
         hands.bring(BringFinding(), take)
 
-    def points(self, work: "Workspace") -> bool:
+    def points(self, work: "AtHand") -> bool:
         """Parts, where the path is in sight."""
         return self.on_path(work) or super().points(work)
 
-    def point(self, work: "Workspace", step: int) -> None:
+    def point(self, work: "AtHand", step: int) -> None:
         """At another part, or another trial."""
         if self.on_path(work):
             self.path.point(step)
         else:
             super().point(work, step)
 
-    def scroll(self, work: "Workspace", step: int, width: int) -> None:
+    def scroll(self, work: "AtHand", step: int, width: int) -> None:
         """What is pointed out, or suspects, above or below."""
         if self.on_path(work):
             self.path.skip = max(0, self.path.skip + SCROLL_LINES * step)
@@ -114,14 +114,14 @@ class RigCanvas(Canvas):
             most = len(pointed_out(work.view.rig, width))
             self._skipped = max(0, min(most, self._skipped + SCROLL_LINES * step))
 
-    def click(self, work: "Workspace", hands: "Hands", kind: str, which: int | str) -> None:
+    def click(self, work: "AtHand", hands: "Hands", kind: str, which: int | str) -> None:
         """A part; a module and then a slot: it is to be moved there."""
         moving = self.path.move_to(int(which)) if kind == "part" else ""
         super().click(work, hands, kind, which)
         if moving:
             self.ask_work(work, hands, moving)
 
-    def ask_work(self, work: "Workspace", hands: "Hands", text: str) -> None:
+    def ask_work(self, work: "AtHand", hands: "Hands", text: str) -> None:
         """What was done to parts, or (a simulated rig) is to be done."""
 
         def take(typed: str | None) -> None:
@@ -130,12 +130,12 @@ class RigCanvas(Canvas):
 
         hands.ask(parts_prompt(work.view, self.fitting(work), text), take)
 
-    def fitting(self, work: "Workspace") -> Fitting | None:
+    def fitting(self, work: "AtHand") -> Fitting | None:
         """How the parts stand, where that is known here."""
         picture = self.path.picture
         return picture.fitting if picture is not None and picture.rig.name == work.view.rig.name else None
 
-    def next_step(self, work: "Workspace") -> Coming | None:
+    def next_step(self, work: "AtHand") -> Coming | None:
         """What tells most, where the path is in sight."""
         picture, fresh = self.path.picture, not work.busy and not work.view.book.read_only
         return next_found(picture, not self.path.stale) if fresh and picture and self.on_path(work) else None

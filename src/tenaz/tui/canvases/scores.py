@@ -11,8 +11,8 @@ from tenaz.pictures.scores.model import ScoresPicture
 from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing
 
 if TYPE_CHECKING:
+    from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
-    from tenaz.tui.session.workspace import Workspace
 
 
 class ScoresCanvas(Canvas):
@@ -44,15 +44,15 @@ class ScoresCanvas(Canvas):
         self._known: object = None
         self._of: str = ""
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """Dots with intervals, and curves."""
         return partial(draw_scores, self.picture(work), skip=self._skip)
 
-    def picture(self, work: "Workspace") -> ScoresPicture | None:
+    def picture(self, work: "AtHand") -> ScoresPicture | None:
         """It, where it is of the rig in sight."""
         return self._picture if self._picture is not None and self._picture.rig == work.view.rig.name else None
 
-    def bring(self, work: "Workspace", hands: "Hands") -> None:
+    def bring(self, work: "AtHand", hands: "Hands") -> None:
         """What was measured."""
         view = work.view
         if self._of != view.rig.name:
@@ -69,12 +69,12 @@ class ScoresCanvas(Canvas):
         self._known = known
         hands.bring(BringScores(self.against), take)
 
-    def scroll(self, work: "Workspace", step: int, width: int) -> None:
+    def scroll(self, work: "AtHand", step: int, width: int) -> None:
         """Figures above or below."""
         most = len(self._picture.newest) if self._picture is not None else 0
         self._skip = max(0, min(most, self._skip + step))
 
-    def next_step(self, work: "Workspace") -> Coming | None:
+    def next_step(self, work: "AtHand") -> Coming | None:
         """What the scores say, where nothing else is dialled."""
         view, picture = work.view, self.picture(work)
         still = not work.busy and not view.book.read_only and work.dial.setpoint == view.in_force

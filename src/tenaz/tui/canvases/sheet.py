@@ -12,7 +12,7 @@ from tenaz.pictures.sheet.model import SheetPicture, sheet_picture
 from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing, Export, head_of
 
 if TYPE_CHECKING:
-    from tenaz.tui.session.workspace import Workspace
+    from tenaz.tui.base.at_hand import AtHand
     from tenaz.workshop.looking.view import View
 
 
@@ -32,11 +32,11 @@ class SheetCanvas(Canvas):
         self._ticked: list[str] = []
         self._ticking: int | None = None
 
-    def drawing(self, work: "Workspace") -> Drawing:
+    def drawing(self, work: "AtHand") -> Drawing:
         """The sheet, the knob in hand marked."""
         return partial(draw_sheet, self.picture(work), selected=work.dial.knob.name, ticks=self._ticks(work.view))
 
-    def picture(self, work: "Workspace") -> SheetPicture:
+    def picture(self, work: "AtHand") -> SheetPicture:
         """Of the trial that is being typed in, else of what is dialled."""
         view, dial, notes = work.view, work.dial, work.view.kept.notes
         trial = entering(view)
@@ -78,7 +78,7 @@ class SheetCanvas(Canvas):
             self._ticking, self._ticked = trial.id, []
         return Ticks(lines_to_type(view, trial), tuple(self._ticked))
 
-    def export(self, work: "Workspace") -> Export:
+    def export(self, work: "AtHand") -> Export:
         """The sheet with the notes on its values, against what is in force; or as it stands here."""
         from tenaz.papers.exports import PictureOr, SheetPaper  # noqa: PLC0415 - where something is written
         from tenaz.papers.setpoint_files import Sheet  # noqa: PLC0415

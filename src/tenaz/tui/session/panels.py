@@ -21,7 +21,7 @@ from tenaz.tui.base.typed_ahead import ANSWERS_S, TypedAhead
 from tenaz.tui.session.workspace import PACES, Workspace
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
-from tenaz.tui.widgets.panel import Panel
+from tenaz.tui.widgets.panel import Drawing, Panel
 from tenaz.tui.widgets.rail import Rail
 
 if TYPE_CHECKING:
@@ -164,7 +164,7 @@ class Panels:
         work.picture()
         self._bring_line()
         work.canvases.shown.bring(work, self)
-        self._show_evidence()
+        self._panel("evidence").show(evidence_drawing(work))
         log = tuple(line for line in view.log if work.filter.lower() in " ".join(line).lower())
         self._panel("log").show(lambda width, height: draw_log(log, width, height))
         fit_log(self._app, len(log))
@@ -194,20 +194,6 @@ class Panels:
         how = f"{going.strategy} goes on" if going is not None else f"climbs by {work.strategy}"
         return "READ-ONLY" if view.book.read_only else f"next load: {work.load_for_knob.show()} · {how}{pace}"
 
-    def _show_evidence(self) -> None:
-        view, rig, dialled = self._work.view, self._work.view.rig, self._work.dial.setpoint
-        evidence = evidence_at(dialled, view.index, rig)
-        apart = {change.knob for base in (rig.stock, view.in_force) for change in dialled.changes_from(base)}
-        values = tuple(
-            (f"{k.label} {k.show(dialled[k.name])}", dialled[k.name] != view.in_force[k.name])
-            for k in rig.knobs
-            if k.name in apart or k.name == DATA_RATE
-        )
-        safety = safety_of(rig, dialled, view.index)
-        self._panel("evidence").show(
-            lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height, safety)
-        )
-
     def show_load(self) -> None:
         """Bring the canvas of a load up to date, where it is in sight."""
         work = self._work
@@ -216,6 +202,19 @@ class Panels:
 
     def _panel(self, name: str) -> Panel:
         return self._app.query_one(f"#{name}", Panel)
+
+
+def evidence_drawing(work: Workspace) -> Drawing:
+    """What is shown at the dialled values, and what they are where they differ from stock or from what is in force."""
+    view, rig, dialled = work.view, work.view.rig, work.dial.setpoint
+    evidence, safety = evidence_at(dialled, view.index, rig), safety_of(rig, dialled, view.index)
+    apart = {change.knob for base in (rig.stock, view.in_force) for change in dialled.changes_from(base)}
+    values = tuple(
+        (f"{k.label} {k.show(dialled[k.name])}", dialled[k.name] != view.in_force[k.name])
+        for k in rig.knobs
+        if k.name in apart or k.name == DATA_RATE
+    )
+    return lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height, safety)
 
 
 ROWS_A_LOG_LINE = 7

@@ -15,9 +15,9 @@ from tenaz.orders import BringLine
 from tenaz.pictures.climb.model import ClimbPicture
 from tenaz.settings.model import Settings
 from tenaz.tui.base.dial import Dial
+from tenaz.tui.base.load_view import LoadView
 from tenaz.tui.canvases.climb import ClimbCanvas
 from tenaz.tui.canvases.day import DayCanvas
-from tenaz.tui.canvases.load_view import LoadView
 from tenaz.tui.canvases.strip import Strip
 from tenaz.workshop.looking.view import View
 
