@@ -54,8 +54,11 @@ unit: setup-dev
 	  || { echo "the tests drive the real interface through tmux, and keep a book on a real PostgreSQL: install the" \
 	            "Debian packages tmux and postgresql first" >&2; exit 1; }
 	@$(BIN)/python -m compileall -q src # the tests start it a hundred times, also where Python keeps no bytecode by itself
-	@# As considerate as the loads that they run, which get their share of the cores beside them; those one at a time.
-	nice -n 10 $(BIN)/pytest -n 2 --dist loadgroup
+	@# As considerate as the loads that they run, which get their share of the cores beside them; those one at a time. What
+	@# waits for a terminal goes on beside all that, and is told at the end.
+	@$(BIN)/pytest -m terminal > .terminal-tests.txt 2>&1 & terminal=$$!; \
+	  nice -n 10 $(BIN)/pytest -n 2 --dist loadgroup -m "not terminal and not stick"; others=$$?; \
+	  wait $$terminal; terminal=$$?; cat .terminal-tests.txt; rm -f .terminal-tests.txt; exit $$((others + terminal))
 
 # Reports of the demo rigs, as they stand in the docs.
 docs: setup

@@ -53,6 +53,7 @@ def run_here(
     store: Store, rig: Rig, tree: Path, change: str, content: str | None, chip: str = "k10temp", label: str = ""
 ) -> Trial:
     """A load on this machine; after some samples a file of the fake tree changes (None: it is emptied)."""
+    rig = replace(rig, sample_period_s=0.4)
     write(tree, "sys/class/hwmon/hwmon0/name", f"{chip}\n")
     write(tree, TEMPERATURE, "61000\n")
     if label:
@@ -60,7 +61,7 @@ def run_here(
     write(tree, ERRORS, "7\n")
     bench = here_bench(rig, Scripted(dict(ALL_WELL)), RealClock(), open_sensors=lambda chosen: SensorTree(tree, chosen))
     runner = TrialRunner(rig, bench, store, RealClock(), lambda _: None)
-    later = threading.Timer(3.0, lambda: (tree / change).write_text(content or ""))
+    later = threading.Timer(1.5, lambda: (tree / change).write_text(content or ""))
     later.start()
     plan = LoadPlan(LoadKind.TRANSFORM, duration_s=60.0, level=CacheLevel.L1)
     trial = runner.run(runner.begin(rig.stock, plan))
@@ -103,7 +104,7 @@ def test_a_load_that_no_temperature_guards_says_so_and_its_evidence_too(store: S
     write(tmp_path, TEMPERATURE, "inf\n")
     bench = here_bench(rig, Scripted(dict(ALL_WELL)), RealClock(), open_sensors=lambda _: SensorTree(tmp_path))
     runner = TrialRunner(rig, bench, store, RealClock(), lambda _: None)
-    plan = LoadPlan(LoadKind.TRANSFORM, duration_s=2.0, level=CacheLevel.L1)
+    plan = LoadPlan(LoadKind.TRANSFORM, duration_s=1.0, level=CacheLevel.L1)
     trial = runner.run(runner.begin(rig.stock, plan))
     assert trial.outcome is not None
     assert trial.outcome.ran_clean

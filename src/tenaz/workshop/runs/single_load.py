@@ -23,7 +23,6 @@ from tenaz.engine.clock import RealClock
 from tenaz.engine.runner import TrialRunner
 from tenaz.intake.new_rigs import this_machine
 from tenaz.orders import ChooseBench, ChooseRig, KeepRig
-from tenaz.pictures.status.build import keep_snapshot
 from tenaz.workshop.shop.shop import Workshop
 
 STOPPING = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
@@ -67,7 +66,7 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[Loa
         workshop.at.refuse_while_unexplained()
         runner = TrialRunner(rig, bench, workshop.store, clock, publish)
         ended = runner.run(runner.begin(workshop.in_force(), plan))
-        keep_snapshot(workshop.store, rig, ended, clock)
+        workshop.recording.ended(ended)
         telling = Hooks.known().tell(ended, lambda text: publish(Logged("announce", text)))
         if telling is not None:
             telling.join(LIMIT_S)

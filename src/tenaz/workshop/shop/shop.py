@@ -52,15 +52,15 @@ class Workshop:
         self._fresh = False
         """Whether the book was made just now."""
         simulated = SimulatedRigs(at)
-        self._recording, self._parts = Recording(at), Parts(at, simulated)
-        self.running = Running(at, self._recording, pace)
+        self.recording, self._parts = Recording(at), Parts(at, simulated)
+        self.running = Running(at, self.recording, pace)
         self.rigs = KnownRigs(at, self._parts)
         self.planning = Planning(at, self.running)
         self._scoring = Scoring(at, self.running)
         self._finding = FaultFinding(at, self.running, self._parts)
         self.reporting = Reporting(at, self._scoring, self._finding, self._parts)
         self._handlers = handlers_of(
-            simulated, self._recording, self.running, self.rigs, self.planning, self._scoring, self._finding,
+            simulated, self.recording, self.running, self.rigs, self.planning, self._scoring, self._finding,
             self.reporting, Afterwards(at), OwnRoutines(at), Looking(at),
         )  # fmt: skip
 
@@ -69,7 +69,7 @@ class Workshop:
         """What there is to do aboard the stick; elsewhere nobody pays for it."""
         from tenaz.workshop.shop.aboard import Aboard  # noqa: PLC0415
 
-        return Aboard(self.at, self.running, self._recording, self._parts)
+        return Aboard(self.at, self.running, self.recording, self._parts)
 
     def do(self, order: Order[A]) -> A:
         """Carry out an order; gives what came of it: words for the technician, what was asked for, or nothing.
