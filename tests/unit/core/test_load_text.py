@@ -1,5 +1,7 @@
 """Loads as lines: what is picked is read back as what was meant."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -46,10 +48,17 @@ def plans(draw: st.DrawFn, beside: bool = False) -> LoadPlan:
     return LoadPlan(kind, **length, **fields, **common, beside=others)  # type: ignore[arg-type]
 
 
+def _as_shown(plan: LoadPlan) -> LoadPlan:
+    return replace(plan, stop_at_first_error=True)
+
+
 @given(plans())
 def test_a_load_is_read_back_from_its_line(plan: LoadPlan) -> None:
     read = parse_load(load_text(plan))
     assert read == plan
+    # What stands on the screen can be typed off it; that it goes on after an error is not shown there.
+    shown = replace(_as_shown(plan), beside=tuple(_as_shown(other) for other in plan.beside))
+    assert parse_load(shown.show()) == shown
 
 
 @given(st.lists(WORDS, min_size=1, max_size=4), st.text("abc", max_size=4))

@@ -19,6 +19,10 @@ _KINDS = ", ".join(kind for kind in LoadKind if kind is not LoadKind.PROGRAM)
 EXAMPLES = "like 'march 30m 50%', 'march ss blocks 2 laps', 'transform L1-L3 1h', 'solo 10m beside checker 25%'"
 
 JOINED = (
+    (r"\bproducts and systems\b|\bhash, compress, sort\b|\bof memory\b|\b(for|in|a core)\b|,(?=\s|$)", " "),
+    (r"\s+times a second\b", "hz"),
+    (r"\bwaiting\b", "wait"),
+    (r"\b(l\d) to (l\d)\b", r"\1-\2"),
     (r"(?<=\d)\s+(laps?|workers?)\b", r"\1"),
     (r"\bgo\s+on\b", "goon"),
     (r"\buntil\s+stopped\b", "open"),
@@ -26,7 +30,7 @@ JOINED = (
     (r"\b(wait|cores)\s+(\S)", r"\1=\2"),
     (r"(\d)\s*(hz|kib|mib|gib)\b", r"\1\2"),
 )
-"""Words that belong together, before a line is taken apart at its spaces."""
+"""Words that belong together, before a line is taken apart at its spaces; and those that only a shown load has."""
 
 
 def parse_load(text: str, before: LoadPlan | None = None, usual_s: float | None = USUAL_DURATION_S) -> LoadPlan:
@@ -35,7 +39,8 @@ def parse_load(text: str, before: LoadPlan | None = None, usual_s: float | None 
     It begins with its kind, and what is not said is as usual, whatever ran before; ``but 25%`` is the load ``before``
     with that changed, and nothing at all is that load. ``go on`` goes on after an error, ``stop`` stops at the first;
     ``2 workers`` leaves the other cores free, ``cores 0,2`` names them, ``one thread`` leaves siblings idle. After
-    ``beside`` comes another load that runs at the same time. A march test stands in braces, or by its name.
+    ``beside`` comes another load that runs at the same time. A march test stands in braces, or by its name. A load
+    as it is shown, ``march for 1h, 50% of memory``, is read too.
 
     Raises:
         Refused: naming the word that cannot be read, or that no load is named.
@@ -80,7 +85,7 @@ def _beside(texts: list[str]) -> tuple[LoadPlan, ...]:
 
 def _parse_named(text: str, usual_s: float | None) -> LoadPlan:
     """A load that says its kind."""
-    words = re.sub(r"\{.*\}", " ", text).lower().split()
+    words = _words_of(re.sub(r"\{.*\}", " ", text))
     named = [LoadKind(word) for word in words if word in tuple(LoadKind) and word != LoadKind.PROGRAM]
     if not named:
         # What is no word of a load at all is named first.
