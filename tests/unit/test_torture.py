@@ -12,7 +12,7 @@ from tests.torture.workers import blinded, workers
 
 
 @pytest.mark.parametrize(
-    ("attack", "count"), [(hostile, 1500), (flips, 40), (kills, 6), (merges, 20), (workers, 2), (blinded, 3)]
+    ("attack", "count"), [(hostile, 800), (flips, 15), (kills, 3), (merges, 8), (workers, 1), (blinded, 1)]
 )
 def test_nothing_breaks(attack: Callable[[int, int], Tally], count: int) -> None:
     tally = attack(count, 7)
