@@ -18,7 +18,6 @@ def memory_picture(store: Store, rig: Rig, words: tuple[str, ...] = ()) -> Memor
     # Other modules are other memory, whatever its addresses.
     since = works[-1].after_number if len(works) > 1 else 0
     coverage = covered(store.load.laid_of(rig.name, since))
-    title = f"physical memory: {rig.name}"
     if coverage is None:
-        return MemoryPicture(title, None, (), (*NOTHING_KNOWN, *words))
-    return MemoryPicture(title, coverage, store.load.wrong_places(rig.name, since), words)
+        return MemoryPicture(rig.name, None, (), (*NOTHING_KNOWN, *words))
+    return MemoryPicture(rig.name, coverage, store.load.wrong_places(rig.name, since), words)

@@ -14,10 +14,15 @@ class MemoryPicture:
     it came about, and what would reach more.
     """
 
-    title: str
+    rig: str
     coverage: Coverage | None
     wrong: tuple[int, ...] = ()
     words: tuple[str, ...] = ()
+
+    @property
+    def title(self) -> str:
+        """Whose memory it is."""
+        return f"physical memory: {self.rig}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,15 +6,16 @@ from typing import TYPE_CHECKING
 from tenaz.orders import BringMemory
 from tenaz.pictures.memory.cells import draw_memory
 from tenaz.pictures.memory.model import MemoryPicture
-from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing
+from tenaz.tui.canvases.canvas import CanvasHelp, Drawing
+from tenaz.tui.canvases.fetched import Fetched
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
 
 
-class MemoryCanvas(Canvas):
-    """Fetched where it is in sight and something changed since."""
+class MemoryCanvas(Fetched[MemoryPicture]):
+    """Of all trials of the rig."""
 
     name = "memory"
     help = CanvasHelp(
@@ -34,27 +35,11 @@ class MemoryCanvas(Canvas):
         "root; the stick starts twice, each time with another range kept from the kernel, and so reaches nearly all.",
     )
 
-    def __init__(self) -> None:
-        self._picture: MemoryPicture | None = None
-        self._known: tuple[str, int] | None = None
-        """Of which rig, and after which change of its trials, it was asked for."""
-
     def drawing(self, work: "AtHand") -> Drawing:
         """What came; an empty picture until it has."""
-        if self._picture is not None and self._known is not None and self._known[0] == work.view.rig.name:
-            return partial(draw_memory, self._picture)
-        waiting = MemoryPicture(f"physical memory: {work.view.rig.name}", None, (), ("looking it up …",))
-        return partial(draw_memory, waiting)
+        waiting = MemoryPicture(work.view.rig.name, None, (), ("looking it up …",))
+        return partial(draw_memory, self.picture(work) or waiting)
 
     def bring(self, work: "AtHand", hands: "Hands") -> None:
         """What was reached."""
-        known = (work.view.rig.name, work.view.marks.change)
-        if self._known == known:
-            return
-
-        def take(picture: MemoryPicture) -> None:
-            self._picture = picture
-            hands.show()
-
-        self._known = known
-        hands.bring(BringMemory(), take)
+        self.fetch(hands, (work.view.rig.name, work.view.marks.change), BringMemory())

@@ -8,15 +8,16 @@ from tenaz.advice.scores import next_scored
 from tenaz.orders import BringScores
 from tenaz.pictures.scores.cells import draw_scores
 from tenaz.pictures.scores.model import ScoresPicture
-from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing
+from tenaz.tui.canvases.canvas import CanvasHelp, Drawing
+from tenaz.tui.canvases.fetched import Fetched
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
 
 
-class ScoresCanvas(Canvas):
-    """Fetched where it is in sight and something changed since."""
+class ScoresCanvas(Fetched[ScoresPicture]):
+    """Against stock, until another setpoint is asked for."""
 
     name = "scores"
     help = CanvasHelp(
@@ -38,19 +39,14 @@ class ScoresCanvas(Canvas):
     scrolls = True
 
     def __init__(self) -> None:
+        super().__init__()
         self.against = "stock"
         self._skip = 0
-        self._picture: ScoresPicture | None = None
-        self._known: object = None
         self._of: str = ""
 
     def drawing(self, work: "AtHand") -> Drawing:
         """Dots with intervals, and curves."""
         return partial(draw_scores, self.picture(work), skip=self._skip)
-
-    def picture(self, work: "AtHand") -> ScoresPicture | None:
-        """It, where it is of the rig in sight."""
-        return self._picture if self._picture is not None and self._picture.rig == work.view.rig.name else None
 
     def bring(self, work: "AtHand", hands: "Hands") -> None:
         """What was measured."""
@@ -59,15 +55,7 @@ class ScoresCanvas(Canvas):
             self._of, self.against = view.rig.name, "stock" if self._of else self.against
         marks = view.marks
         known = (view.rig.name, view.bench, view.in_force, marks.change, marks.measured, self.against)
-        if known == self._known:
-            return
-
-        def take(picture: ScoresPicture) -> None:
-            self._picture = picture
-            hands.show()
-
-        self._known = known
-        hands.bring(BringScores(self.against), take)
+        self.fetch(hands, known, BringScores(self.against))
 
     def scroll(self, work: "AtHand", step: int, width: int) -> None:
         """Figures above or below."""
