@@ -13,13 +13,10 @@ if TYPE_CHECKING:
 
 def paper_head_of(title: str, stands: "Stands") -> "PaperHead":
     """What stands on every picture: whose it is, of when, at which values, and what was shown there."""
-    from tenaz.core.evidence.shown import evidence_at
     from tenaz.engine.clock import RealClock
-    from tenaz.pictures.drawing.paper_head import paper_head
+    from tenaz.pictures.drawing.paper_head import head_at
 
-    rig, in_force = stands.rig, stands.in_force
-    shown = evidence_at(in_force, stands.index, rig)
-    return paper_head(title, rig, in_force, shown, RealClock().utc(), not stands.bench.real)
+    return head_at(title, stands, RealClock().utc())
 
 
 def write_paper(title: str, stands: "Stands", cells: "Cells", out: Path) -> None:

@@ -3,10 +3,11 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from tenaz.core.evidence.shown import Evidence
+from tenaz.core.evidence.shown import Evidence, evidence_at
 from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.rigs.rig import Rig
+from tenaz.core.trials.stands import Stands
 
 MOST_VALUES = 8
 """More that differ from stock are counted only."""
@@ -32,6 +33,13 @@ class PaperHead:
             f"in force: {self.in_force}",
             f"shown there: {self.shown}",
         )
+
+
+def head_at(title: str, stands: Stands, at_utc: datetime, setpoint: Setpoint | None = None) -> PaperHead:
+    """The head of a picture at what is in force, or at another setpoint that it shows."""
+    at = setpoint or stands.in_force
+    shown = evidence_at(at, stands.index, stands.rig)
+    return paper_head(title, stands.rig, at, shown, at_utc, not stands.bench.real)
 
 
 def paper_head(

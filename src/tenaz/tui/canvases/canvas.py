@@ -7,13 +7,12 @@ from typing import TYPE_CHECKING, ClassVar
 
 from tenaz.advice.coming import Coming
 from tenaz.catalogues.outside import typed_path
-from tenaz.core.evidence.shown import evidence_at
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.papers.exports import Paper
 from tenaz.pictures.drawing.cells import Cells
 from tenaz.pictures.drawing.marks import ALARM_MARKS, MARKS, NEXT, RUNNING
 from tenaz.pictures.drawing.paper import PICTURES, check_path
-from tenaz.pictures.drawing.paper_head import PaperHead, paper_head
+from tenaz.pictures.drawing.paper_head import PaperHead, head_at
 from tenaz.tui.screens.prompt import Prompt
 
 if TYPE_CHECKING:
@@ -120,6 +119,4 @@ class Canvas:
 
 def head_of(view: "View", title: str, setpoint: Setpoint | None = None) -> PaperHead:
     """The head of a picture: at what is in force, or at another setpoint that it shows."""
-    at = setpoint or view.in_force
-    shown = evidence_at(at, view.index, view.rig)
-    return paper_head(title, view.rig, at, shown, datetime.now(UTC), not view.bench.real)
+    return head_at(title, view.stands, datetime.now(UTC), setpoint)

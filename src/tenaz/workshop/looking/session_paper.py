@@ -1,13 +1,12 @@
 """A whole session on paper: the day, what was climbed, margins, the row cycle, the sheet, the plan, and every trial."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Protocol
 
 from tenaz.advice.known import Searches
-from tenaz.core.evidence.shown import evidence_at
 from tenaz.core.trials.stands import Stands
 from tenaz.core.trials.trial import Trial
 from tenaz.pictures.book.cells import BookPicture, draw_book
@@ -18,7 +17,7 @@ from tenaz.pictures.day.build import DayGround, day_picture
 from tenaz.pictures.day.cells import draw_day
 from tenaz.pictures.drawing.cells import Cells
 from tenaz.pictures.drawing.cells_paper import export_cells, export_pages
-from tenaz.pictures.drawing.paper_head import PaperHead, paper_head
+from tenaz.pictures.drawing.paper_head import PaperHead, head_at
 from tenaz.pictures.margins.build import margins_picture
 from tenaz.pictures.margins.cells import draw_margins
 from tenaz.pictures.plan.build import PlanGround, plan_picture
@@ -112,10 +111,10 @@ def session_paper(seen: Session) -> SessionPaper:
     """All of a rig's session on a bench, as it stands now."""
     now, stands, kept = datetime.now(UTC), seen.stands, seen.kept
     rig, in_force = stands.rig, stands.in_force
-    shown = evidence_at(in_force, stands.index, rig)
+    head = head_at("", stands, now)
 
     def headed(title: str, cells: Cells) -> Page:
-        return cells, paper_head(title, rig, in_force, shown, now, not stands.bench.real)
+        return cells, replace(head, title=title)
 
     pages = [headed("the day", draw_day(day_picture(ground_of(seen)), COLUMNS, ROWS))]
     for climb in seen.searches.pictures.values():
