@@ -7,7 +7,7 @@ from dataclasses import replace
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.limits import MOST_DIGITS, MOST_LOAD_LETTERS
 from tenaz.core.base.typed import MOST_LETTERS, parse_bytes, parse_cores, parse_duration_s, parse_share
-from tenaz.core.loads.kinds import check_fields
+from tenaz.core.loads.kinds import LOAD_TYPES, check_fields
 from tenaz.core.loads.plan import USUAL_DURATION_S, CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
 from tenaz.core.loads.programs import names_program, parse_program
 
@@ -18,8 +18,11 @@ _KINDS = ", ".join(kind for kind in LoadKind if kind is not LoadKind.PROGRAM)
 
 EXAMPLES = "like 'march 30m 50%', 'march ss blocks 2 laps', 'transform L1-L3 1h', 'solo 10m beside checker 25%'"
 
+_SAID_ALWAYS = "|".join(re.escape(one.how(LoadPlan(kind))) for kind, one in LOAD_TYPES.items() if not one.fields)
+"""What a load without fields of its own says whenever it is shown: it sets nothing."""
+
 JOINED = (
-    (r"\bproducts and systems\b|\bhash, compress, sort\b|\bof memory\b|\b(for|in|a core)\b|,(?=\s|$)", " "),
+    (rf"\b(?:{_SAID_ALWAYS}|of memory|for|in|a core)\b|,(?=\s|$)", " "),
     (r"\s+times a second\b", "hz"),
     (r"\bwaiting\b", "wait"),
     (r"\b(l\d) to (l\d)\b", r"\1-\2"),

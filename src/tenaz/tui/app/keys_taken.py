@@ -41,11 +41,11 @@ class KeysTaken:
         app = self._app
         if isinstance(app.screen, TakesKeys):
             return app.screen.takes(event)
-        if len(app.screen_stack) == 1 and self._typed_ahead.takes(event):
-            return True
-        typed = "" if event.key == "enter" else event.character
         if len(app.screen_stack) > 1:
             return False
+        if self._typed_ahead.takes(event):
+            return True
+        typed = "" if event.key == "enter" else event.character
         if typed in ("-", "−") and self._typing.takes_signs:
             typed = "-"
         elif typed == "-":

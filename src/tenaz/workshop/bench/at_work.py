@@ -122,6 +122,10 @@ class AtWork:
             if trial.rig == self.rig.name and trial.bench.real is self.bench.real
         )
 
+    def newest_unfinished(self) -> Trial | None:
+        """The newest of these; None where every trial was judged."""
+        return next(iter(reversed(self.unfinished())), None)
+
     def refuse_while(self, what: str) -> None:
         """Refuse an order that something under way forbids.
 

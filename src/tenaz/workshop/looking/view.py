@@ -143,7 +143,7 @@ class SessionNow:
 
 def take_session(at: AtWork, plan_run: PlanRun | None) -> SessionNow:
     """What a session on paper is made of."""
-    story, unfinished = story_of(at.store, at.rig), next(iter(reversed(at.unfinished())), None)
+    story, unfinished = story_of(at.store, at.rig), at.newest_unfinished()
     return SessionNow(take_stands(at), take_searches(at), take_kept(at, plan_run), story, unfinished)
 
 
@@ -192,7 +192,7 @@ def take_view(
     """Take everything that is shown, from the book and from what is at hand."""
     store, stands = at.store, take_stands(at)
     rig = stands.rig
-    unfinished = None if at.runs else next(iter(reversed(at.unfinished())), None)
+    unfinished = None if at.runs else at.newest_unfinished()
     question = recovery.asking(unfinished, at.clock.boot_id()) if unfinished else None
     unread = tuple(f"{what}: {why}" for what, why in store.unread.items())
     parts = len(store.works.of(rig.name, at.bench)) + len(store.works.labels(rig.name))

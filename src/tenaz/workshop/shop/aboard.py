@@ -293,7 +293,7 @@ class Aboard:
         return Which.LOWER if kept[0].span.start <= LOW_BYTES else Which.UPPER
 
     def _situation(self) -> Situation:
-        unfinished = next(iter(reversed(self._at.unfinished())), None)
+        unfinished = self._at.newest_unfinished()
         which, standing = self._which(), self.standing
         # A start that was to keep a range free and does not was not tried again: it had not come up.
         refused = standing.which is not Which.NOTHING and which is Which.NOTHING
