@@ -64,7 +64,8 @@ class ByHand:
             rate=0.0,
             errors=ran.errors if ran.errors is not None else int(outcome is Outcome.ERRED),
             failed_after_s=elapsed if failed else None,
-            detail="as the technician saw it",
+            detail=ran.with_code("as the technician saw it"),
+            hottest_c=ran.hottest_c,
             loads=facts_by_lanes(plan, elapsed, (), self._rig.cores_known, self._rig.memory_bytes, by_hand=True),
         )
 

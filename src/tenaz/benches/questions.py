@@ -13,6 +13,8 @@ OUTCOME_CHOICES = (
     Choice("e", "errors", Outcome.ERRED),
     Choice("f", "froze", Outcome.FROZE),
     Choice("r", "restarted", Outcome.RESTARTED),
+    Choice("c", "stop code", Outcome.STOP_CODE),
+    Choice("p", "picture faults", Outcome.PICTURE),
     Choice("o", "too hot", Outcome.TOO_HOT),
     Choice("z", "stopped by hand", Outcome.STOPPED),
 )

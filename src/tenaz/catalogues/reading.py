@@ -13,8 +13,10 @@ from tenaz.catalogues.outside import parse_toml as values_of_toml
 from tenaz.catalogues.outside import read_text
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.timings.clocks import Family
 
-BUILT_IN = ("ddr4", "ddr5", "processor", "graphics")
+BUILT_IN = (*(family.value.lower() for family in Family), "processor", "quarters", "graphics")
+"""Of each family of memory one, and those of other parts."""
 
 Model = TypeVar("Model", bound=BaseModel)
 
@@ -26,9 +28,11 @@ def built_in(name: str) -> CatalogueFile:
     return parse_toml(CatalogueFile, text, f"{name}.toml")
 
 
-def knobs_of(name: str) -> tuple[Knob, ...]:
-    """The knobs of a catalogue that comes along, in the order in which one walks through a firmware setup."""
-    return tuple(entry.knob() for entry in built_in(name).knob)
+def knobs_of(name: str, cores: int = 0) -> tuple[Knob, ...]:
+    """The knobs of a catalogue that comes along, in the order in which one walks through a firmware setup; those that
+    there is one a core of, for so many.
+    """
+    return tuple(knob for entry in built_in(name).knob for knob in entry.knobs(cores))
 
 
 def read_catalogue(source: str | Path) -> CatalogueFile:

@@ -14,6 +14,7 @@ from tenaz.cli.looking.next import next_
 from tenaz.cli.looking.report import report
 from tenaz.cli.looking.session import session
 from tenaz.cli.looking.watch import watch
+from tenaz.cli.looking.words import words
 from tenaz.cli.rigs.find import find
 from tenaz.cli.rigs.golden import golden
 from tenaz.cli.rigs.rig import probe, rig
@@ -119,6 +120,7 @@ app.command()(report)
 app.command()(drift)
 app.command()(follow_ups)
 app.command()(margins)
+app.command()(words)
 app.command()(study)
 app.add_typer(sim, name="sim")
 app.add_typer(stick, name="stick")

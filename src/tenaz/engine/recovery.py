@@ -4,9 +4,9 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.loads.plan import show_duration
-from tenaz.core.ports.bench import Choice, Clock, HowLong, Journal, Question, StationReport
+from tenaz.core.ports.bench import Choice, Clock, HowLong, Journal, Question, Ran, StationReport
 from tenaz.core.rigs.rig import Rig
-from tenaz.core.trials.facts import LoadFacts, facts_by_lanes
+from tenaz.core.trials.facts import LoadFacts, facts_by_lanes, hottest_told
 from tenaz.core.trials.record_text import TIMELESS
 from tenaz.core.trials.trial import Trial
 from tenaz.engine.runner import BY_TECHNICIAN
@@ -74,6 +74,7 @@ def asking(trial: Trial, boot_id: str) -> Question:
     choices = [
         Choice("f", "froze", Outcome.FROZE),
         Choice("r", "restarted", Outcome.RESTARTED),
+        Choice("c", "stop code", Outcome.STOP_CODE),
         Choice("z", "stopped by hand", Outcome.STOPPED),
     ]
     if can_be_taken_up(trial):
@@ -84,6 +85,7 @@ def asking(trial: Trial, boot_id: str) -> Question:
             Choice("h", "held", Outcome.HELD),
             Choice("e", "errors", Outcome.ERRED),
             Choice("o", "too hot", Outcome.TOO_HOT),
+            Choice("p", "picture faults", Outcome.PICTURE),
             Choice("n", "did not come up", Outcome.NO_BOOT),
         ]
     choices.append(Choice("l", "do not know", Outcome.LOST))
@@ -97,11 +99,12 @@ def explain(
     clock: Clock,
     elapsed_s: float | None = None,
     rig: Rig | None = None,
-    errors: int | None = None,
+    told: Ran | None = None,
     seen_by: str = BY_TECHNICIAN,
     detail: str = AFTERWARDS,
 ) -> Trial:
-    """Record what the technician saw of an unfinished trial; without a time, that of its last heartbeat.
+    """Record what the technician saw of an unfinished trial; without a time, that of its last heartbeat. ``told`` is
+    what else was said: errors, a stop code, how hot it was.
 
     Raises:
         Refused: held, without any time under load: that is nothing to have held.
@@ -128,9 +131,11 @@ def explain(
         clock,
         ran_s,
         ran_s if failed else None,
-        errors if errors is not None else int(outcome is Outcome.ERRED),
-        detail,
-        LoadFacts(loads if ran_s else (), room_c=rig.room_c if rig else None),
+        told.errors if told is not None and told.errors is not None else int(outcome is Outcome.ERRED),
+        told.with_code(detail) if told is not None else detail,
+        LoadFacts(
+            loads if ran_s else (), hottest_told(told.hottest_c if told else None), room_c=rig.room_c if rig else None
+        ),
     )
     journal.log.write(
         trial.rig,

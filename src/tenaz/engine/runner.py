@@ -12,7 +12,7 @@ from tenaz.core.loads.plan import LoadPlan, LoadReport, show_duration
 from tenaz.core.ports.bench import Bench, Clock, Journal, Publish, StationReport
 from tenaz.core.ports.events import Logged, TrialMoved
 from tenaz.core.rigs.rig import Rig
-from tenaz.core.trials.facts import LoadFacts
+from tenaz.core.trials.facts import LoadFacts, hottest_told
 from tenaz.core.trials.in_force import cleared
 from tenaz.core.trials.trial import Trial
 from tenaz.engine.confirming import confirm
@@ -117,7 +117,8 @@ class TrialRunner:
         if watch.trouble is not None:
             raise watch.trouble
         report = watch.judged(report)
-        facts = LoadFacts(report.loads, watch.sensors_read, self._rig.room_c, watch.unwatched)
+        seen = (*watch.sensors_read, *hottest_told(report.hottest_c))
+        facts = LoadFacts(report.loads, seen, self._rig.room_c, watch.unwatched)
         return StationReport(Move.LOAD_ENDED, describe(report)), (report, facts)
 
     def _judge(self, trial: Trial, last: StationReport, ended: tuple[LoadReport, LoadFacts] | None) -> Trial:

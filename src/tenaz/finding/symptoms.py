@@ -1,7 +1,14 @@
 """What a client tells of a rig, as things that can be ticked; read out of a complaint in words."""
 
 import re
+from collections.abc import Iterator
 from enum import StrEnum
+from functools import cache
+from importlib.resources import files
+
+from tenaz.core.words.finding import phrases
+from tenaz.core.words.loads import SYMPTOMS
+from tenaz.core.words.word import About
 
 
 class Symptom(StrEnum):
@@ -21,36 +28,59 @@ class Symptom(StrEnum):
     @property
     def about(self) -> str:
         """In words."""
-        return _ABOUT[self]
+        return _ABOUT[self.value]
 
 
-_ABOUT = {
-    Symptom.CRASH: "it goes off or restarts without a message",
-    Symptom.FREEZE: "it stands still",
-    Symptom.ERRORS: "programs end, files are broken, wrong results",
-    Symptom.STUTTER: "it stutters; the system's log has corrected errors",
-    Symptom.ARTEFACTS: "wrong dots or blocks on the screen",
-    Symptom.NO_START: "at times it does not start",
-    Symptom.LESS_MEMORY: "at times it sees less memory",
-    Symptom.HOT: "it is hot, or slow under load",
-    Symptom.WHEN_HOT: "only when it is warm",
-    Symptom.ONE_PROGRAM: "only in one program",
-}
-_WORDS = {
-    Symptom.CRASH: r"crash|goes black|black ?out|restart|reboot|switch(es)? (itself )?off|goes off|shuts? down",
-    Symptom.FREEZE: r"fr[eo]+z|hangs?\b|stands? still|locks? up|stuck",
-    Symptom.ERRORS: r"\berrors?\b|corrupt|broken files?|wrong results?|programs? (end|close|stop)s?|checksum",
-    Symptom.STUTTER: r"stutter|corrected errors?|jerk",
-    Symptom.ARTEFACTS: r"art[ei]facts?|dots on|blocks on|stripes|flicker",
-    Symptom.NO_START: r"does not (start|boot|come up)|won'?t (start|boot)|no (start|boot|picture)",
-    Symptom.LESS_MEMORY: r"less memory|half (of )?(the|its) memory|memory (is )?missing|not all (the )?memory",
-    Symptom.HOT: r"\bhot\b|too warm|slow under|throttl|loud",
-    Symptom.WHEN_HOT: r"when (it is |it's )?(hot|warm)|after (an|some|a few) hours?|once (it is )?warm|in summer",
-    Symptom.ONE_PROGRAM: r"only (in|with) (one|this|that)|one program|one game",
-}
+_ABOUT = {word.name: word.means for word in SYMPTOMS}
+MOST_READ = 4000
+"""Letters of a complaint."""
+DENIED = r"\b(?:no|never|not|without|neither|nor|isn't|is not|doesn't|does not)\s+(?:\w+\s+)?$"
+"""What stands before something that is told not to be so."""
+NEGATIVE = {Symptom.NO_START, Symptom.LESS_MEMORY}
+"""Symptoms that are themselves told as something that is not so."""
+MOST_TOLD_BACK = 12
+"""Words of a complaint that are named as not understood."""
+
+
+@cache
+def _plain() -> frozenset[str]:
+    """Words of a complaint that tell of no symptom by themselves."""
+    return frozenset(files("tenaz.finding").joinpath("plain_words.txt").read_text(encoding="utf-8").split())
+
+
+@cache
+def _phrases() -> tuple[tuple[re.Pattern[str], Symptom], ...]:
+    return tuple(
+        (re.compile(rf"(?<!\w){re.escape(phrase)}(?!\w)"), Symptom(name)) for phrase, name in phrases(About.SYMPTOM)
+    )
 
 
 def symptoms_in(*texts: str) -> tuple[Symptom, ...]:
     """What a complaint in words tells of."""
-    whole = " ".join(texts).lower()[:4000]
-    return tuple(one for one in Symptom if re.search(_WORDS[one], whole))
+    told = {symptom for symptom, _, _ in _told(_line(texts))}
+    return tuple(one for one in Symptom if one in told)
+
+
+def not_understood(*texts: str) -> tuple[str, ...]:
+    """The words of a complaint that told of nothing, in their order: somebody should look at them."""
+    line = _line(texts)
+    understood = bytearray(len(line))
+    for _, start, end in _told(line, denied=True):
+        understood[start:end] = b"x" * (end - start)
+    words = [found[0] for found in re.finditer(r"[\w'-]+", line) if not any(understood[found.start() : found.end()])]
+    return tuple(
+        dict.fromkeys(word for word in words if word not in _plain() and len(word) > 2 and not word.isdigit())
+    )[:MOST_TOLD_BACK]
+
+
+def _line(texts: tuple[str, ...]) -> str:
+    return " ".join(" ".join(texts).lower().replace("’", "'")[:MOST_READ].split())
+
+
+def _told(line: str, denied: bool = False) -> Iterator[tuple[Symptom, int, int]]:
+    """What is told, from which letter to which; what is told not to be so, only where ``denied``."""
+    for pattern, symptom in _phrases():
+        for found in pattern.finditer(line):
+            not_so = symptom not in NEGATIVE and re.search(DENIED, line[: found.start()])
+            if denied or not not_so:
+                yield symptom, found.start(), found.end()

@@ -11,19 +11,25 @@ from tenaz.core.machine.machine import Machine
 from tenaz.core.rigs.rig import OWN, BenchKind, Purpose, Rig
 from tenaz.probe.here import read_machine
 
+OTHER_PARTS = ("processor", "graphics")
+"""Catalogues of what a machine has beside its memory."""
+
 
 def rig_from(
     machine: Machine, name: str, benches: tuple[BenchKind, ...], purpose: Purpose = OWN, memory: str = ""
 ) -> Rig:
     """A rig for a machine that was taken in: its stock setpoint is what it runs with now, where that can be read.
 
-    ``memory`` is its kind of memory (DDR4, DDR5), where the machine itself does not tell.
+    ``memory`` is its kind of memory, where the machine itself does not tell.
     """
-    known = [*(module.kind for module in machine.modules), *(spd.kind for spd in machine.spds), memory]
-    family = Family(next((kind for kind in known if kind in tuple(Family)), Family.DDR5))
+    told = [*(module.kind for module in machine.modules), *(spd.kind for spd in machine.spds), memory]
+    kind = next((one for one in told if Family.of(one) is not Family.UNKNOWN), next(filter(None, told), ""))
+    family = Family.of(kind)
     catalogue = family.value.lower()
     present = present_values(machine)
-    knobs = tuple(knob_as_found(knob, present.get(knob.name)) for knob in knobs_of(catalogue))
+    cores = len(machine.cores)
+    offered = (knob for name in (catalogue, *OTHER_PARTS) for knob in knobs_of(name, cores))
+    knobs = tuple(knob_as_found(knob, present.get(knob.name)) for knob in offered)
     platform = built_in(catalogue).platform
     fitted = [module for module in machine.modules if module.fitted]
     return Rig(
@@ -45,7 +51,7 @@ def rig_from(
             if text
         ),
         machine=machine,
-        memory=family.value,
+        memory=kind or family.value,
         platform=platform.platform() if platform else None,
     )
 

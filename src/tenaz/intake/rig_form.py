@@ -6,11 +6,13 @@ from dataclasses import dataclass, replace
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.tolerance import Tolerance
+from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.loads.plan import LoadKind, Strains
 from tenaz.core.machine.machine import Machine, show_gib
 from tenaz.core.machine.slots import EXAMPLE, parse_slots, show_slots
 from tenaz.core.rigs.rig import CLIENT, GUARANTEED, OWN, BenchKind, Purpose, Rig
 from tenaz.intake.new_rigs import rig_from
+from tenaz.intake.rig_knobs import with_cores
 
 TOLERATED = r"([\d.]+)\s*(?:failures?)?\s*in\s*([\d.]+)\s*h?(?:\s*[,;]?\s+([\d.]+)\s*%?)?"
 PURPOSES = {purpose.name: purpose for purpose in (OWN, CLIENT, GUARANTEED)}
@@ -195,7 +197,7 @@ ENTRIES = (
         "not threads",
         "parts",
         lambda rig: str(rig.cores or ""),
-        lambda rig, text: replace(rig, cores=round(_number(text, "number of cores", 1, 4096)) if text else None),
+        lambda rig, text: with_cores(rig, round(_number(text, "number of cores", 1, 4096)) if text else None),
     ),
     Entry(
         "memory",
@@ -278,7 +280,7 @@ def blank_rig(name: str, kind: str) -> Rig:
     """
     if not name.strip() or len(name.strip()) > 80:
         raise Refused("A rig needs a name of 1 to 80 letters.")
-    if kind.upper() not in ("DDR4", "DDR5"):
-        raise Refused(f"{kind!r} is no kind of memory that is known here; it is DDR4 or DDR5.")
-    sketch = rig_from(Machine(), name.strip(), (BenchKind.HAND,), memory=kind.upper())
+    if Family.of(kind) is Family.UNKNOWN and kind.lower() != Family.UNKNOWN:
+        raise Refused(f"{kind!r} is no kind of memory that is known here; it is one of {', '.join(Family)}.")
+    sketch = rig_from(Machine(), name.strip(), (BenchKind.HAND,), memory=Family.of(kind))
     return replace(sketch, machine=None)

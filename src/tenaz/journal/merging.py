@@ -20,7 +20,7 @@ from tenaz.journal.base import tables as t
 from tenaz.journal.base.codec import as_utc
 from tenaz.journal.base.columns import Damaged
 from tenaz.journal.base.database import DAMAGE, Database
-from tenaz.journal.base.moving import changed, last_number
+from tenaz.journal.base.moving import changed, grids_hold, last_number
 from tenaz.journal.trials.gathering import gather
 
 OF_A_TRIAL = (t.moves, t.readings, t.heartbeats, t.records, t.mismatches, t.traces, t.laid, t.snapshots)
@@ -148,6 +148,7 @@ class _Bringing:
         note = "; ".join(filter(None, (trial["note"], WRONG_CLOCK if off else "")))
         search_id = searches.get(trial["search_id"])
         values = {**_without_id(trial), "rig_id": rig_id, "number": number, "search_id": search_id, "note": note}
+        grids_hold(here, rig_id, trial["in_force"] or trial["setpoint"])
         trial_id = _inserted(here, t.trials, values)
         for table in OF_A_TRIAL:
             _copy(there, here, table, table.c.trial_id == trial["id"], {"trial_id": trial_id})

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.knobs.setpoint import Setpoint, Value
+from tenaz.core.ports.bench import Ran
 from tenaz.core.rigs.notes import ValueNote
 from tenaz.core.trials.past_trials import PastTrial
 from tenaz.core.trials.record_text import SeenRecord
@@ -16,14 +17,14 @@ from tenaz.papers.exports import Paper
 
 @dataclass(frozen=True, slots=True)
 class Explain(Order[Trial]):
-    """What was seen of a trial that nothing runs; without a time, its last heartbeat's. ``errors`` None: nobody counted
-    them.
+    """What was seen of a trial that nothing runs; without a time, its last heartbeat's. ``told`` is what else was said
+    of its load.
     """
 
     trial_id: int
     outcome: Outcome
     elapsed_s: float | None = None
-    errors: int | None = None
+    told: Ran | None = None
 
 
 @dataclass(frozen=True, slots=True)

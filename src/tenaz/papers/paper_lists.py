@@ -11,6 +11,7 @@ from tenaz.core.loads.parsing import parse_load
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.loads.programs import names_program
 from tenaz.core.rigs.rig import Rig
+from tenaz.core.rigs.trade_line import is_trade_line, with_trade_line
 from tenaz.core.trials.past_trials import PastTrial
 from tenaz.core.trials.record_text import WORDS, parse_record
 
@@ -42,17 +43,25 @@ def trial_of_line(line: str, rig: Rig, base: Setpoint, usual: LoadPlan) -> PastT
             note = part
     if record is None:
         raise Refused(f"{line[:60]!r} does not say how it ended; a trial in a line is like: {EXAMPLE}.")
-    rig.check(setpoint, "as it was")
+    rig.check_past(setpoint)
     return PastTrial(setpoint, plan, record, when, day_only, note)
 
 
+BETWEEN_VALUES = re.compile(r",(?!\d{1,3}\s*[vV]\b)")
+"""A comma, but not that of 1,35 V."""
+
+
 def moved_values(part: str, rig: Rig, setpoint: Setpoint) -> Setpoint:
-    """A setpoint with values like ``data rate 6200, tCL=38``; a number alone is a data rate.
+    """A setpoint with values like ``data rate 6200, tCL=38``; a number alone is a data rate, and a piece may be a whole
+    sheet in trade notation: ``6000 30-38-38-96 1.35V``.
 
     Raises:
         Refused: naming the piece that is no value.
     """
-    for piece in (one.strip() for one in checked_line(part).split(",")):
+    for piece in (one.strip() for one in re.split(BETWEEN_VALUES, checked_line(part))):
+        if is_trade_line(piece):
+            setpoint = with_trade_line(piece, rig, setpoint)
+            continue
         found = re.fullmatch(r"(?:(.*?)[\s=:]+)?(auto|[-+]?\d[\d.]*\s*[A-Za-z/%°µ]*)", piece)
         if not found:
             raise Refused(f"{piece[:40]!r} is no value of a knob; name it and its number, like: tCL 38.")

@@ -41,8 +41,8 @@ def read_rig(path: Path, name: str = "") -> Rig:
             raise Refused(f"{path} is neither a rig nor a probed machine: {_first(no_rig)}.") from no_rig
         return rig_from(machine, name or path.stem, (BenchKind.HAND,))
     rig.check_whole()
-    rig.check(rig.stock, reason="as it came")
-    return rig
+    rig.check_past(rig.stock)
+    return rig.came_with(rig.stock)
 
 
 def _first(error: ValidationError) -> str:

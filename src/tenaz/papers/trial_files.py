@@ -225,7 +225,7 @@ def _past(row: Mapping[str, Any], reading: Reading) -> PastTrial | None:
     for name, value in row["setpoint"].items():
         knob = rig.knob(str(name))
         setpoint = setpoint.replacing(knob.name, knob.parse(str(value)) if str(value) != "unknown" else base[knob.name])
-    rig.check(setpoint, "as it was")
+    rig.check_past(setpoint)
     words = " ".join(str(row.get(key) or "") for key in ("outcome", "ran"))
     errors = str(row.get("errors") or "").strip()
     record = parse_record(f"{words} {f'{errors} errors' if errors.isdigit() else errors}")

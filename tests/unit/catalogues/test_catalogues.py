@@ -12,11 +12,13 @@ from tenaz.core.knobs.grid import Grid
 from tenaz.core.knobs.setpoint import AUTO
 from tenaz.core.knobs.timings.minima import check_timings
 from tenaz.core.knobs.timings.rules import RULES
-from tenaz.core.rigs.rig import Rig
+from tenaz.core.machine.machine import Machine
+from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.demo.hut import hut
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
-from tenaz.intake.rig_knobs import with_catalogue
+from tenaz.intake.new_rigs import rig_from
+from tenaz.intake.rig_knobs import with_catalogue, with_cores
 from tenaz.papers.schemas import SCHEMAS, schema_text
 
 DOCS = Path(__file__).parents[3] / "docs" / "schemas"
@@ -100,11 +102,55 @@ def test_what_is_wrong_in_a_catalogue_is_told_with_line_knob_and_remedy(change: 
         parse_toml(CatalogueFile, BOARD.replace(*change), "board.toml")
 
 
-def test_a_change_must_find_its_knob_and_leave_it_values() -> None:
-    for change, told in (("t_rrd_x_nck", "no knob t_rrd_x_nck to change"), ("t_rrd_s_nck", "leaves none of its")):
-        text = f'[[change]]\nknob = "{change}"\nfirst = 900\n'
-        with pytest.raises(Refused, match=told):
-            with_catalogue(ridge(), parse_toml(CatalogueFile, text, "board.toml"))
+@pytest.mark.parametrize(
+    ("change", "told"),
+    [
+        ('knob = "t_rrd_x_nck"\nfirst = 9', "no knob t_rrd_x_nck to change"),
+        ('knob = "t_rrd_s_nck"\nfirst = 900', "leaves none of its"),
+        ('knob = "t_rrd_s_nck"\nlast = 20', "changes nothing"),
+        ('knob = "data_rate_mts"\nlast = 9000', "above its hard ceiling of 8000, so that nothing is gained"),
+        ('knob = "drive_ohm"\nlast = 60', "which are a list; give step, or all of them"),
+        ('knob = "t_cl_nck"\nlast = 90\nvalues = [30]', "not both"),
+    ],
+)
+def test_a_change_must_find_its_knob_leave_it_values_and_change_something(change: str, told: str) -> None:
+    with pytest.raises(Refused, match=told):
+        with_catalogue(ridge(), parse_toml(CatalogueFile, f"[[change]]\n{change}\n", "board.toml"))
+
+
+def test_a_board_reaches_further_and_changes_what_there_is_one_each_of() -> None:
+    wider = """
+[[change]]
+knob = "data_rate_mts"
+last = 9000
+hard_ceiling = 8800
+
+[[change]]
+knob = "core_n_offset_steps"
+first = -50
+
+[[change]]
+knob = "memory_vdd_mv"
+step = 5
+"""
+    rig = with_catalogue(ridge(), parse_toml(CatalogueFile, wider, "board.toml"))
+    rate = rig.knob("data_rate_mts")
+    assert (list(rate.grid.values()[-3:]), rate.most) == ([8600, 8800, 9000], 8800)
+    offsets = [knob for knob in rig.knobs if knob.group == "per core"]
+    assert len(offsets) == rig.cores
+    assert {knob.grid.first for knob in offsets} == {-50}
+    rig.check(rig.stock.replacing("memory_vdd_mv", 1155))
+
+
+def test_each_core_has_knobs_of_its_own() -> None:
+    rig = rig_from(Machine(), "x", (BenchKind.HAND,), memory="DDR5")
+    assert rig.cores_known == 0
+    many = with_cores(rig, 24)
+    assert {"core_23_offset_steps", "ratio_24_busy", "ratio_1_busy"} <= {knob.name for knob in many.knobs}
+    moved = replace(many, stock=many.stock.replacing("core_1_offset_steps", -10))
+    few = with_cores(moved, 2)
+    assert (few.stock["core_1_offset_steps"], len(few.knobs)) == (-10, len(rig.knobs) + 4)
+    assert with_cores(few, 2) == few
 
 
 def test_files_that_are_none_are_refused(tmp_path: Path) -> None:

@@ -20,7 +20,7 @@ MENTION = re.compile(r"tenaz [a-z-]+( [a-z]+)?( --[a-z-]+)?")
 """A command that is only spoken of, perhaps with an option whose value is not named."""
 QUICK = (
     "book", "chart", "drift", "end", "enter", "find", "follow-ups", "margins", "plan", "probe", "report", "rig",
-    "scores", "seen", "session", "sheet", "sim", "trial",
+    "scores", "seen", "session", "sheet", "sim", "trial", "words",
 )  # fmt: skip
 SLOW = ("--go", "--run")
 

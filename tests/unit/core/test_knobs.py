@@ -2,21 +2,23 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tenaz.catalogues.reading import knobs_of
 from tenaz.core.knobs.knob import AboveCeiling, Grid, Harder, Knob, NeedsReason, NotANumber, OffGrid
 from tenaz.demo.ridge import ridge
 
 RATE, T_CL, VDD = map(ridge().knob, ("data_rate_mts", "t_cl_nck", "memory_vdd_mv"))
+BASE, (QUARTERS,) = next(one for one in knobs_of("processor") if one.name == "base_clock_khz"), knobs_of("quarters")
 
 
 @pytest.mark.parametrize(
     ("knob", "value", "error", "words"),
     [
-        (RATE, 6050, OffGrid, ("data rate 6050 MT/s", "4000 to 8000 in steps of 200", "6000 and 6200")),
-        (RATE, 3000, OffGrid, ("nearest: 4000",)),
+        (RATE, 6050, NeedsReason, ("data rate 6050 MT/s", "4000 to 8000 in steps of 200", "6000 and 6200", "as it is")),
+        (RATE, 3000, OffGrid, ("nearest: 4000", "board's file")),
         (RATE, 8200, AboveCeiling, ("hard ceiling of 8000 MT/s", "up to 8000")),
         (VDD, 1440, AboveCeiling, ("memory VDD 1440 mV", "1430")),
         (VDD, 1400, NeedsReason, ("advised ceiling of 1350 mV", "type a reason")),
-        (T_CL, 39, OffGrid, ("38 and 40",)),
+        (T_CL, 39, NeedsReason, ("38 and 40",)),
     ],
 )
 def test_what_may_not_be_set_is_refused_with_thing_and_remedy(
@@ -44,6 +46,12 @@ def test_a_reason_lifts_the_advised_ceiling_and_not_the_hard_one() -> None:
         (VDD, "1250mV", 1250),
         (VDD, "1.25 V", 1250),
         (VDD, "1,25 v", 1250),
+        (VDD, "1.25", 1250),
+        (VDD, "1.2", 1200),
+        (BASE, "100.25", 100250),
+        (BASE, "101 MHz", 101000),
+        (QUARTERS, "45.25", 181),
+        (QUARTERS, "52", 208),
     ],
 )
 def test_typed_values(knob: Knob, text: str, value: int) -> None:
@@ -54,6 +62,12 @@ def test_typed_values(knob: Knob, text: str, value: int) -> None:
 def test_typed_nonsense_names_the_knob_and_an_example(text: str) -> None:
     with pytest.raises(NotANumber, match=r"data rate.*like 4000"):
         RATE.parse(text)
+
+
+def test_a_value_of_parts_is_shown_as_it_is_typed() -> None:
+    assert QUARTERS.show(181) == "45.25 ×"
+    with pytest.raises(NotANumber):
+        QUARTERS.parse("45.3")
 
 
 @given(

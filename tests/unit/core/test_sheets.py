@@ -82,12 +82,13 @@ def test_what_a_grid_cannot_hold_is_told_with_what_was_asked(
     assert done.setpoint["t_rfc1_nck"] == -(-stock.number("t_rfc1_nck") * to_mts // before.rate_mts // 4) * 4
 
 
-def test_a_sheet_on_auto_or_off_the_grid_cannot_be_carried() -> None:
+def test_a_sheet_on_auto_or_beyond_the_grid_cannot_be_carried() -> None:
     rig = RIGS["ridge"]
     with pytest.raises(Refused, match="on auto"):
         rescaled_setpoint(rig, rig.stock.replacing("data_rate_mts", AUTO), 5200)
     with pytest.raises(Refused, match="not on its grid"):
-        rescaled_setpoint(rig, rig.stock, 5250)
+        rescaled_setpoint(rig, rig.stock, 3250)
+    assert rescaled_setpoint(rig, rig.stock, 5250).setpoint["data_rate_mts"] == 5250, "an odd rate is one"
 
 
 @pytest.mark.parametrize(

@@ -36,8 +36,8 @@ def test_a_machine_on_a_stick_becomes_a_rig_by_hand(tmp_path: Path) -> None:
         ("{}", "name: Field required"),
         ('{"processor": 3}', "processor: Input should be a valid string"),
         (
-            rig_to_text(replace(ridge(), stock=ridge().stock.replacing("data_rate_mts", 4850))),
-            "4850 MT/s is not on its grid",
+            rig_to_text(replace(ridge(), stock=ridge().stock.replacing("data_rate_mts", 48500))),
+            "48500 MT/s cannot have been",
         ),
     ],
 )

@@ -112,8 +112,8 @@ def test_a_line_a_trial(tmp_path: Path) -> None:
     ("name", "text", "why"),
     [
         ("a.csv", "when,colour\n", "column 'colour' is neither a knob"),
-        ("a.csv", "outcome\nfine\n", "line 2: .*names no outcome"),
-        ("a.csv", "outcome,data rate\nheld 1h,6050\n", "line 2: .*not on its grid"),
+        ("a.csv", "outcome\ngrand\n", "line 2: .*names no outcome"),
+        ("a.csv", "outcome,data rate\nheld 1h,60500\n", "line 2: .*cannot have been"),
         ("a.csv", "outcome,when\nheld 1h,soon\n", "'soon' is no date"),
         ("a.csv", "outcome\n", "holds no trial"),
         ("a.jsonl", "{", "line 1: .*Nothing was changed"),

@@ -12,7 +12,7 @@ from tenaz.core.base.outcomes import Outcome
 from tenaz.core.knobs.readings import reading_of
 from tenaz.core.knobs.setpoint import UNKNOWN
 from tenaz.core.ports.asking import Reply
-from tenaz.core.ports.bench import Choice, HowLong, Question
+from tenaz.core.ports.bench import Choice, HowLong, Question, Ran
 from tenaz.core.ports.events import Asked, RunEnded, TrialMoved
 from tenaz.core.rigs.rig import BenchKind
 from tenaz.core.searches.search import SearchPlan
@@ -134,7 +134,11 @@ def test_an_unfinished_trial_is_explained_or_taken_up(session: Session, hands: R
     hands.answers = ["8h"]
     session.running.take_answer(Outcome.HELD)
     session.running.take_answer(Move.ENTERED)
-    assert hands.orders == [o.Explain(7, Outcome.LOST), o.Explain(7, Outcome.HELD, 8 * 3600.0), o.TakeUp(7)]
+    assert hands.orders == [
+        o.Explain(7, Outcome.LOST),
+        o.Explain(7, Outcome.HELD, 8 * 3600.0, Ran(8 * 3600.0)),
+        o.TakeUp(7),
+    ]
 
 
 def test_what_nobody_could_read_is_asked_for_once(session: Session, hands: Recorded, work: Workspace) -> None:

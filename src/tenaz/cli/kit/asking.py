@@ -83,9 +83,9 @@ def _time(question: HowLong) -> Ran:
     while True:
         typed = typer.prompt(question.prompt, default=show_duration(question.suggested_s))
         try:
-            ran_s, errors = parse_ran(typed)
-            if ran_s > 0 or question.may_be_none:
-                return Ran(ran_s, errors)
+            ran = Ran(*parse_ran(typed))
+            if ran.elapsed_s > 0 or question.may_be_none:
+                return ran
             say("Nothing can have held for no time at all; type how long it ran.")
         except Refused as refused:
             say(str(refused))

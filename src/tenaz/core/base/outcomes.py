@@ -18,6 +18,8 @@ class Outcome(StrEnum):
     ERRED = "erred"
     FROZE = "froze"
     RESTARTED = "restarted"
+    STOP_CODE = "stop code"
+    PICTURE = "picture faults"
     NO_BOOT = "no boot"
     TOO_HOT = "too hot"
     STOPPED = "stopped"
@@ -42,7 +44,12 @@ class Outcome(StrEnum):
     @property
     def machine_went_down(self) -> bool:
         """Whether the machine itself was gone, so that nothing on it could take notes."""
-        return self in (Outcome.FROZE, Outcome.RESTARTED, Outcome.NO_BOOT)
+        return self in (Outcome.FROZE, Outcome.RESTARTED, Outcome.STOP_CODE, Outcome.NO_BOOT)
+
+    @property
+    def as_found(self) -> "Outcome":
+        """What it counts as where a fault is looked for: a system that stopped itself with a code went down."""
+        return Outcome.RESTARTED if self is Outcome.STOP_CODE else self
 
 
 VOID = (Outcome.STOPPED, Outcome.LOST, Outcome.STARVED, Outcome.UNCHECKED)

@@ -48,15 +48,30 @@ def parse_elapsed_s(text: str) -> float:
     return 0.0 if re.fullmatch(r"0+(\.0*)?\s*[dhms]?", text.strip().lower()) else parse_duration_s(text)
 
 
-def parse_ran(text: str) -> "tuple[float, int | None]":
-    """Read a time like :func:`parse_elapsed_s`, and perhaps a count: ``12m 3 errors``; None where nobody counted.
+COUNTED = r"(?<![\w.])(\d{1,9})\s*(?:errors?|wrong|e)\b"
+HOTTEST = r"(?<![\w.])(\d{1,3}(?:\.\d)?)\s*°?\s*c\b"
+CODE = r"\b(0x[0-9a-f]{1,16})\b"
+MOST_TOLD_C = 150.0
+
+
+def parse_ran(text: str) -> "tuple[float, int | None, float | None, str]":
+    """Read a time like :func:`parse_elapsed_s`, and what else was seen, in any order: a count of errors, the highest
+    temperature, a stop code: ``12m 3 errors 84C``, ``40m 0x124``. None, or empty, where nobody said.
 
     Raises:
-        Refused: for anything else.
+        Refused: for anything else, and for a temperature that no thermometer shows.
     """
-    line = checked_line(text).strip().lower()
-    found = re.fullmatch(r"(.*?)[\s,]+(\d{1,9})\s*(?:errors?|wrong|e)", line)
-    return (parse_elapsed_s(found[1]), int(found[2])) if found else (parse_elapsed_s(text), None)
+    line = checked_line(text).strip().lower().replace(",", " ")
+    told = dict[str, str]()
+    for what, shape in (("code", CODE), ("hottest", HOTTEST), ("errors", COUNTED)):
+        if found := re.search(shape, line):
+            told[what] = found[1]
+            line = f"{line[: found.start()]} {line[found.end() :]}".strip()
+    hottest_c = float(told["hottest"]) if "hottest" in told else None
+    if hottest_c is not None and not 0 < hottest_c <= MOST_TOLD_C:
+        raise Refused(f"{hottest_c:g} °C is no temperature of a machine that ran; give up to {MOST_TOLD_C:g}.")
+    errors = int(told["errors"]) if "errors" in told else None
+    return parse_elapsed_s(line or text), errors, hottest_c, told.get("code", "")
 
 
 def parse_share(text: str) -> float:

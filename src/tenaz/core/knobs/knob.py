@@ -12,6 +12,11 @@ from tenaz.core.knobs.setpoint import AUTO, UNKNOWN, Auto, Value
 __all__ = ["Grid", "Harder", "Knob"]
 
 
+MOST_VOLTS = 5.0
+"""A number with a point, of a voltage, is volts up to here."""
+LOWEST_KHZ = 1000
+"""Of a clock in kHz, what is less was meant in MHz."""
+
 RATE_UNIT, RATE_ROUNDING_MTS = "MT/s", 1
 """Data rates are multiples of 100/3 MT/s, told as whole numbers: rounded, or cut off."""
 
@@ -68,6 +73,8 @@ class Knob:
     affects: str = ""
     locked: str = ""
     standard_label: str = ""
+    parts: int = 1
+    """Of its unit, of which a value is one: 4 where values are quarters, shown as 45.25."""
 
     def harder_by(self, value: int, steps: int) -> int | None:
         """The value so many grid steps in the harder direction (negative: easier); None past the grid's end."""
@@ -109,11 +116,14 @@ class Knob:
             return self.grid.last
         return max(value for value in self.grid.values() if value <= self.hard_ceiling)
 
+    def holding(self, value: int) -> "Knob":
+        """The knob with a value among those of its grid, because it was in force once; ceilings stay."""
+        return self if value in self.grid else replace(self, grid=Grid.of((*self.grid.values(), value)))
+
     def as_found(self, value: int) -> "Knob":
         """The knob of a rig that came with a value: that is on its grid, and no ceiling lies below it."""
-        grid = self.grid if value in self.grid else Grid.of((*self.grid.values(), value))
         advised, hard = (None if one is None else max(one, value) for one in (self.advised_ceiling, self.hard_ceiling))
-        return replace(self, grid=grid, advised_ceiling=advised, hard_ceiling=hard)
+        return replace(self.holding(value), advised_ceiling=advised, hard_ceiling=hard)
 
     def alike(self, asked: int, read: int) -> bool:
         """Whether a reading can be the value that was asked for, rounded otherwise: firmware, standards and people
@@ -127,10 +137,13 @@ class Knob:
 
     def show(self, value: Value) -> str:
         """The value with its unit, as the screen and the sheet write it."""
-        return value.value if isinstance(value, Auto) else f"{value} {self.unit}".rstrip()
+        if isinstance(value, Auto):
+            return value.value
+        return f"{value if self.parts == 1 else f'{value / self.parts:g}'} {self.unit}".rstrip()
 
     def check(self, value: Value, reason: str = "") -> None:
-        """Refuse what may not be set: above the hard ceiling, off the grid, above the advised one without reason.
+        """Refuse what may not be set: above the hard ceiling, beyond the grid, above the advised one or between two
+        values without a reason.
 
         Raises:
             AboveCeiling, OffGrid, NeedsReason: each naming the knob, the value and what would be accepted.
@@ -147,12 +160,34 @@ class Knob:
                 f"choose a value up to {self.hard_ceiling}."
             )
         if value not in self.grid:
-            near = " and ".join(str(v) for v in self.grid.nearest(value))
-            raise OffGrid(f"{self.label} {self.show(value)} is not on its grid ({self.grid.show()}); nearest: {near}.")
+            near = " and ".join(self.show(v).removesuffix(f" {self.unit}") for v in self.grid.nearest(value))
+            if not self.grid.first < value < self.grid.last:
+                raise OffGrid(
+                    f"{self.label} {self.show(value)} is not on its grid ({self.grid.show()}) but beyond it; nearest: "
+                    f"{near}. A board's file makes it reach further (tenaz rig --knobs)."
+                )
+            if not reason.strip():
+                raise NeedsReason(
+                    f"{self.label} {self.show(value)} is not on its grid ({self.grid.show()}); nearest: {near}. Type a "
+                    f"reason to take it as it is."
+                )
         if self.advised_ceiling is not None and value > self.advised_ceiling and not reason.strip():
             raise NeedsReason(
                 f"{self.label} {self.show(value)} is above its advised ceiling of "
                 f"{self.show(self.advised_ceiling)}; type a reason to go there."
+            )
+
+    def check_past(self, value: Value) -> None:
+        """Refuse what cannot have been: further beyond its grid than that is wide. What was, was, above a ceiling too.
+
+        Raises:
+            OffGrid: naming the knob, the value and how far values are believed.
+        """
+        span = self.grid.last - self.grid.first
+        if not isinstance(value, Auto) and not self.grid.first - span <= value <= self.grid.last + span:
+            raise OffGrid(
+                f"{self.label} {self.show(value)} cannot have been: values go {self.grid.show()}. Look at the number "
+                f"again; if it is right, a board's file makes them reach further (tenaz rig --knobs)."
             )
 
     def show_stretch(self, low: float, high: float) -> str:
@@ -161,7 +196,8 @@ class Knob:
         return f"{ends[0]:.0f} to {ends[1]:.0f} {self.unit}".rstrip()
 
     def parse(self, text: str) -> Value:
-        """Read a typed value: a whole number, with or without the unit; volts are taken for millivolts; or ``auto``.
+        """Read a typed value: a whole number, with or without the unit; or ``auto``. Volts are taken for millivolts,
+        ``1.35`` too, and megahertz for kilohertz.
 
         Raises:
             NotANumber: for anything else.
@@ -173,8 +209,11 @@ class Knob:
         )
         if found is not None:
             number, unit = float(found[1].replace(",", ".").replace("−", "-")), found[2].lower()
-            if self.unit == "mV" and unit == "v":
+            if self.unit == "mV" and (unit == "v" or (unit == "" and _as_volts(found[1], number))):
                 number, unit = number * 1000, "mv"
+            elif self.unit == "kHz" and (unit == "mhz" or (unit == "" and 0 < number < LOWEST_KHZ)):
+                number, unit = number * 1000, "khz"
+            number *= self.parts
             signed = number >= 0 or self.grid.first < 0
             if signed and unit in ("", self.unit.lower()) and abs(number - round(number)) < 1e-6:
                 return round(number)
@@ -182,6 +221,11 @@ class Knob:
             f"{text[:40]!r} is no value of {self.label}; type a whole number of {self.unit or 'steps'}, like "
             f"{self.grid.first}{' or auto' if self.may_be_auto else ''}."
         )
+
+
+def _as_volts(typed: str, number: float) -> bool:
+    """Whether a number without a unit is volts: 1.35, as the trade writes a voltage."""
+    return bool(re.search(r"[.,]\d", typed)) and abs(number) < MOST_VOLTS
 
 
 def show_steps(count: int) -> str:

@@ -10,10 +10,15 @@ from tenaz.core.base.typed import MOST_LETTERS, parse_bytes, parse_cores, parse_
 from tenaz.core.loads.kinds import LOAD_TYPES, check_fields
 from tenaz.core.loads.plan import USUAL_DURATION_S, CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
 from tenaz.core.loads.programs import names_program, parse_program
+from tenaz.core.words.finding import near_in_words, phrases
+from tenaz.core.words.word import About
 
 MARCH_NAMES = {"mats+": "MATS+", "c-": "C-", "c−": "C-", "lr": "LR", "ss": "SS"}
 """March tests that can be named; see tenaz.loads.march."""
 
+_CALLED = {phrase: name for phrase, name in phrases(About.LOAD) if name != LoadKind.PROGRAM}
+_TRADE = re.compile(rf"\b(?:{'|'.join(map(re.escape, _CALLED))})\b")
+_OURS = re.compile(rf"\b(?:{'|'.join(LoadKind)})\b(?!\s+(?:test|stress))")
 _KINDS = ", ".join(kind for kind in LoadKind if kind is not LoadKind.PROGRAM)
 
 EXAMPLES = "like 'march 30m 50%', 'march ss blocks 2 laps', 'transform L1-L3 1h', 'solo 10m beside checker 25%'"
@@ -48,7 +53,7 @@ def parse_load(text: str, before: LoadPlan | None = None, usual_s: float | None 
     Raises:
         Refused: naming the word that cannot be read, or that no load is named.
     """
-    words = text.strip()
+    words = in_our_words(text.strip())
     if len(words) > MOST_LOAD_LETTERS:
         raise Refused(f"{len(words)} letters are too long for a load; type it {EXAMPLES}.")
     if not words and before is not None:
@@ -68,6 +73,17 @@ def parse_load(text: str, before: LoadPlan | None = None, usual_s: float | None 
         plan = _parse_one(changed, before)
         return replace(plan, beside=_beside(others)) if others else plan
     return replace(_parse_named(own, usual_s), beside=_beside(others))
+
+
+def in_our_words(text: str) -> str:
+    """A line in which loads are called by their names, whatever the trade calls them: ``memory test 30m`` is ``march
+    30m``. One that names a load of ours, or a program, is left as it is.
+    """
+    line = text.lower()
+    if len(text) > MOST_LOAD_LETTERS or names_program(text) or re.search(_OURS, line):
+        return text
+    found = re.search(_TRADE, line)
+    return text if found is None else f"{text[: found.start()]}{_CALLED[found[0]]}{text[found.end() :]}"
 
 
 def in_turn(text: str) -> list[str]:
@@ -168,5 +184,9 @@ def _changes(word: str) -> dict[str, object]:
         if found := re.fullmatch(shape, word):
             return read(found)
     if changes is None:
-        raise Refused(f"{word[:MOST_LETTERS]!r} is not understood; type a load {EXAMPLES}. Loads: {_KINDS}.")
+        near = near_in_words(word[:MOST_LETTERS], (About.LOAD,))
+        raise Refused(
+            f"{word[:MOST_LETTERS]!r} is not understood; type a load {EXAMPLES}. Loads: {_KINDS}."
+            + (f" {near.capitalize()}." if near else "")
+        )
     return changes

@@ -239,6 +239,8 @@ class LoadReport:
     mismatches: tuple[Mismatch, ...] = ()
     detail: str = ""
     loads: tuple[LoadFact, ...] = ()
+    hottest_c: float | None = None
+    """The highest temperature that somebody read off where nothing here can read one."""
 
     @property
     def least_covered(self) -> float:

@@ -7,6 +7,8 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.base.limits import checked_line
 from tenaz.core.machine.machine import MemoryModule
 from tenaz.core.parts.fitting import Fitting, name_of
+from tenaz.core.words.finding import near_in_words, phrases
+from tenaz.core.words.word import About
 
 MOST_NAME = 40
 MOST_TYPED = 400
@@ -69,16 +71,29 @@ def check_act(text: str) -> tuple[Act, list[str]]:
     Raises:
         Refused: naming the word, and what there is.
     """
-    words = text.split()
+    words = _in_our_words(text).split()
     act = next((one for one in ACTS if words and one.word == words[0].lower()), None)
     if act is None:
+        near = near_in_words(text.strip()[:40], (About.ACT,))
         raise Refused(
             f"{text.strip()[:40]!r} is nothing that is done to parts; type one of: {', '.join(a.typed for a in ACTS)}."
+            + (f" {near.capitalize()}." if near else "")
         )
     wanted = len(act.typed.split())
     if not wanted <= len(words) <= wanted + bool(act.optional):
         raise Refused(f"{act.word}: type it like: {act.typed}{f' ({act.optional})' if act.optional else ''}.")
     return act, words[1:]
+
+
+def _in_our_words(text: str) -> str:
+    """An act called by its word, whatever the trade calls it: ``take out A2`` is ``pull A2``."""
+    line = " ".join(text.split())
+    if any(line.lower().split(" ")[0] == one.word for one in ACTS):
+        return line
+    for phrase, name in phrases(About.ACT):
+        if line.lower() == phrase or line.lower().startswith(f"{phrase} "):
+            return f"{name}{line[len(phrase) :]}"
+    return line
 
 
 def _slot(fitting: Fitting, name: str, full: bool | None = None) -> MemoryModule:

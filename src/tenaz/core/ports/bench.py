@@ -65,10 +65,18 @@ class HowLong:
 
 @dataclass(frozen=True, slots=True)
 class Ran:
-    """How long a load really ran, in seconds, and how many errors it had; None where nobody counted."""
+    """How long a load really ran, in seconds, and how many errors it had; None where nobody counted. ``code`` is the
+    stop code that was shown, ``hottest_c`` the highest temperature that somebody read; None: nobody did.
+    """
 
     elapsed_s: float
     errors: int | None = None
+    hottest_c: float | None = None
+    code: str = ""
+
+    def with_code(self, detail: str) -> str:
+        """What is said of an end, with the code where one was shown."""
+        return f"{detail}, code {self.code}" if self.code else detail
 
 
 class Technician(Protocol):

@@ -69,7 +69,7 @@ def carried_on(
         result = result.replacing(name, given)
         longest = rules[name].scaling is Scaling.LONGEST
         if given > asked[name] if longest else given < asked[name]:
-            out_of_reach.append(_remark(name, asked[name], given, MemoryClock(to_mts), longest))
+            out_of_reach.append(_remark(name, asked[name], given, MemoryClock.of(to_mts, family), longest))
     return Rescaled(result, tuple(out_of_reach))
 
 

@@ -19,6 +19,9 @@ from tenaz.core.loads.plan import LoadKind
 from tenaz.core.loads.reach import Reach, least_usual
 from tenaz.core.machine.machine import Machine
 from tenaz.core.machine.parts_told import BETWEEN, FIRMWARE
+from tenaz.core.words.finding import find, names_for
+from tenaz.core.words.knobs import KNOBS
+from tenaz.core.words.word import About
 
 UNITS = re.compile(r"_(nck|mts|mhz|mv|ohm|w|c|steps|percent)$")
 """What a knob's name ends in."""
@@ -198,23 +201,40 @@ class Rig:
         narrowed = replace(knob, grid=Grid.of(left))
         return replace(self, knobs=tuple(narrowed if one.name == knob.name else one for one in self.knobs))
 
+    def came_with(self, stock: Setpoint) -> "Rig":
+        """The rig with this stock: its values are on their grids, and no ceiling lies below them."""
+        numbers = stock.numbers()
+        knobs = tuple(one.as_found(numbers[one.name]) if one.name in numbers else one for one in self.knobs)
+        return replace(self, knobs=knobs, stock=stock)
+
+    def holding(self, setpoint: Setpoint) -> "Rig":
+        """The rig with all values of a setpoint on its grids, because they were in force: what happened happened, on
+        the grid or not, and above a ceiling too. Ceilings stay.
+        """
+        numbers = setpoint.numbers()
+        if all(knob.name not in numbers or numbers[knob.name] in knob.grid for knob in self.knobs):
+            return self
+        return replace(
+            self, knobs=tuple(one.holding(numbers[one.name]) if one.name in numbers else one for one in self.knobs)
+        )
+
     @property
     def family(self) -> Family:
         """Its generation of memory; where nobody said, by the rates that its knob goes through."""
-        if self.memory in tuple(Family):
-            return Family(self.memory)
+        if self.memory:
+            return Family.of(self.memory)
         rate = next((knob for knob in self.knobs if knob.name == DATA_RATE), None)
         return Family.DDR4 if rate is not None and rate.grid.first < 4000 else Family.DDR5
 
     def knowing(self, name: str, value: int) -> "Rig":
-        """The rig with a value of its stock that was not known. It is taken as it is, on the catalogue's grid or not.
+        """The rig with a value of its stock that was not known. It is taken as it is, on the catalogue's grid or not,
+        above a ceiling too: the rig came with it.
 
         Raises:
-            Refused: a value that cannot be: beyond the ends of its grid, or above its hard ceiling.
+            Refused: a value that cannot be.
         """
         knob = self.knob(name)
-        if not knob.grid.first <= value <= knob.most:
-            knob.check(value, reason="as it came")
+        knob.check_past(value)
         value = knob.nearest_alike(value)
         knobs = tuple(one.as_found(value) if one.name == knob.name else one for one in self.knobs)
         return replace(self, knobs=knobs, stock=self.stock.replacing(knob.name, value))
@@ -233,11 +253,20 @@ class Rig:
         wanted = _bare(name)
         spelled = {knob.name: _spellings(knob) for knob in self.knobs}
         exact = [knob for knob in self.knobs if wanted in spelled[knob.name]]
+        if not exact and (called := names_for(About.KNOB, name)):
+            # The trade's own word for it.
+            exact = [knob for one in called for knob in self.knobs if knob.name == one]
         holding = [knob for knob in self.knobs if wanted and any(wanted in one for one in spelled[knob.name])]
         if exact or len(holding) == 1:
             return (exact or holding)[0]
         names = [knob.name for knob in self.knobs]
-        near = [knob.name for knob in holding] or get_close_matches(name.lower().replace("-", "_"), names, cutoff=0.4)
+        has = set(names)
+        called_near = [one.word.name for one in find(name, KNOBS) if one.word.name in has]
+        near = (
+            [knob.name for knob in holding]
+            or called_near
+            or get_close_matches(name.lower().replace("-", "_"), names, cutoff=0.4)
+        )
         near = near[:MOST_NAMES]
         listed = ", ".join(near or names[:MOST_NAMES]) + ("" if near or len(names) <= MOST_NAMES else " and more")
         raise Refused(f"rig {self.name} has no knob {name!r}; {'near it' if near else 'it has'}: {listed}.")
@@ -286,6 +315,15 @@ class Rig:
                     f"{self.name}: the ceilings of its {what} are {warning:g} and {stop:g} °C; give a warning and, not "
                     f"below it, a stop."
                 )
+
+    def check_past(self, setpoint: Setpoint) -> None:
+        """Refuse a setpoint that cannot have been in force.
+
+        Raises:
+            Refused: naming the value and the remedy.
+        """
+        for knob in self.knobs:
+            knob.check_past(setpoint[knob.name])
 
     def check(self, setpoint: Setpoint, reason: str = "") -> None:
         """Refuse a setpoint with a value that may not be set; a dry run before anything is touched.

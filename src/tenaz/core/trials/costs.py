@@ -71,7 +71,7 @@ def _sorted(facts: Iterable[StationFact], before: Outcome | None) -> Iterable[tu
         if fact.station is Station.SET and fact.move is Move.ENTERED:
             yield ("enter_anew_s" if before is Outcome.NO_BOOT else "enter_s"), fact
         elif fact.station is Station.BOOT and fact.move in CAME_UP:
-            crashed = before in (Outcome.FROZE, Outcome.RESTARTED)
+            crashed = before in (Outcome.FROZE, Outcome.RESTARTED, Outcome.STOP_CODE)
             yield ("crash_s" if crashed else "boot_s"), fact
         elif fact.station is Station.BOOT and fact.move in STAYED_OUT:
             yield "failed_boot_s", fact

@@ -69,6 +69,17 @@ class LoadFacts:
         return 1.0 if known is None else known.covered
 
 
+TOLD = "told"
+"""How the sensor of a temperature that somebody read off begins."""
+
+
+def hottest_told(hottest_c: float | None) -> tuple[SensorFact, ...]:
+    """A temperature that somebody read off, as that of a sensor; nothing where nobody did."""
+    if hottest_c is None:
+        return ()
+    return (SensorFact(f"{TOLD}:hottest", "as told", SensorKind.TEMPERATURE, hottest_c, hottest_c),)
+
+
 def hottest_of(facts: "Iterable[LoadFacts]") -> SensorFact | None:
     """The temperature that went highest in any of these."""
     return max((one.hottest for one in facts if one.hottest), key=lambda one: one.peak, default=None)

@@ -6,23 +6,19 @@ from dataclasses import dataclass
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.limits import checked_line
 from tenaz.core.base.outcomes import Outcome, Verdict
-from tenaz.core.base.typed import parse_elapsed_s
+from tenaz.core.base.typed import CODE, HOTTEST, MOST_TOLD_C, parse_elapsed_s
 from tenaz.core.loads.plan import show_duration
+from tenaz.core.trials.facts import TOLD
 from tenaz.core.trials.trial import Trial
+from tenaz.core.words.finding import near_in_words, phrases
+from tenaz.core.words.word import About
 
 WORDS = {
+    **{phrase: Outcome(name) for phrase, name in phrases(About.OUTCOME)},
     **{outcome.value: outcome for outcome in Outcome},
-    "ok": Outcome.HELD,
-    "pass": Outcome.HELD,
-    "passed": Outcome.HELD,
-    "errors": Outcome.ERRED,
-    "error": Outcome.ERRED,
-    "hung": Outcome.FROZE,
-    "rebooted": Outcome.RESTARTED,
-    "hot": Outcome.TOO_HOT,
-    "down": Outcome.NO_BOOT,
 }
 """What people write for an outcome."""
+_LONGEST_FIRST = sorted(WORDS, key=len, reverse=True)
 
 TIMELESS = (Outcome.NO_BOOT, Outcome.LOST)
 """Outcomes to which no time under load belongs, or none that anybody knows."""
@@ -34,13 +30,15 @@ MOST_ERRORS = 10**9
 @dataclass(frozen=True, slots=True)
 class SeenRecord:
     """How a trial ended, its time under load in seconds, and how many errors it had. ``about`` says that nobody looked
-    at a clock.
+    at a clock; ``hottest_c`` is the highest temperature that somebody read off, ``code`` the stop code that was shown.
     """
 
     outcome: Outcome
     elapsed_s: float = 0.0
     errors: int = 0
     about: bool = False
+    hottest_c: float | None = None
+    code: str = ""
 
     @property
     def failed_after_s(self) -> float | None:
@@ -61,6 +59,10 @@ class SeenRecord:
             words.append(f"{'about ' if self.about else ''}{show_duration(self.elapsed_s)}")
         if self.errors:
             words.append(f"{self.errors} error{'s' if self.errors != 1 else ''}")
+        if self.hottest_c is not None:
+            words.append(f"{self.hottest_c:g}C")
+        if self.code:
+            words.append(self.code)
         return " ".join(words)
 
 
@@ -72,16 +74,27 @@ def parse_record(text: str) -> SeenRecord:
     """
     left = " ".join(checked_line(text).lower().replace(",", " ").split())
     outcome = None
-    for word in sorted(WORDS, key=len, reverse=True):
+    for word in _LONGEST_FIRST:
         if re.match(rf"{re.escape(word)}\b", left):
             outcome, left = WORDS[word], left[len(word) :].strip()
             break
     if outcome is None:
-        raise Refused(f"{text[:40]!r} names no outcome; begin with one of {', '.join(Outcome)}, like: {EXAMPLES}.")
+        near = near_in_words(text[:40], (About.OUTCOME,))
+        raise Refused(
+            f"{text[:40]!r} names no outcome; begin with one of {', '.join(Outcome)}, like: {EXAMPLES}."
+            + (f" {near.capitalize()}." if near else "")
+        )
     errors, elapsed_s, about = (1 if outcome is Outcome.ERRED else 0), 0.0, False
     if found := re.search(r"\b(\d{1,12})\s+(errors?|wrong)\b", left):
         errors = min(MOST_ERRORS, int(found[1]))
         left = f"{left[: found.start()]} {left[found.end() :]}".strip()
+    code, hottest_c = "", None
+    if found := re.search(CODE, left):
+        code, left = found[1], f"{left[: found.start()]} {left[found.end() :]}".strip()
+    if found := re.search(HOTTEST, left):
+        hottest_c, left = float(found[1]), f"{left[: found.start()]} {left[found.end() :]}".strip()
+        if not 0 < hottest_c <= MOST_TOLD_C:
+            raise Refused(f"{hottest_c:g} °C is no temperature of a machine that ran; give up to {MOST_TOLD_C:g}.")
     left = re.sub(r"^(after|for)\s+", "", left)
     if found := re.match(r"(about|~|around|some)\s*", left):
         about, left = True, left[found.end() :]
@@ -91,11 +104,12 @@ def parse_record(text: str) -> SeenRecord:
         raise Refused("nothing can have held for no time at all; say how long it ran, like: held 1h.")
     if outcome in TIMELESS:
         elapsed_s = 0.0
-    return SeenRecord(outcome, elapsed_s, errors, about)
+    return SeenRecord(outcome, elapsed_s, errors, about, hottest_c, code)
 
 
 def record_of(trial: Trial) -> SeenRecord | None:
     """A trial's record as it could be typed; None where it has none."""
     if trial.outcome is None:
         return None
-    return SeenRecord(trial.outcome, trial.clean_s, trial.errors)
+    told = next((one.peak for one in trial.facts.sensors if one.id.startswith(TOLD)), None)
+    return SeenRecord(trial.outcome, trial.clean_s, trial.errors, hottest_c=told)

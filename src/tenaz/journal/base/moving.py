@@ -4,7 +4,9 @@ from sqlalchemy import Connection, func, insert, select, update
 
 from tenaz.core.base.errors import BookError
 from tenaz.core.base.loop import Station
+from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.ports.bench import Clock, StationReport
+from tenaz.core.rigs.rig import Rig
 from tenaz.core.trials.facts import StationFact
 from tenaz.core.trials.trial import Trial
 from tenaz.journal.base import tables as t
@@ -39,6 +41,13 @@ def held_rig(connection: Connection, rig: str) -> tuple[int, int]:
     held = select(t.rigs.c.id).where(t.rigs.c.name == rig).with_for_update()
     rig_id = connection.execute(held).scalar_one()
     return rig_id, last_number(connection, rig_id)
+
+
+def grids_hold(connection: Connection, rig_id: int, setpoint: Setpoint) -> None:
+    """Take what was in force among the values of the rig's knobs, where it lies between them: evidence stands on it."""
+    rig = connection.execute(select(t.rigs.c.data).where(t.rigs.c.id == rig_id)).scalar()
+    if isinstance(rig, Rig) and (held := rig.holding(setpoint)) is not rig:
+        connection.execute(update(t.rigs).where(t.rigs.c.id == rig_id).values(data=held))
 
 
 def last_number(connection: Connection, rig_id: int) -> int:

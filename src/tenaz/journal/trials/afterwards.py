@@ -9,13 +9,13 @@ from tenaz.core.base.loop import Move, Station, after
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.ports.bench import Clock, StationReport
 from tenaz.core.rigs.rig import BenchKind, Rig
-from tenaz.core.trials.facts import LoadFacts, facts_by_lanes
+from tenaz.core.trials.facts import LoadFacts, facts_by_lanes, hottest_told
 from tenaz.core.trials.past_trials import ENTERED_LATER, PastTrial
 from tenaz.core.trials.record_text import SeenRecord
 from tenaz.core.trials.trial import Trial
 from tenaz.journal.base import tables as t
 from tenaz.journal.base.database import Database
-from tenaz.journal.base.moving import changed, held_rig, moved, one_of, undo_records
+from tenaz.journal.base.moving import changed, grids_hold, held_rig, moved, one_of, undo_records
 from tenaz.journal.trials.gathering import gather
 
 Batch = tuple[Rig, BenchKind, Sequence[PastTrial]]
@@ -42,6 +42,7 @@ class Afterwards:
             moved(connection, trial, reopened, judge, clock)
             undo_records(connection, trial.id, clock)
             if in_force != trial.setpoint:
+                grids_hold(connection, self._database.rig_id(connection, trial.rig), in_force)
                 values = None if in_force == trial.asked else in_force
                 connection.execute(update(t.trials).where(t.trials.c.id == trial.id).values(in_force=values))
             connection.execute(
@@ -52,7 +53,7 @@ class Afterwards:
                     elapsed_s=record.elapsed_s,
                     failed_after_s=record.failed_after_s,
                     errors=record.errors,
-                    detail="corrected",
+                    detail=f"corrected, code {record.code}" if record.code else "corrected",
                     facts=facts,
                     at_utc=clock.utc(),
                 )
@@ -82,6 +83,8 @@ class Afterwards:
     def _enter(self, connection: Connection, rig: Rig, bench: BenchKind, one: PastTrial, clock: Clock) -> int:
         rig_id, last = held_rig(connection, rig.name)
         number, record = last + 1, one.record
+        if rig.holding(one.setpoint) is not rig:
+            grids_hold(connection, rig_id, one.setpoint)
         key = connection.execute(
             insert(t.trials).values(
                 rig_id=rig_id,
@@ -108,8 +111,8 @@ class Afterwards:
                 elapsed_s=record.elapsed_s,
                 failed_after_s=record.failed_after_s,
                 errors=record.errors,
-                detail=one.uncertain,
-                facts=LoadFacts(loads if record.elapsed_s else (), room_c=rig.room_c),
+                detail=", ".join(filter(None, (one.uncertain, f"code {record.code}" if record.code else ""))),
+                facts=LoadFacts(loads if record.elapsed_s else (), hottest_told(record.hottest_c), room_c=rig.room_c),
                 at_utc=clock.utc(),
             )
         )

@@ -16,7 +16,7 @@ from tenaz.core.trials.in_force import cleared, left_values
 from tenaz.core.trials.trial import Trial
 from tenaz.journal.base import tables as t
 from tenaz.journal.base.database import Database
-from tenaz.journal.base.moving import changed, held_rig, last_number, moved, one_of, undo_records
+from tenaz.journal.base.moving import changed, grids_hold, held_rig, last_number, moved, one_of, undo_records
 from tenaz.journal.trials.gathering import gather
 from tenaz.journal.trials.rows import needed
 
@@ -48,6 +48,8 @@ class Trials:
         """Commit that a trial begins, before anything is set or loaded."""
         with self._database.writing() as connection:
             rig_id, last = held_rig(connection, rig.name)
+            if rig.holding(setpoint) is not rig:
+                grids_hold(connection, rig_id, setpoint)
             trial_id = connection.execute(
                 insert(t.trials).values(
                     rig_id=rig_id,
@@ -78,6 +80,8 @@ class Trials:
                     insert(t.readings).values(trial_id=trial.id, data=tuple(readings), at_utc=clock.utc())
                 )
                 in_force = in_force_by(trial.asked, readings)
+                if in_force != trial.asked:
+                    grids_hold(connection, self._database.rig_id(connection, trial.rig), in_force)
                 connection.execute(
                     update(t.trials)
                     .where(t.trials.c.id == trial.id)

@@ -4,11 +4,26 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from tenaz.core.knobs.knob import Knob
-from tenaz.core.knobs.names import DATA_RATE, T_CL, T_CWL, T_FAW, T_RAS, T_RC, T_RCD, T_REFI, T_RP, T_RRD_S, T_RTP, T_WR
+from tenaz.core.knobs.names import (
+    DATA_RATE,
+    T_CL,
+    T_CWL,
+    T_FAW,
+    T_RAS,
+    T_RC,
+    T_RCD,
+    T_REFI,
+    T_RP,
+    T_RRD,
+    T_RRD_S,
+    T_RTP,
+    T_WR,
+)
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.clocks import Family, MemoryClock
 from tenaz.core.knobs.timings.figures import Figures, figures, refresh_clocks, refresh_note
 from tenaz.core.knobs.timings.minima import MINIMA, Remark, check_timings, in_effect
+from tenaz.core.knobs.timings.rules import RULES
 from tenaz.core.rigs.rig import Rig
 
 
@@ -96,8 +111,8 @@ class CyclePicture:
 
 
 NEEDED = (T_CL, T_RCD, T_RP, T_RAS, T_RC, T_RTP, T_CWL, T_WR,
-          T_RRD_S, T_FAW)  # fmt: skip
-"""Timings that the lanes are drawn from."""
+          T_RRD_S, T_RRD, T_FAW)  # fmt: skip
+"""Timings that the lanes are drawn from, in the order in which they stand; those that the family has."""
 
 
 def cycle_picture(
@@ -116,16 +131,16 @@ def cycle_picture(
         other = compared.numbers()
         other_rate = other.get(DATA_RATE, rate)
         ghosts = _lanes(other, other_rate, rig.family, labels, {})
-        ghost_refresh = _refresh(other, MemoryClock(other_rate))
+        ghost_refresh = _refresh(other, MemoryClock.of(other_rate, rig.family))
     knob = next((knob for knob in rig.knobs if knob.name == selected), None)
     return CyclePicture(
         rate_mts=rate,
         lanes=_lanes(values, rate, rig.family, labels, remarks),
-        refresh=_refresh(values, MemoryClock(rate)),
+        refresh=_refresh(values, MemoryClock.of(rate, rig.family)),
         figures=figures(values, rate, rig.family),
         selected=selected,
-        said=_said(knob, setpoint, MemoryClock(rate), rig.family, remarks.get(selected)) if knob else "",
-        missing=tuple(labels.get(name, name) for name in NEEDED if name not in values),
+        said=_said(knob, setpoint, MemoryClock.of(rate, rig.family), rig.family, remarks.get(selected)) if knob else "",
+        missing=tuple(labels.get(name, name) for name in NEEDED if name not in values and name in RULES[rig.family]),
         ghosts=ghosts,
         ghost_refresh=ghost_refresh,
         ghost_name=compared_name,
@@ -158,7 +173,8 @@ class _Drawing:
         self, values: Mapping[str, int], rate_mts: int, family: Family, labels: Mapping[str, str],
         remarks: Mapping[str, Remark],
     ) -> None:  # fmt: skip
-        self.values, self.clock, self.labels, self.remarks = values, MemoryClock(rate_mts), labels, remarks
+        self.values, self.labels, self.remarks = values, labels, remarks
+        self.clock = MemoryClock.of(rate_mts, family)
         self.minima = {rule.name: rule for rule in MINIMA[family]}
         self.taken = in_effect(values, family)
 
@@ -182,7 +198,7 @@ def _lanes(
     values: Mapping[str, int], rate_mts: int, family: Family, labels: Mapping[str, str], remarks: Mapping[str, Remark]
 ) -> tuple[CommandLane, ...]:
     drawing = _Drawing(values, rate_mts, family, labels, remarks)
-    burst_ns = drawing.clock.ns(family.burst / 2)
+    burst_ns = drawing.clock.ns(family.burst / family.transfers_a_clock)
     lanes = (_read_lane(drawing, burst_ns), _write_lane(drawing, burst_ns), _activate_lane(drawing))
     return tuple(lane for lane in lanes if lane is not None)
 
@@ -241,12 +257,13 @@ def _write_lane(d: _Drawing, burst_ns: float) -> CommandLane | None:
 
 def _activate_lane(d: _Drawing) -> CommandLane | None:
     """Four activates in different bank groups, and the fifth that must wait for the window."""
-    if not d.has(T_RRD_S):
+    spacing = T_RRD_S if d.has(T_RRD_S) else T_RRD
+    if not d.has(spacing):
         return None
-    apart = d.ns(T_RRD_S)
+    apart = d.ns(spacing)
     fifth = max(4 * apart, d.ns(T_FAW)) if d.has(T_FAW) else 4 * apart
     commands = (*(Command("A", k * apart) for k in range(4)), Command("A", fifth))
-    rows = [(d.stretch(T_RRD_S, 0.0),)]
+    rows = [(d.stretch(spacing, 0.0),)]
     if d.has(T_FAW):
         rows.append((d.stretch(T_FAW, 0.0),))
     return CommandLane("activates", commands, tuple(rows))

@@ -35,6 +35,8 @@ MARKS = {
     Outcome.ERRED: Mark("✗", "erred", Role.FAILED),
     Outcome.FROZE: Mark("▣", "froze", Role.FAILED),
     Outcome.RESTARTED: Mark("↻", "restarted", Role.FAILED),
+    Outcome.STOP_CODE: Mark("⊠", "stop code", Role.FAILED),
+    Outcome.PICTURE: Mark("▨", "picture faults", Role.FAILED),
     Outcome.NO_BOOT: Mark("∅", "no boot", Role.FAILED),
     Outcome.TOO_HOT: Mark("▲", "too hot", Role.FAILED),
     Outcome.STOPPED: Mark("○", "stopped", Role.UNKNOWN),

@@ -81,14 +81,15 @@ def sheet_picture(
 ) -> SheetPicture:
     """The sheet of a setpoint against what was there ``before``; ``also`` is what its carrying had to say of it."""
     values = setpoint.numbers()
-    clock = _clock(setpoint)
+    clock = _clock(setpoint, rig)
     remarks = {remark.name: remark for remark in (*check_timings(values, rig.family), *also)}
     rows = []
     known = {knob.name: knob for knob in rig.knobs}
     for name in dict.fromkeys((*known, *setpoint)):
         knob, value, was = known.get(name), setpoint[name], before[name]
         others = tuple(
-            Other(_show(knob, other[name]), _time_ns(name, other[name], _clock(other), rig)) for _, other in compared
+            Other(_show(knob, other[name]), _time_ns(name, other[name], _clock(other, rig), rig))
+            for _, other in compared
         )
         rows.append(
             SheetRow(
@@ -113,9 +114,9 @@ def sheet_picture(
     return SheetPicture(title, tuple(rows), tuple(name for name, _ in compared), follow_ups)
 
 
-def _clock(setpoint: Setpoint) -> MemoryClock | None:
+def _clock(setpoint: Setpoint, rig: Rig) -> MemoryClock | None:
     rate = setpoint[DATA_RATE]
-    return None if isinstance(rate, Auto) else MemoryClock(rate)
+    return None if isinstance(rate, Auto) else MemoryClock.of(rate, rig.family)
 
 
 def _show(knob: Knob | None, value: Value) -> str:

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from tenaz.catalogues.changing import changed_by
 from tenaz.catalogues.outside import read_text, typed_path
 from tenaz.catalogues.reading import built_in, knobs_of, parse_toml
 from tenaz.core.base.errors import Refused
@@ -23,7 +24,8 @@ from tenaz.simulated.state import State, new_state
 
 KIB, GIB = 2**10, 2**30
 Text = Annotated[str, Field(max_length=400)]
-ANY_CORE = "core_"
+NARROWED = ("ddr4", "ddr5", "processor")
+"""Catalogues of which a simulated board offers less."""
 
 
 class _Entry(BaseModel):
@@ -157,7 +159,7 @@ def rig_of(one: Scenario, seed: int | None = None) -> Rig:
     """
     catalogue = one.memory.value.lower()
     platform = built_in(catalogue).platform
-    knobs = tuple(knob for name in (catalogue, *one.adds) for knob in knobs_of(name) if _is_there(knob, one))
+    knobs = tuple(knob for name in (catalogue, *one.adds) for knob in _offered(name, one.processor.cores))
     values: dict[str, Value] = {knob.name: knob.default if knob.default is not None else AUTO for knob in knobs}
     for name, value in one.sheet.items():
         if name not in values:
@@ -209,10 +211,10 @@ def state_of(one: Scenario, rig: Rig, at_utc: datetime | None = None) -> State:
     return new_state(kind, rig.seed, at_utc or datetime.now(UTC), faults, one.goal)
 
 
-def _is_there(knob: Knob, one: Scenario) -> bool:
-    """Knobs of single cores only for cores that it has."""
-    number = knob.name.removeprefix(ANY_CORE).split("_", 1)[0]
-    return not (knob.name.startswith(ANY_CORE) and number.isdecimal() and int(number) >= one.processor.cores)
+def _offered(name: str, cores: int) -> tuple[Knob, ...]:
+    """What the firmware of a simulated board offers of a catalogue."""
+    knobs = knobs_of(name, cores)
+    return changed_by(knobs, built_in(f"simulated-{name}"), name) if name in NARROWED else knobs
 
 
 def _purpose(entry: PurposeEntry) -> Purpose:

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, ClassVar
 
 from textual import events
 from textual.app import App, ComposeResult, SystemCommand
@@ -33,6 +33,7 @@ from tenaz.tui.widgets.panel import Panel
 from tenaz.tui.widgets.rail import Rail
 
 if TYPE_CHECKING:
+    from textual.command import Provider
     from textual.filter import LineFilter
 
     from tenaz.tui.session.session import Session
@@ -60,6 +61,12 @@ class Staying:
     open_door: Callable[[], None]
 
 
+def _palette() -> "type[Provider]":
+    from tenaz.tui.app.palette import Palette  # noqa: PLC0415 - the first picture does not wait for it
+
+    return Palette
+
+
 class Workbench(App[str]):
     """The application. ``opening`` is called in the desk's thread with where to send events; ``book`` is the file that
     it opens, where that is one.
@@ -67,6 +74,7 @@ class Workbench(App[str]):
 
     CSS_PATH = "app.tcss"
     TITLE = "Tenaz"
+    COMMANDS: ClassVar = {_palette}
 
     def __init__(
         self,

@@ -79,7 +79,7 @@ def _key(action: str, key: str, shown: str, group: str, help: str, *needs: Need)
     return Command(action, key, shown, "", help, needs, group, footer=False)
 
 
-PALETTE_ONLY = ("show_canvas",)
+PALETTE_ONLY = ("show_canvas", "take_named")
 """Actions without a key."""
 
 _USUAL = (

@@ -1,7 +1,9 @@
 """What is dialled on the tracks: nothing is set by it until a trial begins."""
 
+from contextlib import suppress
 from typing import TYPE_CHECKING
 
+from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Auto, Setpoint, Value
@@ -93,6 +95,9 @@ class Dial:
         names = [(knob.label.lower(), knob.name, knob.standard_label.lower()) for knob in self.rig.knobs]
         begins = [place for place, known in enumerate(names) if any(name.startswith(wanted) for name in known)]
         holds = [place for place, known in enumerate(names) if any(wanted in name for name in known)]
+        if not wanted or not begins:
+            with suppress(Refused):
+                return self.rig.knobs.index(self.rig.knob(text))
         if not wanted or not (begins or holds):
             self.rig.knob(text)
         return (begins or holds or [self.selected])[0]

@@ -1,7 +1,7 @@
 """Keys that dial: nothing is set by them until a trial begins."""
 
 from tenaz.tui.base.hands import Hands
-from tenaz.tui.prompts.loads import value_prompt
+from tenaz.tui.prompts.loads import dialled, value_prompt
 from tenaz.tui.prompts.sheet import carried_from_text, carry_prompt, find_prompt
 from tenaz.tui.session.workspace import Workspace
 
@@ -31,14 +31,14 @@ class DialController:
     def type_value(self, typed: str = "") -> None:
         """Type a value."""
         dial = self._work.dial
-        knob = dial.knob
+        knob, before = dial.knob, dial.setpoint
 
         def take(text: str | None) -> None:
             if text is not None:
-                dial.take(knob.parse(text))
+                dial.setpoint = dialled(text, knob, dial.rig, before)
                 self._hands.show()
 
-        self._hands.ask(value_prompt(knob, dial.value, typed), take)
+        self._hands.ask(value_prompt(knob, dial.rig, before, typed), take)
 
     def find_knob(self) -> None:
         """Take a knob in hand by its name."""
@@ -50,6 +50,11 @@ class DialController:
                 self._moved_on()
 
         self._hands.ask(find_prompt(dial), take)
+
+    def take_named(self, name: str) -> None:
+        """Take a knob in hand that is named."""
+        self._work.dial.selected = self._work.dial.place_of(name)
+        self._moved_on()
 
     def carry_sheet(self) -> None:
         """Carry the whole sheet to another data rate."""

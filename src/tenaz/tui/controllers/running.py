@@ -144,9 +144,7 @@ class RunController:
         if isinstance(ran, Reply):
             self._hands.look()
             return
-        self._hands.give(
-            Explain(trial.id, outcome) if ran is None else Explain(trial.id, outcome, ran.elapsed_s, ran.errors)
-        )
+        self._hands.give(Explain(trial.id, outcome) if ran is None else Explain(trial.id, outcome, ran.elapsed_s, ran))
 
     # -- what is started ----------------------------------------
 

@@ -42,7 +42,7 @@ def corrected(text: str, rig: Rig, trial: Trial) -> tuple[SeenRecord, dict[str, 
     """
     seen, _, values = text.partition("|")
     moved = moved_values(values, rig, trial.setpoint) if values.strip() else trial.setpoint
-    rig.check(moved, "as it was")
+    rig.check_past(moved)
     return parse_record(seen), {one.knob: one.after for one in moved.changes_from(trial.setpoint)}
 
 

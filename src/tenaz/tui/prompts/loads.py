@@ -6,11 +6,12 @@ from contextlib import suppress
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.typed import parse_ran
 from tenaz.core.knobs.knob import Knob, NeedsReason
-from tenaz.core.knobs.setpoint import UNKNOWN, Setpoint, Value
+from tenaz.core.knobs.setpoint import UNKNOWN, Setpoint
 from tenaz.core.loads.parsing import parse_load
 from tenaz.core.loads.plan import LoadPlan, show_duration
 from tenaz.core.ports.bench import HowLong
 from tenaz.core.rigs.rig import Rig
+from tenaz.core.rigs.trade_line import EXAMPLE, is_trade_line, with_trade_line
 from tenaz.core.searches.search import SearchPlan
 from tenaz.core.trials.trial import Trial
 from tenaz.search.registry import all_strategies, strategy_of
@@ -18,17 +19,47 @@ from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 
 
-def value_prompt(knob: Knob, value: Value, typed: str) -> Prompt:
-    """A value for a knob; the reason for one above the advised ceiling is asked for when the trial begins."""
+def dialled(text: str, knob: Knob, rig: Rig, setpoint: Setpoint) -> Setpoint:
+    """The setpoint with what was typed: a value of the knob in hand, or a whole sheet in trade notation.
+
+    Raises:
+        Refused: neither, or a value that may not be set.
+    """
+    if is_trade_line(text) and not _is_value(knob, text):
+        moved = with_trade_line(text, rig, setpoint)
+        for change in moved.changes_from(setpoint):
+            with suppress(NeedsReason):
+                rig.knob(change.knob).check(change.after)
+        return moved
+    value = knob.parse(text)
+    with suppress(NeedsReason):
+        knob.check(value)
+    return setpoint.replacing(knob.name, value)
+
+
+def _is_value(knob: Knob, text: str) -> bool:
+    try:
+        knob.parse(text)
+    except Refused:
+        return False
+    return True
+
+
+def value_prompt(knob: Knob, rig: Rig, setpoint: Setpoint, typed: str) -> Prompt:
+    """A value for a knob, or a whole sheet in a line; the reason for one above the advised ceiling, or off its grid, is
+    asked for when the trial begins.
+    """
+    value = setpoint[knob.name]
 
     def check(text: str) -> None:
-        with suppress(NeedsReason):
-            knob.check(knob.parse(text))
+        dialled(text, knob, rig, setpoint)
 
     hint = f"{knob.grid.show()} {knob.unit}" + (" · auto leaves it to the firmware" if knob.may_be_auto else "")
     for name, ceiling in (("advised", knob.advised_ceiling), ("hard", knob.hard_ceiling)):
         if ceiling is not None:
             hint += f" · {name} ceiling {knob.show(ceiling)}"
+    if knob.domain == "memory":
+        hint += f"\nor memory in a line: {EXAMPLE}"
     return Prompt(f"{knob.label}, now {knob.show(value)}", hint, typed, check, select=not typed)
 
 
@@ -96,7 +127,7 @@ def typed_or_unknown(knob: Knob, text: str) -> int | None:
     value = knob.parse(text)
     if not isinstance(value, int):
         raise Refused(f"type the number that stands there now, or {UNKNOWN}.")
-    knob.check(value, reason="as it came")
+    knob.check_past(value)
     return value
 
 

@@ -1,11 +1,12 @@
 """What is worked on: the open book, one rig on one bench, and where events go."""
 
+from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.ports.bench import Clock, Publish
-from tenaz.core.ports.events import Logged
+from tenaz.core.ports.events import Logged, TrialMoved
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.searches.search import Advice, Proposal, SearchPlan
 from tenaz.core.trials.in_force import setpoint_in_force
@@ -38,7 +39,15 @@ class AtWork:
 
     def publish(self, event: object) -> None:
         """Send an event to whoever listens now."""
+        if isinstance(event, TrialMoved):
+            self.hold((event.trial,))
         self.publish_to(event)
+
+    def hold(self, trials: Iterable[Trial]) -> None:
+        """What was in force in trials is among the values of the rig at work from now on, as in the book."""
+        for trial in trials:
+            if self._rig is not None and trial.rig == self._rig.name:
+                self._rig = self._rig.holding(trial.setpoint)
 
     @property
     def store(self) -> Store:

@@ -29,7 +29,7 @@ class Recording:
         """
         trial, store = self._at.store.trials.one(order.trial_id), self._at.store
         rig = self._at.rig_named(trial.rig)
-        explained = recovery.explain(trial, order.outcome, store, self._at.clock, order.elapsed_s, rig, order.errors)
+        explained = recovery.explain(trial, order.outcome, store, self._at.clock, order.elapsed_s, rig, order.told)
         self.ended(explained)
         self._at.publish(TrialMoved(explained))
         return explained

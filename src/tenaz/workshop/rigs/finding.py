@@ -18,6 +18,7 @@ from tenaz.core.trials.costs import costs_of, spent_h
 from tenaz.core.trials.trial import Trial
 from tenaz.finding.causes import Part, Suspect
 from tenaz.finding.easing import DOMAINS, eased, eased_domains, harder_than_stock
+from tenaz.finding.learnt import ENDS
 from tenaz.finding.sightings import MOST_LOOKED_AT, FaultSighting, Ran
 from tenaz.finding.symptoms import Symptom, symptoms_in
 from tenaz.orders import BringFinding, FollowFound, LabelPart, StartTrial, TickSymptom, WorkOnParts
@@ -119,13 +120,14 @@ class FaultFinding:
             read = store.trials.readings_of(trial.id)
             wrong = store.load.mismatches_of(trial.id)[:MOST_LOOKED_AT] if trial.errors else ()
             failed = None
-            if trial.outcome in (Outcome.ERRED, Outcome.FROZE, Outcome.RESTARTED):
+            outcome = trial.outcome.as_found if trial.outcome else Outcome.LOST
+            if outcome in ENDS:
                 failed = trial.clean_s
             found.append(
                 FaultSighting(
                     fitting=fitting_at(works, trial.number, first),
                     ran=tuple(_ran(one) for one in (trial.plan, *trial.plan.beside)),
-                    outcome=trial.outcome or Outcome.LOST,
+                    outcome=outcome,
                     seconds=trial.elapsed_s,
                     failed_after_s=failed,
                     eased=eased_domains(rig, trial.setpoint),

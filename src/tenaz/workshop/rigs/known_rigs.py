@@ -63,21 +63,22 @@ class KnownRigs:
         if not any(way.traits.restarts_us for way in rig.benches):
             raise Refused(f"{rig.name} is not this machine: read it there with tenaz probe --save, and bring the file.")
         from tenaz.intake.new_rigs import this_machine  # noqa: PLC0415 - catalogues are read where they are needed
+        from tenaz.intake.rig_knobs import with_more_of  # noqa: PLC0415 - the same
 
         fresh = this_machine()
         self._remember(rig, "taken in anew")
         tried = self._at.store.trials.newest_of(rig.name) is not None
+        # Trials are measured from stock: once there are any, it stands.
+        known = with_more_of(rig, fresh) if tried else replace(rig, knobs=fresh.knobs, stock=fresh.stock)
         self._at.put(
             replace(
-                rig,
+                known,
                 machine=fresh.machine,
                 processor=fresh.processor,
                 cores=fresh.cores,
                 memory_bytes=fresh.memory_bytes,
                 parts=fresh.parts,
-                # Trials are measured from stock: once there are any, it stands.
-                knobs=rig.knobs if tried else fresh.knobs,
-                stock=rig.stock if tried else fresh.stock,
+                memory=rig.memory if tried else fresh.memory,
             )
         )
         self._parts.typed_in(rig)

@@ -16,6 +16,8 @@ FORGIVEN_SHARE = 0.01
 
 REFRESH_CYCLE = {1: "t_rfc1_nck", 2: "t_rfc2_nck", 4: "t_rfc4_nck"}
 """Which timing one refresh takes, by how finely it is divided."""
+WHOLE_REFRESH = ("t_rfc_nck", "t_rfcab_nck")
+"""What it is called where it cannot be divided: DDR3, and of all banks LPDDR."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +50,7 @@ class Figures:
 
 def figures(sheet: Mapping[str, int], rate_mts: int, family: Family) -> Figures:
     """Figures of timings (clocks by name) at a data rate: of those that take effect, whatever is typed."""
-    clock, values = MemoryClock(rate_mts), in_effect(sheet, family)
+    clock, values = MemoryClock.of(rate_mts, family), in_effect(sheet, family)
 
     def total_ns(*names: str) -> float | None:
         return clock.ns(sum(values[name] for name in names)) if all(name in values for name in names) else None
@@ -71,12 +73,15 @@ def refresh_clocks(values: Mapping[str, int]) -> tuple[int, float] | None:
     fine granularity refresh); None where a timing of them is not known.
     """
     fineness = values.get("refresh_fineness", 1)
-    takes, interval = values.get(REFRESH_CYCLE.get(fineness, "")), values.get("t_refi_nck")
+    names, interval = (REFRESH_CYCLE.get(fineness, ""), *WHOLE_REFRESH), values.get("t_refi_nck")
+    takes = next((values[name] for name in names if name in values), None)
     return (takes, interval / fineness) if takes and interval else None
 
 
 def refresh_note(interval_us: float, family: Family) -> str:
     """What a refresh interval means for cells: retention is a time, and about halves for each 10 °C."""
+    if family not in BASE_REFRESH_PS:
+        return "no standard is known for this memory: prove it warm"
     base_us = BASE_REFRESH_PS[family] / 1e6
     times = interval_us / base_us
     if times <= 0.5 + FORGIVEN_SHARE:

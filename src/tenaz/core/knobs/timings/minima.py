@@ -102,6 +102,30 @@ _OF_ALL = (
         "columns of one bank group cannot follow closer than columns of any",
     ),
     Minimum(
+        "t_faw_nck",
+        ("t_rrd_nck",),
+        lambda v: 4 * v["t_rrd_nck"],
+        TimingFault.INERT,
+        "4 × tRRD",
+        "four activates take that long already: the window never holds a fifth one back",
+    ),
+    Minimum(
+        "t_rpab_nck",
+        ("t_rp_nck",),
+        lambda v: v["t_rp_nck"],
+        TimingFault.INERT,
+        "tRP",
+        "closing all banks takes no less than closing one",
+    ),
+    Minimum(
+        "t_rfcab_nck",
+        ("t_rfcpb_nck",),
+        lambda v: v["t_rfcpb_nck"],
+        TimingFault.TOO_LOW,
+        "tRFCpb",
+        "all banks cannot be refreshed sooner than one: rows would be cut off while being restored",
+    ),
+    Minimum(
         "t_rfc1_nck",
         ("t_rfc2_nck",),
         lambda v: v["t_rfc2_nck"],
@@ -110,7 +134,7 @@ _OF_ALL = (
         "a whole refresh cannot be done sooner than half of one: rows would be cut off while being restored",
     ),
 )
-"""What holds in every generation."""
+"""What holds in every generation that has these timings."""
 
 _OF_DDR5 = (
     Minimum(
@@ -131,7 +155,14 @@ _OF_DDR5 = (
     ),
 )
 
-MINIMA = {Family.DDR4: _OF_ALL, Family.DDR5: (*_OF_DDR5, *_OF_ALL)}
+MINIMA = {
+    family: tuple(
+        one
+        for one in ((*_OF_DDR5, *_OF_ALL) if family is Family.DDR5 else _OF_ALL)
+        if {one.name, *one.needs} <= RULES[family].keys()
+    )
+    for family in Family
+}
 """In an order in which each minimum depends only on those before it."""
 
 

@@ -17,7 +17,7 @@ def carry(
     """
     if from_mts == to_mts:
         return dict(values)
-    before, after, rules = MemoryClock(from_mts), MemoryClock(to_mts), RULES[family]
+    before, after, rules = MemoryClock.of(from_mts, family), MemoryClock.of(to_mts, family), RULES[family]
     carried = dict(values)
     for name, value in values.items():
         rule = rules.get(name)

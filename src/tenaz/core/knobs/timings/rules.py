@@ -1,6 +1,7 @@
 """What the standards say of each timing: a time, a count of clocks, or the greater of both; and its least.
 
-Out of the tables of timing parameters by speed grade of JESD79-4 (DDR4) and JESD79-5 (DDR5).
+Out of the tables of timing parameters by speed grade of JESD79-3 (DDR3), JESD79-4 (DDR4), JESD79-5 (DDR5), JESD209-4
+(LPDDR4) and JESD209-5 (LPDDR5).
 """
 
 from dataclasses import dataclass
@@ -41,11 +42,78 @@ _GREATER, _COUNT_OR_TIME = Scaling.GREATER, Scaling.COUNT_OR_TIME
 
 _BUS_GAPS = (
     TimingRule("command_rate_nck", _COUNT, 1, "clocks of the command bus"),
+    TimingRule("rd_rd_gap_nck", _COUNT, 1, "burst, in clocks"),
+    TimingRule("wr_wr_gap_nck", _COUNT, 1, "burst, in clocks"),
+    TimingRule("wr_rd_gap_nck", _COUNT, 1, "latency, burst and turn-round, in clocks"),
+    TimingRule("wr_rd_rank_gap_nck", _COUNT, 1, "burst and preamble, in clocks"),
     TimingRule("rd_wr_gap_nck", _COUNT, 1, "burst and preamble, in clocks"),
     TimingRule("rd_rd_rank_gap_nck", _COUNT, 1, "burst and preamble, in clocks"),
     TimingRule("wr_wr_rank_gap_nck", _COUNT, 1, "burst and preamble, in clocks"),
 )
 """Neither standard gives these a time: they follow from bursts and preambles, which are clocks."""
+
+_DDR3 = (
+    TimingRule("t_cl_nck", _TIME, 5, "tAA by speed bin"),
+    TimingRule("t_rcd_nck", _TIME, 1, "by speed bin"),
+    TimingRule("t_rp_nck", _TIME, 1, "by speed bin"),
+    TimingRule("t_ras_nck", _TIME, 1, "by speed bin"),
+    TimingRule("t_rc_nck", _TIME, 1, "by speed bin"),
+    TimingRule("t_cwl_nck", _TIME, 5, "mode register 2, by speed bin"),
+    TimingRule("t_wr_nck", _TIME, 5, "15 ns; mode register 0 holds no fewer than 5 nCK"),
+    TimingRule("t_rfc_nck", _TIME, 1, "by density"),
+    TimingRule("t_refi_nck", _LONGEST, 1, "7.8 µs up to 85 °C"),
+    TimingRule("t_rrd_nck", _GREATER, 4, "max(4 nCK, 6 ns), with pages of 2 KiB 7.5 ns"),
+    TimingRule("t_faw_nck", _TIME, 1, "27 to 40 ns with pages of 1 KiB, more with 2 KiB"),
+    TimingRule("t_wtr_nck", _GREATER, 4, "max(4 nCK, 7.5 ns)"),
+    TimingRule("t_rtp_nck", _GREATER, 4, "max(4 nCK, 7.5 ns)"),
+    TimingRule("t_ccd_nck", _COUNT, 4, "4 nCK"),
+    TimingRule("t_xp_nck", _GREATER, 3, "max(3 nCK, 6 ns)"),
+    TimingRule("t_mrd_nck", _COUNT, 4, "4 nCK"),
+    TimingRule("t_mod_nck", _GREATER, 12, "max(12 nCK, 15 ns)"),
+    *_BUS_GAPS,
+)
+
+_LPDDR4 = (
+    TimingRule("t_cl_nck", _TIME, 6, "read latency, mode register 2"),
+    TimingRule("t_cwl_nck", _TIME, 4, "write latency, mode register 2"),
+    TimingRule("t_rcd_nck", _GREATER, 4, "max(4 nCK, 18 ns)"),
+    TimingRule("t_rp_nck", _GREATER, 4, "max(4 nCK, 18 ns), one bank"),
+    TimingRule("t_rpab_nck", _GREATER, 4, "max(4 nCK, 21 ns), all banks"),
+    TimingRule("t_ras_nck", _GREATER, 3, "max(3 nCK, 42 ns)"),
+    TimingRule("t_rc_nck", _TIME, 1, "tRAS + tRP"),
+    TimingRule("t_wr_nck", _GREATER, 6, "max(6 nCK, 18 ns)"),
+    TimingRule("t_rrd_nck", _GREATER, 4, "max(4 nCK, 10 ns), 7.5 ns at 4266"),
+    TimingRule("t_faw_nck", _TIME, 1, "40 ns, 30 ns at 4266"),
+    TimingRule("t_wtr_nck", _GREATER, 8, "max(8 nCK, 10 ns)"),
+    TimingRule("t_rtp_nck", _GREATER, 8, "max(8 nCK, 7.5 ns)"),
+    TimingRule("t_ccd_nck", _COUNT, 8, "8 nCK"),
+    TimingRule("t_xp_nck", _GREATER, 5, "max(5 nCK, 7.5 ns)"),
+    TimingRule("t_rfcab_nck", _TIME, 1, "all banks, by density"),
+    TimingRule("t_rfcpb_nck", _TIME, 1, "one bank, by density"),
+    TimingRule("t_refi_nck", _LONGEST, 1, "3.904 µs up to 85 °C"),
+    *_BUS_GAPS,
+)
+
+_LPDDR5 = (
+    TimingRule("t_cl_nck", _TIME, 3, "read latency, mode register 2"),
+    TimingRule("t_cwl_nck", _TIME, 2, "write latency, mode register 1"),
+    TimingRule("t_rcd_nck", _GREATER, 2, "max(2 nCK, 18 ns)"),
+    TimingRule("t_rp_nck", _GREATER, 2, "max(2 nCK, 18 ns), one bank"),
+    TimingRule("t_rpab_nck", _GREATER, 2, "max(2 nCK, 21 ns), all banks"),
+    TimingRule("t_ras_nck", _GREATER, 3, "max(3 nCK, 42 ns)"),
+    TimingRule("t_rc_nck", _TIME, 1, "tRAS + tRP"),
+    TimingRule("t_wr_nck", _GREATER, 3, "max(3 nCK, 34 ns)"),
+    TimingRule("t_rrd_nck", _GREATER, 2, "max(2 nCK, 5 ns)"),
+    TimingRule("t_faw_nck", _TIME, 1, "20 ns"),
+    TimingRule("t_wtr_s_nck", _GREATER, 4, "max(4 nCK, 6.25 ns)"),
+    TimingRule("t_wtr_l_nck", _GREATER, 4, "max(4 nCK, 12 ns)"),
+    TimingRule("t_rtp_nck", _GREATER, 2, "max(2 nCK, 7.5 ns)"),
+    TimingRule("t_xp_nck", _GREATER, 3, "max(3 nCK, 7 ns)"),
+    TimingRule("t_rfcab_nck", _TIME, 1, "all banks, by density"),
+    TimingRule("t_rfcpb_nck", _TIME, 1, "one bank, by density"),
+    TimingRule("t_refi_nck", _LONGEST, 1, "3.906 µs up to 85 °C"),
+    *_BUS_GAPS,
+)
 
 _DDR4 = (
     TimingRule("t_cl_nck", _TIME, 9, "tAA by speed bin"),
@@ -102,13 +170,24 @@ _DDR5 = (
     *_BUS_GAPS,
 )
 
-RULES = {
-    Family.DDR4: {rule.name: rule for rule in _DDR4},
-    Family.DDR5: {rule.name: rule for rule in _DDR5},
+_OF_FAMILY = {
+    Family.DDR3: _DDR3,
+    Family.DDR4: _DDR4,
+    Family.DDR5: _DDR5,
+    Family.LPDDR4: _LPDDR4,
+    Family.LPDDR5: _LPDDR5,
+    Family.UNKNOWN: (),
 }
+RULES = {family: {rule.name: rule for rule in rules} for family, rules in _OF_FAMILY.items()}
 
 DDR4_WRITE_LATENCIES_NCK = (9, 10, 11, 12, 14, 16, 18, 20)
 """tCWL that mode register 2 can hold (JESD79-4)."""
 
-BASE_REFRESH_PS = {Family.DDR4: 7_800_000, Family.DDR5: 3_900_000}
-"""Refresh interval of both standards up to 85 °C; above it, half of that."""
+BASE_REFRESH_PS = {
+    Family.DDR3: 7_800_000,
+    Family.DDR4: 7_800_000,
+    Family.DDR5: 3_900_000,
+    Family.LPDDR4: 3_904_000,
+    Family.LPDDR5: 3_906_000,
+}
+"""Refresh interval of the standards up to 85 °C; above it, half of that."""

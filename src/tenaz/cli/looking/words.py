@@ -1,0 +1,48 @@
+"""``tenaz words``: what a word means here, ours or the trade's."""
+
+import json
+from typing import Annotated
+
+import typer
+
+from tenaz.cli.kit.options import say, say_ascii
+
+
+def words(
+    text: Annotated[list[str] | None, typer.Argument(help="A word of the trade, or a part of one.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print it as JSON.")] = False,
+) -> None:
+    """Say what a word means here; without one, list all that is understood.
+
+    Examples:
+
+        tenaz words multiplier
+        tenaz words row hammer
+        tenaz words blue screen --json
+
+    Exit status: 0 found, 1 only something near it, or nothing.
+    """
+    from tenaz.core.words.finding import ALL, Meant, find
+
+    typed = " ".join(text or ())
+    found = find(typed) if typed else tuple(Meant(word, 1.0) for word in ALL)
+    sure = [one for one in found if one.fits >= SURE]
+    if as_json:
+        rows = [
+            {"kind": one.word.about.value, "name": one.word.name, "called": one.word.ours, "means": one.word.means,
+             "trade": list(one.word.trade), "fits": round(one.fits, 3)}
+            for one in found
+        ]  # fmt: skip
+        say_ascii(json.dumps({"asked": typed, "found": rows}, indent=1) + "\n")
+    else:
+        if typed and not sure:
+            say(f"nothing here is called {typed!r}" + ("; near it:" if found else ", and nothing is near it."))
+        width = max((len(one.word.ours) for one in found), default=0)
+        for one in found:
+            also = f" ({', '.join(one.word.trade)})" if one.word.trade else ""
+            say(f"{one.word.about:<13} {one.word.ours:<{width}}  {one.word.means}{also}")
+    raise typer.Exit(int(bool(typed and not sure)))
+
+
+SURE = 0.9
+"""How well a word must fit: it is called so, or what was typed is a part of that."""

@@ -1,0 +1,1 @@
+"""What things are called: our word for each, and what the trade says."""
