@@ -56,8 +56,8 @@ class ShownOnLine:
 def counts(one: TrialFacts, kind: LoadKind, purpose: Purpose) -> bool:
     """Whether its time under a kind of load is at the reach that is asked."""
     plans = (one.plan, *one.plan.beside)
-    fact = one.facts.of(kind) or next(planned_fact(p, one.elapsed_s) for p in plans if p.kind is kind)
-    return not fact.reach.short_of(purpose.least_reach(kind))
+    fact = one.facts.of(kind) or next((planned_fact(p, one.elapsed_s) for p in plans if p.kind is kind), None)
+    return fact is None or not fact.reach.short_of(purpose.least_reach(kind))
 
 
 def planned(purpose: Purpose, kind: LoadKind, hours: float, own: LoadPlan | None = None) -> LoadPlan:

@@ -19,11 +19,12 @@ from tenaz.core.knobs.setpoint import AUTO, Change, Setpoint
 from tenaz.core.loads.fields import LoadFact
 from tenaz.core.loads.parsing import parse_load
 from tenaz.core.loads.plan import CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode, show_clock, show_duration
+from tenaz.core.loads.programs import parse_program, program_text
 from tenaz.core.loads.reach import Reach
 from tenaz.core.loads.routines import ROUTINES, parse_routine
 from tenaz.core.rigs.rig import GUARANTEED, BenchKind
 from tenaz.core.trials.costs import costs_of
-from tenaz.core.trials.facts import LoadFacts, StationFact
+from tenaz.core.trials.facts import LoadFacts, StationFact, facts_by_lanes
 from tenaz.core.trials.in_force import counting_on, setpoint_in_force
 from tenaz.core.trials.index import TrialIndex
 from tenaz.core.trials.trial import Trial
@@ -128,7 +129,7 @@ def test_hours_count_for_what_was_reached_and_less_is_told_with_its_reason() -> 
     fitted = replace(RIG, purpose=replace(GUARANTEED, reach_asked=((LoadKind.MARCH, Reach(share=0.8)),)))
     index = indexed(trials, fitted.fitted)
     evidence = evidence_at(RIG.stock, index, fitted)
-    march, transform = evidence.kinds
+    march, transform = (one for one in evidence.kinds if one.kind in (LoadKind.MARCH, LoadKind.TRANSFORM))
     assert (evidence.failed, march.failed, transform.failed, evidence.before) == (1, 1, 1, 1)
     assert (march.hours, march.exposed_hours, march.harder_hours) == (1.0, 1.1, 2.0)
     assert [one.short_of for one in march.partial] == ["13% of memory, 80% asked", "2% of memory, 80% asked"]
@@ -139,6 +140,18 @@ def test_hours_count_for_what_was_reached_and_less_is_told_with_its_reason() -> 
     blocks = Reach(share=0.5, mode=MarchMode.BLOCKS)
     assert Reach(share=0.9, mode=MarchMode.FLUSHED).short_of(blocks) == "flushed, blocks asked"
     assert not Reach(share=0.5, mode=MarchMode.BLOCKS).short_of(blocks)
+
+
+def test_a_program_counts_for_what_it_is_said_to_strain_and_as_told() -> None:
+    plan = parse_program("program 2h as=march,single-core: somebody's memory test")
+    assert parse_program(program_text(plan)) == plan
+    assert plan.kinds == (LoadKind.PROGRAM, LoadKind.MARCH, LoadKind.SOLO)
+    ran = LoadFacts(facts_by_lanes(plan, 7200.0, ()))
+    evidence = evidence_at(RIG.stock, indexed([trial(Outcome.HELD, plan=plan, elapsed_s=7200.0, facts=ran)]), RIG)
+    hours = {one.kind: (one.hours, one.told_hours) for one in evidence.kinds if one.hours}
+    assert hours == {LoadKind.MARCH: (2.0, 2.0), LoadKind.SOLO: (2.0, 2.0)}
+    with pytest.raises(Refused, match="near it: checker"):
+        parse_program("program as=chekker: x")
 
 
 def test_trials_are_found_by_setpoint_and_line_and_move_when_it_is_known_where_they_ran() -> None:

@@ -114,8 +114,11 @@ def test_every_figure_rests_on_trials_that_are_in_the_book(workshop: Workshop) -
 
 def figures(text: str) -> list[float]:
     """Every number in a text; hours and minutes of a duration as hours."""
-    found = [float(h or 0) + float(m or 0) / 60 for h, m in re.findall(r"\b(\d+)h(?:(\d+)m)?\b", text)]
-    rest = re.sub(r"\b\d+h(?:\d+m)?\b|and \d+ more", "", text)
+    found = [
+        float(h or 0) + float(m or 0) / 60 + float(s or 0) / 3600
+        for h, m, s in re.findall(r"\b(?=\d+[hms])(?:(\d+)h)?(?:(\d+)m)?(?:(\d+)s)?\b", text)
+    ]
+    rest = re.sub(r"\b(?=\d+[hms])(?:\d+h)?(?:\d+m)?(?:\d+s)?\b|and \d+ more", "", text)
     return found + [float(one.replace(",", "")) for one in re.findall(r"\d[\d,]*(?:\.\d+)?", rest)]
 
 

@@ -137,7 +137,12 @@ def evidence_at(setpoint: Setpoint, trials: TrialIndex, rig: Rig) -> Evidence:
     asked = dict(rig.purpose.hours_asked)
     kinds = []
     for kind in LoadKind:
-        of_kind = [trial for trial in here if kind in trial.plan.kinds]
+        # A program that counts as other loads is told under those.
+        of_kind = [
+            trial
+            for trial in here
+            if kind in trial.plan.kinds and not (kind is LoadKind.PROGRAM and trial.plan.counts_as)
+        ]
         if of_kind or kind in asked:
             beyond = [trial for trial in harder if kind in trial.plan.kinds]
             kinds.append(_of_kind(kind, of_kind, beyond, asked.get(kind, 0.0), rig.purpose))
@@ -215,6 +220,6 @@ def _reach(trial: Trial, kind: LoadKind) -> Reach:
     """What a kind of load of a trial got at; of older ones only the plan is known."""
     fact = trial.facts.of(kind)
     if fact is None:
-        plan = next(one for one in (trial.plan, *trial.plan.beside) if one.kind is kind)
-        fact = planned_fact(plan, trial.elapsed_s)
+        plan = next((one for one in (trial.plan, *trial.plan.beside) if one.kind is kind), None)
+        return ANY_REACH if plan is None else planned_fact(plan, trial.elapsed_s).reach
     return fact.reach

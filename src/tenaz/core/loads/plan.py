@@ -45,7 +45,8 @@ class LoadPlan:
     ``test`` is a march test by name or notation, ``data`` and ``mode`` what it writes and what it does about caches.
     ``wait_s`` is how long ``retain`` leaves memory alone, ``pulse_hz`` how often ``pulse`` goes from idle to full.
     ``command`` is the arguments list of a ``program``, ``bad_words`` what its output must not hold, ``good_words`` what
-    it must. ``beside`` are loads that run at the same time and end with this one.
+    it must, ``counts_as`` the kinds of load that it is said to strain like. ``beside`` are loads that run at the same
+    time and end with this one.
     """
 
     kind: LoadKind
@@ -67,6 +68,7 @@ class LoadPlan:
     command: tuple[str, ...] = ()
     bad_words: str = ""
     good_words: str = ""
+    counts_as: tuple[LoadKind, ...] = ()
     beside: tuple["LoadPlan", ...] = ()
 
     def ahead(self, elapsed_s: float, laps: float) -> tuple[float | None, float | None]:
@@ -80,8 +82,9 @@ class LoadPlan:
 
     @property
     def kinds(self) -> tuple[LoadKind, ...]:
-        """Its own kind and those beside it."""
-        return (self.kind, *(other.kind for other in self.beside))
+        """Its own kind, those that it counts as, and those beside it; each once."""
+        every = (self.kind, *self.counts_as, *(kind for other in self.beside for kind in other.kinds))
+        return tuple(dict.fromkeys(every))
 
     def show(self) -> str:
         """One line: kind, how long, what it strains and how, and what runs beside it."""

@@ -7,8 +7,13 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.base.limits import checked_line
 from tenaz.core.base.typed import parse_duration_s
 from tenaz.core.loads.plan import USUAL_DURATION_S, LoadKind, LoadPlan
+from tenaz.core.words.finding import names_for, near_in_words
+from tenaz.core.words.word import About
 
-PROGRAM_EXAMPLE = "program 1h: ./render --scene stone  ·  program 2h bad=MISMATCH good=done: ./verify"
+PROGRAM_EXAMPLE = (
+    "program 1h: ./render --scene stone  ·  program 2h bad=MISMATCH good=done: ./verify  ·  "
+    "program 8h as=march: a memory test"
+)
 
 
 def names_program(text: str) -> bool:
@@ -17,8 +22,8 @@ def names_program(text: str) -> bool:
 
 
 def parse_program(text: str, usual_s: float | None = USUAL_DURATION_S) -> LoadPlan:
-    """Read ``program 1h bad=WORDS good=WORDS: COMMAND``. On a rig by hand the command may be any name: there it is the
-    technician who runs it.
+    """Read ``program 1h bad=WORDS good=WORDS as=march,solo: COMMAND``; it counts as what it is said to strain like. On
+    a rig by hand the command may be any name: there it is the technician who runs it.
 
     Raises:
         Refused: no command, or something before it that is not understood.
@@ -35,11 +40,29 @@ def parse_program(text: str, usual_s: float | None = USUAL_DURATION_S) -> LoadPl
         name, equals, value = word.partition("=")
         if equals and name.lower() in ("bad", "good") and value:
             plan = replace(plan, **{f"{name.lower()}_words": value})  # type: ignore[arg-type] # both are texts
+        elif equals and name.lower() == "as":
+            plan = replace(plan, counts_as=tuple(dict.fromkeys(map(_counts_as, value.split(",")))))
         elif word.lower() in ("once", "1lap"):
             plan = replace(plan, duration_s=None, laps=1)
         else:
             plan = replace(plan, duration_s=parse_duration_s(word))
     return plan
+
+
+def _counts_as(text: str) -> LoadKind:
+    """A kind of load by its name, or by what the trade calls it."""
+    wanted = text.strip().lower()
+    named = next((kind for kind in LoadKind if kind.value == wanted), None)
+    called = names_for(About.LOAD, wanted)
+    kind = named or (LoadKind(called[0]) if called else None)
+    if kind is None or kind is LoadKind.PROGRAM:
+        near = near_in_words(wanted, (About.LOAD,))
+        raise Refused(
+            f"{text.strip()[:40]!r} is no kind of load that a program could count as; there are: "
+            f"{', '.join(one for one in LoadKind if one is not LoadKind.PROGRAM)}."
+            + (f" {near.capitalize()}." if near else "")
+        )
+    return kind
 
 
 def program_text(plan: LoadPlan) -> str:
@@ -48,4 +71,5 @@ def program_text(plan: LoadPlan) -> str:
     words = [
         f"{name}={shlex.quote(value)}" for name, value in (("bad", plan.bad_words), ("good", plan.good_words)) if value
     ]
+    words += [f"as={','.join(plan.counts_as)}"] if plan.counts_as else []
     return f"{' '.join(['program', length, *words])}: {shlex.join(plan.command)}"

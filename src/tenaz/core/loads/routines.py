@@ -53,6 +53,7 @@ ROUTINES = {
                 _for(LoadKind.MARCH, 2, test="MATS+", data=DataKind.HASH),
                 _for(LoadKind.TRANSFORM, 2, level=CacheLevel.L1, level_to=CacheLevel.L3),
                 _for(LoadKind.PERMUTE, 2),
+                _for(LoadKind.SOLO, 2, level=CacheLevel.L1),
                 _for(LoadKind.DIGEST, 1, beside=(LoadPlan(LoadKind.COPY, share=0.2, workers=1),)),
             ),
         ),

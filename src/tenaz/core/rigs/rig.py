@@ -99,14 +99,26 @@ class Purpose:
         return dict(self.reach_asked).get(kind) or least_usual(kind)
 
 
-OWN = Purpose("own machine", 0, ((LoadKind.MARCH, 1.0), (LoadKind.TRANSFORM, 0.5)), tolerance=Tolerance(1, 200, 0.9))
-CLIENT = Purpose(
-    "a client's machine", 0, ((LoadKind.MARCH, 4.0), (LoadKind.TRANSFORM, 2.0)), tolerance=Tolerance(1, 1000, 0.95)
-)
+def proof_by(march_h: float) -> tuple[tuple[LoadKind, float], ...]:
+    """The hours of a proof by what can fail, where so many are asked of memory: its cells and paths; what they hold
+    while they are left alone, warm from what ran before; all cores; each core alone at its highest boost, which loads
+    of all cores never show; and steps from idle to full, for the supply.
+    """
+    return (
+        (LoadKind.MARCH, march_h),
+        (LoadKind.RETAIN, march_h / 4),
+        (LoadKind.TRANSFORM, march_h / 2),
+        (LoadKind.SOLO, march_h / 4),
+        (LoadKind.PULSE, march_h / 8),
+    )
+
+
+OWN = Purpose("own machine", 0, proof_by(1.0), tolerance=Tolerance(1, 200, 0.9))
+CLIENT = Purpose("a client's machine", 0, proof_by(4.0), tolerance=Tolerance(1, 1000, 0.95))
 GUARANTEED = Purpose(
     "guaranteed for three winters",
     0,
-    ((LoadKind.MARCH, 8.0), (LoadKind.TRANSFORM, 4.0)),
+    proof_by(8.0),
     processor_ceiling_c=(85.0, 95.0),
     module_ceiling_c=(70.0, 80.0),
     tolerance=Tolerance(1, 2000, 0.95),

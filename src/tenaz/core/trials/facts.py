@@ -141,6 +141,7 @@ def facts_by_lanes(
                 cores=tuple(sorted({lane.core for lane in crew})),
             )
         facts.append(fact)
+        facts += [replace(planned_fact(one, seconds, by_hand=True), kind=kind) for kind in one.counts_as]
     return tuple(facts)
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.base.tolerance import Tolerance
 from tenaz.core.evidence.shown import Evidence
-from tenaz.core.loads.plan import show_duration
+from tenaz.core.loads.plan import Strains, show_duration
 from tenaz.core.machine.machine import show_gib
 from tenaz.core.parts.fitting import name_of
 from tenaz.core.parts.works import AS_IT_CAME, PartLabel, Work
@@ -105,6 +105,14 @@ def _settings(ground: ReportGround) -> list[Fact]:
 
 def _shown(ground: ReportGround) -> list[Fact]:
     found = []
+    together: dict[Strains, float] = {}
+    for kind in ground.evidence.kinds:
+        together[kind.kind.strains] = together.get(kind.kind.strains, 0.0) + kind.hours
+    for strain, hours in together.items():
+        mine = numbers(one for one in ground.here if any(kind.strains is strain for kind in one.plan.kinds))
+        if hours:
+            words = f"{show_duration(3600 * hours)} clean"
+            found.append(Fact("shown at these settings", f"all that strains the {strain}", words, trials=mine))
     for kind in ground.evidence.kinds:
         mine = numbers(one for one in ground.here if kind.kind in one.plan.kinds)
         asked = f" of {kind.hours_asked:g} asked" if kind.hours_asked else ""

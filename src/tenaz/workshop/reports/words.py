@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from tenaz.core.base.amounts import show_sure
 from tenaz.core.base.outcomes import Outcome, Verdict
-from tenaz.core.loads.plan import Strains, show_duration
+from tenaz.core.loads.plan import LoadKind, Strains, show_duration
 from tenaz.core.parts.works import AS_IT_CAME, PartState
 from tenaz.core.rigs.steps import changed_in_words, step_between
 from tenaz.core.scores.gains import Worth
@@ -19,6 +19,12 @@ WHAT_TO_DO = (
     "If it gets much hotter where it stands than it did here, the margins shrink: keep its air ways free of dust."
 )
 PLAIN = {Strains.MEMORY: "memory tests", Strains.CPU: "processor tests", Strains.ANYTHING: "programs of your own"}
+APART = {
+    LoadKind.RETAIN: "memory left alone and read again",
+    LoadKind.SOLO: "each core alone",
+    LoadKind.PULSE: "steps from idle to full",
+}
+"""Loads that find what others of their kind never show, as a client understands them."""
 
 CALLED = {
     **dict.fromkeys(("read", "write", "copy", "turn"), "moving data in memory"), "latency": "waiting for memory",
@@ -97,9 +103,15 @@ def _shown(ground: ReportGround) -> str:
     told = [f"{show_duration(3600 * spent)} of {PLAIN[strain]}" for strain, spent in hours.items() if spent]
     if not told:
         return "Nothing has been shown at these settings yet."
+    apart = [
+        f"{show_duration(3600 * kind.hours)} of {APART[kind.kind]}"
+        for kind in ground.evidence.kinds
+        if kind.kind in APART and kind.hours
+    ]
+    among = f", among it {' and '.join(apart)}" if apart else ""
     failed = ground.evidence.failed
     ended = f"and {failed} of them failed" if failed else "without a single error"
-    return f"At exactly these settings it ran {' and '.join(told)}, {_checked(ground)}, {ended}."
+    return f"At exactly these settings it ran {' and '.join(told)}{among}, {_checked(ground)}, {ended}."
 
 
 def _checked(ground: ReportGround) -> str:

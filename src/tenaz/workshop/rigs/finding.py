@@ -126,7 +126,7 @@ class FaultFinding:
             found.append(
                 FaultSighting(
                     fitting=fitting_at(works, trial.number, first),
-                    ran=tuple(_ran(one) for one in (trial.plan, *trial.plan.beside)),
+                    ran=tuple(ran for one in (trial.plan, *trial.plan.beside) for ran in _ran(one)),
                     outcome=outcome,
                     seconds=trial.elapsed_s,
                     failed_after_s=failed,
@@ -236,8 +236,9 @@ def _counts(rig: Rig, trial: Trial) -> bool:
     return trial.outcome not in (None, Outcome.LOST) and not harder_than_stock(rig, trial.setpoint)
 
 
-def _ran(plan: LoadPlan) -> Ran:
-    return Ran(plan.kind, plan.share, plan.cores)
+def _ran(plan: LoadPlan) -> tuple[Ran, ...]:
+    """What it strained: itself, or what it counts as."""
+    return tuple(Ran(kind, plan.share, plan.cores) for kind in plan.counts_as or (plan.kind,))
 
 
 def _shown(trials: Sequence[Trial]) -> tuple[tuple[str, float], ...]:
