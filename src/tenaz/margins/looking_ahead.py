@@ -110,7 +110,7 @@ def _cost_h(no_start: Numbers, fails: Numbers, holds: Numbers, ends: Numbers, co
     about in the middle of a span.
     """
     about = np.concatenate([ends[:1] / 2, np.sqrt(ends[1:] * ends[:-1])])
-    cost_s = no_start * costs.failed_boot_s + (1 - no_start) * (costs.enter_s + costs.boot_s)
+    cost_s = no_start * costs.no_start_s + (1 - no_start) * (costs.enter_s + costs.boot_s)
     cost_h: Numbers = cost_s / 3600 + fails @ (about + costs.crash_s / 3600) + holds * float(ends[-1])
     return cost_h
 

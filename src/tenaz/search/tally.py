@@ -45,7 +45,10 @@ def holds(seen: TrialFacts, load: LoadPlan) -> bool:
     fact = seen.facts.of(load.kind)
     if load.laps is not None and load.duration_s is None and fact is not None and still_owed(load.laps, fact.laps):
         return False
-    ran = fact or next(planned_fact(one, 0.0) for one in (seen.plan, *seen.plan.beside) if one.kind is load.kind)
+    plans = (one for one in (seen.plan, *seen.plan.beside) if one.kind is load.kind)
+    ran = fact or next((planned_fact(one, 0.0) for one in plans), None)
+    if ran is None:
+        return True
     asked = planned_fact(load, 0.0).reach
     if fact is not None and fact.covered < 1:
         # The climb's own load may be shorter than a lap: it then asks for no more than that.

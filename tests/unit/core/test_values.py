@@ -143,14 +143,14 @@ def test_hours_count_for_what_was_reached_and_less_is_told_with_its_reason() -> 
 
 
 def test_a_program_counts_for_what_it_is_said_to_strain_and_as_told() -> None:
-    plan = parse_program("program 2h as=march,single-core: somebody's memory test")
+    plan = parse_program("program 2h as=march,single-core: some memory test")
     assert parse_program(program_text(plan)) == plan
     assert plan.kinds == (LoadKind.PROGRAM, LoadKind.MARCH, LoadKind.SOLO)
     ran = LoadFacts(facts_by_lanes(plan, 7200.0, ()))
     evidence = evidence_at(RIG.stock, indexed([trial(Outcome.HELD, plan=plan, elapsed_s=7200.0, facts=ran)]), RIG)
     hours = {one.kind: (one.hours, one.told_hours) for one in evidence.kinds if one.hours}
     assert hours == {LoadKind.MARCH: (2.0, 2.0), LoadKind.SOLO: (2.0, 2.0)}
-    with pytest.raises(Refused, match="near it: checker"):
+    with pytest.raises(Refused, match="Near it: checker"):
         parse_program("program as=chekker: x")
 
 

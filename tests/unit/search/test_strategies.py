@@ -1,25 +1,30 @@
 """The other strategies: played against rigs that fail by chance, taken up in the middle, and with the price told."""
 
+import re
 from collections.abc import Mapping
 from dataclasses import replace
 
 import pytest
 
+from tenaz.advice.leaps import leap_words
 from tenaz.core.base.errors import Refused
-from tenaz.core.base.outcomes import Verdict
+from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.base.tolerance import Tolerance
 from tenaz.core.knobs.knob import Grid, Harder, Knob
 from tenaz.core.loads.parsing import parse_load
 from tenaz.core.loads.plan import LoadKind
 from tenaz.core.rigs.felt import felt_by
-from tenaz.core.rigs.rig import Purpose
+from tenaz.core.rigs.rig import BenchKind, Purpose
 from tenaz.core.searches.search import Advice, Proposal, SearchGround, TrialFacts
 from tenaz.demo.ridge import ridge
+from tenaz.margins.looking_ahead import Prospect
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
+from tenaz.search.strategies.adapt import _no_dearer_than_steps
 from tenaz.study.hidden import DrawnRig, try_there
 from tenaz.study.playing import facts_of_try, ground_of
 from tenaz.study.populations import HiddenPopulation, Range
+from tests.make import indexed, trial
 
 PURPOSE = Purpose("a test", 0, ((LoadKind.MARCH, 8.0),), tolerance=Tolerance(1, 1000, 0.95))
 HONEST = HiddenPopulation(
@@ -69,6 +74,43 @@ def test_where_hands_bring_it_up_again_adapt_goes_two_steps_past_what_held_at_mo
     assert advice.setpoint is not None
     _, freely, *_ = played(USUAL, "adapt", 1)
     assert freely[0].setpoint != seen[0].setpoint, "elsewhere it leaps"
+
+
+@pytest.mark.parametrize("strategy", ["adapt", "halve", "stride", "retreat"])
+def test_where_hands_bring_it_up_again_no_strategy_leaps_and_a_start_has_its_price(strategy: str) -> None:
+    ground, seen, proposals, *_ = played(HONEST, strategy, 1, leap=2)
+    held = ground.knob.strain(ground.base.number(ground.knob.name))
+    for one in seen:
+        strain = ground.knob.strain(one.setpoint.number(ground.knob.name))
+        assert strain <= held + 2
+        held = max(held, strain) if one.verdict is Verdict.PASS else held
+    assert strategy != "halve" or any("would be a leap" in one.reason for one in proposals)
+
+
+@pytest.mark.parametrize(
+    ("holds_at_4", "holds_at_5", "kept"),
+    [(0.95, 0.9, [4, 5]), (0.6, 0.3, [4]), (0.9, 0.02, [4]), (0.5, 0.5, [4, 5])],
+)
+def test_a_leap_must_not_cost_more_than_the_way_in_steps(holds_at_4: float, holds_at_5: float, kept: list[int]) -> None:
+    step, leap = Prospect(4, 1.0, 1.0, 1.2, 1 - holds_at_4, 0.0), Prospect(5, 1.0, 3.0, 1.2, 1 - holds_at_5, 0.0)
+    assert [one.strain for one in _no_dearer_than_steps([leap, step], 3)] == kept
+
+
+@pytest.mark.parametrize(
+    ("bench", "value", "told"),
+    [
+        (BenchKind.HAND, 6000, r"data rate 6000 MT/s is 6 steps past what held\. .* costs about 18m here"),
+        (BenchKind.HAND, 5200, ""),
+        (BenchKind.HAND, 5800, ""),
+        (BenchKind.SIM, 6000, ""),
+    ],
+)
+def test_a_leap_is_asked_about_with_its_price(bench: BenchKind, value: int, told: str) -> None:
+    rig = ridge()
+    held = [trial(Outcome.HELD, rig.stock.replacing("data_rate_mts", 5600))] if value == 5800 else []
+    words = leap_words(rig, bench, rig.stock, rig.stock.replacing("data_rate_mts", value), indexed(held))
+    assert bool(words) == bool(told)
+    assert re.search(told, words)
 
 
 @pytest.mark.parametrize(

@@ -1,7 +1,7 @@
 """What work on a rig costs, as it was measured there: hours are spent by these."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from statistics import median
 
 from tenaz.core.base.loop import Move, Station
@@ -35,6 +35,13 @@ class Costs:
     failed_boot_s: float = 480.0
     crash_s: float = 150.0
     measured: tuple[str, ...] = ()
+    by_hand: bool = False
+    """Somebody enters the values, and after settings were cleared the whole sheet anew."""
+
+    @property
+    def no_start_s(self) -> float:
+        """What a start that fails costs: its tries and the clear, and by hand the sheet typed in anew."""
+        return self.failed_boot_s + (self.enter_anew_s if self.by_hand else 0.0)
 
     def trial_h(self, plan: LoadPlan) -> float:
         """Expected hours of a trial that holds: entered, booted, loaded."""
@@ -46,8 +53,12 @@ USUAL_LAP_S = 240.0
 """A lap of memory on a rig of which no more is known."""
 
 
-def costs_of(trials: Sequence[Trial]) -> Costs:
-    """The costs that a rig's trials tell of, oldest first; usual ones until there are enough."""
+BY_HAND = Costs(enter_s=90.0, enter_anew_s=600.0, boot_s=120.0, crash_s=180.0, by_hand=True)
+"""Usual ones where a person enters the values of a real rig."""
+
+
+def costs_of(trials: Sequence[Trial], usual: Costs = Costs()) -> Costs:
+    """The costs that a rig's trials tell of, oldest first; the usual ones until there are enough."""
     seen: dict[str, list[float]] = {}
     before: Outcome | None = None
     for trial in trials[-MOST_LOOKED_AT:]:
@@ -56,7 +67,7 @@ def costs_of(trials: Sequence[Trial]) -> Costs:
                 seen.setdefault(what, []).append(fact.seconds)
         before = trial.outcome
     found = {what: median(values[-LATEST:]) for what, values in seen.items() if len(values) >= MEASURED_FROM}
-    return Costs(**found, measured=tuple(sorted(found)))
+    return replace(usual, **found, measured=tuple(sorted(found)))  # type: ignore[arg-type] # all are seconds
 
 
 def spent_h(trial: Trial) -> float:

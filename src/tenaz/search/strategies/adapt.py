@@ -133,8 +133,26 @@ def _best(belief: Belief, shown: ShownOnLine) -> tuple[Prospect, Prospect]:
     usual_h = (ground.load.duration_s or 3600.0) / 3600
     strains = belief.strains()
     found = belief.prospects(strains, HOURS)
+    if ground.leap is not None:
+        found = _no_dearer_than_steps(found, base if held is None else held) or found
     best = max(found, key=lambda one: (float(f"{one.gain_per_h:.5g}"), -one.strain, -one.hours))
     return best, belief.prospects([step], [usual_h])[0]
+
+
+def _no_dearer_than_steps(found: list[Prospect], from_strain: int) -> list[Prospect]:
+    """Where a person brings the rig up again: without those leaps that are expected to cost more than the way there in
+    steps. Who steps stops at what fails; who falls on a leap walks that way afterwards.
+    """
+    kept, walked_h, reached = [], dict[float, float](), dict[float, float]()
+    for one in sorted(found, key=lambda prospect: prospect.strain):
+        before_h, gets_there = walked_h.get(one.hours, 0.0), reached.get(one.hours, 1.0)
+        fails, past = one.no_start + one.fails, one.strain > from_strain
+        steps_h = before_h + gets_there * one.cost_h
+        if one.strain <= from_strain + 1 or one.cost_h + fails * before_h <= steps_h:
+            kept.append(one)
+        if past:
+            walked_h[one.hours], reached[one.hours] = steps_h, 1.0 - fails
+    return kept
 
 
 def _trials_to_come(gain_per_h: float, least_gain: float) -> float:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from math import ceil, log2
 
+from tenaz.core.base.amounts import show_duration
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.knob import show_steps
 from tenaz.core.searches.search import Advice, Proposal, SearchGround, Strategy
@@ -51,6 +52,12 @@ def _standing(ground: SearchGround, tally: Tally, parameters: Parameters) -> Pro
             f"half way from {tally.show(low)}, which held, to {past}: {show_steps(failed - low - 1)} are open, and "
             f"stepping through them would take up to {failed - low - 1} trials"
         )
+        if held is not None and ground.leap is not None and value > held + ground.leap:
+            value = held + ground.leap
+            reason = (
+                f"{show_steps(ground.leap)} past {tally.show(low)}, which held: half way to {past} would be a leap, "
+                f"and a start that fails costs about {show_duration(ground.costs.no_start_s)} by hand"
+            )
     elif failed > tally.top:
         return Advice(ground.at(low), f"{tally.show(low)} held, and the search may go no further")
     elif tally.holds[low] >= parameters.holds_to_show:

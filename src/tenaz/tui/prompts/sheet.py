@@ -120,14 +120,15 @@ def restore_prompt(saved: Sequence[SavedSetpoint], rig: Rig) -> Prompt:
     )
 
 
-def step_prompt(step: Step, prefill: str) -> Prompt:
-    """Why several things are moved in one step all the same."""
+def step_prompt(step: Step, leap: str, prefill: str) -> Prompt:
+    """Why several things are moved in one step, or one thing in a leap, all the same."""
 
     def check(text: str) -> None:
         if not text.strip():
             raise Refused("Type why, or leave with Escape and move one thing at a time.")
 
-    words = f"{step.warning[:1].upper()}{step.warning[1:]}."
+    told = [one[:1].upper() + one[1:] for one in (leap, step.warning) if one]
+    words = f"{'. '.join(told)}."
     return Prompt(words, "to do it all the same, type why; it goes into the book with the trial", prefill, check)
 
 

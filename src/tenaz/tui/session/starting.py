@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
+from tenaz.advice.leaps import leap_words
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.knob import NeedsReason
 from tenaz.core.knobs.names import DATA_RATE
@@ -56,10 +57,12 @@ class Starting:
             self._hands.complain(str(refused))
             return
         else:
-            if not step.warning:
+            view = self._work.view
+            leap = leap_words(rig, view.stands.bench, view.in_force, setpoint, view.index)
+            if not (step.warning or leap):
                 go("")
                 return
-            prompt = step_prompt(step, self._carried_words(setpoint))
+            prompt = step_prompt(step, leap, self._carried_words(setpoint))
         self._hands.ask(prompt, lambda reason: go(reason) if reason is not None else None)
 
     def _carried_words(self, setpoint: Setpoint) -> str:
