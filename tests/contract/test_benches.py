@@ -22,6 +22,7 @@ from tenaz.core.loads.plan import CacheLevel, LoadKind, LoadPlan, LoadReport
 from tenaz.core.ports.bench import Bench, HowLong, LoadWatch, Question, Ran, StationReport
 from tenaz.core.ports.events import LoadProgressed
 from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.trials.costs import BY_HAND, costs_of
 from tenaz.core.trials.index import TrialIndex
 from tenaz.core.trials.trial import Trial
 from tenaz.engine.clock import RealClock
@@ -213,6 +214,8 @@ def test_a_book_that_cannot_be_written_stops_the_load(
         ({Station.LOAD: Outcome.FROZE}, Outcome.FROZE),
         ({Station.LOAD: Outcome.ERRED}, Outcome.ERRED),
         ({Station.LOAD: Outcome.TOO_HOT}, Outcome.TOO_HOT),
+        ({Station.LOAD: Outcome.PICTURE}, Outcome.PICTURE),
+        ({Station.LOAD: Outcome.STOP_CODE}, Outcome.STOP_CODE),
     ],
 )
 def test_by_hand_the_technician_says_how_it_ended(
@@ -235,6 +238,32 @@ def test_by_hand_what_really_ran_counts_and_not_when_the_answer_came(store: Stor
     assert (trial.outcome, trial.elapsed_s) == (Outcome.HELD, 5.0)
     assert [asked.may_be_none for asked in technician.asked_how_long] == [False] * 3
     assert "held: how long did transform run?" in technician.asked_how_long[0].prompt
+
+
+def test_by_hand_only_what_changed_is_asked_and_what_was_told_is_kept(store: Store, rig: Rig) -> None:
+    technician = Scripted({**ALL_WELL, Station.LOAD: Outcome.HELD}, times_s=[5.0] * 9)
+    runner = TrialRunner(rig, hand_bench(rig, technician, RealClock()), store, RealClock(), lambda _: None)
+
+    def asked(setpoint: Setpoint, outcome: Outcome = Outcome.HELD) -> list[Station]:
+        technician.asked.clear()
+        technician.answers[Station.LOAD] = outcome
+        ended = runner.run(runner.begin(setpoint, SHORT))
+        assert ended.outcome is outcome
+        assert set(ended.sources[0][1]) >= {"data_rate_mts"}
+        return [one.station for one in technician.asked]
+
+    every = [Station.SET, Station.BOOT, Station.CONFIRM, Station.LOAD]
+    faster = rig.stock.replacing("data_rate_mts", 5000)
+    assert asked(faster) == every
+    assert asked(faster) == [Station.LOAD], "it stands and runs as before"
+    assert store.trials.of(rig.name)[-1].source_of("data_rate_mts") is Source.ACCEPTED
+    assert asked(faster, Outcome.STOP_CODE) == [Station.LOAD]
+    assert asked(faster) == every[1:], "it went down: somebody starts it anew"
+    assert asked(rig.stock, Outcome.PICTURE) == every
+    question = next(one for one in technician.asked if one.station is Station.LOAD)
+    assert any("tenaz load transform" in line for line in question.lines)
+    costs = costs_of(store.trials.of(rig.name), BY_HAND)
+    assert "enter_s" in costs.measured, "what was not done has no time"
 
 
 @pytest.mark.parametrize(

@@ -3,7 +3,7 @@
 from tenaz.advice.after_climb import after_climb
 from tenaz.advice.coming import Coming
 from tenaz.advice.known import Known
-from tenaz.core.base.outcomes import Verdict
+from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.evidence.old_edges import old_edge
 from tenaz.core.evidence.shown import evidence_at
 from tenaz.core.knobs.knob import Knob
@@ -12,8 +12,9 @@ from tenaz.core.loads.plan import show_duration
 from tenaz.core.loads.routines import ROUTINES
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.searches.search import Advice, Proposal, SearchPlan
+from tenaz.core.trials.past_trials import ENTERED_LATER
 from tenaz.margins.safety import safety_of
-from tenaz.orders import StartRoutine
+from tenaz.orders import StartRoutine, StartTrial
 from tenaz.orders.unpicking import unpick_between
 from tenaz.pictures.margins.old_edges import check_words, old_edge_words
 from tenaz.search.registry import strategy_of
@@ -35,6 +36,9 @@ def next_step(known: Known, dialled: Setpoint, knob: Knob, busy: bool) -> Coming
 
 def _along(known: Known, knob: Knob) -> Coming:
     """The next step along the knob in hand, or on the climb under way."""
+    anew = _after_no_boot(known)
+    if anew is not None:
+        return anew
     unpicked = _to_unpick(known)
     if unpicked is not None:
         return unpicked
@@ -104,6 +108,22 @@ def _after_group(known: Known) -> Coming | None:
     owed = evidence_at(advice.setpoint, known.stands.index, known.stands.rig).owed
     order = StartRoutine(advice.setpoint, owed)
     return Coming("stand with the others as they were tried", advice.reason, order)
+
+
+def _after_no_boot(known: Known) -> Coming | None:
+    """It did not come up, and somebody has to type a sheet anew: that of the last that held, if it is not stock's."""
+    stands, newest = known.stands, known.stands.index.newest
+    if newest is None or newest.outcome is not Outcome.NO_BOOT or newest.seen_by == ENTERED_LATER:
+        return None
+    if not (stands.bench.real and stands.bench.traits.needs_hands) or known.searches.going is not None:
+        return None
+    held = next((one for one in reversed(stands.index.trials) if one.verdict is Verdict.PASS), None)
+    if held is None or held.setpoint == stands.rig.stock or held.fitted != newest.fitted:
+        return None
+    many = len(held.setpoint.changes_from(stands.rig.stock))
+    step = f"type in the sheet of trial {held.number}, which held: {many} value{'s' if many != 1 else ''}"
+    reason = f"trial {newest.number} did not come up, and its settings are cleared: all stands at stock now"
+    return Coming(step, reason, StartTrial(held.setpoint, held.plan))
 
 
 def _to_unpick(known: Known) -> Coming | None:

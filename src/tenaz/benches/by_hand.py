@@ -4,6 +4,7 @@ import threading
 
 from tenaz.benches import questions
 from tenaz.core.base.errors import Interrupted
+from tenaz.core.base.loop import Move
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.knobs.readings import Reading, reading_of
 from tenaz.core.knobs.setpoint import Setpoint
@@ -31,6 +32,8 @@ class ByHand:
     def set(self, setpoint: Setpoint, before: Setpoint) -> StationReport:
         """Show the sheet and wait until it is entered."""
         self._entered = tuple(change.knob for change in setpoint.changes_from(before))
+        if not self._entered:
+            return StationReport(Move.ENTERED, "nothing to enter: these values stand")
         return asked(self._technician, questions.entering(self._rig, setpoint, before, "then start it"))
 
     def boot(self) -> StationReport:

@@ -3,7 +3,8 @@
 from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.knobs.setpoint import Setpoint
-from tenaz.core.loads.plan import LoadPlan, show_duration
+from tenaz.core.loads.plan import LoadKind, LoadPlan, show_duration
+from tenaz.core.loads.text import load_text
 from tenaz.core.ports.bench import Choice, HowLong, Question
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.rigs.steps import step_between
@@ -83,4 +84,17 @@ def watching(rig: Rig, plan: LoadPlan) -> Question:
         Station.LOAD,
         f"Run {plan.show()} on {rig.name}; the clock runs. What did you see?",
         OUTCOME_CHOICES,
+        how_to_start(plan),
+    )
+
+
+def how_to_start(plan: LoadPlan) -> tuple[str, ...]:
+    """How a load is started on a machine that stands elsewhere."""
+    if plan.kind is LoadKind.PROGRAM:
+        return (f"  there: {' '.join(plan.command)[:80]}",)
+    line = load_text(plan)
+    return (
+        f"  with a system there: tenaz load {line} --no-book",
+        "  without one: the stick (tenaz stick make --help says how); its workbench takes the same line",
+        "  behind the time also: 3 errors · 84C · 0x124",
     )

@@ -7,6 +7,7 @@ from tenaz.core.base.loop import Move, Station
 from tenaz.core.knobs.readings import Reading, Source, show_sources, sources_of
 from tenaz.core.ports.asking import asked
 from tenaz.core.ports.bench import Choice, Question, StationReport, Technician
+from tenaz.core.trials.trial import Trial
 
 MOST_ROUNDS = 3
 """A value that reads otherwise so many times in a trial will do so the next time too: the firmware rounds it."""
@@ -47,6 +48,16 @@ def confirm(
         )
         report = replace(report, detail=_agreed(differing, readings))
     return report, readings
+
+
+def known_as_before(readings: Sequence[Reading], before: Trial) -> tuple[Reading, ...]:
+    """Readings of a rig that stands as it did in a trial before: what somebody accepted then is still so."""
+    return tuple(
+        replace(one, source=Source.ACCEPTED)
+        if one.source is Source.ASSUMED and one.knob and before.source_of(one.knob) is Source.ACCEPTED
+        else one
+        for one in readings
+    )
 
 
 def _agreed(differing: Sequence[Reading], readings: Sequence[Reading]) -> str:

@@ -2,6 +2,7 @@
 
 import threading
 from dataclasses import replace
+from datetime import timedelta
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.loop import Move, Station
@@ -15,7 +16,7 @@ from tenaz.core.rigs.rig import Rig
 from tenaz.core.trials.facts import LoadFacts, hottest_told
 from tenaz.core.trials.in_force import cleared
 from tenaz.core.trials.trial import Trial
-from tenaz.engine.confirming import confirm
+from tenaz.engine.confirming import confirm, known_as_before
 from tenaz.engine.watch import Watch
 
 
@@ -24,6 +25,8 @@ def verified(trial: Trial) -> bool:
     return trial.seen_by == BY_TENAZ and trial.verdict is not Verdict.VOID
 
 
+LEFT_RUNNING = timedelta(hours=20)
+"""So long after a trial a rig that somebody starts by hand counts as left as it was."""
 BY_TENAZ, BY_TECHNICIAN = "Tenaz", "technician"
 
 
@@ -95,7 +98,12 @@ class TrialRunner:
         """One station's work before the load, with the time that it took on the rig."""
         bench, readings = self._bench, tuple[Reading, ...]()
         begun_s = bench.clock.monotonic_s()
+        as_before = self._as_before(trial)
         match trial.station:
+            case Station.SET if as_before is not None:
+                report = StationReport(Move.ENTERED, f"nothing to enter: it stands as in trial {as_before.number}")
+            case Station.BOOT if as_before is not None:
+                report = StationReport(Move.CAME_UP, f"it is up since trial {as_before.number}")
             case Station.SET:
                 report = bench.setting.set(trial.asked, self._before(trial))
             case Station.BOOT:
@@ -103,9 +111,25 @@ class TrialRunner:
             case _:
                 earlier = self._journal.trials.readings_of(trial.id)
                 read = bench.reading.read_back(trial.asked)
-                report, readings = confirm(read, bench.technician, earlier, bench.traits.needs_hands)
+                if as_before is not None:
+                    read = known_as_before(read, as_before)
+                looks = bench.traits.needs_hands and as_before is None
+                report, readings = confirm(read, bench.technician, earlier, looks)
         took_s = bench.clock.monotonic_s() - begun_s
-        return replace(report, seconds=took_s, by_hand=bench.traits.needs_hands), readings
+        by_hand = bench.traits.needs_hands and as_before is None
+        return replace(report, seconds=took_s if as_before is None else None, by_hand=by_hand), readings
+
+    def _as_before(self, trial: Trial) -> Trial | None:
+        """The trial before this one, where the rig still stands and runs as it did then: nothing is entered, nothing
+        started, nobody looks again. Only where hands would have to do it; None: they must.
+        """
+        if not self._bench.traits.needs_hands or _asked_already(trial):
+            return None
+        before = self._journal.trials.before(trial)
+        if before is None or before.outcome is None or before.outcome.machine_went_down:
+            return None
+        same = before.setpoint == trial.setpoint and before.fitted == self._rig.fitted and bool(before.elapsed_s)
+        return before if same and timedelta(0) <= trial.begun_utc - before.begun_utc <= LEFT_RUNNING else None
 
     def _load(self, trial: Trial) -> tuple[StationReport, tuple[LoadReport, LoadFacts]]:
         watch = Watch(trial, self._rig.purpose, self._bench, self._journal, self._clock, self._publish)
@@ -154,6 +178,11 @@ class TrialRunner:
     def _say(self, trial: Trial, text: str) -> None:
         self._journal.log.write(trial.rig, trial.id, "loop", text, self._clock)
         self._publish(Logged("loop", text))
+
+
+def _asked_already(trial: Trial) -> bool:
+    """Whether somebody was asked in this trial: it was taken back to where a slip was, or values differed."""
+    return any(fact.by_hand for fact in trial.stations)
 
 
 def describe(report: LoadReport) -> str:
