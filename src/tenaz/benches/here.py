@@ -91,8 +91,16 @@ class FromTheMachine:
     def read_back(self, setpoint: Setpoint) -> tuple[Reading, ...]:
         """Its parts, and every knob: what can be read is read."""
         machine = self._read_machine()
-        present = present_values(machine)
-        knobs = (reading_of(k, setpoint[k.name], self._as_it_came(k, present.get(k.name))) for k in self._rig.knobs)
+        present, registers = present_values(machine), {one.knob for one in machine.registers}
+        knobs = (
+            reading_of(
+                k,
+                setpoint[k.name],
+                self._as_it_came(k, present.get(k.name)),
+                Source.REGISTER if k.name in registers else Source.READ,
+            )
+            for k in self._rig.knobs
+        )
         return (*self._parts(machine), *knobs)
 
     def _as_it_came(self, knob: Knob, read: int | None) -> int | None:

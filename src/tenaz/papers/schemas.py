@@ -6,6 +6,7 @@ from pydantic import BaseModel
 
 from tenaz.catalogues.format import CatalogueFile
 from tenaz.papers.setpoint_files import SetpointFile
+from tenaz.probe.registers import RegisterFile
 from tenaz.settings.model import Settings
 from tenaz.simulated.made.populations import Population
 from tenaz.simulated.made.scenarios import Scenario
@@ -16,6 +17,7 @@ SCHEMAS: dict[str, type[BaseModel]] = {
     "scenario": Scenario,
     "population": Population,
     "settings": Settings,
+    "registers": RegisterFile,
 }
 
 

@@ -1,11 +1,18 @@
 """Takes in the machine that Tenaz runs on: from firmware tables, module contents and what the kernel publishes."""
 
+import os
 import re
+from importlib.resources import files
 from pathlib import Path
 
-from tenaz.core.machine.machine import Cache, CacheKind, Core, Graphics, Machine, Unread, Why
+from platformdirs import user_config_path
+
+from tenaz.core.base.errors import Refused
+from tenaz.core.machine.machine import Cache, CacheKind, Core, Graphics, Machine, RegisterValue, Unread, Why
 from tenaz.core.machine.spd import Spd
+from tenaz.probe.limits import kernel_limits
 from tenaz.probe.memory_map import kept_free
+from tenaz.probe.registers import read_register_file, read_registers
 from tenaz.probe.smbios import Smbios, parse_entry_point, parse_smbios
 from tenaz.probe.spd import parse_spd
 from tenaz.probe.system import cpu_list, processor_model
@@ -16,12 +23,21 @@ DISPLAY_CLASS = 0x03
 """PCI base class of display controllers."""
 
 
-def read_machine(root: Path = Path("/")) -> Machine:
-    """Read everything that can be read; the rest is listed with its reason."""
+def own_registers() -> Path:
+    """The folder of one's own register files."""
+    named = os.environ.get("TENAZ_REGISTERS")
+    return Path(named) if named else user_config_path("tenaz", appauthor=False) / "registers"
+
+
+def read_machine(root: Path = Path("/"), registers: Path | None = None) -> Machine:
+    """Read everything that can be read; the rest is listed with its reason. ``registers`` is the folder of register
+    files; else one's own.
+    """
     tree = Tree(root)
     table = tree.data("sys/firmware/dmi/tables/DMI", expected=True)
     smbios = parse_smbios(_as_announced(tree, table)) if table is not None else None
     spds = _spds(tree)
+    limits, values = kernel_limits(tree), _registers(tree, registers or own_registers())
     unread = [*tree.unread, *(smbios.unread if smbios else ())]
     cores = _cores(tree)
     first = smbios.processors[0] if smbios and smbios.processors else None
@@ -41,7 +57,21 @@ def read_machine(root: Path = Path("/")) -> Machine:
         spds=spds,
         graphics=_graphics(tree),
         unread=tuple(dict.fromkeys(unread)),
+        limits=limits,
+        registers=values,
     )
+
+
+def _registers(tree: Tree, folder: Path) -> tuple[RegisterValue, ...]:
+    """What one's own register files tell, and then those that come along; a file that is none is listed."""
+    found = []
+    for place in (folder, Path(str(files("tenaz.probe").joinpath("register_files")))):
+        for path in sorted(place.glob("*.toml")) if place.is_dir() else ():
+            try:
+                found.append(read_register_file(path))
+            except Refused as refused:
+                tree.unread.append(Unread(str(path), Why.NONSENSE, str(refused)))
+    return read_registers(tree, found)
 
 
 def _as_announced(tree: Tree, table: bytes) -> bytes:

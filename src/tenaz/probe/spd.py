@@ -1,4 +1,4 @@
-"""Serial presence detect: what a memory module says about itself (JEDEC: DDR4 annex L, DDR5 JESD400-5).
+"""Serial presence detect: what a memory module says about itself (JEDEC: DDR3 annex K, DDR4 annex L, JESD400-5).
 
 Bytes in, values out: geometry, ranks, timings of the JEDEC base profile, who made it by JEP-106 numbers. Blocks that
 vendors fill for themselves are reported as present and left alone.
@@ -8,8 +8,8 @@ from tenaz.core.machine.machine import Unread, Why
 from tenaz.core.machine.spd import Check, Spd
 from tenaz.probe.binary import Fields
 
-DDR4_KEY, DDR5_KEY = 0x0C, 0x12
-DDR4_BYTES, DDR5_BYTES = 512, 1024
+DDR3_KEY, DDR4_KEY, DDR5_KEY = 0x0B, 0x0C, 0x12
+DDR3_BYTES, DDR4_BYTES, DDR5_BYTES = 256, 512, 1024
 DDR4_DENSITY_MBIT = {**{code: 256 << code for code in range(8)}, 8: 12 * 1024, 9: 24 * 1024}
 """Density of a die by its code (annex L, byte 4): doubling from 256 Mbit to 32 Gbit, then the two between."""
 
@@ -30,6 +30,8 @@ def crc16(data: bytes) -> int:
 def parse_spd(data: bytes) -> Spd | Unread:
     """Read the contents of a module's SPD; never raises, whatever the bytes."""
     key = Fields(data).byte(2)
+    if key == DDR3_KEY:
+        return _ddr3(data) if len(data) >= DDR3_BYTES // 2 else _short(data, DDR3_BYTES)
     if key == DDR4_KEY:
         return _ddr4(data) if len(data) >= DDR4_BYTES // 2 else _short(data, DDR4_BYTES)
     if key == DDR5_KEY:
@@ -40,6 +42,58 @@ def parse_spd(data: bytes) -> Spd | Unread:
 
 def _short(data: bytes, whole: int) -> Unread:
     return Unread("SPD", Why.NONSENSE, f"{len(data)} bytes of {whole}")
+
+
+def _ddr3(data: bytes) -> Spd:
+    """Annex K: times are multiples of a timebase that it tells itself, with a signed fine part."""
+    f = Fields(data)
+    dividend, divisor = f.byte(10) or 1, f.byte(11) or 8
+    fine_dividend, fine_divisor = f.bits(9, 7, 4) or 0, f.bits(9, 3, 0) or 1
+
+    def time(medium: int | None, fine_at: int | None = None) -> int | None:
+        if medium is None:
+            return None
+        fine = (f.signed_byte(fine_at) or 0) if fine_at is not None else 0
+        return round(1000 * medium * dividend / divisor + fine * fine_dividend / fine_divisor)
+
+    def joined(high_at: int, high: int, low: int, low_at: int) -> int | None:
+        upper, lower = f.bits(high_at, high, low), f.byte(low_at)
+        return None if upper is None or lower is None else upper << 8 | lower
+
+    code, width_code, rank_code, bus_code = f.bits(4, 3, 0), f.bits(7, 2, 0), f.bits(7, 5, 3), f.bits(8, 2, 0)
+    density = 256 << code if code is not None and code <= 6 else None
+    device_width = 4 << width_code if width_code is not None and width_code <= 3 else None
+    bus_width = 8 << bus_code if bus_code is not None and bus_code <= 3 else None
+    ranks = None if rank_code is None else rank_code + 1
+    covered = 117 if f.bits(0, 7, 7) else 126
+    return Spd(
+        kind="DDR3",
+        check=Check.HOLDS if crc16(data[:covered]) == f.word(126) else Check.WRONG,
+        size_bytes=_size(density, bus_width, device_width, ranks, 1),
+        ranks=ranks,
+        device_width=device_width,
+        density_gbit=None if density is None else density // 1024,
+        subchannels=1,
+        t_ck_min_ps=time(f.byte(12), 34),
+        cas_latencies_nck=tuple(4 + bit for bit in range(15) if (f.word(14) or 0) >> bit & 1),
+        t_aa_ps=time(f.byte(16), 35),
+        t_rcd_ps=time(f.byte(18), 36),
+        t_rp_ps=time(f.byte(20), 37),
+        t_ras_ps=time(joined(21, 3, 0, 22)),
+        t_rc_ps=time(joined(21, 7, 4, 23), 38),
+        t_rfc1_ps=time(f.word(24)),
+        t_faw_ps=time(joined(28, 3, 0, 29)),
+        t_rrd_l_ps=time(f.byte(19)),
+        t_wr_ps=time(f.byte(17)),
+        maker=_jep106(f, 117),
+        dram_maker=_jep106(f, 148),
+        part=f.ascii(128, 18),
+        serial=_serial(f, 122),
+        made=_made(f, 120),
+        vendor_block=_filled(data[176:256]),
+        # Bit 1: it runs at 1.35 V. Bit 0 set: it does not run at 1.5 V.
+        vdd_mv=1350 if f.bits(6, 1, 1) and f.bits(6, 0, 0) else 1500,
+    )
 
 
 def _ddr4(data: bytes) -> Spd:

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from tenaz.core.machine.machine import Unread, Why
 from tenaz.core.machine.spd import Check, Spd
 from tenaz.probe.spd import crc16, parse_spd
-from tests.unit.probe.builders import ddr4_image, ddr5_image
+from tests.unit.probe.builders import ddr3_image, ddr4_image, ddr5_image
 
 GIB = 2**30
 
@@ -44,10 +44,22 @@ def test_ddr5() -> None:
     assert spd.vendor_block, "present, and left alone"
 
 
-@pytest.mark.parametrize(("image", "covered"), [(ddr4_image(), 126), (ddr5_image(), 510)])
+def test_ddr3() -> None:
+    spd = read(ddr3_image())
+    assert (spd.kind, spd.check, spd.size_bytes, spd.ranks) == ("DDR3", Check.HOLDS, 4 * GIB, 2)
+    assert (spd.device_width, spd.density_gbit, spd.vdd_mv) == (8, 2, 1500)
+    assert (spd.t_ck_min_ps, spd.rated_mts, spd.cas_latencies_nck) == (1500, 1333, (6, 7, 8, 9, 10))
+    assert (spd.t_aa_ps, spd.t_rcd_ps, spd.t_ras_ps, spd.t_rc_ps) == (13125, 13125, 36000, 49125)
+    assert (spd.t_rfc1_ps, spd.t_faw_ps, spd.t_wr_ps) == (160_000, 30000, 15000)
+    assert (spd.part, spd.serial, spd.made, spd.dies) == (
+        "LQ-4-1333", "0B0E0001", (2011, 37), "2 Gbit dies, 8 bits wide, by JEP-106 0/4e",
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize(("image", "covered"), [(ddr3_image(), 117), (ddr4_image(), 126), (ddr5_image(), 510)])
 def test_any_flipped_bit_of_the_base_block_breaks_the_checksum(image: bytes, covered: int) -> None:
     for at in range(covered):
-        if at == 2:
+        if at == 2 or (image[2] == 0x0B and at == 0):
             continue
         broken = bytearray(image)
         broken[at] ^= 1 << at % 8
@@ -56,7 +68,7 @@ def test_any_flipped_bit_of_the_base_block_breaks_the_checksum(image: bytes, cov
 
 @pytest.mark.parametrize(
     ("data", "words"),
-    [(b"", "it is empty"), (b"\x00\x00\x0b\x00", "0x0b is none"), (ddr4_image()[:128], "128 bytes of 512")],
+    [(b"", "it is empty"), (b"\x00\x00\x08\x00", "0x08 is none"), (ddr4_image()[:128], "128 bytes of 512")],
 )
 def test_what_is_no_spd_says_so(data: bytes, words: str) -> None:
     refused = parse_spd(data)
@@ -65,7 +77,7 @@ def test_what_is_no_spd_says_so(data: bytes, words: str) -> None:
     assert words in refused.detail
 
 
-@given(st.binary(max_size=1100), st.sampled_from([0x0C, 0x12, None]))
+@given(st.binary(max_size=1100), st.sampled_from([0x0B, 0x0C, 0x12, None]))
 def test_hostile_bytes_never_raise(data: bytes, key: int | None) -> None:
     if key is not None and len(data) > 2:
         data = data[:2] + bytes([key]) + data[3:]
@@ -77,7 +89,7 @@ def test_hostile_bytes_never_raise(data: bytes, key: int | None) -> None:
 def test_thousands_of_broken_images_never_raise() -> None:
     luck = random.Random(1871)
     for number in range(4000):
-        image = (ddr4_image(), ddr5_image())[number % 2]
+        image = (ddr3_image(), ddr4_image(), ddr5_image())[number % 3]
         broken = bytearray(image[: luck.choice([len(image), luck.randrange(len(image) + 1)])])
         for _ in range(luck.randrange(1, 9)):
             if broken:

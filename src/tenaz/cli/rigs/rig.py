@@ -120,6 +120,7 @@ def _lines(machine: "Machine") -> list[str]:
     """A machine in lines: what was read, what is pointed out, what could not be read."""
     from tenaz.core.machine.intake import look_over
     from tenaz.core.machine.machine import show_bytes
+    from tenaz.core.machine.profiles import profile_in_words, profiles_of
 
     threads = sum(len(core.threads) for core in machine.cores)
     clocks = f", up to {machine.highest_mhz} MHz" if machine.highest_mhz else ""
@@ -137,6 +138,14 @@ def _lines(machine: "Machine") -> list[str]:
         lines.append(f"  slot {module.slot:<8} {channel}  " + (_module_line(module) if module.fitted else "empty"))
     for spd in machine.spds:
         lines.append(f"  SPD {spd.part or spd.serial}: {spd.kind}, base {spd.rated_mts} MT/s, checksum {spd.check}")
+        lines += [f"    {spd.dies}"] if spd.dies else []
+        lines += ["    more profiles are stored, in no open format"] if spd.vendor_block else []
+    lines += [f"profile     {one.name}: {one.show()}" for one in profiles_of(machine)]
+    lines += [f"in force    {words}"] if (words := profile_in_words(machine)) else []
+    lines += [f"register    {one.knob} {one.value}, by {one.by}" for one in machine.registers]
+    for limit in machine.limits:
+        usual = f", usually {limit.usual}" if limit.usual is not None else ""
+        lines.append(f"limit       {limit.name} {limit.value}{usual}")
     for device in machine.graphics:
         lines.append(f"graphics    {device.slot}  {device.vendor_id:04x}:{device.device_id:04x}")
     lines += [f"{finding.weight}: {finding.text} ({finding.reason})" for finding in look_over(machine)]

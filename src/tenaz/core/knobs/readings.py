@@ -12,6 +12,7 @@ class Source(StrEnum):
     """How it is known that a value is in force."""
 
     READ = "read back"
+    REGISTER = "read by a register file"
     ACCEPTED = "accepted"
     ASSUMED = "assumed"
 
@@ -20,9 +21,15 @@ class Source(StrEnum):
         """In words."""
         return {
             Source.READ: "read from the rig after it had come up",
+            Source.REGISTER: "read out of the memory controller, where a register file says it stands",
             Source.ACCEPTED: "the technician looked and said so",
             Source.ASSUMED: "nothing here can read it, and nobody looked",
         }[self]
+
+    @property
+    def is_read(self) -> bool:
+        """Whether a machine told it, not a person."""
+        return self in (Source.READ, Source.REGISTER)
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,17 +56,17 @@ class Reading:
         return f"{self.name} was to be {self.asked}, reads {self.read}"
 
 
-def reading_of(knob: Knob, asked: Value, read: Value | None) -> Reading:
+def reading_of(knob: Knob, asked: Value, read: Value | None, by: Source = Source.READ) -> Reading:
     """The reading of a knob. A value left to the firmware agrees with whatever that chose; what nobody knew is known
     now.
     """
     if isinstance(asked, Auto) and read is not None:
         shown = knob.show(read)
-        return Reading(knob.label, shown, shown, knob.name, asked, Source.READ)
+        return Reading(knob.label, shown, shown, knob.name, asked, by)
     if isinstance(asked, int) and isinstance(read, int) and knob.alike(asked, read):
         read = asked
     shown_read = None if read is None else knob.show(read)
-    source = Source.ASSUMED if read is None else Source.READ
+    source = Source.ASSUMED if read is None else by
     return Reading(knob.label, knob.show(asked), shown_read, knob.name, read, source)
 
 
@@ -90,6 +97,8 @@ def show_sources(sources: Sources) -> str:
     parts = []
     if counts.get(Source.READ):
         parts.append(f"{counts[Source.READ]} values read back")
+    if counts.get(Source.REGISTER):
+        parts.append(f"{counts[Source.REGISTER]} read by a register file")
     if counts.get(Source.ACCEPTED):
         parts.append(f"{counts[Source.ACCEPTED]} accepted as the technician saw them")
     if counts.get(Source.ASSUMED):

@@ -10,6 +10,7 @@ from tenaz.core.machine.spd import Check, Spd
 MISSING_SHARE = 0.06
 """Memory that firmware and graphics may keep for themselves without anything being amiss."""
 
+HIGHEST_CLOCK = "highest_mhz"
 SAME_RATE_MTS = 10
 """Two data rates this close are the same one, rounded differently."""
 
@@ -38,6 +39,8 @@ def look_over(machine: Machine) -> tuple[Oddity, ...]:
         *_capacity(machine, fitted),
         *_cores(machine),
         *_all_rates(fitted, machine),
+        *_above_spec(fitted, machine),
+        *_limits(machine),
         *_mixed(fitted),
         *_checksums(machine),
     ]
@@ -110,6 +113,37 @@ def _rates(module: MemoryModule, machine: Machine) -> list[Oddity]:
     return []
 
 
+def _above_spec(fitted: list[MemoryModule], machine: Machine) -> list[Oddity]:
+    rates, spec = [one.present_mts for one in fitted if one.present_mts], machine.memory_spec_mts
+    if not rates or spec is None or max(rates) <= spec + SAME_RATE_MTS:
+        return []
+    return [
+        Oddity(
+            Weight.OFF_STOCK,
+            f"memory runs at {max(rates)} MT/s, the processor's data sheet says {spec} MT/s",
+            "its controller is asked for more than its maker answers for",
+        )
+    ]
+
+
+def _limits(machine: Machine) -> list[Oddity]:
+    """Limits and clocks that are not as usual for this processor."""
+    found = []
+    for limit in machine.limits:
+        if limit.usual is None or limit.value == limit.usual:
+            continue
+        if limit.name == "boost_on":
+            found.append(Oddity(Weight.OFF_STOCK, "boost is off", "cores stay at their base clock"))
+        elif limit.name == HIGHEST_CLOCK:
+            text = f"its highest clock is held at {limit.value} of {limit.usual} MHz"
+            found.append(Oddity(Weight.OFF_STOCK, text, "the system, or somebody, lowered it"))
+        elif limit.value > limit.usual:
+            what = limit.name.removesuffix("_w").replace("_", " ")
+            text = f"{what} {limit.value} W, {limit.usual} W is usual for it"
+            found.append(Oddity(Weight.OFF_STOCK, text, "somebody, or the board by itself, raised it"))
+    return found
+
+
 def _mixed(fitted: list[MemoryModule]) -> list[Oddity]:
     kinds = {(module.part, module.size_bytes, module.ranks) for module in fitted}
     if len(kinds) <= 1:
@@ -143,7 +177,9 @@ def present_values(machine: Machine) -> dict[str, int]:
     latencies = [cl for spd in machine.spds if rates and (cl := _base_latency(spd, min(rates)))]
     if latencies:
         values[T_CL] = max(latencies)
-    return values
+    # Limits of the processor are told and not taken for stock: systems move them while they run.
+    # What stands in the controller itself is what is in force.
+    return values | {one.knob: one.value for one in machine.registers}
 
 
 def _base_latency(spd: Spd, rate_mts: int) -> int | None:

@@ -113,8 +113,30 @@ class Graphics:
 
 
 @dataclass(frozen=True, slots=True)
+class KernelLimit:
+    """A limit of the processor as the kernel tells it, by the knob that it is a value of (or a word of ours), with what
+    is usual for this one (None: that is not told).
+    """
+
+    name: str
+    value: int
+    usual: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class RegisterValue:
+    """A knob's value that was read out of a memory controller's registers, and the file that says where it stands."""
+
+    knob: str
+    value: int
+    by: str
+
+
+@dataclass(frozen=True, slots=True)
 class Machine:
-    """One machine as it was read at one time."""
+    """One machine as it was read at one time. ``memory_spec_mts`` is the data rate that the processor's own data sheet
+    allows, as somebody typed it.
+    """
 
     processor: str = ""
     cores: tuple[Core, ...] = ()
@@ -131,6 +153,9 @@ class Machine:
     graphics: tuple[Graphics, ...] = ()
     unread: tuple[Unread, ...] = field(default=())
     board_serial: str = ""
+    limits: tuple[KernelLimit, ...] = ()
+    registers: tuple[RegisterValue, ...] = ()
+    memory_spec_mts: int | None = None
 
 
 def show_bytes(count_bytes: int) -> str:

@@ -42,6 +42,15 @@ class Spd:
     serial: str
     made: tuple[int, int] | None
     vendor_block: bool
+    vdd_mv: int | None = None
+    """What its base profile asks for, where it says so; None: the standard's."""
+
+    @property
+    def dies(self) -> str:
+        """What it is made of, in words: ``24 Gbit dies, 8 bits wide, by JEP-106 10/51``."""
+        width = f", {self.device_width} bits wide" if self.device_width else ""
+        maker = "" if self.dram_maker is None else ", by JEP-106 {}/{:02x}".format(*self.dram_maker)
+        return f"{self.density_gbit} Gbit dies{width}{maker}" if self.density_gbit else ""
 
     @property
     def rated_mts(self) -> int | None:

@@ -7,7 +7,6 @@ from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.knobs.clock_tree import Platform
 from tenaz.core.knobs.knob import Harder, Knob
-from tenaz.core.knobs.readings import Source
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.loads.kinds import LoadKind
@@ -95,7 +94,7 @@ def facts_of(trial: Trial, search_id: int | None = None) -> TrialFacts:
         facts=trial.facts,
         outcome=trial.outcome,
         beside=search_id is not None and trial.search_id != search_id,
-        told=tuple(name for source, names in trial.sources if source is not Source.READ for name in names),
+        told=tuple(name for source, names in trial.sources if not source.is_read for name in names),
     )
 
 

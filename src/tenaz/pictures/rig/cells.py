@@ -2,6 +2,7 @@
 
 from tenaz.core.machine.intake import Weight, look_over
 from tenaz.core.machine.machine import Machine, show_gib
+from tenaz.core.machine.profiles import profile_in_words, profiles_of
 from tenaz.core.rigs.rig import Rig
 from tenaz.pictures.drawing.cells import Cells, wrapped
 from tenaz.pictures.drawing.marks import Role
@@ -60,12 +61,21 @@ def _about(cells: Cells, rig: Rig) -> int:
     return row
 
 
+def stored_in_words(machine: Machine) -> str:
+    """What the modules store, and which of it is in force; empty where nothing of it was read."""
+    profiles = profiles_of(machine)
+    dies = ", ".join(dict.fromkeys(spd.dies for spd in machine.spds if spd.dies))
+    told = [profile_in_words(machine), f"modules of {dies}" if dies else ""]
+    more = f"; @ dials {profiles[0].name}" if profiles else ""
+    return f"{'; '.join(filter(None, told))}{more}" if profiles or dies else ""
+
+
 def pointed_out(rig: Rig, width: int) -> list[tuple[int, str, Role]]:
     """Lines (indent, text, role) about what is off stock, what does not add up, and what could not be read."""
     if rig.machine is None:
         text = "nothing was read of it yet: i fills in this machine; tenaz probe --save there brings another"
         return [(0, line, Role.FAINT) for line in wrapped(text, width)]
-    lines = []
+    lines = [(0, line, Role.TEXT) for line in wrapped(stored_in_words(rig.machine), width)]
     for finding in look_over(rig.machine):
         words = wrapped(f"{finding.weight}: {finding.text}", width)
         lines += [(0, line, WEIGHT_ROLE[finding.weight]) for line in words]

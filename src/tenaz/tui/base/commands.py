@@ -109,6 +109,7 @@ _USUAL = (
         "settle_note", "O", "O", "sheet", "the note on the value in hand is followed up", Need.WRITABLE, Need.OPEN_NOTE
     ),
     _key("save_setpoint", "S", "S", "sheet", "save what is dialled under a name", Need.WRITABLE),
+    _key("dial_profile", "at", "@", "sheet", "a memory profile: one that the modules store, or as their label says"),
     _key("restore_setpoint", "R", "R", "sheet", "dial a saved setpoint, or one from a file"),
     _key(
         "correct_grid",
@@ -251,7 +252,7 @@ def keys_clash(
 
 CALLED = {
     "?": "question_mark", "=": "equals_sign", "/": "slash", ",": "comma", ".": "full_stop", "+": "plus", "-": "minus",
-    "_": "underscore",
+    "_": "underscore", "@": "at",
     "[": "left_square_bracket", "]": "right_square_bracket", "<": "less_than_sign", ">": "greater_than_sign",
 }  # fmt: skip
 """Keys as the terminal's driver calls them, by the sign on them."""

@@ -2,6 +2,7 @@
 
 from tenaz.tui.base.hands import Hands
 from tenaz.tui.prompts.loads import dialled, value_prompt
+from tenaz.tui.prompts.profiles import profile_dialled, profile_prompt
 from tenaz.tui.prompts.sheet import carried_from_text, carry_prompt, find_prompt
 from tenaz.tui.session.workspace import Workspace
 
@@ -50,6 +51,18 @@ class DialController:
                 self._moved_on()
 
         self._hands.ask(find_prompt(dial), take)
+
+    def dial_profile(self) -> None:
+        """Dial a memory profile."""
+        dial = self._work.dial
+        before = dial.setpoint
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                dial.setpoint = profile_dialled(text, dial.rig, before)
+                self._hands.show()
+
+        self._hands.ask(profile_prompt(dial.rig, before), take)
 
     def take_named(self, name: str) -> None:
         """Take a knob in hand that is named."""
