@@ -62,9 +62,13 @@ def knob_as_found(knob: Knob, value: Value | None) -> Knob:
 
 
 def _stock_value(knob: Knob, present: dict[str, int]) -> Value:
-    """What is in force where it can be read; else what the firmware is left to choose, or nobody knows."""
+    """What is in force where it can be read; else what the firmware is left to choose, or nobody knows. Processor and
+    graphics are taken to be as they come: offsets of 0, the usual base clock; whoever knows better types it.
+    """
     if knob.name in present:
         return knob.nearest_alike(present[knob.name])
+    if knob.domain in OTHER_PARTS and knob.default is not None and (knob.default == 0 or not knob.may_be_auto):
+        return knob.default
     if knob.may_be_auto:
         return AUTO
     return UNKNOWN

@@ -165,7 +165,11 @@ def fastest_desktop(root: Path) -> Path:
     _tree(root, "Aguja X24", 24, 48, table_of("P9", "X24", 24, modules), [ddr5_image()])
     (root / "sys/firmware/efi").mkdir(parents=True)
     for number, (name, limit_w, usual_w) in enumerate((("long_term", 4095, 125), ("short_term", 4095, 253))):
-        for what, text in (("name", name), ("power_limit_uw", f"{limit_w}000000"), ("max_power_uw", f"{usual_w}000000")):
+        for what, text in (
+            ("name", name),
+            ("power_limit_uw", f"{limit_w}000000"),
+            ("max_power_uw", f"{usual_w}000000"),
+        ):
             _write(root, f"sys/class/powercap/zone:0/constraint_{number}_{what}", text)
     return root
 
