@@ -9,7 +9,7 @@ from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.knobs.readings import Reading
 from tenaz.core.knobs.setpoint import Setpoint
-from tenaz.core.loads.plan import LoadPlan, LoadReport, show_duration
+from tenaz.core.loads.plan import LoadPlan, LoadReport, Strains, show_duration
 from tenaz.core.ports.bench import Bench, Clock, Journal, Publish, StationReport
 from tenaz.core.ports.events import Logged, TrialMoved
 from tenaz.core.rigs.rig import Rig
@@ -25,6 +25,10 @@ def verified(trial: Trial) -> bool:
     return trial.seen_by == BY_TENAZ and trial.verdict is not Verdict.VOID
 
 
+FILES_MAY_BE_DAMAGED = (
+    "its memory gave wrong values: files that were written while it ran so may be damaged; compare them with a copy, "
+    "and write nothing that matters until it holds"
+)
 LEFT_RUNNING = timedelta(hours=20)
 """So long after a trial a rig that somebody starts by hand counts as left as it was."""
 BY_TENAZ, BY_TECHNICIAN = "Tenaz", "technician"
@@ -165,6 +169,8 @@ class TrialRunner:
             facts,
         )
         self._say(trial, f"trial {trial.number}: {report.outcome} ({trial.verdict})")
+        if self._bench.kind.real and report.outcome is Outcome.ERRED and trial.plan.kind.strains is Strains.MEMORY:
+            self._say(trial, FILES_MAY_BE_DAMAGED)
         self._publish(TrialMoved(trial))
         return trial
 

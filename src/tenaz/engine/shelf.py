@@ -54,7 +54,9 @@ class Shelf:
             self._seen, changed = self._book.since(self._rig.name, self._seen)
             for trial in changed:
                 self._indexes[trial.bench.real].put(trial.on_rig_of(self._rig.stock))
-            return self._indexes[bench.real]
+            index = self._indexes[bench.real]
+            index.cleared_after = self._book.cleared_after(self._rig.name, bench.real)
+            return index
 
     def standing(self, plan: SearchPlan) -> Proposal | Advice:
         """Where a search stands, as the book has it now."""

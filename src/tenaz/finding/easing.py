@@ -62,5 +62,10 @@ def clock_at(rig: Rig, knob: Knob, at: Setpoint) -> float | None:
     value = at[knob.name]
     if not isinstance(value, Auto):
         return float(value)
-    base = rig.machine.base_mhz if rig.machine else None
-    return base / FIXED_MHZ if knob.name == CORE_RATIO and base else None
+    machine = rig.machine
+    if knob.name == CORE_RATIO:
+        return machine.base_mhz / FIXED_MHZ if machine and machine.base_mhz else None
+    # Nobody typed what memory runs at: as its modules tell, else as they are rated, else as its standard begins.
+    rates = [one.present_mts or one.rated_mts for one in (machine.modules if machine else ()) if one.fitted]
+    known = [rate for rate in rates if rate]
+    return float(min(known)) if known else float(knob.default) if isinstance(knob.default, int) else None

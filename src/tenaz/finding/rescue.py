@@ -31,7 +31,7 @@ def rescue(belief: Belief, rig: Rig, suspect: Suspect) -> Rescue | None:
     base = rig.stock
     if isinstance(base[knob.name], Auto):
         usual = clock_at(rig, knob, base)
-        if usual is None or int(usual) not in knob.grid:
+        if usual is None:
             return None
-        base = base.replacing(knob.name, int(usual))
+        base = base.replacing(knob.name, knob.grid.nearest(usual)[0])
     return Rescue(knob.name, base, load)

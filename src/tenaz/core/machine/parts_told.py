@@ -5,7 +5,7 @@ What one of them leaves out was not known then: typing in a serial, or a firmwar
 
 BETWEEN = "; "
 FIRMWARE = "firmware "
-DONE = (" seated anew ", "core ", "cleaned ", "supply ", "fan on")
+DONE = (" seated anew ", "core ", "cleaned ", "supply ", "fan on", "processor ", "cables ", "card ")
 """How what was done beside the modules begins, or what it holds."""
 
 

@@ -10,6 +10,13 @@ from tenaz.core.parts.fitting import Fitting, name_of
 from tenaz.core.words.finding import near_in_words, phrases
 from tenaz.core.words.word import About
 
+BEFORE_PARTS = (
+    "before parts are touched: switch off, pull the mains plug, take the battery out where there is one, hold the "
+    "power button for five seconds, and touch bare metal"
+)
+"""Said whenever work on parts is asked for."""
+CLEARS = ("clear", "firmware")
+"""Acts after which all values stand at stock."""
 MOST_NAME = 40
 MOST_TYPED = 400
 
@@ -38,6 +45,13 @@ ACTS = (
     Act("clean", "clean", "take the cooler off, clean it, new paste", 12.0),
     Act("fan", "fan on", "a fan on the modules and the board, or off", 2.0),
     Act("supply", "supply", "put another power supply in", 15.0),
+    Act("contacts", "contacts A2", "clean a module's contacts and seat it anew", 6.0),
+    Act("slot", "slot A2", "clean a slot out and seat its module anew", 6.0),
+    Act("processor", "processor", "take the processor out, look at its contacts, seat it anew", 25.0, "its new name"),
+    Act("cables", "cables", "pull power and data cables off and plug them in again", 6.0),
+    Act("card", "card", "take the graphics card out and seat it anew", 6.0, "its new name"),
+    Act("clear", "clear", "clear the firmware's settings: all stands at stock then", 4.0),
+    Act("firmware", "firmware F12", "put another firmware on, by its version; that clears its settings too", 15.0),
 )
 
 
@@ -215,6 +229,47 @@ def _on(fitting: Fitting, cores: int, words: list[str]) -> tuple[str, Fitting]:
 def _clean(fitting: Fitting, cores: int, words: list[str]) -> tuple[str, Fitting]:
     del cores, words
     return "cooler cleaned, with new paste", replace(fitting, cleanings=fitting.cleanings + 1)
+
+
+def _contacts(fitting: Fitting, cores: int, words: list[str]) -> tuple[str, Fitting]:
+    del cores
+    one = _slot(fitting, words[0], full=True)
+    return f"contacts of module {name_of(one)} cleaned, seated anew in {one.slot}", fitting.seated_anew(one.slot)
+
+
+def _clean_slot(fitting: Fitting, cores: int, words: list[str]) -> tuple[str, Fitting]:
+    del cores
+    one = _slot(fitting, words[0])
+    return f"slot {one.slot} cleaned out", fitting.seated_anew(one.slot)
+
+
+def _processor(fitting: Fitting, cores: int, words: list[str]) -> tuple[str, Fitting]:
+    del cores
+    told = f"another processor put in: {' '.join(words)}" if words else "processor taken out, looked at, seated anew"
+    # Whoever takes it out takes the cooler off, and puts new paste on.
+    return told, replace(fitting.done_again("processor"), cleanings=fitting.cleanings + 1)
+
+
+def _cables(fitting: Fitting, cores: int, words: list[str]) -> tuple[str, Fitting]:
+    del cores, words
+    return "cables pulled off and plugged in again", fitting.done_again("cables")
+
+
+def _card(fitting: Fitting, cores: int, words: list[str]) -> tuple[str, Fitting]:
+    del cores
+    told = f"another graphics card put in: {' '.join(words)}" if words else "graphics card taken out and seated anew"
+    return told, fitting.done_again("card")
+
+
+def _clear(fitting: Fitting, cores: int, words: list[str]) -> tuple[str, Fitting]:
+    del cores, words
+    return "firmware settings cleared: all stands at stock", fitting
+
+
+def _firmware(fitting: Fitting, cores: int, words: list[str]) -> tuple[str, Fitting]:
+    del cores
+    version = words[0][:MOST_NAME]
+    return f"firmware {version} put on: all stands at stock", replace(fitting, firmware=version)
 
 
 def _fan(fitting: Fitting, cores: int, words: list[str]) -> tuple[str, Fitting]:

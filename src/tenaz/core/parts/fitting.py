@@ -16,7 +16,8 @@ class Fitting:
     """The parts at one time. ``modules`` are all slots with what sits in them, ``aside`` modules that were taken out;
     ``seatings`` counts by slot how often a module was seated anew there, ``cleanings`` and ``supplies`` how often the
     cooler was cleaned and another supply put in; ``spares`` are serials that are known to be good, ``fresh`` counts
-    modules that came without a serial of their own.
+    modules that came without a serial of their own. ``others`` counts what was done to the rest, by its word;
+    ``firmware`` is the version that was put on since (empty: none).
     """
 
     modules: tuple[MemoryModule, ...] = ()
@@ -28,6 +29,8 @@ class Fitting:
     fan: bool = False
     spares: tuple[str, ...] = ()
     fresh: int = 0
+    others: tuple[tuple[str, int], ...] = ()
+    firmware: str = ""
 
     @property
     def fitted(self) -> tuple[MemoryModule, ...]:
@@ -50,6 +53,12 @@ class Fitting:
             counts[slot] = counts.get(slot, 0) + 1
         return replace(self, seatings=tuple(sorted(counts.items())))
 
+    def done_again(self, what: str) -> "Fitting":
+        """With something else done once more."""
+        counts = dict(self.others)
+        counts[what] = counts.get(what, 0) + 1
+        return replace(self, others=tuple(sorted(counts.items())))
+
     def sitting(self, serial: str) -> str:
         """The slot that a module sits in; empty where it does not."""
         return next((one.slot for one in self.fitted if name_of(one) == serial), "")
@@ -57,6 +66,7 @@ class Fitting:
     def into(self, rig: Rig) -> Rig:
         """The rig with these parts."""
         machine = replace(rig.machine or Machine(), modules=self.modules)
+        machine = replace(machine, firmware=self.firmware or machine.firmware)
         return replace(rig, machine=machine, memory_bytes=self.whole_bytes, care=self.care)
 
     @property
@@ -69,7 +79,8 @@ class Fitting:
             f"supply {self.supplies + 1}" if self.supplies else "",
             "fan on" if self.fan else "",
         ]
-        return ", ".join(one for one in (*seated, *off, *rest) if one)
+        others = [f"{what} anew {count}×" for what, count in self.others]
+        return ", ".join(one for one in (*seated, *off, *rest, *others) if one)
 
 
 def name_of(module: MemoryModule) -> str:

@@ -212,6 +212,10 @@ class Bench:
 class TrialsRead(Protocol):
     """Trials, as they are read again."""
 
+    def cleared_after(self, rig: str, real: bool) -> int:
+        """The number of the last trial before a rig's firmware was cleared by hand; 0: it never was."""
+        ...
+
     def since(self, rig: str, seen: int) -> tuple[int, Sequence[Trial]]:
         """The newest change of a rig's trials, and those that were changed after the change ``seen``, oldest first."""
         ...

@@ -18,6 +18,8 @@ class TrialIndex:
 
     def __init__(self, trials: Iterable[Trial] = (), fitted: str = "") -> None:
         self.fitted = fitted
+        self.cleared_after = 0
+        """The number of the last trial before its firmware was cleared by hand: its values are in the rig no more."""
         self.version = 0
         """Counts what was put in: what follows from the trials is known to stand while it is the same."""
         self._known_parts: dict[str, bool] = {}
@@ -119,8 +121,13 @@ class TrialIndex:
     @property
     def set_by(self) -> Trial | None:
         """The trial whose values are in the rig now; None: those of stock are."""
-        return set_by(self._trials)
+        return set_by(self._since_cleared())
+
+    def _since_cleared(self) -> list[Trial]:
+        if not self.cleared_after:
+            return self._trials
+        return [one for one in self._trials if one.number > self.cleared_after]
 
     def in_force(self, stock: Setpoint) -> Setpoint:
         """What the rig was last set to; see :func:`tenaz.core.trials.in_force.setpoint_in_force`."""
-        return setpoint_in_force(self._trials, stock)
+        return setpoint_in_force(self._since_cleared(), stock)

@@ -77,5 +77,15 @@ ACTS = (
     _act("clean", "take the cooler off, clean it, new paste", "repaste", "thermal paste", "dust", "clean cooler"),
     _act("fan", "a fan on the modules and the board, or off", "cooling fan", "airflow"),
     _act("supply", "put another power supply in", "psu", "power supply", "swap psu"),
+    _act("contacts", "clean a module's contacts and seat it anew", "clean contacts", "clean module", "eraser"),
+    _act("slot", "clean a slot out and seat its module anew", "clean slot", "blow out slot"),
+    _act("processor", "take the processor out, look at its contacts, seat it anew", "cpu", "reseat cpu",
+         "remount cpu", "socket"),
+    _act("cables", "pull power and data cables off and plug them in again", "reseat cables", "check cables", "plugs"),
+    _act("card", "take the graphics card out and seat it anew", "graphics card", "gpu", "reseat gpu", "video card"),
+    _act("clear", "clear the firmware's settings: all stands at stock then", "clear cmos", "reset firmware",
+         "reset bios", "clear settings", "load defaults"),
+    _act("firmware", "put another firmware on, by its version", "update firmware", "bios update", "flash",
+         "update bios"),
 )  # fmt: skip
 """Work on parts by its words."""

@@ -10,14 +10,8 @@ from tenaz.journal.base import tables as t
 from tenaz.journal.base.codec import as_utc
 from tenaz.journal.base.database import Database
 from tenaz.journal.base.moving import last_number
+from tenaz.journal.base.sides import side_of
 from tenaz.journal.trials.rows import needed
-
-SIMULATED, REAL = "simulated", "real"
-
-
-def side_of(bench: BenchKind) -> str:
-    """Parts of a stand-in are not those of the rig."""
-    return REAL if bench.real else SIMULATED
 
 
 class Works:
@@ -32,7 +26,7 @@ class Works:
     ) -> int:  # fmt: skip
         """Commit a piece of work; the first keeps also how the parts stood before it. Gives its id."""
         with self._database.writing() as connection:
-            rig_id, side = self._database.rig_id(connection, rig), side_of(bench)
+            rig_id, side = self._database.rig_id(connection, rig), side_of(bench.real)
             number = last_number(connection, rig_id)
             mine = (t.works.c.rig_id == rig_id) & (t.works.c.side == side)
             any_yet = connection.execute(select(func.count()).select_from(t.works).where(mine)).scalar()
@@ -56,7 +50,7 @@ class Works:
         """All work on a rig, the oldest first; before it how the parts came."""
         with self._database.reading() as connection:
             rig_id = self._database.rig_id(connection, rig)
-            mine = (t.works.c.rig_id == rig_id) & (t.works.c.side == side_of(bench))
+            mine = (t.works.c.rig_id == rig_id) & (t.works.c.side == side_of(bench.real))
             rows = connection.execute(select(t.works).where(mine).order_by(t.works.c.id)).mappings()
             return self._database.readable("work on parts", rows, _work)
 

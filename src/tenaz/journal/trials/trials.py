@@ -2,13 +2,14 @@
 
 from collections.abc import Iterator, Sequence
 
-from sqlalchemy import func, insert, select, update
+from sqlalchemy import func, insert, or_, select, update
 
 from tenaz.core.base.loop import REOPENED_AT, Move, Station, after
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.knobs.readings import Reading, in_force_by, sources_of
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.parts.acts import CLEARS
 from tenaz.core.ports.bench import Clock, StationReport
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.trials.facts import NO_FACTS, LoadFacts
@@ -17,6 +18,7 @@ from tenaz.core.trials.trial import Trial
 from tenaz.journal.base import tables as t
 from tenaz.journal.base.database import Database
 from tenaz.journal.base.moving import changed, grids_hold, held_rig, last_number, moved, one_of, undo_records
+from tenaz.journal.base.sides import side_of
 from tenaz.journal.trials.gathering import gather
 from tenaz.journal.trials.rows import needed
 
@@ -220,6 +222,7 @@ class Trials:
         """
         alike = [kind.value for kind in BenchKind if kind.real is bench.real]
         number = number if number is not None else self.count(rig) + 1
+        cleared_after = self.cleared_after(rig, bench.real)
         with self._database.reading() as connection:
             of_rig = t.trials.c.rig_id == self._database.rig_id(connection, rig)
             while True:
@@ -233,9 +236,18 @@ class Trials:
                 if not numbers:
                     return None
                 for found in reversed(gather(self._database, connection, of_rig & t.trials.c.number.in_(numbers))):
+                    if found.number <= cleared_after:
+                        return None
                     if cleared(found) or left_values(found):
                         return found
                 number = numbers[-1]
+
+    def cleared_after(self, rig: str, real: bool) -> int:
+        """The number of the last trial before a rig's firmware was cleared by hand; 0: it never was."""
+        words = or_(*(t.works.c.text.like(f"%{word}%") for word in CLEARS))
+        with self._database.reading() as connection:
+            mine = (t.works.c.rig_id == self._database.rig_id(connection, rig)) & (t.works.c.side == side_of(real))
+            return connection.execute(select(func.max(t.works.c.after_number)).where(mine, words)).scalar() or 0
 
     def count(self, rig: str) -> int:
         """How many trials a rig has had."""

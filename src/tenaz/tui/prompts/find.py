@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from tenaz.core.parts.acts import ACTS, Act, work
+from tenaz.core.parts.acts import ACTS, BEFORE_PARTS, Act, work
 from tenaz.core.parts.fitting import Fitting, fitting_of, name_of
 from tenaz.core.parts.works import EXAMPLE, KINDS, PartState, parse_label
 from tenaz.core.rigs.rig import Rig
@@ -22,10 +22,10 @@ def parts_prompt(view: "View", fitting: Fitting | None, text: str = "", first: b
     aside = f"\naside: {'  '.join(name_of(one) for one in known.aside)}" if known.aside else ""
     if first:
         title = f"do this now: {text}"
-        hint = f"{slots}{aside}\nEnter when it is done: it is written down, and the load begins"
+        hint = f"{slots}{aside}\n{BEFORE_PARTS}\nEnter when it is done: it is written down, and the load begins"
     elif view.bench.real:
         title = f"what was done to the parts of {rig.name}?"
-        hint = f"{slots}{aside}\ndo it, then type it: what later trials ran on is known by it; u takes it back"
+        hint = f"{slots}{aside}\n{BEFORE_PARTS}\ndo it, then type it: later trials ran on that; u takes it back"
     else:
         title = f"work on the parts of {rig.name}"
         hint = f"{slots}{aside}"

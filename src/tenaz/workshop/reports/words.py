@@ -54,7 +54,14 @@ def _wrong(ground: ReportGround) -> str:
     if ground.found:
         told.insert(0, ground.found)
     cause = f"{'; '.join(told)}." if told else "No part was found at fault."
-    return " ".join(part for part in (cause, _before(ground), _now(ground)) if part)
+    return " ".join(part for part in (cause, _before(ground), _files(ground), _now(ground)) if part)
+
+
+def _files(ground: ReportGround) -> str:
+    """What wrong values may have done, where it gave some as it came."""
+    came = (one for one in (*ground.before, *ground.here) if one.setpoint == ground.view.rig.stock)
+    wrong = any(one.outcome is Outcome.ERRED and one.plan.kind.strains is Strains.MEMORY for one in came)
+    return "Files that were written while it ran so may be damaged: compare them with a copy." if wrong else ""
 
 
 def _before(ground: ReportGround) -> str:
