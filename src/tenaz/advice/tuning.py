@@ -122,7 +122,8 @@ def _after_no_boot(known: Known) -> Coming | None:
         return None
     many = len(held.setpoint.changes_from(stands.rig.stock))
     step = f"type in the sheet of trial {held.number}, which held: {many} value{'s' if many != 1 else ''}"
-    reason = f"trial {newest.number} did not come up, and its settings are cleared: all stands at stock now"
+    how = f" ({stands.rig.clearing})" if stands.rig.clearing else ""
+    reason = f"trial {newest.number} did not come up, and its settings are cleared{how}: all stands at stock now"
     return Coming(step, reason, StartTrial(held.setpoint, held.plan))
 
 

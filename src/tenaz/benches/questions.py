@@ -33,6 +33,9 @@ def changed_lines(rig: Rig, setpoint: Setpoint, before: Setpoint) -> tuple[str, 
         knob = knobs.get(change.knob)
         label, new = (knob.label, knob.show(change.after)) if knob else (change.knob, str(change.after))
         lines.append(f"▸ {label:<12} {new:>10}   was {change.before}")
+    if before == rig.stock:
+        # As it is after a clear: what is no knob went with it.
+        lines += [f"▸ and {one}" for one in rig.also_set]
     staying = len(rig.knobs) - len(changes)
     return (*lines, f"  {staying} others stay as they are") if staying > 0 else tuple(lines)
 
@@ -57,6 +60,11 @@ def booting(rig: Rig) -> Question:
             Choice("a", "after retraining", Move.CAME_UP_RETRAINED),
             Choice("d", "fell back to defaults", Move.FELL_BACK),
             Choice("n", "did not come up", Move.STAYED_DOWN),
+        ),
+        tuple(
+            f"  {what}: {text}"
+            for what, text in (("start-up codes", rig.start_codes), ("to clear it", rig.clearing))
+            if text
         ),
     )
 

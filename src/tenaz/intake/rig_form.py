@@ -4,17 +4,27 @@ import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
+from tenaz.core.base.amounts import show_duration
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.tolerance import Tolerance
+from tenaz.core.base.typed import parse_hours
+from tenaz.core.knobs.names import DATA_RATE, MEMORY_VDD
+from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.loads.plan import LoadKind, Strains
 from tenaz.core.machine.machine import Machine, show_gib
 from tenaz.core.machine.slots import EXAMPLE, parse_slots, show_slots
 from tenaz.core.rigs.rig import CLIENT, GUARANTEED, OWN, BenchKind, Purpose, Rig
-from tenaz.intake.new_rigs import rig_from
+from tenaz.core.rigs.trade_line import BETWEEN_VALUES, LEAST_PRIMARY, PRIMARY, is_trade_line, with_trade_line
+from tenaz.core.rigs.trade_line import EXAMPLE as TRADE_EXAMPLE
+from tenaz.core.words.finding import names_for, near_in_words
+from tenaz.core.words.word import About
+from tenaz.intake.new_rigs import OTHER_PARTS, rig_from
 from tenaz.intake.rig_knobs import with_cores
 
 TOLERATED = r"([\d.]+)\s*(?:failures?)?\s*in\s*([\d.]+)\s*h?(?:\s*[,;]?\s+([\d.]+)\s*%?)?"
+MOST_HOURS = 1000.0
+"""Of a kind of load in a proof."""
 PURPOSES = {purpose.name: purpose for purpose in (OWN, CLIENT, GUARANTEED)}
 
 
@@ -31,6 +41,7 @@ class Entry:
     """One line: its key, what stands before it, what it looks like when filled in, how it is read from and into a rig.
 
     ``write`` raises Refused for text that it cannot take. Entries of another group than the one before begin a block.
+    ``choices`` are what it usually is: one goes through them with the arrow keys, and may still type another.
     """
 
     key: str
@@ -39,6 +50,7 @@ class Entry:
     group: str
     read: Callable[[Rig], str]
     write: Callable[[Rig, str], Rig]
+    choices: tuple[str, ...] = ()
 
 
 def _plain(key: str, label: str, hint: str, group: str) -> Entry:
@@ -79,15 +91,26 @@ def _purpose(rig: Rig, text: str) -> Rig:
     return replace(rig, purpose=PURPOSES.get(text, replace(rig.purpose, name=text)))
 
 
-def _hours(kind: LoadKind) -> Entry:
-    def read(rig: Rig) -> str:
-        return f"{dict(rig.purpose.hours_asked).get(kind, 0.0):g}"
+def _show_hours(rig: Rig) -> str:
+    return ", ".join(f"{kind} {show_duration(3600 * hours)}" for kind, hours in rig.purpose.hours_asked if hours)
 
-    def write(rig: Rig, text: str) -> Rig:
-        asked = {**dict(rig.purpose.hours_asked), kind: _number(text, "number of hours", 0, 1000)}
-        return _with_purpose(rig, hours_asked=tuple(asked.items()))
 
-    return Entry(f"hours_{kind}", f"hours of {kind}", "asked for before it is shown", "purpose", read, write)
+def _write_hours(rig: Rig, text: str) -> Rig:
+    """Like ``march 4h, solo 1h``; what is not named is not asked for."""
+    asked: list[tuple[LoadKind, float]] = []
+    for piece in filter(str.strip, text.split(",")):
+        name, _, length = piece.strip().rpartition(" ")
+        called = names_for(About.LOAD, name)
+        if not called or LoadKind(called[0]) is LoadKind.PROGRAM:
+            near = near_in_words(name, (About.LOAD,))
+            raise Refused(
+                f"{piece.strip()[:40]!r}: name a load and its time, like solo 1h. {near.capitalize()}".strip()
+            )
+        hours = parse_hours(length)
+        if hours > MOST_HOURS:
+            raise Refused(f"{piece.strip()!r} is more than {MOST_HOURS:g} h; give less.")
+        asked.append((LoadKind(called[0]), hours))
+    return _with_purpose(rig, hours_asked=tuple(dict(asked).items()))
 
 
 def _with_purpose(rig: Rig, **changed: object) -> Rig:
@@ -134,7 +157,148 @@ def _write_slots(rig: Rig, text: str) -> Rig:
     return _with_machine(rig, modules=modules)
 
 
+def _part(key: str, label: str, hint: str) -> Entry:
+    """An entry for a part that is only named."""
+
+    def write(rig: Rig, text: str) -> Rig:
+        others = tuple((what, told) for what, told in rig.parts if what != key)
+        return replace(rig, parts=(*others, (key, text)) if text else others)
+
+    return Entry(f"part_{key}", label, hint, "parts", lambda rig: dict(rig.parts).get(key, ""), write)
+
+
+def _show_stock(rig: Rig) -> str:
+    """Memory's part of stock as the trade writes it, as far as it is known."""
+    known = rig.stock.numbers()
+    primary = [known.get(name) for name in PRIMARY]
+    told = [one for one in primary if one is not None]
+    whole = "-".join(map(str, told)) if len(told) >= LEAST_PRIMARY and None not in primary[: len(told)] else ""
+    rate, volts = known.get(DATA_RATE), known.get(MEMORY_VDD)
+    return " ".join(filter(None, (str(rate or ""), whole, f"{volts / 1000:g}V" if volts else "")))
+
+
+def _write_stock(rig: Rig, text: str) -> Rig:
+    """What it came with; never what stands now. Other knobs behind a comma: ``4800 40-40-40-77 1.1V, tREFI 9360``."""
+    if not text:
+        return rig
+    stock = rig.stock
+    for piece in re.split(BETWEEN_VALUES, text):
+        if is_trade_line(piece) or piece.strip().isdigit():
+            stock = with_trade_line(piece, rig, stock)
+            continue
+        name, _, value = piece.strip().rpartition(" ")
+        knob = rig.knob(name or piece.strip())
+        knob.check_past(knob.parse(value))
+        stock = stock.replacing(knob.name, knob.parse(value))
+    rig.check_past(stock)
+    return rig.came_with(stock)
+
+
+def _write_kind(rig: Rig, text: str) -> Rig:
+    """Another kind of memory: its knobs in place of those that were there, as long as nothing was said of them."""
+    family = Family.of(text)
+    if family is rig.family:
+        return rig
+    if family is Family.UNKNOWN and text.lower() != Family.UNKNOWN:
+        raise Refused(f"{text[:20]!r} is no kind of memory that is known here; it is one of {', '.join(Family)}.")
+    fresh = rig_from(Machine(), rig.name, rig.benches, memory=family)
+    others = [knob for knob in rig.knobs if knob.domain in OTHER_PARTS]
+    knobs = tuple(knob for knob in fresh.knobs if knob.domain not in OTHER_PARTS) + tuple(others)
+    stock = {knob.name: (rig if knob in others else fresh).stock[knob.name] for knob in knobs}
+    return replace(rig, knobs=knobs, stock=Setpoint.of(stock), memory=family.value, platform=fresh.platform)
+
+
+def _write_spec(rig: Rig, text: str) -> Rig:
+    rate = round(_number(text, "data rate in MT/s", 200, 20000)) if text else None
+    return _with_machine(rig, memory_spec_mts=rate)
+
+
+def _text(key: str, label: str, hint: str, group: str) -> Entry:
+    """An entry for a text of what was read of the machine."""
+    return Entry(
+        key,
+        label,
+        hint,
+        group,
+        lambda rig: str(getattr(rig.machine, key)) if rig.machine else "",
+        lambda rig, text: _with_machine(rig, **{key: text}),
+    )
+
+
 ENTRIES = (
+    _plain("processor", "processor", "as its label says", "parts"),
+    Entry(
+        "cores",
+        "cores",
+        "not threads; each gets knobs of its own",
+        "parts",
+        lambda rig: str(rig.cores or ""),
+        lambda rig, text: with_cores(rig, round(_number(text, "number of cores", 1, 4096)) if text else None),
+    ),
+    _text("board", "board", "as its label says", "parts"),
+    _text(
+        "firmware", "firmware", "its version, as the setup shows it; another one ends what was shown before", "parts"
+    ),
+    Entry(
+        "kind",
+        "memory",
+        "its kind: as the label of a module says",
+        "parts",
+        lambda rig: rig.family.value,
+        _write_kind,
+        tuple(Family),
+    ),
+    Entry(
+        "slots",
+        "slots",
+        EXAMPLE,
+        "parts",
+        lambda rig: show_slots(rig.machine.modules) if rig.machine else "",
+        _write_slots,
+    ),
+    Entry(
+        "memory",
+        "memory seen, GiB",
+        "what the firmware counts",
+        "parts",
+        lambda rig: show_gib(rig.memory_bytes) if rig.memory_bytes else "",
+        _write_memory,
+    ),
+    _part("graphics", "graphics", "the card, as its label says"),
+    _part("cooling", "cooler", "what sits on the processor, and what moves air over the modules"),
+    _part("supply", "supply", "maker's power and age, as its label says"),
+    Entry(
+        "stock",
+        "came with",
+        f"memory as it came, not as it stands now, like {TRADE_EXAMPLE}; other knobs behind a comma: tREFI 9360",
+        "stock",
+        _show_stock,
+        _write_stock,
+    ),
+    _part("profile", "profile", f"what the modules' label promises, like {TRADE_EXAMPLE}; @ dials such a line"),
+    Entry(
+        "spec",
+        "processor's rate",
+        "the highest data rate that the processor's own data sheet answers for, MT/s",
+        "stock",
+        lambda rig: str((rig.machine.memory_spec_mts if rig.machine else None) or ""),
+        _write_spec,
+    ),
+    _plain("clearing", "how to clear it", "like: jumper by the battery, 10 s, plug pulled", "this board"),
+    _plain(
+        "start_codes",
+        "start-up codes",
+        "what its lights, beeps or figures mean: 55 no memory, 3 long graphics",
+        "this board",
+    ),
+    Entry(
+        "also_set",
+        "also to set",
+        "settings that are no knobs and are gone after a clear, divided by ; : boot order stick first; fan curve quiet",
+        "this board",
+        lambda rig: "; ".join(rig.also_set),
+        lambda rig, text: replace(rig, also_set=tuple(part.strip() for part in text.split(";") if part.strip())),
+    ),
     _plain("owner", "owner", "who it belongs to", "who and why"),
     _plain("complaint", "complaint", "what brought it here, in the owner's words", "who and why"),
     _plain("by_eye", "by eye", "dirt, a bent contact, a loose plug, a missing screw", "who and why"),
@@ -148,14 +312,14 @@ ENTRIES = (
             rig, guarantee_months=round(_number(text, "number of months", 0, 600)) if text else None
         ),
     ),
-    Entry("purpose", "it is for", " or ".join(PURPOSES), "purpose", lambda rig: rig.purpose.name, _purpose),
     Entry(
-        "guard_band",
-        "least guard, steps",
-        "kept free below a failure, whatever is believed; usually 0",
         "purpose",
-        lambda rig: str(rig.purpose.guard_band_steps),
-        lambda rig, text: _with_purpose(rig, guard_band_steps=round(_number(text, "number of steps", 0, 50))),
+        "it is for",
+        "or in your own words",
+        "purpose",
+        lambda rig: rig.purpose.name,
+        _purpose,
+        tuple(PURPOSES),
     ),
     Entry(
         "tolerated",
@@ -165,7 +329,14 @@ ENTRIES = (
         lambda rig: _show_tolerated(rig.purpose.tolerance),
         lambda rig, text: _with_purpose(rig, tolerance=_tolerated(rig.purpose.tolerance, text)),
     ),
-    *(_hours(kind) for kind in LoadKind),
+    Entry(
+        "hours",
+        "proof",
+        "the hours asked of each load before it is shown, like march 4h, retain 1h, transform 2h, solo 1h, pulse 30m",
+        "purpose",
+        _show_hours,
+        _write_hours,
+    ),
     Entry(
         "least_share",
         "least of memory, %",
@@ -175,10 +346,18 @@ ENTRIES = (
         lambda rig, text: _write_least_share(rig, _number(text.rstrip("% "), "share in percent", 1, 100) / 100),
     ),
     Entry(
+        "guard_band",
+        "least guard, steps",
+        "kept free below a failure, whatever is believed; usually 0",
+        "purpose",
+        lambda rig: str(rig.purpose.guard_band_steps),
+        lambda rig, text: _with_purpose(rig, guard_band_steps=round(_number(text, "number of steps", 0, 50))),
+    ),
+    Entry(
         "processor_ceiling",
         "processor, °C",
         "warning / stop",
-        "purpose",
+        "watching",
         lambda rig: "{:g} / {:g}".format(*rig.purpose.processor_ceiling_c),
         lambda rig, text: _with_purpose(rig, processor_ceiling_c=_pair(text, "the processor's ceiling")),
     ),
@@ -186,42 +365,9 @@ ENTRIES = (
         "module_ceiling",
         "modules, °C",
         "warning / stop",
-        "purpose",
+        "watching",
         lambda rig: "{:g} / {:g}".format(*rig.purpose.module_ceiling_c),
         lambda rig, text: _with_purpose(rig, module_ceiling_c=_pair(text, "the modules' ceiling")),
-    ),
-    _plain("processor", "processor", "as its label says", "parts"),
-    Entry(
-        "cores",
-        "cores",
-        "not threads",
-        "parts",
-        lambda rig: str(rig.cores or ""),
-        lambda rig, text: with_cores(rig, round(_number(text, "number of cores", 1, 4096)) if text else None),
-    ),
-    Entry(
-        "memory",
-        "memory seen, GiB",
-        "what the firmware counts",
-        "parts",
-        lambda rig: show_gib(rig.memory_bytes) if rig.memory_bytes else "",
-        _write_memory,
-    ),
-    Entry(
-        "board",
-        "board",
-        "as its label says",
-        "parts",
-        lambda rig: rig.machine.board if rig.machine else "",
-        lambda rig, text: _with_machine(rig, board=text),
-    ),
-    Entry(
-        "slots",
-        "slots",
-        EXAMPLE,
-        "parts",
-        lambda rig: show_slots(rig.machine.modules) if rig.machine else "",
-        _write_slots,
     ),
     Entry(
         "sensors_watched",

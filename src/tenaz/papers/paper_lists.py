@@ -11,7 +11,7 @@ from tenaz.core.loads.parsing import parse_load
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.loads.programs import names_program
 from tenaz.core.rigs.rig import Rig
-from tenaz.core.rigs.trade_line import is_trade_line, with_trade_line
+from tenaz.core.rigs.trade_line import BETWEEN_VALUES, is_trade_line, with_trade_line
 from tenaz.core.trials.past_trials import PastTrial
 from tenaz.core.trials.record_text import WORDS, parse_record
 
@@ -45,10 +45,6 @@ def trial_of_line(line: str, rig: Rig, base: Setpoint, usual: LoadPlan) -> PastT
         raise Refused(f"{line[:60]!r} does not say how it ended; a trial in a line is like: {EXAMPLE}.")
     rig.check_past(setpoint)
     return PastTrial(setpoint, plan, record, when, day_only, note)
-
-
-BETWEEN_VALUES = re.compile(r",(?!\d{1,3}\s*[vV]\b)")
-"""A comma, but not that of 1,35 V."""
 
 
 def moved_values(part: str, rig: Rig, setpoint: Setpoint) -> Setpoint:

@@ -6,14 +6,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tenaz.benches.questions import changed_lines
 from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome
 from tenaz.core.base.tolerance import Tolerance
 from tenaz.core.knobs.setpoint import AUTO, UNKNOWN
+from tenaz.core.loads.plan import LoadKind
 from tenaz.core.machine.machine import MemoryModule
 from tenaz.core.machine.slots import parse_slots, show_slots
 from tenaz.core.rigs.rig import GUARANTEED, OWN, BenchKind
 from tenaz.demo.ridge import ridge
 from tenaz.intake.rig_form import WrongEntry, blank_rig, filled_in, texts_of
+from tests.make import indexed, trial
 
 
 def test_what_is_not_touched_stays_to_the_last_serial_number() -> None:
@@ -41,6 +45,22 @@ def test_a_blank_rig_is_filled_in_line_by_line() -> None:
     empty, module = rig.machine.modules
     assert (empty.size_bytes, module.channel, module.ranks) == (0, "A", 2)
     assert (module.kind, module.part, module.rated_mts, module.present_mts) == ("DDR4", "LQ-16", 3200, 2400)
+    came = filled_in(
+        rig, {**texts_of(rig), "stock": "3466 16-18-18-36 1.355V, tREFI 13000", "hours": "march 2h, solo 30m"}
+    )
+    assert texts_of(came)["stock"] == "3466 16-18-18-36 1.355V"
+    assert (came.stock["t_refi_nck"], came.stock.stood[:2]) == (13000, ("t_cl_nck", "t_ras_nck"))
+    assert dict(came.purpose.hours_asked) == {LoadKind.MARCH: 2.0, LoadKind.SOLO: 0.5}
+    board = {"clearing": "jumper, 10 s", "start_codes": "55 no memory", "also_set": "boot order stick; fans quiet",
+             "part_cooling": "tower", "part_supply": "650 W, 2019", "spec": "3200", "firmware": "F7"}  # fmt: skip
+    known = filled_in(came, {**texts_of(came), **board})
+    assert known.also_set == ("boot order stick", "fans quiet")
+    assert dict(known.parts)["supply"] == "650 W, 2019"
+    assert known.machine is not None
+    assert (known.machine.memory_spec_mts, known.machine.firmware) == (3200, "F7")
+    assert "▸ and fans quiet" in changed_lines(known, known.stock.replacing("t_cl_nck", 15), known.stock)
+    other = filled_in(known, {**texts_of(known), "kind": "LPDDR5"})
+    assert (other.family, other.knob("tRFCab").name, other.stock["core_7_offset_steps"]) == ("LPDDR5", "t_rfcab_nck", 0)
     again = filled_in(rig, {**texts_of(rig), "slots": "", "memory": ""})
     assert again.machine is None, "what is taken out is unknown again"
 
@@ -54,7 +74,12 @@ def test_a_blank_rig_is_filled_in_line_by_line() -> None:
         ("tolerated", "1 in 1000, 20 %", "confidence in percent"),
         ("processor_ceiling", "95", "warning / stop"),
         ("module_ceiling", "85 / 80", "below the stop"),
-        ("hours_march", "-1", "number of hours"),
+        ("hours", "march -1", "no duration"),
+        ("hours", "marsh 1h", "Near it: march"),
+        ("kind", "DDR9", "one of DDR3, DDR4, DDR5"),
+        ("stock", "6000 fast", "no knob '6000'|none of a line"),
+        ("stock", "60000 40-40-40-77", "cannot have been"),
+        ("spec", "quick", "data rate in MT/s"),
         ("sample_period_s", "0.01", "0.2 to 60"),
         ("slots", "A2 24 GiB DDR5 LQ-24 rated fast", "slot A2: 'rated'"),
         ("memory", "plenty", "size in GiB"),
@@ -64,6 +89,14 @@ def test_a_line_that_cannot_be_taken_is_named_with_what_would_do(key: str, text:
     with pytest.raises(WrongEntry, match=words) as wrong:
         filled_in(ridge(), {**texts_of(ridge()), key: text})
     assert wrong.value.key == key
+
+
+def test_what_auto_stood_at_is_told_later_and_no_evidence_is_lost() -> None:
+    rig = blank_rig("x", "ddr4").knowing("data_rate_mts", 2400).knowing("memory_vdd_mv", 1200)
+    before = trial(Outcome.HELD, rig.stock, rig="x")
+    known = filled_in(rig, {**texts_of(rig), "stock": "2400 17-17-17-39 1.2V"})
+    (found,) = indexed([before.on_rig_of(known.stock)]).at(known.stock)
+    assert found.setpoint["t_cl_nck"] == 17
 
 
 @pytest.mark.parametrize(("name", "kind"), [("", "DDR4"), ("hut", "paper"), ("x" * 81, "DDR5")])

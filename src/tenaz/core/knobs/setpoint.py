@@ -36,10 +36,12 @@ class Change:
 class Setpoint(Mapping[str, Value]):
     """Values by knob name, each in its knob's unit. What is not named is automatic.
 
-    Equal when the numbers are equal: what is automatic, not known or not named is all the same there.
+    Equal when the numbers are equal: what is automatic, not known or not named is all the same there. ``stood`` names
+    values of a stock that were on auto until somebody said what they stand at: auto was that number all along.
     """
 
     items_by_name: tuple[tuple[str, Value], ...]
+    stood: tuple[str, ...] = ()
 
     @classmethod
     def of(cls, values: Mapping[str, Value]) -> "Setpoint":
@@ -115,6 +117,7 @@ class Setpoint(Mapping[str, Value]):
     def knowing(self, other: "Setpoint") -> "Setpoint":
         """The same setpoint, with what it does not know or name as the other has it: nobody could have moved that."""
         known = {name: other[name] for name in self.unknown() if other[name] is not AUTO}
+        known |= {name: other[name] for name in other.stood if self._by_name.get(name) is AUTO}
         more = tuple((name, value) for name, value in other.items() if name not in self._by_name)
         if not known and not more:
             return self

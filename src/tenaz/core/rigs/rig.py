@@ -13,7 +13,7 @@ from tenaz.core.knobs.clock_tree import Platform
 from tenaz.core.knobs.grid import Grid
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.names import DATA_RATE
-from tenaz.core.knobs.setpoint import Auto, Setpoint
+from tenaz.core.knobs.setpoint import AUTO, Auto, Setpoint
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.loads.plan import LoadKind
 from tenaz.core.loads.reach import Reach, least_usual
@@ -152,6 +152,8 @@ class Rig:
     ``memory`` is its generation (DDR4, DDR5); ``platform`` its clocks, where they are known.
     ``care`` is what was done to its other parts, as evidence belongs to that too.
     ``symptoms`` are those that were ticked (None: read them out of the complaint).
+    ``clearing`` says how this board's settings are cleared, ``start_codes`` what its lights or beeps mean, ``also_set``
+    are settings of its firmware that are no knobs, and are gone after a clear: boot order, fan curves.
     ``seed`` makes the simulated machine; it means nothing on other benches. ``room_c`` is the temperature around it.
     """
 
@@ -177,6 +179,9 @@ class Rig:
     room_c: float | None = None
     symptoms: tuple[str, ...] | None = None
     care: str = ""
+    clearing: str = ""
+    start_codes: str = ""
+    also_set: tuple[str, ...] = ()
 
     @property
     def cores_known(self) -> int:
@@ -214,8 +219,12 @@ class Rig:
         return replace(self, knobs=tuple(narrowed if one.name == knob.name else one for one in self.knobs))
 
     def came_with(self, stock: Setpoint) -> "Rig":
-        """The rig with this stock: its values are on their grids, and no ceiling lies below them."""
+        """The rig with this stock: its values are on their grids, and no ceiling lies below them. What was on auto and
+        is a number now was that all along.
+        """
         numbers = stock.numbers()
+        told = {name for name in numbers if self.stock[name] is AUTO and name in self.stock} | set(self.stock.stood)
+        stock = Setpoint(stock.items_by_name, tuple(sorted(name for name in told if name in numbers)))
         knobs = tuple(one.as_found(numbers[one.name]) if one.name in numbers else one for one in self.knobs)
         return replace(self, knobs=knobs, stock=stock)
 

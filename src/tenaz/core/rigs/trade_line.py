@@ -26,6 +26,8 @@ from tenaz.core.rigs.rig import Rig
 
 EXAMPLE = "6000 30-38-38-96 1.35V"
 PRIMARY = (T_CL, T_RCD, T_RP, T_RAS, T_RC)
+BETWEEN_VALUES = re.compile(r",(?!\d{1,3}\s*[vV]\b)")
+"""A comma, but not that of 1,35 V."""
 LEAST_PRIMARY = 3
 """Of a group of timings: fewer are another thing, a date or a range."""
 

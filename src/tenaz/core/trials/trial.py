@@ -65,7 +65,7 @@ class Trial:
         stood where stock has them.
         """
         at = self.setpoint
-        if len(at.items_by_name) >= len(stock.items_by_name) and not at.unknown():
+        if len(at.items_by_name) >= len(stock.items_by_name) and not at.unknown() and not stock.stood:
             return self
         known = at.knowing(stock)
         return self if known is at else replace(self, setpoint=known)

@@ -3,21 +3,21 @@
 from collections.abc import Sequence
 
 from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.rigs.rig import Rig
 from tenaz.intake.rig_form import blank_rig
 from tenaz.tui.screens.prompt import Prompt
 
 
 def new_rig_from(text: str, known: Sequence[str]) -> Rig:
-    """A blank rig from its name and kind of memory, like ``back office DDR4``.
+    """A blank rig from its name, and its kind of memory where that is said too, like ``back office DDR4``.
 
     Raises:
-        Refused: a name that is taken or cannot be one, or no kind of memory.
+        Refused: a name that is taken or cannot be one.
     """
     name, _, kind = text.strip().rpartition(" ")
-    if not name and kind:
-        raise Refused(f"Say the kind of memory too, like: {kind} DDR5.")
-    rig = blank_rig(name, kind)
+    told = bool(name) and (Family.of(kind) is not Family.UNKNOWN or kind.lower() == Family.UNKNOWN)
+    rig = blank_rig(name, kind) if told else blank_rig(text.strip(), Family.DDR5)
     if rig.name in known:
         raise Refused(f"The book has a rig {rig.name} already; give this one another name.")
     return rig
@@ -26,8 +26,8 @@ def new_rig_from(text: str, known: Sequence[str]) -> Rig:
 def new_rig_prompt(known: Sequence[str]) -> Prompt:
     """The name of a new rig."""
     return Prompt(
-        "a new rig: its name and its kind of memory",
-        "like: back office DDR4  ·  the name is what you call it in the workshop",
+        "a new rig: its name",
+        "like: back office  ·  what you call it in the workshop; all else is asked for in its form",
         "",
         lambda text: new_rig_from(text, known),
     )
