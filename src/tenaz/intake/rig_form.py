@@ -154,17 +154,21 @@ def _write_memory(rig: Rig, text: str) -> Rig:
 
 def _write_slots(rig: Rig, text: str) -> Rig:
     modules = parse_slots(text, rig.machine.modules if rig.machine else ())
+    kinds = {Family.of(module.kind) for module in modules if module.kind} - {Family.UNKNOWN}
+    if len(kinds) == 1:
+        # What stands on the modules' labels is what it has.
+        rig = _write_kind(rig, kinds.pop().value)
     return _with_machine(rig, modules=modules)
 
 
-def _part(key: str, label: str, hint: str) -> Entry:
+def _part(key: str, label: str, hint: str, group: str = "parts") -> Entry:
     """An entry for a part that is only named."""
 
     def write(rig: Rig, text: str) -> Rig:
         others = tuple((what, told) for what, told in rig.parts if what != key)
         return replace(rig, parts=(*others, (key, text)) if text else others)
 
-    return Entry(f"part_{key}", label, hint, "parts", lambda rig: dict(rig.parts).get(key, ""), write)
+    return Entry(f"part_{key}", label, hint, group, lambda rig: dict(rig.parts).get(key, ""), write)
 
 
 def _show_stock(rig: Rig) -> str:
@@ -275,7 +279,9 @@ ENTRIES = (
         _show_stock,
         _write_stock,
     ),
-    _part("profile", "profile", f"what the modules' label promises, like {TRADE_EXAMPLE}; @ dials such a line"),
+    _part(
+        "profile", "profile", f"what the modules' label promises, like {TRADE_EXAMPLE}; @ dials such a line", "stock"
+    ),
     Entry(
         "spec",
         "processor's rate",

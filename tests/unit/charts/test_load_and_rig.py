@@ -132,7 +132,7 @@ def test_the_rig_as_one_sees_it() -> None:
 
 def test_what_is_pointed_out_is_scrolled_when_it_is_long() -> None:
     unread = tuple(Unread(f"/sys/{number}", Why.MISSING) for number in range(40))
-    rig = replace(ridge(), machine=Machine(unread=unread))
+    rig = replace(ridge(), machine=Machine(unread=unread), complaint="")
     seen = set()
     for skip in range(0, 60, 3):
         text = draw_rig(rig, 82, 26, skip).text()

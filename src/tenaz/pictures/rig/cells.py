@@ -4,6 +4,7 @@ from tenaz.core.machine.intake import Weight, look_over
 from tenaz.core.machine.machine import Machine, show_gib
 from tenaz.core.machine.profiles import profile_in_words, profiles_of
 from tenaz.core.rigs.rig import Rig
+from tenaz.finding.symptoms import not_understood
 from tenaz.pictures.drawing.cells import Cells, wrapped
 from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.rig.board import LABEL, UNKNOWN, draw_cores, draw_slots
@@ -11,6 +12,7 @@ from tenaz.pictures.rig.board import LABEL, UNKNOWN, draw_cores, draw_slots
 SAID_ONLY = ("graphics", "owner", "complaint", "by eye", "guarantee")
 """Facts that are left out when they are not known; of all others it is shown that they are not."""
 
+NOT_UNDERSTOOD = "of the complaint this was not understood (y ticks what was noticed)"
 WEIGHT_ROLE = {Weight.FAULT: Role.FAILED, Weight.OFF_STOCK: Role.LIT, Weight.NOTE: Role.TEXT}
 
 
@@ -72,6 +74,12 @@ def stored_in_words(machine: Machine) -> str:
 
 def pointed_out(rig: Rig, width: int) -> list[tuple[int, str, Role]]:
     """Lines (indent, text, role) about what is off stock, what does not add up, and what could not be read."""
+    words = not_understood(rig.complaint) if rig.symptoms is None else ()
+    asked = [(0, line, Role.LIT) for line in wrapped(f"{NOT_UNDERSTOOD}: {', '.join(words)}", width)] if words else []
+    return [*asked, *_of_machine(rig, width)]
+
+
+def _of_machine(rig: Rig, width: int) -> list[tuple[int, str, Role]]:
     if rig.machine is None:
         text = "nothing was read of it yet: i fills in this machine; tenaz probe --save there brings another"
         return [(0, line, Role.FAINT) for line in wrapped(text, width)]

@@ -23,10 +23,10 @@ class RigForm(LineScreen[Rig | None]):
     DEFAULT_CSS = """
     RigForm { align: center middle; background: $background 60%; }
     RigForm > VerticalScroll {
-        width: 112; height: 1fr; padding: 0 2; background: $background; border: solid $primary; border-bottom: none;
+        width: 112; max-width: 100%; height: 1fr; padding: 0 2; background: $background; border: solid $primary; border-bottom: none;
     }
     RigForm > .foot {
-        width: 112; height: auto; padding: 0 2; background: $background; border: solid $primary; border-top: none;
+        width: 112; max-width: 100%; height: auto; padding: 0 2; background: $background; border: solid $primary; border-top: none;
     }
     RigForm .title { color: $primary; text-style: bold; }
     RigForm .group { color: $faint; margin-top: 1; }
@@ -73,8 +73,8 @@ class RigForm(LineScreen[Rig | None]):
             at = entry.choices.index(line.value) if line.value in entry.choices else -1
             line.value = entry.choices[(at + step) % len(entry.choices)]
             line.cursor_position = len(line.value)
-            return
-        await super().on_line_screen_typed(message)
+            # By itself a message goes on to the class above.
+            message.prevent_default()
 
     def on_click(self, event: events.Click) -> None:
         """What the keys do, by the mouse."""
