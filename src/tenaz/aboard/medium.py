@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 
+from tenaz.catalogues.writing import write_whole
 from tenaz.core.base.errors import Refused
 from tenaz.core.machine.kept_free import kernel_words
 from tenaz.core.machine.physical_memory import Spans
@@ -30,6 +31,38 @@ def environment_block(values: dict[str, str]) -> bytes:
     if len(lines) > BLOCK_BYTES:
         raise ValueError("too much for one block")
     return lines.ljust(BLOCK_BYTES, "#").encode("ascii")
+
+
+KEYMAPS = Path("/usr/lib/tenaz/keymaps")
+KEYBOARD = Path("/book/keyboard")
+"""The layout that was chosen, for this start and all that follow."""
+
+
+def keyboards(folder: Path = KEYMAPS, chosen: Path = KEYBOARD) -> tuple[str, ...]:
+    """The layouts of keyboards that there are, the one in use first."""
+    names = sorted(path.stem for path in folder.glob("*.map")) if folder.is_dir() else []
+    try:
+        now = chosen.read_text().strip() or "us"
+    except OSError:
+        now = "us"
+    return tuple(sorted(names, key=lambda name: name != now))
+
+
+def set_keyboard(name: str, folder: Path = KEYMAPS, chosen: Path = KEYBOARD) -> None:
+    """Take a layout now, and at every start from this stick.
+
+    Raises:
+        Refused: there is none of that name, or the console does not take it.
+    """
+    known = keyboards(folder, chosen)
+    if name not in known:
+        raise Refused(f"there is no keyboard {name[:20]!r}; there are {', '.join(sorted(known)) or 'none'}.")
+    done = subprocess.run(
+        ["loadkeys", "-C", "/dev/tty1", "-u", str(folder / f"{name}.map")], capture_output=True, text=True, check=False
+    )
+    if done.returncode:
+        raise Refused(f"the console does not take it: {done.stderr.strip() or 'no reason was given'}.")
+    write_whole(chosen, name)
 
 
 @contextmanager

@@ -41,12 +41,13 @@ class StandingOrder:
     from the kernel; ``starts`` is how many starts there are to be (0: until stopped), ``most_failures`` how many in a
     row end it. With ``ladder`` modules are tried one after the other; ``fitting`` says with which it is at work. The
     rest is how far it is: starts done, the load that is next, failures in a row, the number of the
-    newest trial that it has reckoned with (``judged``), which range this start was to keep free, why it ended.
+    newest trial that it has reckoned with (``judged``), which range this start was to keep free, why it ended, and
+    ``since``, the number of the last trial before it began.
     """
 
     routine: str = USUAL
     by_turns: bool = True
-    starts: int = 0
+    starts: int = 2
     after: AfterFailure = AfterFailure.GO_ON
     most_failures: int = 3
     ladder: bool = False
@@ -58,6 +59,7 @@ class StandingOrder:
     judged: int = 0
     which: Which = Which.NOTHING
     ended: str = ""
+    since: int = 0
 
     @property
     def loads(self) -> tuple[LoadPlan, ...]:

@@ -124,5 +124,12 @@ class LeaveMachine(Order[str]):
 
 
 @dataclass(frozen=True, slots=True)
+class SetKeyboard(Order[str]):
+    """Aboard the stick: another layout of the keyboard, now and at every start."""
+
+    layout: str
+
+
+@dataclass(frozen=True, slots=True)
 class ClimbLadder(Begins[None]):
     """Aboard the stick: try modules one after the other; every start tries what is fitted then."""

@@ -4,10 +4,12 @@ from dataclasses import dataclass
 from datetime import datetime
 from html import escape
 
+from tenaz.aboard.ending import Ending
 from tenaz.core.base.plain_text import plain
 from tenaz.core.loads.plan import Mismatch, show_duration
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.trials.trial import Trial
+from tenaz.papers.square_code import square_svg
 from tenaz.pictures.drawing.cells import Cells, wrapped
 from tenaz.pictures.drawing.cells_html import cells_to_html
 from tenaz.pictures.drawing.marks import Role, mark_of
@@ -29,6 +31,7 @@ class StickReport:
     memory: MemoryPicture
     standing: str
     at_utc: datetime
+    ended: Ending | None = None
 
     def text(self) -> str:
         """For whatever shows letters."""
@@ -40,7 +43,11 @@ class StickReport:
         style = f"background:{LIGHT_GROUND};font:14px/1.35 monospace;padding:2em"
         return (
             f'<!doctype html>\n<html lang="en">\n<meta charset="utf-8">\n<title>{title}</title>\n'
-            f'<body style="{style}">\n<pre>\n' + cells_to_html(self._cells()) + "\n</pre>\n</body>\n</html>\n"
+            f'<body style="{style}">\n<pre>\n'
+            + cells_to_html(self._cells())
+            + "\n</pre>\n"
+            + (square_svg(self.ended.brief) if self.ended else "")
+            + "\n</body>\n</html>\n"
         )
 
     def _cells(self) -> Cells:
@@ -56,6 +63,9 @@ class StickReport:
     def _lines(self) -> list[tuple[str, Role]]:
         rig, stamp = self.rig, self.at_utc.strftime("%d %b %Y %H:%M UTC")
         lines = [(f"{rig.name}, as of {stamp}", Role.LIT), ("", Role.TEXT)]
+        if self.ended is not None:
+            role = Role.HELD if self.ended.fine else Role.FAILED
+            lines += [(self.ended.headline, role), *((line, Role.TEXT) for line in self.ended.lines), ("", Role.TEXT)]
         facts = [("processor", rig.processor), *rig.parts]
         lines += [(f"{what:12}{words}", Role.TEXT) for what, words in facts if words]
         for module in rig.machine.modules if rig.machine else ():
@@ -83,4 +93,6 @@ def _trial(trial: Trial) -> tuple[str, Role]:
     mark = mark_of(trial.outcome)
     when = trial.begun_utc.strftime("%d %b %H:%M")
     ran = f" after {show_duration(trial.elapsed_s)}" if trial.elapsed_s else ""
-    return f"{trial.number:4}  {when}  {mark.sign} {mark.word}{ran}: {trial.plan.show()}", mark.role
+    hottest = trial.facts.hottest
+    warm = f", {hottest.label} at most {hottest.peak:.0f} °C" if hottest else ""
+    return f"{trial.number:4}  {when}  {mark.sign} {mark.word}{ran}: {trial.plan.show()}{warm}", mark.role

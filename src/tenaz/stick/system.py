@@ -8,6 +8,7 @@ import tenaz
 from tenaz.stick import deb, wheels
 from tenaz.stick.cache import Cache
 from tenaz.stick.font import console_font, marks_used
+from tenaz.stick.keyboards import LAYOUTS, keymap_text
 from tenaz.stick.lock import Lock, Use
 from tenaz.stick.modules import load_order
 from tenaz.stick.palette import setting
@@ -107,6 +108,9 @@ def lay_own(making: Path, into: Path) -> None:
     for doubled, name in ((False, "marks-16.psf"), (True, "marks-32.psf")):
         (lib / name).write_bytes(console_font(marks, fonts, hexfont, doubled))
     (lib / "palette").write_bytes(setting())
+    (lib / "keymaps").mkdir()
+    for name, layout in LAYOUTS.items():
+        (lib / "keymaps" / f"{name}.map").write_text(keymap_text(layout), encoding="utf-8")
     (lib / "modules").mkdir()
     already = set(load_order(kernel_modules(making), named("modules", "start")))
     # In the order of their names they are in the order they can be loaded.

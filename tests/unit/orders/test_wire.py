@@ -58,6 +58,7 @@ ORDERS: tuple[o.Order[Any], ...] = (
     o.GiveAnswer(Move.ENTERED),
     o.Stop(),
     o.SetPace(None),
+    o.SetKeyboard("de"),
     o.StandBy(StandingOrder()),
     o.FollowStanding(),
     o.LeaveMachine(restart=True),

@@ -1,5 +1,7 @@
 """Aboard the stick, through the door of the workshop: which machine it is, what comes next, what is left behind."""
 
+import re
+import subprocess
 import time
 from collections.abc import Callable
 from dataclasses import replace
@@ -8,6 +10,8 @@ from pathlib import Path
 import pytest
 
 from tenaz import orders as o
+from tenaz.aboard.ending import ending
+from tenaz.aboard.medium import keyboards, set_keyboard
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.loop import Move
 from tenaz.core.base.outcomes import Outcome
@@ -20,9 +24,12 @@ from tenaz.core.ports.events import RunEnded, StandingPaused
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.trials.trial import Heartbeat
 from tenaz.intake import new_rigs
+from tenaz.papers.square_code import square_rows
 from tenaz.papers.stick_report import StickReport
 from tenaz.pictures.memory.build import memory_picture
+from tenaz.stick.keyboards import LAYOUTS, keymap_text
 from tenaz.tui.controllers.stick import parse_standing
+from tenaz.workshop.shop.aboard import REASON
 from tenaz.workshop.shop.shop import Workshop
 from tests.make import SteppedClock
 from tests.patience import PATIENCE_S
@@ -170,12 +177,71 @@ def test_the_ladder_goes_on_with_whatever_is_fitted(book: Path, put_into: Put) -
     opened.close()
 
 
-def test_the_ladder_needs_two_modules(book: Path, put_into: Put) -> None:
-    put_into(modules=(TWO[1],))
+def test_the_ladder_goes_with_one_module_and_needs_one(book: Path, put_into: Put) -> None:
+    put_into(modules=())
     shop = Aboard(book).workshop
-    with pytest.raises(Refused, match="two modules or more"):
+    with pytest.raises(Refused, match="needs modules"):
         shop.do(o.ClimbLadder())
     shop.close()
+    put_into(modules=(TWO[0], TWO[1]))
+    aboard = Aboard(book)
+    aboard.workshop.do(o.StandBy(parse_standing("march 1 lap 16MiB | 1 | still")))
+    aboard.workshop.do(o.ClimbLadder())
+    aboard.workshop.running.wait(60)
+    aboard.follow()
+    rungs = aboard.workshop.aboard.ladder()
+    assert (len(rungs.rungs), rungs.next) == (2, None)
+    assert [one.state.value for one in rungs.verdicts] == ["good"]
+    aboard.workshop.close()
+
+
+def test_a_stick_comes_to_its_end_and_says_what_came_of_it(book: Path, put_into: Put) -> None:
+    aboard = Aboard(book)
+    shop = aboard.workshop
+    shop.do(o.StandBy(parse_standing("march 1 lap 16MiB; transform 1s | 1 | still")))
+    for _ in range(3):
+        assert shop.aboard.ended() is None
+        aboard.follow()
+    seen = shop.view().aboard
+    assert seen is not None
+    assert seen.ended is not None
+    assert (seen.ended.fine, seen.ended.headline) == (True, "DONE, NOTHING WRONG")
+    told = " ".join(seen.ended.lines)
+    assert re.search(r"tested: march \d+s, transform 1s", told)
+    assert "95% sure: a failure that comes oftener than once in" in told
+    rows = square_rows(seen.ended.brief)
+    assert len({len(row) for row in rows}) == 1
+    assert abs(2 * len(rows) - len(rows[0])) <= 1, "it is square"
+    assert seen.ended.brief.isascii()
+    trials = [replace(one, reason=REASON) for one in shop.trials()]
+    wrong = [replace(trials[0], outcome=Outcome.ERRED, errors=3, failed_after_s=0.4), *trials[1:]]
+    bad = ending("x", shop.aboard.standing, wrong, 0.99, REASON, "2026-11-30")
+    assert bad is not None
+    assert (bad.fine, bad.headline) == (False, "DONE: SOMETHING IS WRONG (one of its loads failed, 3 wrong values)")
+    assert any("files that were written" in one for one in bad.lines)
+    shop.close()
+
+
+def test_a_keyboard_is_chosen_by_its_name_and_remembered(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    for name, layout in LAYOUTS.items():
+        text = keymap_text(layout)
+        assert text.count("keycode") == 48
+        (tmp_path / f"{name}.map").write_text(text)
+    assert "keycode 16 = U+0061 U+0041 U+0061" in keymap_text(LAYOUTS["fr"])
+    assert "keycode 16 = U+0071 U+0051 U+0040" in keymap_text(LAYOUTS["de"])
+    chosen, ran = tmp_path / "keyboard", list[list[str]]()
+
+    def run(command: list[str], **_: object) -> subprocess.CompletedProcess[str]:
+        ran.append(command)
+        return subprocess.CompletedProcess(command, 0, "", "")
+
+    monkeypatch.setattr("tenaz.aboard.medium.subprocess.run", run)
+    assert keyboards(tmp_path, chosen)[0] == "us"
+    set_keyboard("fr", tmp_path, chosen)
+    assert keyboards(tmp_path, chosen)[0] == "fr"
+    assert ran[0][-1] == str(tmp_path / "fr.map")
+    with pytest.raises(Refused, match="no keyboard 'klingon'"):
+        set_keyboard("klingon", tmp_path, chosen)
 
 
 def test_a_load_that_never_ends_is_no_standing_order(book: Path, put_into: Put) -> None:

@@ -7,11 +7,13 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.loads.plan import show_duration
 from tenaz.core.parts.isolation import Rung, RungState
 from tenaz.core.ports.events import RunEnded, StandingPaused
-from tenaz.orders import ClimbLadder, FollowStanding, LeaveMachine, StandBy
+from tenaz.orders import ClimbLadder, FollowStanding, LeaveMachine, SetKeyboard, StandBy
+from tenaz.stick.keyboards import LAYOUTS
 from tenaz.tui.base.hands import Hands
 from tenaz.tui.canvases.load import LoadCanvas
 from tenaz.tui.canvases.memory import MemoryCanvas
-from tenaz.tui.screens.aboard import AboardQuestion
+from tenaz.tui.screens.aboard import AboardQuestion, SquareCode
+from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.session.starting import Starting
 from tenaz.tui.session.workspace import Workspace
@@ -62,7 +64,7 @@ class StickController:
                 "Started under Secure Boot: the processor's registers cannot be read; some clocks are missing.",
             )
         waits = somebody or self._work.busy or seen.coming.startswith("nothing:")
-        self._hands.ask(AboardQuestion(self._work.view.rig.name, story, seen.coming, waits), self._take)
+        self._hands.ask(AboardQuestion(self._work.view.rig.name, story, seen.coming, waits, seen.ended), self._take)
 
     def _take(self, choice: str | None) -> None:
         match choice:
@@ -72,6 +74,12 @@ class StickController:
                 self._change()
             case "ladder":
                 self._follow(ClimbLadder())
+            case "code" if self.aboard is not None and self.aboard.ended is not None:
+                self._hands.ask(SquareCode(self.aboard.ended), lambda _: self.show_stick(somebody=True))
+            case "code":
+                self._hands.complain("There is a code to photograph once the standing order has ended.")
+            case "keyboard":
+                self._choose_keyboard()
             case "restart" | "off":
                 self._hands.give(LeaveMachine(choice == "restart"))
                 self._hands.leave()
@@ -128,6 +136,25 @@ class StickController:
                 self._hands.give(StandBy(parse_standing(typed)))
 
         self._hands.ask(Prompt("the standing order", hint, text, parse_standing, select=False), take)
+
+    def _choose_keyboard(self) -> None:
+        seen = self.aboard
+        if seen is None or not seen.keyboards:
+            self._hands.complain("This console has no other layouts of the keyboard.")
+            return
+
+        def check(text: str) -> None:
+            if text.strip() not in seen.keyboards:
+                raise Refused(f"{text.strip()!r} is none of them: {', '.join(seen.keyboards)}.")
+
+        def take(text: str | None) -> None:
+            if text is not None:
+                self._hands.give(SetKeyboard(text.strip()))
+            self.show_stick(somebody=True)
+
+        picks = [Pick(name, LAYOUTS[name].about if name in LAYOUTS else "") for name in seen.keyboards]
+        title = f"the keyboard, now {seen.keyboards[0]}"
+        self._hands.ask(Prompt(title, "it is remembered on the stick", "", check, picks=picks, at=0), take)
 
     def _make(self) -> None:
         from tenaz.tui.screens.make_stick import MakeStick, stick_prompt  # noqa: PLC0415 - seldom needed

@@ -23,10 +23,12 @@ class RigForm(LineScreen[Rig | None]):
     DEFAULT_CSS = """
     RigForm { align: center middle; background: $background 60%; }
     RigForm > VerticalScroll {
-        width: 112; max-width: 100%; height: 1fr; padding: 0 2; background: $background; border: solid $primary; border-bottom: none;
+        width: 112; max-width: 100%; height: 1fr; padding: 0 2; background: $background;
+        border: solid $primary; border-bottom: none;
     }
     RigForm > .foot {
-        width: 112; max-width: 100%; height: auto; padding: 0 2; background: $background; border: solid $primary; border-top: none;
+        width: 112; max-width: 100%; height: auto; padding: 0 2; background: $background;
+        border: solid $primary; border-top: none;
     }
     RigForm .title { color: $primary; text-style: bold; }
     RigForm .group { color: $faint; margin-top: 1; }

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from tenaz.aboard import medium
+from tenaz.aboard.ending import Ending, ending
 from tenaz.aboard.leaving_word import leave_word
 from tenaz.aboard.standing import StandingOrder, read_standing, write_standing
 from tenaz.advice.alone import RecordUnseen, RunLoad, Situation, StartAnew, TakeUpTrial, Wait, decide
@@ -15,14 +16,14 @@ from tenaz.core.base.outcomes import Verdict
 from tenaz.core.machine.kept_free import Which, ranges_for
 from tenaz.core.machine.physical_memory import Spans
 from tenaz.core.machine.recognising import free_name, same_machine
-from tenaz.core.parts.fitting import Fitting, as_seen, name_of
+from tenaz.core.parts.fitting import ALL_MEMORY, Fitting, as_seen, name_of
 from tenaz.core.parts.isolation import Isolation, Seen, ladder
 from tenaz.core.parts.works import SEEN_AT_START, fitting_at, parse_label
 from tenaz.core.ports.events import StandingPaused
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.trials.trial import Trial
 from tenaz.engine import recovery
-from tenaz.orders import ClimbLadder, FollowStanding, LeaveMachine, StandBy, StartRoutine, TakeUp
+from tenaz.orders import ClimbLadder, FollowStanding, LeaveMachine, SetKeyboard, StandBy, StartRoutine, TakeUp
 from tenaz.papers.stick_report import StickReport
 from tenaz.pictures.memory.build import memory_picture
 from tenaz.probe import memory_map, system
@@ -34,7 +35,6 @@ from tenaz.workshop.runs.running import Running
 
 REASON = "standing order of the stick"
 FILE = "standing.json"
-LEAST_MODULES = 2
 LOW_BYTES = 16 << 20
 """A range that begins so low is the lower one."""
 
@@ -43,7 +43,8 @@ LOW_BYTES = 16 << 20
 class AboardView:
     """What there is to be seen of the stick: its standing order, what would come next, what this start keeps free
     of the kernel; ``lockdown``: it was started under Secure Boot; ``ladder``: modules are tried one after the other;
-    ``trouble``: what is wrong with the stick itself; ``takes_up``: what comes is a trial that somebody began.
+    ``trouble``: what is wrong with the stick itself; ``takes_up``: what comes is a trial that somebody began;
+    ``ended``: what came of the order; ``keyboards``: the layouts that there are, the one in use first.
     """
 
     standing: StandingOrder
@@ -53,6 +54,8 @@ class AboardView:
     ladder: Isolation | None = None
     trouble: str = ""
     takes_up: bool = False
+    ended: Ending | None = None
+    keyboards: tuple[str, ...] = ()
 
 
 class Aboard:
@@ -116,10 +119,10 @@ class Aboard:
             Refused: the firmware does not tell of two modules.
         """
         now = self._parts.now()
-        if len(now.fitted) + len(now.aside) < LEAST_MODULES:
+        if not [one for one in (*now.fitted, *now.aside) if one.slot != ALL_MEMORY]:
             raise Refused(
-                "The ladder needs two modules or more, and the firmware of this machine tells of one or none. Type "
-                "what sits where into the rig's form (w, then e), if there are more."
+                "The ladder needs modules, and the firmware of this machine tells of none. Type what sits where into "
+                "the rig's form (w, then e)."
             )
         self.stand_by(StandBy(replace(self.standing, ladder=True, by_turns=False, starts=1)))
         self.follow()
@@ -183,6 +186,7 @@ class Aboard:
             standing.ladder,
             rig=self._at.rig.name,
             judged=newest.number if newest else 0,
+            since=newest.number if newest else 0,
         )
 
     @carries_out(FollowStanding)
@@ -213,8 +217,16 @@ class Aboard:
                     told = f"the standing order has ended: {why}"
                     self._at.log("stick", told)
                     self._label_parts()
+                    self.leave_word()
                     self._at.publish(StandingPaused(told))
                     return
+
+    def ended(self) -> Ending | None:
+        """What came of the standing order, where it has ended."""
+        at, standing = self._at, self.standing
+        coverage = memory_picture(at.store, at.rig).coverage
+        reached = coverage.share if coverage is not None and coverage.fitted_bytes else None
+        return ending(at.rig.name, standing, at.trials.trials, reached, REASON, f"{at.clock.utc():%Y-%m-%d}")
 
     def leave_word(self) -> None:
         """Write the report, and a copy of the book, where any system reads them; what goes wrong is only logged."""
@@ -228,6 +240,7 @@ class Aboard:
             memory_picture(at.store, rig),
             self.standing.show(),
             self._at.clock.utc(),
+            self.ended(),
         )
         try:
             told = leave_word(report.text(), report.html(), Path(at.store.place))
@@ -235,6 +248,16 @@ class Aboard:
             told = f"the report could not be written: {error}"
         if told:
             at.log("stick", told)
+
+    @carries_out(SetKeyboard)
+    def set_keyboard(self, order: SetKeyboard) -> str:
+        """Another layout of the keyboard, now and at every start from this stick.
+
+        Raises:
+            Refused: there is none of that name.
+        """
+        medium.set_keyboard(order.layout)
+        return f"keyboard: {order.layout}"
 
     @carries_out(LeaveMachine)
     def leave(self, order: LeaveMachine) -> str:
@@ -267,7 +290,15 @@ class Aboard:
         if rungs is not None and isinstance(coming, Wait):
             words = f"nothing: {rung_in_words(rungs)}"
         return AboardView(
-            standing, words, kept, memory_map.lockdown(), rungs, medium.trouble(), isinstance(coming, TakeUpTrial)
+            standing,
+            words,
+            kept,
+            memory_map.lockdown(),
+            rungs,
+            medium.trouble(),
+            isinstance(coming, TakeUpTrial),
+            self.ended() if isinstance(coming, Wait) else None,
+            medium.keyboards(),
         )
 
     def _start_anew(self, which: Which, standing: StandingOrder) -> bool:
