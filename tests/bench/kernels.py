@@ -7,20 +7,24 @@ from collections.abc import Callable
 import numpy as np
 
 from tenaz.core.loads.plan import CacheLevel
-from tenaz.loads.budget import transform_points
+from tenaz.loads.budget import CHUNK_BYTES, transform_points
 from tenaz.loads.kernels.fourier import FourierKernels, flop_of_round_trip
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.sweep import GROUP_BYTES, Sweep, SweepKernels
+from tenaz.loads.kernels.variants import measured
 from tenaz.loads.kinds.solving import Products, Systems, flop_of_product, flop_of_system
 from tenaz.loads.march import Operation
 from tenaz.loads.memory import Block
 from tenaz.loads.patterns import ALL_ONES, WORDS, Pattern, PatternKind
 from tenaz.loads.swept import FLUSHED_BLOCK_BYTES
-from tenaz.probe.system import caches
+from tenaz.probe.here import read_machine
+from tenaz.probe.system import caches, memory
 from tests.bench.limits import FusedPeak, plain_loops
 
 ROUNDS = 15
-BLOCK_BYTES = 512 * 2**20
+BEYOND, INSIDE = 4, 8
+"""Blocks are so many times as large as the last cache, and such a part of it."""
+LARGEST_BYTES, SMALLEST_BYTES = 4 << 30, 64 << 20
 DISTURBED = 1.05
 """A round whose wall time exceeds its thread's CPU time by more was disturbed, and is done again."""
 
@@ -41,23 +45,27 @@ def rate(work: Callable[[], object], amount: float) -> float:
 class MemoryBench:
     """One block, the passes over it, and the limits of each kind of traffic."""
 
-    def __init__(self) -> None:
-        self.block = Block(BLOCK_BYTES)
+    def __init__(self, size: int) -> None:
+        self.size = size
+        self.block = Block(size)
         self.block.populate(lambda _: True)
         self.kernels = SweepKernels(this_processor())
+        patterns = (WORDS, Pattern(PatternKind.ADDRESS), Pattern(PatternKind.HASH))
+        sweeps = [Sweep(operations, True, pattern) for operations in ((READ,), (READ, WRITE)) for pattern in patterns]
+        self.shapes = measured(self.kernels, sweeps, self.block.address, size)
         self.loops = {way: plain_loops(way) for way in ("w", "r", "rw")}
 
     def limit(self, way: str) -> float:
         """The fastest of the plain loops now."""
-        traffic = len(way) * BLOCK_BYTES
+        traffic = len(way) * self.size
         return max(
-            rate(lambda loop=loop: loop(self.block.address, BLOCK_BYTES), traffic)  # type: ignore[misc]
+            rate(lambda loop=loop: loop(self.block.address, self.size), traffic)  # type: ignore[misc]
             for loop in self.loops[way].values()
         )
 
     def fill(self, pattern: Pattern) -> None:
         """What every pass finds."""
-        self.kernels.run(Sweep((BACK,), True, pattern), self.block.address, 0, BLOCK_BYTES // GROUP_BYTES, (0, 0, 0))
+        self.kernels.run(Sweep((BACK,), True, pattern), self.block.address, 0, self.size // GROUP_BYTES, (0, 0, 0))
 
     def swept(self, way: str, ascending: bool, pattern: Pattern = WORDS, flushed: bool = False) -> float:
         """GB/s of a pass; one that writes is followed by the pass back."""
@@ -68,11 +76,11 @@ class MemoryBench:
 
         def work() -> None:
             for word in words if way == "rw" else words[:1]:
-                hit = self.kernels.run(sweep, self.block.address, 0, BLOCK_BYTES // GROUP_BYTES, word)
+                hit = self.kernels.run(sweep, self.block.address, 0, self.size // GROUP_BYTES, word)
                 assert hit is None
 
         work()
-        return rate(work, len(way) * BLOCK_BYTES * (2 if way == "rw" else 1))
+        return rate(work, len(way) * self.size * (2 if way == "rw" else 1))
 
     def blocks(self) -> float:
         """GB/s of an element of two steps in flushed blocks."""
@@ -81,22 +89,30 @@ class MemoryBench:
         self.fill(WORDS)
 
         def work() -> None:
-            for first in range(0, BLOCK_BYTES // GROUP_BYTES, groups):
+            for first in range(0, self.size // GROUP_BYTES, groups):
                 for word in ((0, ALL_ONES, 0), back):
                     assert self.kernels.run(there, self.block.address, first, first + groups, word) is None
 
         # As if each block crossed the bus once: what the steps cost against one pass is the point.
-        return rate(work, 2 * BLOCK_BYTES)
+        return rate(work, 2 * self.size)
 
 
 def memory_report() -> None:
-    """Print the ratio of every kind of pass to the limit of its traffic."""
-    bench = MemoryBench()
+    """Print the ratio of every kind of pass to the limit of its traffic, well beyond the last cache and well inside."""
+    last = max((one.size_bytes for one in read_machine().caches if one.level == 3), default=caches().l3_bytes)
+    half = memory().available_bytes // 2
+    print(f"the last cache holds {last >> 20} MiB")
+    _memory_report("beyond it", min(LARGEST_BYTES, half, max(512 << 20, BEYOND * last)) // CHUNK_BYTES * CHUNK_BYTES)
+    _memory_report("inside it", max(SMALLEST_BYTES, last // INSIDE) // CHUNK_BYTES * CHUNK_BYTES)
+
+
+def _memory_report(where: str, size: int) -> None:
+    bench = MemoryBench(size)
     address, hashed = Pattern(PatternKind.ADDRESS), Pattern(PatternKind.HASH)
     works: dict[str, tuple[str, float, Callable[[], float]]] = {
         "write": ("w", 0.93, lambda: bench.swept("w", True)),
-        "read and verify": ("r", 0.93, lambda: bench.swept("r", True)),
-        "verify and write, ascending": ("rw", 0.93, lambda: bench.swept("rw", True)),
+        "read and verify": ("r", 0.95, lambda: bench.swept("r", True)),
+        "verify and write, ascending": ("rw", 0.95, lambda: bench.swept("rw", True)),
         "address pattern, verify and write": ("rw", 0.93, lambda: bench.swept("rw", True, address)),
         "hash pattern, verify and write": ("rw", 0.90, lambda: bench.swept("rw", True, hashed)),
         "flushed element": ("rw", 0.75, lambda: bench.swept("rw", True, WORDS, True)),
@@ -112,9 +128,10 @@ def memory_report() -> None:
         up = bench.swept("rw", True)
         found["descending against ascending"].append(bench.swept("rw", False) / up)
     print(
-        f"memory, one core, {BLOCK_BYTES >> 20} MiB, {ROUNDS} interleaved rounds; limits are the fastest plain loops:"
+        f"memory, one core, {size >> 20} MiB, {where}, {ROUNDS} interleaved rounds; limits are the fastest plain loops:"
     )
     print("  " + ", ".join(f"{way} {statistics.median(one):.1f} GB/s" for way, one in limits.items()))
+    print(f"  measured fastest: {bench.shapes}")
     bars = {name: bar for name, (_, bar, _) in works.items()} | {"descending against ascending": 0.93}
     for name, ratios in found.items():
         _print(name, ratios, bars[name])

@@ -9,10 +9,29 @@ from enum import StrEnum
 
 ALL_ONES = 0xFFFF_FFFF_FFFF_FFFF
 
-HASH_SHIFTS = ((13, 7, 17), (9, 11, 19))
-"""Left, right, left: two rounds of exclusive-or shifts (Marsaglia 2003), each of them a bijection of 64-bit words. The
-first triple is his; two rounds are needed because offsets are small numbers.
-"""
+HASH_BLOCK_BYTES = 256
+"""So many bytes share one hash, which is arithmetic; each word of them has it turned and with a constant of its own."""
+HASH_FACTORS = (0xBF58_476D_1CE4_E5B9, 0x94D0_49BB_1331_11EB)
+HASH_SHIFTS = (30, 27, 31)
+"""Finisher of a splittable generator (Steele, Lea, Flood 2014): a bijection in which each bit moves half of all."""
+HASH_STEP = 0x9E37_79B9_7F4A_7C15
+"""Odd, near 2^64 over the golden ratio: its multiples spread evenly."""
+HASH_TURN = 23
+"""Bits by which the next word is turned further: with 64 it has no common divisor, so that all 64 turns come."""
+
+
+def hash_of(at: int) -> int:
+    """The hash that a stretch of :data:`HASH_BLOCK_BYTES` at a byte offset shares."""
+    word = (at + HASH_STEP) & ALL_ONES
+    first, second, last = HASH_SHIFTS
+    word = (word ^ word >> first) * HASH_FACTORS[0] & ALL_ONES
+    word = (word ^ word >> second) * HASH_FACTORS[1] & ALL_ONES
+    return word ^ word >> last
+
+
+def hash_constant(place: int) -> int:
+    """What the word at a place within such a stretch has of its own."""
+    return (place + 1) * HASH_STEP & ALL_ONES
 
 
 class PatternKind(StrEnum):
@@ -39,12 +58,11 @@ class Pattern:
             return ALL_ONES if offset >> self.shift & 1 else 0
         if self.kind is PatternKind.ADDRESS:
             return offset
-        word = offset
-        for left, right, last in HASH_SHIFTS:
-            word ^= word << left & ALL_ONES
-            word ^= word >> right
-            word ^= word << last & ALL_ONES
-        return word
+        place = offset % HASH_BLOCK_BYTES // 8
+        word, turn = hash_of(offset - offset % HASH_BLOCK_BYTES), HASH_TURN * place % 64
+        # Shifts of a word that is no multiple of eight keep their offset within it.
+        turned = (word << turn | word >> (64 - turn)) & ALL_ONES if turn else word
+        return turned ^ hash_constant(place)
 
     @property
     def name(self) -> str:

@@ -65,16 +65,23 @@ def in_sweeps(kernels: SweepKernels, block: Block) -> Callable[[SystemRandom], I
 
 
 def _in_sweep(kernels: SweepKernels, block: Block, sweep: Sweep, luck: SystemRandom, named: bool) -> str:
-    group = luck.randrange(block.size // GROUP_BYTES)
+    # As many as the code compares together, so that this is tried too.
+    many = kernels.together(sweep)
+    group = luck.randrange(block.size // (many * GROUP_BYTES)) * many
     params = (luck.getrandbits(64), luck.getrandbits(64), luck.getrandbits(64))
     read = sweep.operations[0].value
-    stretch, expected = words_of(group, GROUP_BYTES), Filled(sweep.pattern_of(read), params[read])
-    with borrowed(block.address + group * GROUP_BYTES, GROUP_BYTES) as words:
+    stretch, expected = words_of(group // many, many * GROUP_BYTES), Filled(sweep.pattern_of(read), params[read])
+    with borrowed(block.address + group * GROUP_BYTES, many * GROUP_BYTES) as words:
         fill(words, stretch, expected)
+        laid = bytes(words)
 
-        def finds(_place: int, _bit: int) -> bool:
-            hit = kernels.run(sweep, block.address, group, group + 1, params)
-            return hit is not None and (hit.group, hit.operation) == (group, 0)
+        def finds(place: int, bit: int) -> bool:
+            hit = kernels.run(sweep, block.address, group, group + many, params)
+            if many > 1:
+                # What came before it was done by the way: all is laid anew, with the bit as it was turned over.
+                ctypes.memmove(block.address + group * GROUP_BYTES, laid, len(laid))
+                words[place] ^= 1 << bit
+            return hit is not None and (hit.group, hit.operation) == (group + place * WORD_BYTES // GROUP_BYTES, 0)
 
         missed = each_missed(words, luck, finds, sweep.symbol)
         if missed or not named:

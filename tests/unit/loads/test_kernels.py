@@ -13,7 +13,7 @@ from tenaz.loads.budget import CHUNK_BYTES, bytes_per_worker, transform_points
 from tenaz.loads.kernels.clock import ClockMeter
 from tenaz.loads.kernels.fourier import FourierKernels, flop_of_round_trip
 from tenaz.loads.kernels.native import this_processor
-from tenaz.loads.kernels.sweep import GROUP_BYTES, Hit, Sweep, SweepKernels
+from tenaz.loads.kernels.sweep import GROUP_BYTES, Hit, Shape, Sweep, SweepKernels
 from tenaz.loads.kernels.visits import AHEAD, Copier, Hammer, Permutation
 from tenaz.loads.march import Operation, Pass
 from tenaz.loads.memory import Block
@@ -42,9 +42,13 @@ SWEEPS = [
 WORDS = (OLD, NEW, 0)
 
 
-@pytest.fixture(scope="module")
-def kernels() -> SweepKernels:
-    return SweepKernels(this_processor(), SWEEPS)
+@pytest.fixture(
+    scope="module",
+    params=[None, Shape(4, ahead_bytes=0, together=4), Shape(2, ahead_bytes=2048, together=2)],
+    ids=["alone", "four together", "two together"],
+)
+def kernels(request: pytest.FixtureRequest) -> SweepKernels:
+    return SweepKernels(this_processor(), SWEEPS, request.param)
 
 
 @pytest.fixture

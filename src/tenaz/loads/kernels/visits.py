@@ -7,6 +7,7 @@ from tenaz.loads.kernels.sweep import (
     LINE_BYTES,
     PREFETCH_AHEAD_BYTES,
     TO_BYTE,
+    TURNS,
     GroupBody,
     Shape,
     Sweep,
@@ -43,7 +44,7 @@ def permute_ir(processor: Processor, pattern: Pattern) -> str:
     low bits name no line is passed over. Gives the line that did not hold ``w0``, before it is written and with the
     states behind its step; −1 when all were right.
     """
-    shape = shape_for(processor, pattern, LINE_BYTES)
+    shape = shape_for(processor, LINE_BYTES)
     body = GroupBody(Sweep(VERIFY_WRITE, True, pattern), shape)
     body.operations(leave=("  br label %leave",))
     return "\n".join(
@@ -105,7 +106,7 @@ def copy_ir(processor: Processor, pattern: Pattern, shape: Shape | None = None) 
     Gives the group that mismatched, before it is written, as −1 − g when it did so where it goes; ``last`` when all
     were right.
     """
-    shape = shape or shape_for(processor, pattern)
+    shape = shape or shape_for(processor)
     body = GroupBody(Sweep((Operation(True, 0),), True, pattern), shape)
     body.at_byte = "%from_byte"
     body.operations(leave=("  ret i64 %g",), onward="to_p")
@@ -183,7 +184,7 @@ class Permutation:
     """Visits each line of a block once, in an order that jumps; verifies and writes each."""
 
     def __init__(self, processor: Processor, pattern: Pattern, lines: int, seed: int) -> None:
-        prefetch = "declare void @llvm.prefetch.p0(ptr, i32, i32, i32)"
+        prefetch = "\n".join(["declare void @llvm.prefetch.p0(ptr, i32, i32, i32)", *TURNS])
         self._module = NativeModule("\n".join([prefetch, permute_ir(processor, pattern)]))
         numbers = [ctypes.c_int64] * 3
         words = [ctypes.c_uint64] * 2
@@ -212,7 +213,7 @@ class Copier:
     """Moves groups from one region to another, verified as they are read."""
 
     def __init__(self, processor: Processor, pattern: Pattern, shape: Shape | None = None) -> None:
-        prefetch = "declare void @llvm.prefetch.p0(ptr, i32, i32, i32)"
+        prefetch = "\n".join(["declare void @llvm.prefetch.p0(ptr, i32, i32, i32)", *TURNS])
         self._module = NativeModule("\n".join([prefetch, copy_ir(processor, pattern, shape)]))
         self._run = self._module.function(
             "copy", ctypes.c_int64, [ctypes.c_void_p] * 2 + [ctypes.c_int64] * 2 + [ctypes.c_uint64] * 3

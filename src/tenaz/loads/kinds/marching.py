@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from tenaz.core.loads.plan import DataKind, LoadKind, LoadPlan, MarchMode
 from tenaz.loads.kernels.native import this_processor
 from tenaz.loads.kernels.sweep import SweepKernels
+from tenaz.loads.kernels.variants import measured
 from tenaz.loads.march import BACKGROUNDS, CHECKED, KEPT, Pass, lap_passes, named_march, parse_march
 from tenaz.loads.patterns import (
     ALL_ONES,
@@ -75,7 +76,10 @@ def run(spec: Spec, line: Line) -> float:
     # What every lap but the first needs is compiled before the clock runs; the first begins with unknown contents.
     first = list(steps_of(plan, 1, None))
     holds = _left(first)
-    kernels.compile([*sweeps_of(first, mode), *sweeps_of(steps_of(plan, 2, holds), mode)])
+    needed = [*sweeps_of(first, mode), *sweeps_of(steps_of(plan, 2, holds), mode)]
+    if told := measured(kernels, needed, block.address, block.size):
+        line.note(f"worker {spec.worker}: measured fastest here: {told}")
+    kernels.compile(needed)
     line.wait_for_go(address=block.address, bytes=block.size, locked=block.locked_bytes)
     swept = SweptBlock(block, kernels, line, mode)
     line.check_by(Checked(in_sweeps(kernels, block)))
