@@ -38,6 +38,11 @@ class Fitting:
         return tuple(one for one in self.modules if one.fitted)
 
     @property
+    def told(self) -> tuple[MemoryModule, ...]:
+        """The modules that are known one by one, fitted or aside: none where only the memory as a whole is known."""
+        return tuple(one for one in (*self.fitted, *self.aside) if one.slot != ALL_MEMORY)
+
+    @property
     def whole_bytes(self) -> int:
         """What all fitted modules hold."""
         return sum(one.size_bytes or 0 for one in self.fitted)

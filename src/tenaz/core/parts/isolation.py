@@ -70,7 +70,11 @@ class Isolation:
 
 
 def ladder(fittings: Sequence[Fitting], seen: Sequence[Seen]) -> Isolation:
-    """Climb it: ``fittings`` is how the parts stood from the first on, ``seen`` all trials at stock."""
+    """Climb it: ``fittings`` is how the parts stood from the first on, ``seen`` all trials at stock.
+
+    It begins where modules were first told one by one.
+    """
+    fittings = [one for one in fittings if one.told] or fittings
     first, at = fittings[0], _shown(seen)
     whole = _rung(_as_it_sits(first), "all modules, as they were", at)
     home = _first_slot(first)

@@ -16,7 +16,7 @@ from tenaz.core.base.outcomes import Verdict
 from tenaz.core.machine.kept_free import Which, ranges_for
 from tenaz.core.machine.physical_memory import Spans
 from tenaz.core.machine.recognising import free_name, same_machine
-from tenaz.core.parts.fitting import ALL_MEMORY, Fitting, as_seen, name_of
+from tenaz.core.parts.fitting import Fitting, as_seen, name_of
 from tenaz.core.parts.isolation import Isolation, Seen, ladder
 from tenaz.core.parts.works import SEEN_AT_START, fitting_at, parse_label
 from tenaz.core.ports.events import StandingPaused
@@ -118,8 +118,7 @@ class Aboard:
         Raises:
             Refused: the firmware does not tell of two modules.
         """
-        now = self._parts.now()
-        if not [one for one in (*now.fitted, *now.aside) if one.slot != ALL_MEMORY]:
+        if not self._parts.now().told:
             raise Refused(
                 "The ladder needs modules, and the firmware of this machine tells of none. Type what sits where into "
                 "the rig's form (w, then e)."
