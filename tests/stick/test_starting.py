@@ -138,6 +138,18 @@ def test_starts_by_firmware_of_the_other_kind(stick: Path, tmp_path: Path, firmw
         assert found["share"] >= 0.7
 
 
+def test_a_memory_controllers_registers_are_read(stick: Path, direct: tuple[Path, Path], tmp_path: Path) -> None:
+    registers = tmp_path / "registers"
+    registers.write_bytes((b"\0" * 0x100 + bytes((36, 38, 40, 0)) + bytes((75, 0))).ljust(1 << 20, b"\0"))
+    words = f"quiet console=ttyS0 {SHELL} tenaz.only-shell"
+    image = with_words(stick, "", tmp_path)
+    with Emulated(image, tmp_path / "run", direct=(*direct, words), registers=registers) as machine:
+        machine.wait_for_shell(120)
+        told = json.loads(machine.shell("tenaz probe --json 2>/dev/null", 120))
+    values = {one["knob"]: one["value"] for one in told["registers"]}
+    assert values == {"t_cl_nck": 36, "t_rcd_nck": 38, "t_rp_nck": 40, "t_ras_nck": 76}
+
+
 def wait_until_under_load(machine: Emulated, seconds: float) -> None:
     query = "select max(elapsed_s) from heartbeats"
     for _ in range(60):

@@ -99,6 +99,10 @@ class Purpose:
         return dict(self.reach_asked).get(kind) or least_usual(kind)
 
 
+LEAST_PULSE_H = 1 / 6
+"""Shorter, and a supply has not warmed up."""
+
+
 def proof_by(march_h: float) -> tuple[tuple[LoadKind, float], ...]:
     """The hours of a proof by what can fail, where so many are asked of memory: its cells and paths; what they hold
     while they are left alone, warm from what ran before; all cores; each core alone at its highest boost, which loads
@@ -109,7 +113,7 @@ def proof_by(march_h: float) -> tuple[tuple[LoadKind, float], ...]:
         (LoadKind.RETAIN, march_h / 4),
         (LoadKind.TRANSFORM, march_h / 2),
         (LoadKind.SOLO, march_h / 4),
-        (LoadKind.PULSE, march_h / 8),
+        (LoadKind.PULSE, max(LEAST_PULSE_H, march_h / 8)),
     )
 
 

@@ -4,6 +4,7 @@ differ too much between machines to be told beforehand.
 
 import time
 from collections.abc import Iterable
+from itertools import cycle
 from statistics import median
 
 from tenaz.loads.kernels.native import Processor, this_processor
@@ -11,11 +12,13 @@ from tenaz.loads.kernels.sweep import GROUP_BYTES, Shape, Sweep, SweepClass, Swe
 from tenaz.loads.march import Operation
 from tenaz.loads.patterns import ALL_ONES
 
-STRETCH_BYTES = 48 << 20
-"""Measured over so much: beyond what a core has to itself."""
+STRETCH_BYTES = 32 << 20
+"""Measured over so much at a time: beyond what a core has to itself."""
+GROUND_BYTES = 1 << 30
+"""The next stretch each time, within so much: beyond the caches that cores share, where the block is."""
 LEAST_BYTES = 64 << 20
 """Of a block; a smaller one is done before anything is gained."""
-ROUNDS = 3
+ROUNDS = 5
 WIDER = 1.03
 """What takes more of the core, for the same speed, is not taken: it must be faster by so much."""
 
@@ -40,27 +43,30 @@ def measured(kernels: SweepKernels, sweeps: Iterable[Sweep], address: int, size:
     classes = {class_of(one): one for one in sweeps if takes_several(one) and one.before is None}
     if size < LEAST_BYTES or not classes:
         return ""
-    found = {kind: _fastest(one, address, min(size, STRETCH_BYTES)) for kind, one in classes.items()}
+    found = {kind: _fastest(one, address, min(size, GROUND_BYTES)) for kind, one in classes.items()}
     kernels.take_shapes(found)
     return "; ".join(dict.fromkeys(_words(kind, shape) for kind, shape in found.items()))
 
 
 def _fastest(sweep: Sweep, address: int, size: int) -> Shape:
-    groups, processor = size // GROUP_BYTES, this_processor()
+    processor = this_processor()
+    stretch = STRETCH_BYTES // GROUP_BYTES
+    starts = cycle(range(0, size // GROUP_BYTES - stretch + 1, stretch))
     there = Sweep(sweep.operations, sweep.ascending, sweep.pattern)
     ways = {shape: SweepKernels(processor, [there], shape) for shape in shapes_for(processor)}
     fill = Sweep((Operation(False, 0),), True, sweep.pattern)
-    next(iter(ways.values())).run(fill, address, 0, groups, (0, 0, 0))
+    next(iter(ways.values())).run(fill, address, 0, size // GROUP_BYTES, (0, 0, 0))
     took: dict[Shape, list[float]] = {shape: [] for shape in ways}
-    writes = class_of(sweep)[1]
+    writes, turned = class_of(sweep)[1], dict.fromkeys(range(0, size // GROUP_BYTES, stretch), False)
     for number in range(ROUNDS + 1):
         for shape, way in ways.items():
+            first = next(starts)
+            words = (ALL_ONES, 0, 0) if turned[first] else (0, ALL_ONES, 0)
             begun = time.perf_counter()
-            way.run(there, address, 0, groups, (0, ALL_ONES, 0))
-            if writes:
-                way.run(there, address, 0, groups, (ALL_ONES, 0, 0))
+            way.run(there, address, first, first + stretch, words)
             if number:
                 took[shape].append(time.perf_counter() - begun)
+            turned[first] ^= writes
     usual = next(iter(ways))
     best = min(ways, key=lambda shape: median(took[shape]))
     return best if median(took[usual]) > WIDER * median(took[best]) else usual

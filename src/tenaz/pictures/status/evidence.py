@@ -104,8 +104,8 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, line: Alo
         cells.put(0, row, "━" * done, Role.HELD)
         cells.put(done, row, "┄" * (width - done), Role.FRAME)
         enough = kind.hours_owed == 0
-        cells.put(0, row + 1, f"{kind.hours:.1f}{'' if enough else f' of {kind.hours_asked:g}'} h", Role.TEXT)
-        words = f"{kind.hours_asked:g} h asked" if enough else f"owed {kind.hours_owed:.1f} h"
+        cells.put(0, row + 1, show_hours(kind.hours) if enough else _so_far(kind.hours, kind.hours_asked), Role.TEXT)
+        words = f"{_asked(kind.hours_asked)} asked" if enough else f"owed {show_hours(kind.hours_owed)}"
         cells.put_right(width, row + 1, words, Role.FAINT if enough else Role.LIT)
         row += 2
     else:
@@ -129,6 +129,15 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, line: Alo
             cells.put(0, row, words, Role.MEASURED)
             row += 1
     return row + 1
+
+
+def _asked(hours: float) -> str:
+    return f"{hours:g} h" if hours >= 1 else show_hours(hours)
+
+
+def _so_far(hours: float, asked: float) -> str:
+    """Like ``2.0 of 8 h``, or ``4 of 15 min``."""
+    return f"{hours * 60:.0f} of {asked * 60:.0f} min" if asked < 1 else f"{hours:.1f} of {asked:g} h"
 
 
 def show_hours(hours: float) -> str:

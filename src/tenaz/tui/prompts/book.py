@@ -89,7 +89,9 @@ def rigs_prompt(names: Sequence[str], now: str) -> Prompt:
 
     def check(text: str) -> None:
         if text.strip() not in names:
-            raise Refused(f"{text.strip()[:40]!r} is no rig of the book; it has: {', '.join(names)}. n adds one.")
+            raise Refused(
+                f"{text.strip()[:40]!r} is no rig of the book; it has: {', '.join(names)}. Escape, then n, adds one."
+            )
 
     at = names.index(now) if now in names else 0
     return Prompt("work on which rig", "", "", check, picks=[Pick(name) for name in names], at=at)
