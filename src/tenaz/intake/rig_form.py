@@ -13,7 +13,7 @@ from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.loads.plan import LoadKind, Strains
 from tenaz.core.machine.machine import Machine, show_gib
-from tenaz.core.machine.slots import EXAMPLE, parse_slots, show_slots
+from tenaz.core.machine.slots import ALIKE_EXAMPLE, EXAMPLE, parse_slots, show_slots
 from tenaz.core.rigs.rig import CLIENT, GUARANTEED, OWN, BenchKind, Purpose, Rig
 from tenaz.core.rigs.trade_line import BETWEEN_VALUES, LEAST_PRIMARY, PRIMARY, is_trade_line, with_trade_line
 from tenaz.core.rigs.trade_line import EXAMPLE as TRADE_EXAMPLE
@@ -255,7 +255,7 @@ ENTRIES = (
     Entry(
         "slots",
         "slots",
-        EXAMPLE,
+        f"{EXAMPLE}; or all alike: {ALIKE_EXAMPLE}",
         "parts",
         lambda rig: show_slots(rig.machine.modules) if rig.machine else "",
         _write_slots,

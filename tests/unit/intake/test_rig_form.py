@@ -105,6 +105,23 @@ def test_what_is_no_rig_is_refused(name: str, kind: str) -> None:
         blank_rig(name, kind)
 
 
+@pytest.mark.parametrize(
+    ("typed", "shown"),
+    [
+        ("2x4GiB 1600", "slot_1 4 GiB, rated 1600; slot_2 4 GiB, rated 1600"),
+        ("2 × 8 ddr4-3200", "slot_1 8 GiB DDR4, rated 3200; slot_2 8 GiB DDR4, rated 3200"),
+        ("A2 8GB LPDDR4X-4266", "A2 8 GiB LPDDR4X, rated 4266"),
+        ("A2 DDR4", "slot A2: how large is what sits there"),
+        ("A2 8 GiB DDR4 LQ dingo", "'dingo' is not understood"),
+    ],
+)
+def test_modules_as_people_write_them(typed: str, shown: str) -> None:
+    try:
+        assert show_slots(parse_slots(typed)) == shown
+    except Refused as refused:
+        assert shown in str(refused)
+
+
 modules = st.builds(
     MemoryModule,
     slot=st.from_regex(r"[A-D][1-4]", fullmatch=True),

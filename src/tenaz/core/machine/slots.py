@@ -1,4 +1,7 @@
-"""Memory slots in one line of text, typed off labels: ``A1 empty; A2 24 GiB DDR5 LQ-24, rated 6400, runs 4800``."""
+"""Memory slots in one line of text, typed off labels: ``A1 empty; A2 24 GiB DDR5 LQ-24, rated 6400, runs 4800``.
+
+Where nobody looked into which slots: ``2x8 GiB DDR4-3200``.
+"""
 
 import re
 from collections.abc import Sequence
@@ -9,7 +12,12 @@ from tenaz.core.base.limits import MOST_TEXT_LETTERS
 from tenaz.core.machine.machine import MemoryModule
 
 GIB = 2**30
+RATES = range(400, 20_001)
+"""A bare number that is one is what the module is rated at, not its part."""
+ALIKE = re.compile(r"(\d{1,2})\s*[x×*]\s*(?=\d)", re.IGNORECASE)
+"""How many modules that are alike."""
 EXAMPLE = "A1 empty; A2 24 GiB DDR5 LQ-24-6400, rated 6400, runs 4800, 1 rank"
+ALIKE_EXAMPLE = "2x8 GiB DDR4-3200"
 
 
 def show_slots(modules: Sequence[MemoryModule]) -> str:
@@ -39,6 +47,12 @@ def parse_slots(text: str, known: Sequence[MemoryModule] = ()) -> tuple[MemoryMo
     """
     if len(text) > MOST_TEXT_LETTERS:
         raise Refused(f"{len(text)} letters are too long for the slots of a machine; type them like: {EXAMPLE}")
+    if alike := ALIKE.match(text.strip()):
+        one, count = (
+            re.sub(r"^\d+(?![\d.]|\s*gi?b)", r"\g<0> GiB", text.strip()[alike.end() :], flags=re.I),
+            int(alike[1]),
+        )
+        text = "; ".join(f"slot_{number} {one}" for number in range(1, count + 1))
     by_name = {module.slot.replace(" ", "_"): module for module in known}
     return tuple(_parse(part.strip(), by_name) for part in text.split(";") if part.strip())
 
@@ -68,10 +82,15 @@ def _parse(text: str, known: dict[str, MemoryModule]) -> MemoryModule:
             module = replace(module, present_mts=int(found[1]))
         elif found := re.fullmatch(r"(\d)ranks", word):
             module = replace(module, ranks=int(found[1]))
-        elif re.fullmatch(r"ddr\d", word, re.IGNORECASE):
-            module = replace(module, kind=word.upper())
+        elif found := re.fullmatch(r"((?:lp)?ddr\d[a-z]?)(?:-(\d{3,5}))?", word, re.IGNORECASE):
+            rated = int(found[2]) if found[2] else module.rated_mts
+            module = replace(module, kind=found[1].upper(), rated_mts=rated)
+        elif re.fullmatch(r"\d{3,5}", word) and int(word) in RATES and "rated" not in rest.lower():
+            module = replace(module, rated_mts=int(word))
         elif not module.part and word.lower() not in ("rated", "runs", "rank", "ranks"):
             module = replace(module, part=word.replace("_", " "))
         else:
             raise Refused(f"slot {name}: {word[:40]!r} is not understood; type it like: {EXAMPLE}")
+    if module.size_bytes is None and (module.kind or module.part or module.rated_mts):
+        raise Refused(f"slot {name}: how large is what sits there? Type it like: {EXAMPLE}")
     return module

@@ -356,6 +356,16 @@ class Rig:
         Raises:
             Refused: a value off its grid or above a hard ceiling; a rise past an advised one without a reason.
         """
+        self.check_locks(setpoint)
+        for knob in self.knobs:
+            knob.check(setpoint[knob.name], reason)
+
+    def check_locks(self, setpoint: Setpoint) -> None:
+        """Refuse a setpoint that moves what is locked.
+
+        Raises:
+            Refused: naming the knob, why it is locked, and the remedy.
+        """
         for knob in self.knobs:
             value = setpoint[knob.name]
             if knob.locked and value != self.stock[knob.name]:
@@ -363,4 +373,3 @@ class Rig:
                     f"{knob.label} is locked ({knob.locked}): leave it at {knob.show(self.stock[knob.name])}, or take "
                     f"the lock off in the rig's knobs."
                 )
-            knob.check(value, reason)

@@ -1,5 +1,6 @@
 """Keys that dial: nothing is set by them until a trial begins."""
 
+from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.tui.base.hands import Hands
 from tenaz.tui.prompts.loads import dialled, value_prompt
 from tenaz.tui.prompts.profiles import profile_dialled, profile_prompt
@@ -36,10 +37,20 @@ class DialController:
 
         def take(text: str | None) -> None:
             if text is not None:
-                dial.setpoint = dialled(text, knob, dial.rig, before)
-                self._hands.show()
+                self._dialled(before, dialled(text, knob, dial.rig, before))
 
         self._hands.ask(value_prompt(knob, dial.rig, before, typed), take)
+
+    def _dialled(self, before: Setpoint, after: Setpoint) -> None:
+        """Many values at once: one of those that moved is in hand then, so that the load and the picture are theirs."""
+        dial = self._work.dial
+        dial.setpoint = after
+        moved = [change.knob for change in after.changes_from(before)]
+        if moved and dial.knob.name not in moved:
+            dial.selected = dial.place_of(moved[0])
+            self._moved_on()
+        else:
+            self._hands.show()
 
     def find_knob(self) -> None:
         """Take a knob in hand by its name."""
@@ -59,8 +70,7 @@ class DialController:
 
         def take(text: str | None) -> None:
             if text is not None:
-                dial.setpoint = profile_dialled(text, dial.rig, before)
-                self._hands.show()
+                self._dialled(before, profile_dialled(text, dial.rig, before))
 
         self._hands.ask(profile_prompt(dial.rig, before), take)
 

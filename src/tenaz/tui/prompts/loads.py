@@ -26,15 +26,24 @@ def dialled(text: str, knob: Knob, rig: Rig, setpoint: Setpoint) -> Setpoint:
         Refused: neither, or a value that may not be set.
     """
     if is_trade_line(text) and not _is_value(knob, text):
-        moved = with_trade_line(text, rig, setpoint)
-        for change in moved.changes_from(setpoint):
-            with suppress(NeedsReason):
-                rig.knob(change.knob).check(change.after)
-        return moved
+        return may_be_dialled(with_trade_line(text, rig, setpoint), rig, setpoint)
     value = knob.parse(text)
     with suppress(NeedsReason):
         knob.check(value)
     return setpoint.replacing(knob.name, value)
+
+
+def may_be_dialled(moved: Setpoint, rig: Rig, before: Setpoint) -> Setpoint:
+    """What was dialled at once, as far as it may be set; reasons are asked for when the trial begins.
+
+    Raises:
+        Refused: a value that may not be, or one that is locked.
+    """
+    for change in moved.changes_from(before):
+        with suppress(NeedsReason):
+            rig.knob(change.knob).check(change.after)
+    rig.check_locks(moved)
+    return moved
 
 
 def _is_value(knob: Knob, text: str) -> bool:

@@ -1,13 +1,11 @@
 """A memory profile that is asked for: one that the modules store, or a line as their label has it."""
 
-from contextlib import suppress
-
 from tenaz.core.base.errors import Refused
-from tenaz.core.knobs.knob import NeedsReason
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.machine.profiles import MemoryProfile, profile_in_words, profiles_of
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.rigs.trade_line import EXAMPLE, is_trade_line, with_trade_line
+from tenaz.tui.prompts.loads import may_be_dialled
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 
@@ -30,10 +28,7 @@ def profile_dialled(text: str, rig: Rig, setpoint: Setpoint) -> Setpoint:
     else:
         known = ", ".join(one.name for one in _stored(rig)) or "none"
         raise Refused(f"{text.strip()[:40]!r} is no profile that the modules store ({known}); or type it: {EXAMPLE}.")
-    for change in moved.changes_from(setpoint):
-        with suppress(NeedsReason):
-            rig.knob(change.knob).check(change.after)
-    return moved
+    return may_be_dialled(moved, rig, setpoint)
 
 
 def profile_prompt(rig: Rig, setpoint: Setpoint) -> Prompt:
