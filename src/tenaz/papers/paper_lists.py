@@ -7,7 +7,7 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.base.limits import MOST_TEXT_LETTERS, checked_line
 from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
-from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.parsing import in_our_words, parse_load
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.loads.programs import names_program
 from tenaz.core.rigs.rig import Rig
@@ -30,10 +30,9 @@ def trial_of_line(line: str, rig: Rig, base: Setpoint, usual: LoadPlan) -> PastT
     for part in (one.strip() for one in checked_line(line, MOST_TEXT_LETTERS).split("|")):
         if not part:
             continue
-        first = part.lower().split()[0].strip(",;")
         if record is None and any(re.match(rf"{re.escape(word)}\b", part.lower()) for word in WORDS):
             record = parse_record(part)
-        elif first in tuple(LoadKind) or names_program(part):
+        elif _names_load(part if record else in_our_words(part)):
             plan = parse_load(part)
         elif when is None and (found := read_when(part, lenient=True))[0] is not None:
             when, day_only = found
@@ -45,6 +44,10 @@ def trial_of_line(line: str, rig: Rig, base: Setpoint, usual: LoadPlan) -> PastT
         raise Refused(f"{line[:60]!r} does not say how it ended; a trial in a line is like: {EXAMPLE}.")
     rig.check_past(setpoint)
     return PastTrial(setpoint, plan, record, when, day_only, note)
+
+
+def _names_load(part: str) -> bool:
+    return part.lower().split()[0].strip(",;") in tuple(LoadKind) or names_program(part)
 
 
 def moved_values(part: str, rig: Rig, setpoint: Setpoint) -> Setpoint:

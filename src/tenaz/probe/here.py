@@ -65,6 +65,8 @@ def read_machine(root: Path = Path("/"), registers: Path | None = None) -> Machi
 def _registers(tree: Tree, folder: Path) -> tuple[RegisterValue, ...]:
     """What one's own register files tell, and then those that come along; a file that is none is listed."""
     found = []
+    if "TENAZ_REGISTERS" in os.environ and not folder.is_dir():
+        tree.unread.append(Unread(str(folder), Why.MISSING, "it is no folder, and TENAZ_REGISTERS names it"))
     for place in (folder, Path(str(files("tenaz.probe").joinpath("register_files")))):
         for path in sorted(place.glob("*.toml")) if place.is_dir() else ():
             try:

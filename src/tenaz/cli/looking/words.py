@@ -25,6 +25,8 @@ def words(
     from tenaz.core.words.finding import ALL, Meant, find
 
     typed = " ".join(text or ())
+    if len(typed) > MOST_WORD_LETTERS:
+        raise typer.BadParameter(f"{len(typed)} letters are no word; give up to {MOST_WORD_LETTERS}.")
     found = find(typed) if typed else tuple(Meant(word, 1.0) for word in ALL)
     sure = [one for one in found if one.fits >= SURE]
     if as_json:
@@ -44,5 +46,6 @@ def words(
     raise typer.Exit(int(bool(typed and not sure)))
 
 
+MOST_WORD_LETTERS = 80
 SURE = 0.9
 """How well a word must fit: it is called so, or what was typed is a part of that."""
