@@ -117,9 +117,10 @@ def test_what_is_no_rig_is_refused(name: str, kind: str) -> None:
 )
 def test_modules_as_people_write_them(typed: str, shown: str) -> None:
     try:
-        assert show_slots(parse_slots(typed)) == shown
+        read = show_slots(parse_slots(typed))
     except Refused as refused:
-        assert shown in str(refused)
+        read = str(refused)
+    assert shown in read
 
 
 modules = st.builds(

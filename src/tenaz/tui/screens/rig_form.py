@@ -8,7 +8,8 @@ from textual.widgets import Input, Static
 from tenaz.core.base.errors import TenazError
 from tenaz.core.base.plain_text import plain
 from tenaz.core.rigs.rig import Rig
-from tenaz.intake.rig_form import ENTRIES, Entry, WrongEntry, filled_in, texts_of
+from tenaz.intake.form.entry import Entry
+from tenaz.intake.rig_form import ENTRIES, WrongEntry, filled_in, texts_of
 from tenaz.tui.screens.line_screen import LineScreen
 from tenaz.tui.widgets.line import Line
 
