@@ -29,7 +29,7 @@ class StickController:
         self._work = work
         self._hands = hands
         self._starting = starting
-        self._following = self._asks_again = False
+        self._following = self._asks_again = self._ends = False
 
     @property
     def aboard(self) -> "AboardView | None":
@@ -86,15 +86,19 @@ class StickController:
 
     def _follow(self, order: FollowStanding | ClimbLadder = FollowStanding()) -> None:  # noqa: B008 - frozen
         # Whoever typed values in has plans with them: after that trial it waits.
+        self._ends = False
         self._following = not (self.aboard is not None and self.aboard.takes_up)
         self._work.canvases.show(LoadCanvas)
         self._hands.bring_canvas_forward()
         self._starting.start(order)
 
     def see(self) -> None:
-        """A fresh view came: what was asked before another standing order was typed is asked again."""
-        if self._asks_again:
-            self._asks_again = False
+        """A fresh view came: what was asked before another standing order was typed is asked again; what came of one
+        that has ended is shown, to be read from a metre away.
+        """
+        ended = self._ends and self.aboard is not None and self.aboard.ended is not None
+        if self._asks_again or ended:
+            self._asks_again = self._ends = False
             self.show_stick(somebody=True)
 
     def hear(self, event: object) -> None:
@@ -106,6 +110,7 @@ class StickController:
                 if leaves:
                     self._hands.leave()
                 else:
+                    self._ends = True
                     self._work.canvases.show(MemoryCanvas)
                     self._hands.show()
                     self._hands.look()
