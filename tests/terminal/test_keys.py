@@ -15,8 +15,8 @@ pytestmark = pytest.mark.terminal
 def test_the_ways_out_and_the_list_of_commands_work_as_everywhere(book: Path) -> None:
     for key in ("C-q", "C-c"):
         with tenaz(book) as screen:
-            screen.press("C-p").until("Search for commands")
-            screen.press("Escape").until_gone("Search for commands")
+            screen.press("C-p").until("find anything")
+            screen.press("Escape").until_gone("Enter does what stands beside it")
             screen.press(key).until("LEFT WITH 0")
 
 

@@ -12,7 +12,9 @@ from tenaz.core.trials.trial import Trial
 from tenaz.demo.ridge import ridge
 from tenaz.journal.opening.opening import open_book
 from tenaz.pictures.drawing.marks import mark_of
+from tenaz.tui.base.menus import MENUS, PAGE
 from tenaz.tui.base.typed_ahead import BURST_S
+from tenaz.tui.canvases.strip import PAGES
 from tests.doors.truth import truth_of
 from tests.patience import PATIENCE_S
 from tests.terminal.screen import Screen, tenaz
@@ -181,9 +183,28 @@ def test_a_kill_in_the_middle_of_a_load_is_told_right_at_the_next_start(book: Pa
         assert "FAILED HERE" in screen.text
 
 
+def test_each_menu_opens_and_each_page_is_on_the_strip(book: Path) -> None:
+    with tenaz(book) as screen:
+        for menu in MENUS:
+            screen.press("\\;").until("menus +│")
+            screen.press(menu.letter).until(rf"│ +{menu.name} +│")
+            for entry in menu.entries():
+                assert re.search(rf"│ +{re.escape(entry.letter)}  {re.escape(entry.words[:40])}", screen.text), entry
+            screen.press("Escape").until_gone("Escape leaves all as it was")
+        screen.press("\\;", "a", "x").until("Nothing runs that could be stopped")
+        screen.press("Escape").until_gone("Nothing runs that could")
+        # Typed in one go, before anything is seen.
+        for page in PAGES:
+            letter = next(key for key, action in MENUS[6].commands if action in (f"{PAGE}{page}", f"show_{page}"))
+            screen.press(f";p{letter}").until(rf"\[{page}\]")
+        screen.click(screen.text.splitlines()[3].index("climb") + 1, 4).until(r"\[climb\]")
+    with tenaz(book, width=80, height=24) as small:
+        small.until(r"\[climb\].*…")
+
+
 def test_a_burst_of_digits_is_all_taken_and_what_is_clicked_is_meant(book: Path) -> None:
     with tenaz(book, width=80, height=24) as small:
-        assert small.text.splitlines()[-1].lstrip().startswith("w canvas  ? help  q quit  ⇥ panel")
+        assert small.text.splitlines()[-1].lstrip().startswith("; menu  w canvas  ? help  q quit  ⇥ panel")
     with tenaz(book) as screen:
         screen.press("b").until("ridge on hand")
         screen.type("5600").until("4800 → 5600 MT/s")

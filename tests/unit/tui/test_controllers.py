@@ -7,18 +7,23 @@ from pathlib import Path
 import pytest
 
 from tenaz import orders as o
+from tenaz.core.base.errors import Refused
 from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.knobs.readings import reading_of
 from tenaz.core.knobs.setpoint import UNKNOWN
+from tenaz.core.loads.plan import LoadKind
 from tenaz.core.ports.asking import Reply
 from tenaz.core.ports.bench import Choice, HowLong, Question, Ran
 from tenaz.core.ports.events import Asked, RunEnded, TrialMoved
 from tenaz.core.rigs.rig import BenchKind
 from tenaz.core.searches.search import SearchPlan
-from tenaz.tui.app.app import Workbench
 from tenaz.tui.base.commands import BY_ACTION, COMMANDS, PALETTE_ONLY
+from tenaz.tui.base.keys_page import keys_text
+from tenaz.tui.base.menus import MENUS, NO_MENU, PAGE
 from tenaz.tui.canvases.sheet import SheetCanvas
+from tenaz.tui.canvases.strip import PAGES
+from tenaz.tui.prompts.find_anything import fitting, the_one, things_of
 from tenaz.tui.session.session import Session
 from tenaz.tui.session.workspace import PACES, Workspace
 from tenaz.tui.widgets.keys import keys_now
@@ -58,6 +63,25 @@ def test_every_command_has_a_controller_and_every_key_is_there_once(session: Ses
     assert ours == set(session._actions) - set(PALETTE_ONLY)
     keys = [command.key for command in COMMANDS]
     assert len(keys) == len(set(keys))
+
+
+def test_every_command_stands_in_one_menu_under_a_letter_of_its_own(session: Session, hands: Recorded) -> None:
+    found = [action for menu in MENUS for _, action in menu.commands if not action.startswith(PAGE)]
+    commands = {command.action for command in COMMANDS if command.in_palette}
+    assert sorted(found) == sorted(commands - set(NO_MENU))
+    pages = [action.removeprefix(PAGE) for menu in MENUS for _, action in menu.commands if action.startswith(PAGE)]
+    assert {*pages, "day"} == set(PAGES)
+    for letters in ([menu.letter for menu in MENUS], *([one for one, _ in menu.commands] for menu in MENUS)):
+        assert len(letters) == len(set(letters))
+    page = Path(__file__).parents[3] / "docs/guide/keys.md"
+    assert page.read_text("utf-8") == keys_text(), "write it anew: tenaz.tui.base.keys_page"
+    for letters in ("ps", "et", "at"):
+        menu = next(menu for menu in MENUS if menu.letter == letters[0])
+        hands.answers = [next(entry for entry in menu.entries() if entry.letter == letters[1])]
+        session.order("show_menu")
+    assert session.canvas.name == "sheet"
+    assert "act" in hands.done
+    assert isinstance(hands.orders[-1], o.StartTrial)
 
 
 def test_keys_dial_and_give_orders_as_values(session: Session, hands: Recorded, work: Workspace) -> None:
@@ -234,25 +258,43 @@ def test_a_trial_that_moves_is_lit_on_the_rail_and_in_the_title(session: Session
     assert {"show_trial", "title", "look"} <= set(hands.done)
 
 
-def test_palette_and_bar_offer_what_makes_sense_now(session: Session, work: Workspace) -> None:
-    workbench = Workbench(lambda _: None)  # type: ignore[arg-type,return-value]
-    workbench._session = session
+@pytest.mark.parametrize(
+    ("typed", "found"),
+    [
+        ("multiplier", "core ratio"), ("core clock", "core ratio"), ("memory speed", "data rate"), ("trfc", "tRFC1"),
+        ("cas latency", "tCL"), ("llc", "load-line step"), ("vcore", "core voltage"), ("benchmark", "measure"),
+        ("row hammer", "load disturb"), ("fft", "load transform"), ("blue screen", "word stop code"),
+        ("overnight", "night"), ("undervolt", "core offset"), ("diagnose", "find the fault"), ("sheet", "page sheet"),
+        ("sled", "rig sled"), ("screenshot", "export"), ("4", "trial 4"),
+    ],
+)  # fmt: skip
+def test_one_line_finds_anything(session: Session, work: Workspace, typed: str, found: str) -> None:
+    work.view = replace(work.view, book=replace(work.view.book, rigs=("ridge", "sled")))
+    things = things_of(work, session.why_not)
+    names = [thing.name for thing in things]
+    assert len(names) == len(set(names))
+    likely = [one.name for one in fitting(things, typed)][:4]
+    assert found in likely if typed != "4" else the_one(things, typed).do == ("open_trial", (4,))
 
-    def offered() -> set[str]:
-        return {command.title for command in workbench.get_system_commands(None)}  # type: ignore[arg-type]
 
-    trial_words, stop_words = BY_ACTION["start_trial"].help, BY_ACTION["stop_run"].help
-    assert trial_words in offered()
-    assert stop_words not in offered()
-    assert BY_ACTION["correct_grid"].help not in offered()
+def test_what_is_found_is_done_or_said_why_not(session: Session, hands: Recorded, work: Workspace) -> None:
+    for name in ("load march", "page book", "tRCD"):
+        hands.answers = [name]
+        session.order("find_anything")
+    assert (work.plan.kind, session.canvas.name, work.dial.knob.label) == (LoadKind.MARCH, "book", "tRCD")
+    things = things_of(work, session.why_not)
+    with pytest.raises(Refused, match="Nothing runs that could be stopped"):
+        the_one(things, "stop")
+    with pytest.raises(Refused, match="'multiplyer'; near it: core ratio"):
+        the_one(things, "multiplyer")
+
+
+def test_the_bar_offers_what_makes_sense_now(session: Session, work: Workspace) -> None:
     idle = [command.action for command in keys_now(busy=False, folded=False)]
-    work.busy = True
-    assert stop_words in offered()
-    assert trial_words not in offered()
     busy = [command.action for command in keys_now(busy=True, folded=True)]
-    assert busy[:4] == ["turn_canvas", "help", "quit", "fold"], "where else one can look, all keys, and the way out"
+    assert busy[:5] == ["show_menu", "turn_canvas", "help", "quit", "fold"], "all there is, and the way out"
     assert ("start_trial" in idle, "stop_run" in idle) == (True, False)
-    assert ("start_trial" in busy, busy[4]) == (False, "stop_run")
+    assert ("start_trial" in busy, busy[5]) == (False, "stop_run")
 
 
 def test_a_line_is_asked_for_once_and_shown_where_it_is_still_wanted(work: Workspace) -> None:

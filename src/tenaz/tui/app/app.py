@@ -3,16 +3,15 @@
 The first picture needs little; what works on a view (:mod:`tenaz.tui.session`) is imported when the book is open.
 """
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, ClassVar
+from typing import TYPE_CHECKING
 
 from textual import events
-from textual.app import App, ComposeResult, SystemCommand
+from textual.app import App, ComposeResult
 from textual.containers import Horizontal
-from textual.screen import Screen
 from textual.widgets import Static
 
 from tenaz.core.base.errors import TenazError
@@ -23,7 +22,6 @@ from tenaz.tui.app.keys_taken import KeysTaken
 from tenaz.tui.app.leaving import Leaving
 from tenaz.tui.app.looks import Looks
 from tenaz.tui.base.bridge import Told
-from tenaz.tui.base.commands import COMMANDS
 from tenaz.tui.base.desk import Brought, Desk, Done, Troubled, Viewed
 from tenaz.tui.base.theme import SOOT, other
 from tenaz.tui.base.typed_ahead import TypedAhead
@@ -33,7 +31,6 @@ from tenaz.tui.widgets.panel import Panel
 from tenaz.tui.widgets.rail import Rail
 
 if TYPE_CHECKING:
-    from textual.command import Provider
     from textual.filter import LineFilter
 
     from tenaz.tui.session.session import Session
@@ -61,12 +58,6 @@ class Staying:
     open_door: Callable[[], None]
 
 
-def _palette() -> "type[Provider]":
-    from tenaz.tui.app.palette import Palette  # noqa: PLC0415 - the first picture does not wait for it
-
-    return Palette
-
-
 class Workbench(App[str]):
     """The application. ``opening`` is called in the desk's thread with where to send events; ``book`` is the file that
     it opens, where that is one.
@@ -74,7 +65,7 @@ class Workbench(App[str]):
 
     CSS_PATH = "app.tcss"
     TITLE = "Tenaz"
-    COMMANDS: ClassVar = {_palette}
+    ENABLE_COMMAND_PALETTE = False
 
     def __init__(
         self,
@@ -111,8 +102,9 @@ class Workbench(App[str]):
         return SOOT.variables
 
     def compose(self) -> ComposeResult:
-        """Rail, knobs, canvas, evidence, next step, log, keys."""
+        """Rail, pages, knobs, canvas, evidence, next step, log, keys."""
         yield Rail()
+        yield Panel("pages")
         with Horizontal(id="middle"):
             yield Panel("tracks")
             yield Panel("canvas")
@@ -293,12 +285,6 @@ class Workbench(App[str]):
         elif not self._session.order(name, *arguments):
             self.typed_ahead.refused()
 
-    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
-        """What makes no sense now is not offered in the palette; its key still says why."""
-        if action == "order" and self._session is not None and len(self.screen_stack) > 1:
-            return not self._session.why_not(str(parameters[0])) or None
-        return True
-
     def action_fold(self) -> None:
         """The next panel, on a small screen."""
         self._folding.next()
@@ -317,16 +303,3 @@ class Workbench(App[str]):
         from tenaz.tui.canvases.climb import ClimbCanvas  # noqa: PLC0415 - it is what the first picture shows
 
         self.push_screen(Help(ClimbCanvas()))
-
-    def get_system_commands(self, screen: Screen[object]) -> Iterable[SystemCommand]:
-        """Every command, for the palette."""
-        del screen
-        for command in COMMANDS:
-            senseless = self._session is not None and self._session.why_not(command.action)
-            if not senseless:
-                yield SystemCommand(command.help, f"key {command.shown}", partial(self.run_action, command.binding))
-        from tenaz.tui.canvases.strip import BY_NAME  # noqa: PLC0415 - the first picture does not wait for it
-
-        for name in BY_NAME:
-            show = partial(self.run_action, f"order('show_canvas', '{name}')")
-            yield SystemCommand(f"the canvas {name}", "show it", show)

@@ -5,10 +5,13 @@ from typing import Any, Protocol
 from textual import events
 from textual.app import App
 
-from tenaz.tui.base.commands import COMMANDS
+from tenaz.tui.base.commands import BY_ACTION, COMMANDS
 from tenaz.tui.base.taking_keys import TakesKeys
 from tenaz.tui.base.typed_ahead import TypedAhead
 from tenaz.tui.widgets.next_step import NextStep
+
+FINDS = "ctrl+p"
+"""Finds anything, as in many programs; nobody sets it."""
 
 
 class Typing(Protocol):
@@ -59,6 +62,8 @@ class KeysTaken:
     def _take_command(self, key: str) -> bool:
         """A key of a command acts here and now: on its way over the widgets the next keys would overtake it."""
         command = next((one for one in COMMANDS if one.key == key and not one.of_app), None)
+        if key == FINDS:
+            command = BY_ACTION["find_anything"]
         if command is None:
             return False
         name, steps = command.order

@@ -21,7 +21,6 @@ IN_TURN = ("0", "enter")
 """Keys that must not overtake the digits typed before them: a binding acts at once, what is typed takes its turn."""
 PANEL_KEY = Binding("tab", "fold", show=False, priority=True)
 WAYS_OUT = tuple(Binding(key, "quit", show=False, priority=True) for key in ("ctrl+q", "ctrl+c"))
-PALETTE_KEY = Binding("ctrl+p", "command_palette", show=False, priority=True)
 """Keys that every terminal application has. Nobody sets these."""
 
 
@@ -54,7 +53,7 @@ class Looks:
     def _bind(self, keys: Mapping[str, str]) -> tuple[str, ...]:
         """Each command by its key, as it is usual or was set; gives what cannot be a key, in words."""
         refused = rebind(keys)
-        self._app._bindings = BindingsMap([PANEL_KEY, *WAYS_OUT, PALETTE_KEY])
+        self._app._bindings = BindingsMap([PANEL_KEY, *WAYS_OUT])
         for command in COMMANDS:
             if command.key not in (*IN_TURN, PANEL_KEY.key):
                 self._app.bind(command.key, command.binding, description=command.help, show=False)

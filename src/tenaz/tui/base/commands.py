@@ -79,8 +79,8 @@ def _key(action: str, key: str, shown: str, group: str, help: str, *needs: Need)
     return Command(action, key, shown, "", help, needs, group, footer=False)
 
 
-PALETTE_ONLY = ("show_canvas", "take_named")
-"""Actions without a key."""
+PALETTE_ONLY = ("show_canvas", "take_named", "take_load", "take_rig", "restore_named", "open_trial", "tell_word")
+"""Actions without a key: what is found by its name does them."""
 
 _USUAL = (
     _key("turn_knob(-1)", "left", "←", "knobs", "dial the selected knob one grid step down"),
@@ -133,7 +133,7 @@ _USUAL = (
     Command("choose_load", "l", "l", "load", "choose the load of the next trial or climb", ()),
     _key("choose_strategy", "C", "C", "loop", "choose how climbs search: adapt, stride, halve, retreat, hold", *STARTS),
     Command("next_pace", "p", "p", "pace", "how fast simulated time passes", (Need.SIMULATED,), "bench"),
-    Command("show_find", "F", "F", "find", "what is wrong with it: the question path on the Rig canvas", (), "find"),
+    Command("show_find", "F", "F", "fault", "what is wrong with it: the question path on the Rig canvas", (), "find"),
     _key("work_on_parts", "P", "P", "find", "work on the parts: modules, cores, cooler, supply", *STARTS),
     _key("label_part", "L", "L", "find", "a label on the part pointed at: good, bad, suspect …", Need.WRITABLE),
     _key("tick_symptom", "y", "y", "find", "tick what was noticed of the rig", Need.WRITABLE),
@@ -159,6 +159,7 @@ _USUAL = (
         (),
         "canvas",
     ),
+    Command("show_menu", "semicolon", ";", "menu", "all that can be done, in menus", (), "screen"),
     _key("turn_canvas(-1)", "W", "W", "canvas", "the canvas before"),
     _key(
         "move_time(-1)",
@@ -178,7 +179,10 @@ _USUAL = (
     ),
     _key("zoom_time(50)", "plus", "+", "canvas", "load: show half the time", Need.TIME),
     _key("zoom_time(200)", "underscore", "_", "canvas", "load: show twice the time (or -)", Need.TIME),
-    Command("filter_lines", "slash", "/", "filter", "show only log lines and sensors that hold a text", (), "canvas"),
+    Command(
+        "find_anything", "slash", "/", "find", "find anything: knobs, pages, actions, rigs, loads, trials", (), "screen"
+    ),
+    _key("filter_lines", "ampersand", "&", "canvas", "show only log lines and sensors that hold a text"),
     Command("show_day", "D", "D", "day", "the day: how far the work has come, where all stands", (), "canvas"),
     _key("put_on_plan", "Q", "Q", "plan", "put the dialled values, or the climb under way, on the plan", Need.WRITABLE),
     _key("run_plan", "N", "N", "plan", "make all that is planned, by itself", *STARTS, Need.PLANNED),
@@ -252,7 +256,7 @@ def keys_clash(
 
 CALLED = {
     "?": "question_mark", "=": "equals_sign", "/": "slash", ",": "comma", ".": "full_stop", "+": "plus", "-": "minus",
-    "_": "underscore", "@": "at",
+    "_": "underscore", "@": "at", ";": "semicolon", "&": "ampersand",
     "[": "left_square_bracket", "]": "right_square_bracket", "<": "less_than_sign", ">": "greater_than_sign",
 }  # fmt: skip
 """Keys as the terminal's driver calls them, by the sign on them."""

@@ -47,6 +47,10 @@ class Hands(Protocol):
         """What waited was carried out."""
         ...
 
+    def act(self, action: str) -> None:
+        """Have the application itself do something, by the name of its action."""
+        ...
+
     def leave(self) -> None:
         """Leave the workbench once what was ordered is done."""
         ...

@@ -35,6 +35,8 @@ CANVASES: tuple[type[Canvas], ...] = (
     DayCanvas,
 )
 BY_NAME = {canvas.name: canvas for canvas in CANVASES}
+PAGES = tuple(BY_NAME)
+"""As they stand on the strip."""
 
 C = TypeVar("C", bound=Canvas)
 

@@ -122,6 +122,17 @@ class BookController:
         self._hands.ask(self._list, take)
         self._hands.bring(BringRigs(), self._tell_of)
 
+    def take_rig(self, name: str) -> None:
+        """Work on a rig that is named."""
+        self._hands.give(ChooseRig(name))
+
+    def open_trial(self, number: int) -> None:
+        """Open a trial in the book, by its number."""
+        self._work.canvases.show(BookCanvas)
+        self._work.canvases.of(BookCanvas).look_for(f"#{number}", self._hands)
+        self._hands.bring_canvas_forward()
+        self._hands.show()
+
     def _tell_of(self, rigs: "Sequence[RigLine]") -> None:
         """What is known of each rig came."""
         if self._list is not None:

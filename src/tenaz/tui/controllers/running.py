@@ -235,6 +235,11 @@ class RunController:
         picks = load_picks(view.trials, view.kept.routines, view.bench)
         self._hands.ask(load_prompt(self._work.plan, picks), take)
 
+    def take_load(self, name: str) -> None:
+        """A load by its name, as it is usual, is the next."""
+        self._work.plan = parse_load(name, self._work.plan)
+        self._hands.show()
+
     def choose_strategy(self) -> None:
         """Choose how climbs search."""
 

@@ -74,20 +74,22 @@ class SheetController:
 
     def restore_setpoint(self) -> None:
         """Dial a saved setpoint, or one from a file."""
-        work = self._work
-        saved, rig = work.view.kept.saved, work.view.rig
 
         def take(text: str | None) -> None:
-            if text is None:
-                return
-            sheet = restored(text, saved, rig)
-            work.dial.setpoint = sheet.setpoint
-            notes = () if work.view.book.read_only else tuple(new_notes(sheet, work.view.kept.notes))
-            if notes:
-                self._hands.give(NoteValues(notes))
-            self._hands.show()
+            if text is not None:
+                self.restore_named(text)
 
-        self._hands.ask(restore_prompt(saved, rig), take)
+        self._hands.ask(restore_prompt(self._work.view.kept.saved, self._work.view.rig), take)
+
+    def restore_named(self, text: str) -> None:
+        """Dial what is saved under a name, or stands in a file."""
+        work = self._work
+        sheet = restored(text, work.view.kept.saved, work.view.rig)
+        work.dial.setpoint = sheet.setpoint
+        notes = () if work.view.book.read_only else tuple(new_notes(sheet, work.view.kept.notes))
+        if notes:
+            self._hands.give(NoteValues(notes))
+        self._hands.show()
 
     def correct_grid(self) -> None:
         """Take what the firmware made another value of off its knob's grid."""

@@ -51,10 +51,11 @@ class Prompt(LineScreen[str | None]):
         select: bool = True,
         picks: Sequence[Pick] = (),
         at: int | None = None,
+        narrow: Callable[[Sequence[Pick], str], tuple[Pick, ...]] = narrowed,
     ) -> None:
         super().__init__()
         self._title, self._hint, self._value, self._check, self._select = title, hint, value, check, select
-        self._picks, self._at = tuple(picks), at
+        self._picks, self._at, self._narrow = tuple(picks), at, narrow
         self._shown = self._picks
 
     def compose(self) -> ComposeResult:
@@ -84,7 +85,7 @@ class Prompt(LineScreen[str | None]):
         """More is known of what can be picked; what is typed, and which is in hand, stays."""
         self._picks = tuple(picks)
         if self.is_mounted:
-            self._shown = narrowed(self._picks, self.query_one(Line).value)
+            self._shown = self._narrow(self._picks, self.query_one(Line).value)
             self._draw()
 
     def walk(self, step: int) -> None:
@@ -104,8 +105,8 @@ class Prompt(LineScreen[str | None]):
     def typed(self, value: str) -> None:
         """Narrow the list to what was typed."""
         if self._picks:
-            self._shown = narrowed(self._picks, value)
-            self._at = 0 if value.strip() and len(self._shown) < len(self._picks) else None
+            self._shown = self._narrow(self._picks, value)
+            self._at = 0 if value.strip() and 0 < len(self._shown) < len(self._picks) else None
             self._draw()
 
     def on_panel_picked(self, message: Panel.Picked) -> None:

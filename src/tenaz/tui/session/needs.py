@@ -12,13 +12,16 @@ if TYPE_CHECKING:
 
 def why_not(action: str, work: "Workspace") -> str:
     """Why a command makes no sense now; empty where it does."""
-    command = BY_ACTION.get(action)
+    command = BY_ACTION.get(LIKE.get(action, action))
     for need in command.needs if command else ():
         met, words = _TOLD[need]
         if not met(work):
             return words(work)
     return ""
 
+
+LIKE = {"take_rig": "choose_rig", "take_load": "choose_load", "restore_named": "restore_setpoint"}
+"""What is found by its name makes sense when this command does."""
 
 _TOLD: dict[Need, tuple[Callable[["Workspace"], bool], Callable[["Workspace"], str]]] = {
     Need.IDLE: (lambda w: not w.busy, lambda _: "A trial is under way: stop it first with s."),

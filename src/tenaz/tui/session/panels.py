@@ -17,7 +17,9 @@ from tenaz.pictures.sheet.track import tracks_of
 from tenaz.pictures.sheet.tracks import draw_tracks
 from tenaz.pictures.status.evidence import draw_evidence
 from tenaz.pictures.status.log import draw_log
+from tenaz.pictures.status.pages import draw_pages
 from tenaz.tui.base.typed_ahead import ANSWERS_S, TypedAhead
+from tenaz.tui.canvases.strip import PAGES
 from tenaz.tui.session.workspace import PACES, Workspace
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
@@ -96,6 +98,10 @@ class Panels:
         if self._typed_ahead.waits_for(self):
             self._typed_ahead.over(self._app.screen)
 
+    def act(self, action: str) -> None:
+        """Have the application itself do something, by the name of its action."""
+        self._app.call_next(self._app.run_action, action)
+
     def leave(self) -> None:
         """Leave the workbench once what was ordered is done."""
         self._app.call_next(self._app.run_action, "leave_now")
@@ -161,6 +167,8 @@ class Panels:
         clocks = clocks_line(rig, dial.setpoint, brief=True) if dial.knob.name in CLOCK_KNOBS else ""
         self._panel("tracks").show(lambda width, height: draw_tracks(tracks, selected, width, height, clocks))
         self._panel("canvas").show(work.canvases.shown.drawing(work))
+        page = work.canvases.shown.name
+        self._panel("pages").show(lambda width, _: draw_pages(PAGES, page, width))
         work.picture()
         self._bring_line()
         work.canvases.shown.bring(work, self)

@@ -16,6 +16,7 @@ from tenaz.tui.controllers.field import FieldController
 from tenaz.tui.controllers.finding import FindController
 from tenaz.tui.controllers.follow_ups import FollowUpController
 from tenaz.tui.controllers.measuring import MeasureController
+from tenaz.tui.controllers.menu import MenuController
 from tenaz.tui.controllers.night import NightController
 from tenaz.tui.controllers.plan import PlanController
 from tenaz.tui.controllers.reporting import ReportController
@@ -61,6 +62,7 @@ class Session:
             ReportController(work, hands),
             FollowUpController(work, hands),
             PlanController(work, hands, starting),
+            MenuController(work, hands, self.order, self.why_not),
         )
         self._actions: dict[str, Callable[..., Any]] = {
             name: getattr(controller, name)

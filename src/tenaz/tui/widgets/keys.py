@@ -7,7 +7,7 @@ from tenaz.pictures.drawing.marks import Role
 from tenaz.tui.base.commands import COMMANDS, Command, Need
 from tenaz.tui.widgets.panel import Panel
 
-ALWAYS_FIRST = ("turn_canvas", "help", "quit")
+ALWAYS_FIRST = ("show_menu", "turn_canvas", "help", "quit")
 """Whatever the width, these are in sight: where else one can look, all keys, and the way out."""
 FOLDED_FIRST = ("fold",)
 """On a small screen also the way to its other panels."""
