@@ -106,7 +106,7 @@ def test_canvases_of_a_load_live_and_past_and_of_the_rig(book: Path) -> None:
         screen.press("W", "W", "W", "W", "W", "W", "W", "W", "W", "W", ".").until(r"trial 2: march for 1h")
         screen.press("[", "[", "[", "[").until(r"at 00:5[0-9]:")
         screen.press(",").until("trial 1: march for 1h")
-        screen.press("/").until("show only what holds")
+        screen.press("&").until("show only what holds")
         screen.type("power").until_gone("show only what holds")
         screen.until(r"package power\b")
         screen.until_gone("spd5118")
