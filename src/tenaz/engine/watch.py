@@ -10,6 +10,7 @@ from tenaz.core.machine.physical_memory import Laid, bytes_of
 from tenaz.core.ports.bench import Bench, Clock, Journal, Publish
 from tenaz.core.ports.events import Happened, LoadProgressed, Logged, Mismatched, Sampled
 from tenaz.core.rigs.rig import Purpose
+from tenaz.core.sensors.alarms import MEANS
 from tenaz.core.sensors.clock_watch import ClockWatch
 from tenaz.core.sensors.guard import Alarm, Guard, Said
 from tenaz.core.sensors.telemetry import Sample, Sensor, SensorKind, ceilings_for, unwatched
@@ -170,7 +171,7 @@ class Watch:
         for record in self._guard.records if self._guard else ():
             if record.count and record.sensor.kind in SUMMED_UP:
                 span = f"{record.lowest:.0f} to {record.highest:.0f} {record.sensor.kind.unit}"
-                self._log("sensors", f"{record.sensor.label}: {span}, mean {record.mean:.0f}")
+                self._log(MEANS, f"{record.sensor.label}: {span}, mean {record.mean:.0f}")
 
     @property
     def sensors_read(self) -> tuple[SensorFact, ...]:

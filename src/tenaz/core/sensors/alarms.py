@@ -2,6 +2,9 @@
 
 from enum import StrEnum
 
+MEANS = "means"
+"""Who says in the log how warm each sensor was: summed up at the end, and kept with the trial."""
+
 
 class Alarm(StrEnum):
     """What is said about a load while it runs: by the guard, by the loads, by the watch itself."""

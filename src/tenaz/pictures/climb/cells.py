@@ -7,7 +7,7 @@ from tenaz.core.knobs.knob import Knob, show_steps
 from tenaz.core.loads.plan import show_duration
 from tenaz.pictures.climb.model import ClimbPicture, Point
 from tenaz.pictures.climb.rates import draw_rates
-from tenaz.pictures.drawing.cells import Cells, clipped
+from tenaz.pictures.drawing.cells import Cells, clipped, wrapped
 from tenaz.pictures.drawing.marks import NEXT, Role, mark_of
 
 LABEL = 8
@@ -196,6 +196,12 @@ def _chances(cells: Cells, picture: ClimbPicture, frame: Frame) -> None:
     shown, before = frame.by_row(edge, before=False), frame.by_row(edge, before=True)
     most = max([*shown.values(), *before.values(), 1e-9])
     room = frame.chance_width - 7
+    top = max(frame.top, min(frame.bottom, frame.row(edge.high)))
+    bottom = max(frame.top, min(frame.bottom, frame.row(edge.low)))
+    if top == frame.top and bottom == frame.bottom and _flat(shown, frame):
+        for row, line in enumerate(wrapped(ANYWHERE, frame.chance_width - 3)):
+            cells.put(left + 2, frame.top + row, line, Role.UNKNOWN)
+        return
     for middle, chance in before.items():
         # What would be believed had nothing been tried: faint, behind.
         if frame.top <= middle <= frame.bottom and chance > BARELY:
@@ -207,11 +213,20 @@ def _chances(cells: Cells, picture: ClimbPicture, frame: Frame) -> None:
         bar = "█" * (eighths // 8) + BLOCKS[eighths % 8].strip()
         cells.put(left + 2, middle, bar, Role.MEASURED)
         cells.put(left + 3 + len(bar), middle, f"{chance:.0%}", Role.TEXT)
-    top = max(frame.top, min(frame.bottom, frame.row(edge.high)))
-    bottom = max(frame.top, min(frame.bottom, frame.row(edge.low)))
     for row in range(top, bottom + 1):
         sign = "┃" if top != bottom else "╋"
         cells.put(left, row, sign, Role.MEASURED)
+
+
+ANYWHERE = "it may lie anywhere here, and beyond: nothing that was tried bounds it yet"
+FLAT = 2.0
+"""So many times the mean the likeliest row is at most, where no row is likelier than others to speak of."""
+
+
+def _flat(shown: dict[int, float], frame: Frame) -> bool:
+    """Whether bars would be a wall: no row is much likelier than the mean of them."""
+    seen = [chance for row, chance in shown.items() if frame.top <= row <= frame.bottom]
+    return bool(seen) and max(seen) < FLAT * sum(seen) / len(seen)
 
 
 def _legend(cells: Cells, picture: ClimbPicture, row: int, cursor: int | None) -> int:

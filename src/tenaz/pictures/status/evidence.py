@@ -120,7 +120,8 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, line: Alo
         row += 1
     bound = kind.hazard_bound_per_h()
     if bound is not None and (kind.hours_asked or line is not None):
-        cells.put(0, row, f"shown: {figure(1 / bound)} h to a", Role.FAINT)
+        shown = f"{figure(1 / bound)} h" if bound <= 1 else show_duration(3600 / bound)
+        cells.put(0, row, f"shown: {shown} to a", Role.FAINT)
         cells.put(0, row + 1, "failure at least, 95%", Role.FAINT)
         row += 2
     if line is not None:

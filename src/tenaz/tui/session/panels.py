@@ -8,6 +8,7 @@ from tenaz.core.base.plain_text import plain
 from tenaz.core.evidence.shown import evidence_at
 from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.sensors.alarms import MEANS
 from tenaz.margins.judging import Judgement
 from tenaz.margins.safety import safety_of
 from tenaz.orders import SetPace
@@ -173,9 +174,10 @@ class Panels:
         self._bring_line()
         work.canvases.shown.bring(work, self)
         self._panel("evidence").show(evidence_drawing(work))
-        log = tuple(line for line in view.log if work.filter.lower() in " ".join(line).lower())
+        wanted = work.filter.lower()
+        log = tuple(one for one in view.log if (wanted or one[1] != MEANS) and wanted in " ".join(one).lower())
         self._panel("log").show(lambda width, height: draw_log(log, width, height))
-        fit_log(self._app, len(log))
+        fit_log(self._app, len(log), work.busy)
         work.coming = work.canvases.shown.next_step(work) or next_step(view.known, dial.setpoint, dial.knob, work.busy)
         self._next.suggest(work.coming.headline, work.coming.why)
         self._rail.show_idle(self.idle_words(), work.busy)
@@ -225,12 +227,14 @@ def evidence_drawing(work: Workspace) -> Drawing:
     return lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height, safety)
 
 
+ROWS_AT_REST = 2
+"""Of the log, while nothing runs."""
 ROWS_A_LOG_LINE = 7
 """Of the screen: so much higher it must be for one more line of the log."""
 
 
-def fit_log(app: "App[Any]", lines: int) -> None:
-    """Give the log as many rows as it has lines, up to a part of the screen; what is left is the canvas's. On a small
+def fit_log(app: "App[Any]", lines: int, busy: bool) -> None:
+    """Give the log two rows, and while something runs as many as it has lines, up to a part of the screen. On a small
     screen it has a panel of its own, and the style sheet says how large.
     """
     panel = app.query_one("#log", Panel)
@@ -239,7 +243,8 @@ def fit_log(app: "App[Any]", lines: int) -> None:
         panel.styles.clear_rule("display")
         return
     panel.display = lines > 0
-    panel.styles.height = 1 + min(lines, max(3, app.size.height // ROWS_A_LOG_LINE))
+    most = max(ROWS_AT_REST + 1, app.size.height // ROWS_A_LOG_LINE) if busy else ROWS_AT_REST
+    panel.styles.height = 1 + min(lines, most)
 
 
 def edges_on(view: "View", dialled: Setpoint) -> dict[str, Judgement]:
