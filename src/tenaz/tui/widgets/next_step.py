@@ -22,6 +22,9 @@ LEAST_WIDTH = 78
 """Taken before the panel has been laid out."""
 
 
+YES_AND_NO = ("y", "n")
+
+
 class NextStep(Panel, can_focus=True):
     """Says what to do next. While a question is open it takes the keys of its choices."""
 
@@ -62,8 +65,10 @@ class NextStep(Panel, can_focus=True):
         self.show(lambda width, height: draw_next(picture, width, height))
 
     def takes(self, key: str) -> bool:
-        """Give the answer whose key was pressed; False: it is none of an open question."""
-        return self._answer(key)
+        """Give the answer whose key was pressed; False: it is none of an open question. Yes and no are answers only, as
+        long as any question stands: typed for the one before, they do nothing else.
+        """
+        return self._answer(key) or (self._picture.question is not None and key in YES_AND_NO)
 
     def on_panel_picked(self, message: Panel.Picked) -> None:
         """Give the answer that was clicked."""
