@@ -6,7 +6,7 @@ from tenaz.margins.safety import Safety
 from tenaz.margins.worth import LIKELIER_NOT
 from tenaz.pictures.drawing.cells import Cells, clipped, wrapped
 from tenaz.pictures.drawing.marks import Role
-from tenaz.pictures.margins.model import MOST_RESERVE_K, MarginRow, MarginsPicture, figure, show_hours_between
+from tenaz.pictures.margins.model import MOST_RESERVE_K, MarginRow, MarginsPicture, figure_h, show_hours_between
 from tenaz.pictures.margins.old_edges import moves_words, old_edge_words
 
 LABEL = 16
@@ -155,7 +155,7 @@ def margin_words(one: MarginRow) -> tuple[str, str, str]:
         "nothing failed yet" if failed is None else f"{show_steps(one.guard_steps or 0)} before {failed}{unit} failed"
     )
     warm = "warmth not measured" if one.reserve_k is None else warmth_words(one.reserve_k)
-    shown = f"shown ≥ {figure(one.shown_h)} h" if one.shown_h else "nothing shown here"
+    shown = f"shown ≥ {figure_h(one.shown_h)}" if one.shown_h else "nothing shown here"
     hours = f"to a failure: {shown}, model {show_hours_between(one.rate)}"
     stand = "" if one.stand is None else f" · advised {one.knob.show(one.stand)}"
     return f"{way} · {sure}", hours, f"{warm}{stand} · {guard}"

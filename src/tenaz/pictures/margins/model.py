@@ -159,6 +159,11 @@ def show_hours_between(rate: RateEstimate) -> str:
     return f"{figure(1 / rate.median)} h ({figure(1 / rate.high)} to {figure(1 / rate.low)})"
 
 
+def figure_h(hours: float) -> str:
+    """Like ``0.33 h``; less than a hundredth of one in seconds."""
+    return f"{figure(hours)} h" if hours >= 0.01 else f"{3600 * hours:.2g} s"
+
+
 def figure(value: float) -> str:
     """Two figures, without a power of ten; past a million only that."""
     if value >= 1e6:

@@ -8,7 +8,7 @@ from tenaz.margins.safety import AlongKnob, Safety
 from tenaz.pictures.drawing.cells import Cells, wrapped
 from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.margins.cells import safety_role
-from tenaz.pictures.margins.model import figure, show_hours_between
+from tenaz.pictures.margins.model import figure_h, show_hours_between
 
 MOST_VALUES = 6
 """More are counted only, so that the evidence itself is seen."""
@@ -120,8 +120,7 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, line: Alo
         row += 1
     bound = kind.hazard_bound_per_h()
     if bound is not None and (kind.hours_asked or line is not None):
-        shown = f"{figure(1 / bound)} h" if bound <= 1 else show_duration(3600 / bound)
-        cells.put(0, row, f"shown: {shown} to a", Role.FAINT)
+        cells.put(0, row, f"shown: {figure_h(1 / bound)} to a", Role.FAINT)
         cells.put(0, row + 1, "failure at least, 95%", Role.FAINT)
         row += 2
     if line is not None:
