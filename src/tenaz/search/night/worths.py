@@ -55,9 +55,9 @@ def worth_of(before: Setpoint, after: Setpoint, family: Family, platform: Platfo
         OF_RATE * _rise(old, new, DATA_RATE)
         + _of_path(old, new, platform)
         + OF_CLOCK * _rise(old, new, CORE_RATIO)
-        + _of_rows(old, new)
+        + _of_rows(old, new, family)
         + REFRESH_IN_LATENCY / 3 * (_lost(old, family) - _lost(new, family))
-        + _of_spacing(old, new)
+        + _of_spacing(old, new, family)
         + _of_voltages(old, new)
     )
 
@@ -83,15 +83,15 @@ def _rise(old: Mapping[str, int], new: Mapping[str, int], name: str) -> float:
     return math.log(new[name] / old[name]) if old.get(name, 0) > 0 and new.get(name, 0) > 0 else 0.0
 
 
-def _ns(values: Mapping[str, int], name: str) -> float | None:
+def _ns(values: Mapping[str, int], name: str, family: Family) -> float | None:
     rate = values.get(DATA_RATE)
-    return MemoryClock(rate).ns(values[name]) if rate and name in values else None
+    return MemoryClock.of(rate, family).ns(values[name]) if rate and name in values else None
 
 
-def _of_rows(old: Mapping[str, int], new: Mapping[str, int]) -> float:
+def _of_rows(old: Mapping[str, int], new: Mapping[str, int], family: Family) -> float:
     found = 0.0
     for name, (in_read, of_bandwidth) in ROW_MISS.items():
-        before, after = _ns(old, name), _ns(new, name)
+        before, after = _ns(old, name, family), _ns(new, name, family)
         if before is not None and after is not None:
             found += (before - after) * (in_read / LATENCY_NS + of_bandwidth) / 3
     return found
@@ -103,11 +103,11 @@ def _lost(values: Mapping[str, int], family: Family) -> float:
     return lost or 0.0
 
 
-def _of_spacing(old: Mapping[str, int], new: Mapping[str, int]) -> float:
+def _of_spacing(old: Mapping[str, int], new: Mapping[str, int], family: Family) -> float:
     names = [
         n for n in old if n.endswith("_nck") and n in new and n not in ROW_MISS and not n.startswith(("t_rf", "t_ref"))
     ]
-    pairs = [(_ns(old, name), _ns(new, name)) for name in names]
+    pairs = [(_ns(old, name, family), _ns(new, name, family)) for name in names]
     return OF_SPACING / 3 * sum(1 - after / before for before, after in pairs if before and after)
 
 
