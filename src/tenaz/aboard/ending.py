@@ -5,14 +5,17 @@ For a screen, a telephone and the report alike.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from tenaz.aboard.standing import StandingOrder
 from tenaz.core.base.amounts import show_duration
-from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.base.outcomes import Verdict
 from tenaz.core.evidence.shown import poisson_limit
-from tenaz.core.loads.kinds import LoadKind, Strains
 from tenaz.core.trials.facts import hottest_of
 from tenaz.core.trials.trial import Trial
+
+if TYPE_CHECKING:
+    from tenaz.core.loads.plan import LoadKind
 
 SURE = 0.95
 """How sure it is to be said."""
@@ -43,9 +46,9 @@ def ending(
     errors = sum(one.errors for one in failed)
     unrun = [one for one in mine if one.verdict is Verdict.VOID]
     if failed:
-        last = failed[0]
+        first = failed[0]
         headline = f"DONE: SOMETHING IS WRONG ({_failures(failed, errors)})"
-        sure = f"first: trial {last.number}, {last.outcome} after {show_duration(last.clean_s)} of {last.plan.kind}"
+        sure = f"first: trial {first.number}, {first.outcome} after {show_duration(first.clean_s)} of {first.plan.kind}"
     elif unrun or not any(one.verdict is Verdict.PASS for one in mine):
         headline = "DONE, BUT NOT ALL RAN"
         sure = f"{len(unrun)} of {len(mine)} loads were cut short: they say nothing"
@@ -61,7 +64,7 @@ def ending(
         lines.append(f"hottest: {hottest.label} {hottest.peak:.0f} °C")
     if not failed:
         lines.append("what no load of these strains was not tested: cards, disks, what only one program does")
-    elif any(one.outcome is Outcome.ERRED and one.plan.kind.strains is Strains.MEMORY for one in failed):
+    elif any(one.memory_was_wrong for one in failed):
         lines.append("files that were written while it ran so may be damaged: compare them with a copy")
     brief = "; ".join([f"Tenaz: {rig}", at, headline, *lines[:-1]])
     return Ending(

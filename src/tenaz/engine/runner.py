@@ -9,7 +9,7 @@ from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.knobs.readings import Reading
 from tenaz.core.knobs.setpoint import Setpoint
-from tenaz.core.loads.plan import LoadPlan, LoadReport, Strains, show_duration
+from tenaz.core.loads.plan import LoadPlan, LoadReport, show_duration
 from tenaz.core.ports.bench import Bench, Clock, Journal, Publish, StationReport
 from tenaz.core.ports.events import Logged, TrialMoved
 from tenaz.core.rigs.rig import Rig
@@ -169,7 +169,7 @@ class TrialRunner:
             facts,
         )
         self._say(trial, f"trial {trial.number}: {report.outcome} ({trial.verdict})")
-        if self._bench.kind.real and report.outcome is Outcome.ERRED and trial.plan.kind.strains is Strains.MEMORY:
+        if self._bench.kind.real and trial.memory_was_wrong:
             self._say(trial, FILES_MAY_BE_DAMAGED)
         self._publish(TrialMoved(trial))
         return trial

@@ -6,6 +6,7 @@ from enum import StrEnum
 from functools import cache
 from importlib.resources import files
 
+from tenaz.core.rigs.rig import Rig
 from tenaz.core.words.finding import phrases
 from tenaz.core.words.loads import SYMPTOMS
 from tenaz.core.words.word import About
@@ -71,6 +72,11 @@ def not_understood(*texts: str) -> tuple[str, ...]:
     return tuple(
         dict.fromkeys(word for word in words if word not in _plain() and len(word) > 2 and not word.isdigit())
     )[:MOST_TOLD_BACK]
+
+
+def left_open(rig: Rig) -> tuple[str, ...]:
+    """What of a rig's complaint was not understood, as long as nobody has ticked what was noticed."""
+    return not_understood(rig.complaint) if rig.symptoms is None else ()
 
 
 def _line(texts: tuple[str, ...]) -> str:

@@ -52,7 +52,5 @@ def blank_rig(name: str, kind: str) -> Rig:
     """
     if not name.strip() or len(name.strip()) > 80:
         raise Refused("A rig needs a name of 1 to 80 letters.")
-    if Family.of(kind) is Family.UNKNOWN and kind.lower() != Family.UNKNOWN:
-        raise Refused(f"{kind!r} is no kind of memory that is known here; it is one of {', '.join(Family)}.")
-    sketch = rig_from(Machine(), name.strip(), (BenchKind.HAND,), memory=Family.of(kind))
+    sketch = rig_from(Machine(), name.strip(), (BenchKind.HAND,), memory=Family.typed(kind))
     return replace(sketch, machine=None)

@@ -9,7 +9,7 @@ HEAD = """\
 One word for one thing, in code, on the screen and in files; beside it what the trade says. The words of open
 standards (MT/s, tCL, VDD, rank, SPD, machine check) and of science (right-censored, posterior, Clopper–Pearson) are
 used as they are. All of them are understood wherever something is typed: knobs (`f`, `tenaz climb --knob`), loads,
-outcomes, complaints, work on parts, and in the palette; `tenaz words TEXT` tells what one means.
+outcomes, complaints, work on parts, and in `/`, which finds anything; `tenaz words TEXT` tells what one means.
 
 This page is made from the table in `src/tenaz/core/words/`.
 """

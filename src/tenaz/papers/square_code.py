@@ -11,9 +11,7 @@ QUIET = 2
 def square_rows(text: str) -> tuple[str, ...]:
     """Rows of letters, each two modules high, to be shown dark on light."""
     code = segno.make(text, error="l", micro=False)
-    matrix = [[False] * (len(code.matrix[0]) + 2 * QUIET)] * QUIET
-    matrix += [[False] * QUIET + [bool(one & 1) for one in row] + [False] * QUIET for row in code.matrix]
-    matrix += matrix[:QUIET]
+    matrix = [[bool(dark) for dark in row] for row in code.matrix_iter(border=QUIET)]
     if len(matrix) % 2:
         matrix.append([False] * len(matrix[0]))
     signs = {(False, False): " ", (True, False): "▀", (False, True): "▄", (True, True): "█"}

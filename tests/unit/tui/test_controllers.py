@@ -18,7 +18,7 @@ from tenaz.core.ports.bench import Choice, HowLong, Question, Ran
 from tenaz.core.ports.events import Asked, RunEnded, TrialMoved
 from tenaz.core.rigs.rig import BenchKind
 from tenaz.core.searches.search import SearchPlan
-from tenaz.tui.base.commands import BY_ACTION, COMMANDS, PALETTE_ONLY
+from tenaz.tui.base.commands import BY_ACTION, COMMANDS, WITHOUT_KEY
 from tenaz.tui.base.keys_page import keys_text
 from tenaz.tui.base.menus import MENUS, NO_MENU, PAGE
 from tenaz.tui.canvases.sheet import SheetCanvas
@@ -60,14 +60,14 @@ def session(work: Workspace, hands: Recorded) -> Session:
 
 def test_every_command_has_a_controller_and_every_key_is_there_once(session: Session) -> None:
     ours = {name for name, command in BY_ACTION.items() if not command.of_app}
-    assert ours == set(session._actions) - set(PALETTE_ONLY)
+    assert ours == set(session._actions) - set(WITHOUT_KEY)
     keys = [command.key for command in COMMANDS]
     assert len(keys) == len(set(keys))
 
 
 def test_every_command_stands_in_one_menu_under_a_letter_of_its_own(session: Session, hands: Recorded) -> None:
     found = [action for menu in MENUS for _, action in menu.commands if not action.startswith(PAGE)]
-    commands = {command.action for command in COMMANDS if command.in_palette}
+    commands = {command.action for command in COMMANDS if command.by_name}
     assert sorted(found) == sorted(commands - set(NO_MENU))
     pages = [action.removeprefix(PAGE) for menu in MENUS for _, action in menu.commands if action.startswith(PAGE)]
     assert {*pages, "day"} == set(PAGES)

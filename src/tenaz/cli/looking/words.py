@@ -28,7 +28,7 @@ def words(
     if len(typed) > MOST_WORD_LETTERS:
         raise typer.BadParameter(f"{len(typed)} letters are no word; give up to {MOST_WORD_LETTERS}.")
     found = find(typed) if typed else tuple(Meant(word, 1.0) for word in ALL)
-    sure = [one for one in found if one.fits >= SURE]
+    sure = [one for one in found if one.called]
     if as_json:
         rows = [
             {"kind": one.word.about.value, "name": one.word.name, "called": one.word.ours, "means": one.word.means,
@@ -47,5 +47,3 @@ def words(
 
 
 MOST_WORD_LETTERS = 80
-SURE = 0.9
-"""How well a word must fit: it is called so, or what was typed is a part of that."""

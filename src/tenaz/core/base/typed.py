@@ -54,6 +54,31 @@ CODE = r"\b(0x[0-9a-f]{1,16})\b"
 MOST_TOLD_C = 150.0
 
 
+def told_beside(line: str) -> "tuple[str, float | None, str]":
+    """What was told beside a time, in small letters: the line without it, the highest temperature, the stop code.
+
+    Raises:
+        Refused: a temperature that no thermometer shows.
+    """
+    code, line = _taken_out(CODE, line)
+    hottest, line = _taken_out(HOTTEST, line)
+    hottest_c = float(hottest) if hottest else None
+    if hottest_c is not None and not 0 < hottest_c <= MOST_TOLD_C:
+        raise Refused(f"{hottest_c:g} °C is no temperature of a machine that ran; give up to {MOST_TOLD_C:g}.")
+    return line, hottest_c, code
+
+
+def _taken_out(shape: str, line: str) -> tuple[str, str]:
+    """What has a shape, empty where nothing has, and the line without it."""
+    found = re.search(shape, line)
+    return (found[1], f"{line[: found.start()]} {line[found.end() :]}".strip()) if found else ("", line)
+
+
+def with_code(detail: str, code: str) -> str:
+    """What is said of an end, with the stop code where one was shown."""
+    return ", ".join(filter(None, (detail, f"code {code}" if code else "")))
+
+
 def parse_ran(text: str) -> "tuple[float, int | None, float | None, str]":
     """Read a time like :func:`parse_elapsed_s`, and what else was seen, in any order: a count of errors, the highest
     temperature, a stop code: ``12m 3 errors 84C``, ``40m 0x124``. None, or empty, where nobody said.
@@ -61,17 +86,9 @@ def parse_ran(text: str) -> "tuple[float, int | None, float | None, str]":
     Raises:
         Refused: for anything else, and for a temperature that no thermometer shows.
     """
-    line = checked_line(text).strip().lower().replace(",", " ")
-    told = dict[str, str]()
-    for what, shape in (("code", CODE), ("hottest", HOTTEST), ("errors", COUNTED)):
-        if found := re.search(shape, line):
-            told[what] = found[1]
-            line = f"{line[: found.start()]} {line[found.end() :]}".strip()
-    hottest_c = float(told["hottest"]) if "hottest" in told else None
-    if hottest_c is not None and not 0 < hottest_c <= MOST_TOLD_C:
-        raise Refused(f"{hottest_c:g} °C is no temperature of a machine that ran; give up to {MOST_TOLD_C:g}.")
-    errors = int(told["errors"]) if "errors" in told else None
-    return parse_elapsed_s(line or text), errors, hottest_c, told.get("code", "")
+    line, hottest_c, code = told_beside(checked_line(text).strip().lower().replace(",", " "))
+    errors, line = _taken_out(COUNTED, line)
+    return parse_elapsed_s(line or text), int(errors) if errors else None, hottest_c, code
 
 
 def parse_share(text: str) -> float:

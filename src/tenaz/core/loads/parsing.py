@@ -10,7 +10,7 @@ from tenaz.core.base.typed import MOST_LETTERS, parse_bytes, parse_cores, parse_
 from tenaz.core.loads.kinds import LOAD_TYPES, check_fields
 from tenaz.core.loads.plan import USUAL_DURATION_S, CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
 from tenaz.core.loads.programs import names_program, parse_program
-from tenaz.core.words.finding import near_in_words, phrases
+from tenaz.core.words.finding import near_it, phrases
 from tenaz.core.words.word import About
 
 MARCH_NAMES = {"mats+": "MATS+", "c-": "C-", "c−": "C-", "lr": "LR", "ss": "SS"}
@@ -184,9 +184,8 @@ def _changes(word: str) -> dict[str, object]:
         if found := re.fullmatch(shape, word):
             return read(found)
     if changes is None:
-        near = near_in_words(word[:MOST_LETTERS], (About.LOAD,))
         raise Refused(
             f"{word[:MOST_LETTERS]!r} is not understood; type a load {EXAMPLES}. Loads: {_KINDS}."
-            + (f" {near.capitalize()}." if near else "")
+            + near_it(word[:MOST_LETTERS], About.LOAD)
         )
     return changes

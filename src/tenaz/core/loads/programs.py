@@ -6,8 +6,9 @@ from dataclasses import replace
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.limits import checked_line
 from tenaz.core.base.typed import parse_duration_s
+from tenaz.core.loads.called import load_called
 from tenaz.core.loads.plan import USUAL_DURATION_S, LoadKind, LoadPlan
-from tenaz.core.words.finding import names_for, near_in_words
+from tenaz.core.words.finding import near_it
 from tenaz.core.words.word import About
 
 PROGRAM_EXAMPLE = (
@@ -51,16 +52,11 @@ def parse_program(text: str, usual_s: float | None = USUAL_DURATION_S) -> LoadPl
 
 def _counts_as(text: str) -> LoadKind:
     """A kind of load by its name, or by what the trade calls it."""
-    wanted = text.strip().lower()
-    named = next((kind for kind in LoadKind if kind.value == wanted), None)
-    called = names_for(About.LOAD, wanted)
-    kind = named or (LoadKind(called[0]) if called else None)
-    if kind is None or kind is LoadKind.PROGRAM:
-        near = near_in_words(wanted, (About.LOAD,))
+    kind = load_called(text)
+    if kind is None:
         raise Refused(
             f"{text.strip()[:40]!r} is no kind of load that a program could count as; there are: "
-            f"{', '.join(one for one in LoadKind if one is not LoadKind.PROGRAM)}."
-            + (f" {near.capitalize()}." if near else "")
+            f"{', '.join(one for one in LoadKind if one is not LoadKind.PROGRAM)}." + near_it(text, About.LOAD)
         )
     return kind
 

@@ -4,14 +4,13 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from tenaz.core.knobs.names import DATA_RATE, MEMORY_VDD, T_CL
-from tenaz.core.machine.machine import Machine, MemoryModule, show_gib
+from tenaz.core.machine.machine import SAME_RATE_MTS, Machine, MemoryModule, show_gib
 from tenaz.core.machine.spd import Check, Spd
 
 MISSING_SHARE = 0.06
 """Memory that firmware and graphics may keep for themselves without anything being amiss."""
 
 HIGHEST_CLOCK = "highest_mhz"
-SAME_RATE_MTS = 10
 """Two data rates this close are the same one, rounded differently."""
 
 

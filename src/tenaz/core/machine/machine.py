@@ -16,6 +16,10 @@ CHANNEL_NAMED = (
 """How firmware names a module's channel: in words, or as a letter before the slot's number."""
 
 
+SAME_RATE_MTS = 10
+"""Rates that lie no further apart are one: firmware and tables round them in their own ways."""
+
+
 class Why(StrEnum):
     """Why something could not be read."""
 

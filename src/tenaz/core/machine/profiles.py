@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from tenaz.core.knobs.names import DATA_RATE, MEMORY_VDD, T_CL, T_CWL, T_FAW, T_RAS, T_RC, T_RCD, T_RFC1, T_RP, T_WR
 from tenaz.core.knobs.timings.clocks import Family, MemoryClock, Rounding, to_clocks
-from tenaz.core.machine.machine import Machine
+from tenaz.core.machine.machine import SAME_RATE_MTS, Machine
 from tenaz.core.machine.spd import Spd
 
 STANDARD_RATES_MTS = {
@@ -19,7 +19,6 @@ STANDARD_RATES_MTS = {
 }
 """Rates of the standards' speed bins (JESD79-3, -4, -5)."""
 NOMINAL_VDD_MV = {Family.DDR3: 1500, Family.DDR4: 1200, Family.DDR5: 1100}
-SAME_RATE_MTS = 10
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,7 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.base.limits import checked_line
 from tenaz.core.machine.machine import MemoryModule
 from tenaz.core.parts.fitting import Fitting, name_of
-from tenaz.core.words.finding import near_in_words, phrases
+from tenaz.core.words.finding import near_it, phrases
 from tenaz.core.words.word import About
 
 BEFORE_PARTS = (
@@ -88,10 +88,9 @@ def check_act(text: str) -> tuple[Act, list[str]]:
     words = _in_our_words(text).split()
     act = next((one for one in ACTS if words and one.word == words[0].lower()), None)
     if act is None:
-        near = near_in_words(text.strip()[:40], (About.ACT,))
         raise Refused(
             f"{text.strip()[:40]!r} is nothing that is done to parts; type one of: {', '.join(a.typed for a in ACTS)}."
-            + (f" {near.capitalize()}." if near else "")
+            + near_it(text.strip()[:40], About.ACT)
         )
     wanted = len(act.typed.split())
     if not wanted <= len(words) <= wanted + bool(act.optional):

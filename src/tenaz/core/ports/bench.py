@@ -7,6 +7,7 @@ from typing import Protocol
 
 from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome
+from tenaz.core.base.typed import with_code
 from tenaz.core.knobs.readings import Reading
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, Mismatch, WorkerProgress
@@ -76,7 +77,7 @@ class Ran:
 
     def with_code(self, detail: str) -> str:
         """What is said of an end, with the code where one was shown."""
-        return f"{detail}, code {self.code}" if self.code else detail
+        return with_code(detail, self.code)
 
 
 class Technician(Protocol):

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.limits import checked_line
 from tenaz.core.base.outcomes import Outcome, Verdict
-from tenaz.core.base.typed import CODE, HOTTEST, MOST_TOLD_C, parse_elapsed_s
+from tenaz.core.base.typed import parse_elapsed_s, told_beside
 from tenaz.core.loads.plan import show_duration
 from tenaz.core.trials.facts import TOLD
 from tenaz.core.trials.trial import Trial
-from tenaz.core.words.finding import near_in_words, phrases
+from tenaz.core.words.finding import near_it, phrases
 from tenaz.core.words.word import About
 
 WORDS = {
@@ -79,22 +79,15 @@ def parse_record(text: str) -> SeenRecord:
             outcome, left = WORDS[word], left[len(word) :].strip()
             break
     if outcome is None:
-        near = near_in_words(text[:40], (About.OUTCOME,))
         raise Refused(
             f"{text[:40]!r} names no outcome; begin with one of {', '.join(Outcome)}, like: {EXAMPLES}."
-            + (f" {near.capitalize()}." if near else "")
+            + near_it(text[:40], About.OUTCOME)
         )
     errors, elapsed_s, about = (1 if outcome is Outcome.ERRED else 0), 0.0, False
     if found := re.search(r"\b(\d{1,12})\s+(errors?|wrong)\b", left):
         errors = min(MOST_ERRORS, int(found[1]))
         left = f"{left[: found.start()]} {left[found.end() :]}".strip()
-    code, hottest_c = "", None
-    if found := re.search(CODE, left):
-        code, left = found[1], f"{left[: found.start()]} {left[found.end() :]}".strip()
-    if found := re.search(HOTTEST, left):
-        hottest_c, left = float(found[1]), f"{left[: found.start()]} {left[found.end() :]}".strip()
-        if not 0 < hottest_c <= MOST_TOLD_C:
-            raise Refused(f"{hottest_c:g} °C is no temperature of a machine that ran; give up to {MOST_TOLD_C:g}.")
+    left, hottest_c, code = told_beside(left)
     left = re.sub(r"^(after|for)\s+", "", left)
     if found := re.match(r"(about|~|around|some)\s*", left):
         about, left = True, left[found.end() :]

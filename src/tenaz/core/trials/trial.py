@@ -8,7 +8,7 @@ from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.knobs.readings import Source, Sources
 from tenaz.core.knobs.setpoint import Change, Setpoint
 from tenaz.core.loads.kinds import LoadKind
-from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.loads.plan import LoadPlan, Strains
 from tenaz.core.rigs.rig import BenchKind
 from tenaz.core.trials.facts import NO_FACTS, LoadFacts, StationFact
 
@@ -59,6 +59,11 @@ class Trial:
     stations: tuple[StationFact, ...] = ()
     fitted: str = ""
     uid: str = ""
+
+    @property
+    def memory_was_wrong(self) -> bool:
+        """Whether it ended because memory gave back something else than was written."""
+        return self.outcome is Outcome.ERRED and self.plan.kind.strains is Strains.MEMORY
 
     def on_rig_of(self, stock: Setpoint) -> "Trial":
         """The same trial on a rig of which more is known by now than when it was made: knobs that nobody named then

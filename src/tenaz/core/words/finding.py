@@ -1,6 +1,6 @@
 """Finding what a word means: ours or the trade's, spelled as it may be; where nothing is meant, what is near."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 from functools import cache
@@ -15,6 +15,8 @@ ALL = (*KNOBS, *LOADS, *OUTCOMES, *SYMPTOMS, *ACTIONS, *ACTS, *THINGS)
 NEAR = 0.72
 """How alike two spellings are that one may be a slip of the other."""
 MOST = 8
+PART = 0.9
+"""How well a text fits that is a part of a spelling, at least."""
 LEAST_PART = 3
 """Letters of a part of a word that is looked for within words."""
 
@@ -27,9 +29,9 @@ class Meant:
     fits: float
 
     @property
-    def sure(self) -> bool:
-        """Whether it is what was typed, and not only near it."""
-        return self.fits >= 1.0
+    def called(self) -> bool:
+        """Whether it is called so, or what was typed is a part of that: not only near it."""
+        return self.fits >= PART
 
 
 def find(text: str, among: Iterable[Word] = ALL) -> tuple[Meant, ...]:
@@ -41,13 +43,7 @@ def find(text: str, among: Iterable[Word] = ALL) -> tuple[Meant, ...]:
         return ()
     found = [Meant(word, fits) for word in among if (fits := _fits(wanted, word)) >= NEAR]
     found.sort(key=lambda one: -one.fits)
-    sure = [one for one in found if one.sure]
-    parts = [one for one in found if one.fits >= PART]
-    return tuple((sure + [one for one in parts if not one.sure] if sure or parts else found)[:MOST])
-
-
-PART = 0.9
-"""Of a text that is a part of a spelling."""
+    return tuple(([one for one in found if one.called] or found)[:MOST])
 
 
 def _fits(wanted: str, word: Word) -> float:
@@ -86,7 +82,7 @@ def phrases(about: About) -> tuple[tuple[str, str], ...]:
     return tuple(sorted(pairs.items(), key=lambda pair: (-len(pair[0]), pair[0])))
 
 
-def near_in_words(text: str, abouts: Sequence[About]) -> str:
-    """What is near a text that means nothing, to stand at the end of a refusal: ``near it: tRCD, tRAS``; or empty."""
-    near = find(text, (word for word in ALL if word.about in abouts))
-    return f"near it: {', '.join(dict.fromkeys(one.word.ours for one in near))}" if near else ""
+def near_it(text: str, about: About) -> str:
+    """What is near a text that means nothing, to stand behind a refusal: `` Near it: march, copy.``; or empty."""
+    near = find(text, (word for word in ALL if word.about is about))
+    return f" Near it: {', '.join(dict.fromkeys(one.word.ours for one in near))}." if near else ""

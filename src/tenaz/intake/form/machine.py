@@ -3,7 +3,6 @@
 import re
 from dataclasses import replace
 
-from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.names import DATA_RATE, MEMORY_VDD
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.clocks import Family
@@ -69,19 +68,18 @@ def _write_stock(rig: Rig, text: str) -> Rig:
             continue
         name, _, value = piece.strip().rpartition(" ")
         knob = rig.knob(name or piece.strip())
-        knob.check_past(knob.parse(value))
-        stock = stock.replacing(knob.name, knob.parse(value))
+        stood = knob.parse(value)
+        knob.check_past(stood)
+        stock = stock.replacing(knob.name, stood)
     rig.check_past(stock)
     return rig.came_with(stock)
 
 
 def _write_kind(rig: Rig, text: str) -> Rig:
     """Another kind of memory: its knobs in place of those that were there, as long as nothing was said of them."""
-    family = Family.of(text)
+    family = Family.typed(text)
     if family is rig.family:
         return rig
-    if family is Family.UNKNOWN and text.lower() != Family.UNKNOWN:
-        raise Refused(f"{text[:20]!r} is no kind of memory that is known here; it is one of {', '.join(Family)}.")
     fresh = rig_from(Machine(), rig.name, rig.benches, memory=family)
     others = [knob for knob in rig.knobs if knob.domain in OTHER_PARTS]
     knobs = tuple(knob for knob in fresh.knobs if knob.domain not in OTHER_PARTS) + tuple(others)

@@ -7,9 +7,10 @@ from tenaz.core.base.amounts import show_duration
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.tolerance import Tolerance
 from tenaz.core.base.typed import parse_hours
+from tenaz.core.loads.called import load_called
 from tenaz.core.loads.plan import LoadKind, Strains
 from tenaz.core.rigs.rig import CLIENT, GUARANTEED, OWN, Purpose, Rig
-from tenaz.core.words.finding import names_for, near_in_words
+from tenaz.core.words.finding import near_it
 from tenaz.core.words.word import About
 from tenaz.intake.form.entry import Entry, number, plain_entry
 
@@ -47,16 +48,14 @@ def _write_hours(rig: Rig, text: str) -> Rig:
     asked: list[tuple[LoadKind, float]] = []
     for piece in filter(str.strip, text.split(",")):
         name, _, length = piece.strip().rpartition(" ")
-        called = names_for(About.LOAD, name)
-        if not called or LoadKind(called[0]) is LoadKind.PROGRAM:
-            near = near_in_words(name, (About.LOAD,))
-            raise Refused(
-                f"{piece.strip()[:40]!r}: name a load and its time, like solo 1h. {near.capitalize()}".strip()
-            )
+        kind = load_called(name)
+        if kind is None:
+            near = near_it(name, About.LOAD)
+            raise Refused(f"{piece.strip()[:40]!r}: name a load and its time, like solo 1h.{near}")
         hours = parse_hours(length)
         if hours > MOST_HOURS:
             raise Refused(f"{piece.strip()!r} is more than {MOST_HOURS:g} h; give less.")
-        asked.append((LoadKind(called[0]), hours))
+        asked.append((kind, hours))
     return _with_purpose(rig, hours_asked=tuple(dict(asked).items()))
 
 

@@ -6,6 +6,7 @@ from sqlalchemy import Connection, delete, func, insert, select, update
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.loop import Move, Station, after
+from tenaz.core.base.typed import with_code
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.ports.bench import Clock, StationReport
 from tenaz.core.rigs.rig import BenchKind, Rig
@@ -53,7 +54,7 @@ class Afterwards:
                     elapsed_s=record.elapsed_s,
                     failed_after_s=record.failed_after_s,
                     errors=record.errors,
-                    detail=f"corrected, code {record.code}" if record.code else "corrected",
+                    detail=with_code("corrected", record.code),
                     facts=facts,
                     at_utc=clock.utc(),
                 )
@@ -111,7 +112,7 @@ class Afterwards:
                 elapsed_s=record.elapsed_s,
                 failed_after_s=record.failed_after_s,
                 errors=record.errors,
-                detail=", ".join(filter(None, (one.uncertain, f"code {record.code}" if record.code else ""))),
+                detail=with_code(one.uncertain, record.code),
                 facts=LoadFacts(loads if record.elapsed_s else (), hottest_told(record.hottest_c), room_c=rig.room_c),
                 at_utc=clock.utc(),
             )

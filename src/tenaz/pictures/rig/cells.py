@@ -4,7 +4,7 @@ from tenaz.core.machine.intake import Weight, look_over
 from tenaz.core.machine.machine import Machine, show_gib
 from tenaz.core.machine.profiles import profile_in_words, profiles_of
 from tenaz.core.rigs.rig import Rig
-from tenaz.finding.symptoms import not_understood
+from tenaz.finding.symptoms import left_open
 from tenaz.pictures.drawing.cells import Cells, wrapped
 from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.rig.board import LABEL, UNKNOWN, draw_cores, draw_slots
@@ -74,7 +74,7 @@ def stored_in_words(machine: Machine) -> str:
 
 def pointed_out(rig: Rig, width: int) -> list[tuple[int, str, Role]]:
     """Lines (indent, text, role) about what is off stock, what does not add up, and what could not be read."""
-    words = not_understood(rig.complaint) if rig.symptoms is None else ()
+    words = left_open(rig)
     asked = [(0, line, Role.LIT) for line in wrapped(f"{NOT_UNDERSTOOD}: {', '.join(words)}", width)] if words else []
     return [*asked, *_of_machine(rig, width)]
 

@@ -1,4 +1,4 @@
-"""Every action, declared once: keys, footer, palette and help are all made from this list."""
+"""Every action, declared once: keys, footer, menus and help are all made from this list."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -69,7 +69,7 @@ class Command:
         return name, (int(argument.rstrip(")")),) if argument else ()
 
     @property
-    def in_palette(self) -> bool:
+    def by_name(self) -> bool:
         """Whether it can be found by name; steps to and fro are for keys only."""
         return "(" not in self.action
 
@@ -79,8 +79,8 @@ def _key(action: str, key: str, shown: str, group: str, help: str, *needs: Need)
     return Command(action, key, shown, "", help, needs, group, footer=False)
 
 
-PALETTE_ONLY = ("show_canvas", "take_named", "take_load", "take_rig", "restore_named", "open_trial", "tell_word")
-"""Actions without a key: what is found by its name does them."""
+WITHOUT_KEY = ("show_canvas", "take_named", "take_load", "take_rig", "restore_named", "open_trial", "tell_word")
+"""Actions that what is found by its name does."""
 
 _USUAL = (
     _key("turn_knob(-1)", "left", "←", "knobs", "dial the selected knob one grid step down"),

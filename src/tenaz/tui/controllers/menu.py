@@ -21,7 +21,12 @@ class MenuController:
 
     def show_menu(self) -> None:
         """All menus."""
-        self._hands.ask(MenuScreen(self._why_not), self._take)
+
+        def take(entry: Entry | None) -> None:
+            if entry is not None:
+                self._do(entry.action, entry.arguments)
+
+        self._hands.ask(MenuScreen(self._why_not), take)
 
     def find_anything(self) -> None:
         """One line that finds all there is."""
@@ -29,8 +34,7 @@ class MenuController:
 
         def take(text: str | None) -> None:
             if text is not None:
-                action, arguments = the_one(things, text).do
-                self._take(Entry("", "", action, arguments))
+                self._do(*the_one(things, text).do)
 
         self._hands.ask(anything_prompt(things), take)
 
@@ -38,11 +42,9 @@ class MenuController:
         """Say what a word means."""
         self._hands.tell(means)
 
-    def _take(self, entry: Entry | None) -> None:
-        if entry is None:
-            return
-        command = BY_ACTION.get(entry.action)
+    def _do(self, action: str, arguments: tuple[object, ...]) -> None:
+        command = BY_ACTION.get(action)
         if command is not None and command.of_app:
             self._hands.act(command.action)
         else:
-            self._order(entry.action, *entry.arguments)
+            self._order(action, *arguments)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from tenaz.core.base.errors import Refused
-from tenaz.core.words.finding import ALL, find
+from tenaz.core.words.finding import ALL, PART, find
 from tenaz.core.words.word import About, Word, bare
 from tenaz.tui.base.commands import COMMANDS
 from tenaz.tui.base.menus import NO_MENU
@@ -20,8 +20,8 @@ Do = tuple[str, tuple[object, ...]]
 """A command, and what it is given."""
 
 NEWEST_TRIALS = 20
-LEAST, SURE = 0.5, 0.9
-"""How well a thing must fit; once one does surely, those that hardly do are left out."""
+LEAST = 0.5
+"""How well a thing must fit; once one is called so, those that hardly do are left out."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +73,7 @@ def _trial(number: int, about: str) -> Thing:
 def _actions(words: dict[tuple[About, str], Word], why_not: Callable[[str], str]) -> list[Thing]:
     found = []
     for command in COMMANDS:
-        if command.in_palette and command.action not in NO_MENU:
+        if command.by_name and command.action not in NO_MENU:
             word = words.get((About.ACTION, command.action))
             name = word.ours if word else command.help
             key, why = f"key {command.shown}: {command.help}", why_not(command.action)
@@ -89,20 +89,20 @@ def fitting(things: Sequence[Thing], typed: str) -> tuple[Thing, ...]:
     meant = {(one.word.about, one.word.name): one.fits for one in find(typed)}
     scored = [(_fits(thing, wanted, meant), thing) for thing in things]
     most = max((fits for fits, _ in scored), default=0.0)
-    least = SURE if most >= SURE else LEAST
+    least = PART if most >= PART else LEAST
     best = sorted((pair for pair in scored if pair[0] >= least), key=lambda pair: -pair[0])
     return tuple(thing for _, thing in best)
 
 
 def _fits(thing: Thing, wanted: str, meant: dict[tuple[About, str], float]) -> float:
-    name = bare(thing.name)
+    name, behind = bare(thing.name), bare(thing.name.partition(" ")[2])
     by_word = meant.get((thing.word.about, thing.word.name), 0.0) if thing.word else 0.0
-    if name == wanted or bare(thing.name.partition(" ")[2]) == wanted:
+    if wanted in (name, behind):
         return 1.0
-    if name.startswith(wanted) or bare(thing.name.partition(" ")[2]).startswith(wanted):
+    if name.startswith(wanted) or behind.startswith(wanted):
         return max(by_word, 0.95)
     if wanted in name:
-        return max(by_word, SURE)
+        return max(by_word, PART)
     return max(by_word, 0.6 if wanted in bare(thing.does + thing.about) else 0.0)
 
 

@@ -16,7 +16,7 @@ def new_rig_from(text: str, known: Sequence[str]) -> Rig:
         Refused: a name that is taken or cannot be one.
     """
     name, _, kind = text.strip().rpartition(" ")
-    told = bool(name) and (Family.of(kind) is not Family.UNKNOWN or kind.lower() == Family.UNKNOWN)
+    told = bool(name) and Family.named(kind) is not None
     rig = blank_rig(name, kind) if told else blank_rig(text.strip(), Family.DDR5)
     if rig.name in known:
         raise Refused(f"The book has a rig {rig.name} already; give this one another name.")

@@ -6,7 +6,7 @@ from tenaz.core.ports.bench import HowLong, Question
 from tenaz.core.ports.events import Asked, MeasureProgressed
 from tenaz.orders import Begins, ChooseRig, Order
 from tenaz.settings.model import Settings
-from tenaz.tui.base.commands import BY_ACTION, PALETTE_ONLY, Need
+from tenaz.tui.base.commands import BY_ACTION, WITHOUT_KEY, Need
 from tenaz.tui.base.hands import Hands
 from tenaz.tui.canvases.canvas import Canvas
 from tenaz.tui.controllers.book import BookController
@@ -67,7 +67,7 @@ class Session:
         self._actions: dict[str, Callable[..., Any]] = {
             name: getattr(controller, name)
             for controller in controllers
-            for name in (*BY_ACTION, *PALETTE_ONLY)
+            for name in (*BY_ACTION, *WITHOUT_KEY)
             if hasattr(controller, name)
         }
 

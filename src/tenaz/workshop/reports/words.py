@@ -60,7 +60,7 @@ def _wrong(ground: ReportGround) -> str:
 def _files(ground: ReportGround) -> str:
     """What wrong values may have done, where it gave some as it came."""
     came = (one for one in (*ground.before, *ground.here) if one.setpoint == ground.view.rig.stock)
-    wrong = any(one.outcome is Outcome.ERRED and one.plan.kind.strains is Strains.MEMORY for one in came)
+    wrong = any(one.memory_was_wrong for one in came)
     return "Files that were written while it ran so may be damaged: compare them with a copy." if wrong else ""
 
 

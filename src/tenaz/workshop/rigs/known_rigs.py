@@ -5,7 +5,7 @@ from dataclasses import replace
 from tenaz.core.base.errors import Refused
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.rigs.rig_line import RigLine
-from tenaz.finding.symptoms import not_understood
+from tenaz.finding.symptoms import left_open
 from tenaz.orders import BringRigs, ChooseBench, ChooseRig, CorrectGrid, KeepGoldens, KeepRig, Know, TakeIn
 from tenaz.workshop.bench.at_work import AtWork
 from tenaz.workshop.bench.doing import carries_out
@@ -103,9 +103,9 @@ class KnownRigs:
         elif rig.name == self._at.rig.name:
             before, self._at.rig = self._at.rig, rig
             self._parts.typed_in(before)
-        words = not_understood(rig.complaint)
+        words = left_open(rig)
         told = f"; in the complaint not understood: {', '.join(words)} (y ticks what was noticed)" if words else ""
-        return f"{rig.name} {'added' if fresh else 'kept'}{told if rig.symptoms is None else ''}"
+        return f"{rig.name} {'added' if fresh else 'kept'}{told}"
 
     @carries_out(Know)
     def know(self, order: Know) -> None:

@@ -223,6 +223,8 @@ class Aboard:
     def ended(self) -> Ending | None:
         """What came of the standing order, where it has ended."""
         at, standing = self._at, self.standing
+        if not standing.ended:
+            return None
         coverage = memory_picture(at.store, at.rig).coverage
         reached = coverage.share if coverage is not None and coverage.fitted_bytes else None
         return ending(at.rig.name, standing, at.trials.trials, reached, REASON, f"{at.clock.utc():%Y-%m-%d}")

@@ -20,10 +20,27 @@ class Family(StrEnum):
     """One that has no rules here: its rig is loaded and recorded as any other, and nothing is said of its timings."""
 
     @classmethod
-    def of(cls, kind: str) -> "Family":
-        """The family that firmware, or a person, calls so: ``lpddr4x`` is LPDDR4; what is none of them is unknown."""
+    def named(cls, kind: str) -> "Family | None":
+        """The family that is called so, ``lpddr4x`` is LPDDR4; *unknown* is one too. None: nothing is."""
         wanted = kind.strip().upper().removesuffix("X")
-        return next((one for one in cls if one.value == wanted), cls.UNKNOWN)
+        return next((one for one in cls if one.value.upper() == wanted), None)
+
+    @classmethod
+    def of(cls, kind: str) -> "Family":
+        """The family that firmware, or a person, calls so; what is none of them is unknown."""
+        return cls.named(kind) or cls.UNKNOWN
+
+    @classmethod
+    def typed(cls, kind: str) -> "Family":
+        """The family that somebody typed.
+
+        Raises:
+            Refused: there is none of that name.
+        """
+        family = cls.named(kind)
+        if family is None:
+            raise Refused(f"{kind[:20]!r} is no kind of memory that is known here; it is one of {', '.join(cls)}.")
+        return family
 
     @property
     def burst(self) -> int:
