@@ -118,7 +118,7 @@ class Recorded:
     def show(self) -> None:
         self.done.append("show")
         if self.work is not None:
-            self.work.canvases.shown.bring(self.work, self)
+            self.work.pages.shown.bring(self.work, self)
 
     def show_question(self, question: Any) -> None:
         self.asked.append(question)

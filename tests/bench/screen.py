@@ -98,7 +98,7 @@ def first_pictures() -> None:
                 f"from tenaz.tui.app.run import run_workbench; run_workbench({str(book)!r})",
             )
             workbench.append(terminal.until(b"confirm"))
-            view.append(terminal.until(b"chance of the edge"))
+            view.append(terminal.until(b"baseline at stock"))
             terminal.end()
     ratio = statistics.median(w / e for w, e in zip(workbench, empty, strict=True))
     print(f"first picture: {statistics.median(workbench):.2f} s; an empty application {statistics.median(empty):.2f} s")
@@ -136,8 +136,11 @@ def key_answers() -> None:
 def _answers(book: Path) -> str:
     command = [sys.executable, "-m", "tenaz", "--book", str(book)]
     terminal = Terminal(*command)
-    terminal.until(b"chance of the edge")
+    terminal.until(b"baseline at stock")
     time.sleep(2.0)
+    terminal.send(b"\t")
+    terminal.until(b"chance of the edge")
+    time.sleep(1.0)
     took = []
     for number in range(KEYS):
         # To and fro on the track; the answer draws the value anew, which nothing else on the idle screen does.

@@ -31,8 +31,8 @@ def report() -> None:
     works: dict[str, Callable[[], object]] = {
         "carry and check a full sheet": lambda: check_timings(carry(values, family, 4800, 6400), family),
         "carry onto the rig's own grids": lambda: rescaled_setpoint(rig, stock, 6400),
-        "Cycle canvas": lambda: draw_cycle(cycle_picture(rig, tight, "t_ras_nck", stock, "stock"), *CANVAS),
-        "Sheet canvas": lambda: draw_sheet(sheet_picture(rig, tight, stock), *CANVAS, "t_ras_nck"),
+        "Cycle page": lambda: draw_cycle(cycle_picture(rig, tight, "t_ras_nck", stock, "stock"), *CANVAS),
+        "Sheet page": lambda: draw_sheet(sheet_picture(rig, tight, stock), *CANVAS, "t_ras_nck"),
         "all tracks": lambda: draw_tracks(tracks_of(rig.knobs, tight, stock, stock, TrialIndex()), 5, *TRACKS),
     }
     print(f"dialling ({ROUNDS} rounds each, {len(values)} values)")

@@ -74,7 +74,7 @@ def report() -> None:
         took.append(1000 * (time.perf_counter() - started))
     took.sort()
     print(f"a day of {SENSORS} sensors: {packed / 1e6:.1f} MB in the book, opened in {opening:.2f} s;")
-    print(f"  a key on its canvas: median {statistics.median(took):.1f} ms, 95 % within {took[114]:.1f} ms")
+    print(f"  a key on its page: median {statistics.median(took):.1f} ms, 95 % within {took[114]:.1f} ms")
 
 
 def _fake_tree(root: Path) -> Path:

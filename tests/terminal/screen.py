@@ -17,6 +17,9 @@ from tenaz.intake.new_rigs import this_machine
 from tenaz.journal.opening.opening import open_book
 from tests.patience import PATIENCE_S
 
+PRESSED_S, AGREED_S = 0.25, 0.45
+"""Before a key, and before Enter: who presses it has seen what came of the one before."""
+
 
 class Screen:
     """One tmux window. ``press`` takes tmux key names, ``type`` literal text."""
@@ -33,6 +36,8 @@ class Screen:
         )
         self._pane = self._session.active_pane
         assert self._pane is not None
+        self.pressed = 0
+        """How many keys were pressed one after the other."""
 
     def __enter__(self) -> "Screen":
         return self
@@ -53,15 +58,26 @@ class Screen:
         return str(self._pane.cmd("display-message", "-p", "#{pane_title}").stdout[0])
 
     def press(self, *keys: str) -> "Screen":
-        """Press keys, one after the other."""
-        for key in keys:
-            self._pane.send_keys(key, enter=False, suppress_history=False)
-            time.sleep(0.08)
+        """Press keys, one after the other; ``p›b`` is p and then b."""
+        for key in [one for path in keys for one in (path.split("›") if "›" in path else [path])]:
+            time.sleep(AGREED_S if key == "Enter" else PRESSED_S)
+            self._pane.send_keys("\\;" if key == ";" else key, enter=False, suppress_history=False)
+            self.pressed += 1
         return self
+
+    def press_now(self, key: str) -> None:
+        """Press one key, and wait for nothing."""
+        self._pane.send_keys(key, enter=False, suppress_history=False)
 
     def type(self, text: str) -> "Screen":
         """Type text as it is, then Enter."""
+        time.sleep(AGREED_S)
         self._pane.send_keys(text, enter=True, literal=True, suppress_history=False)
+        return self
+
+    def type_fast(self, text: str) -> "Screen":
+        """Type text in one burst, without Enter."""
+        self._pane.send_keys(text, enter=False, literal=True, suppress_history=False)
         return self
 
     def click(self, column: int, row: int) -> "Screen":
@@ -110,5 +126,5 @@ def tenaz(book: Path, **size: int) -> Screen:
         opened.store.rigs.put(this_machine())
         opened.close()
     screen = Screen("--book", str(book), **size)
-    screen.until("evidence at|needs 80|No climb along")
+    screen.until("evidence at|needs 80|baseline at stock")
     return screen

@@ -23,7 +23,7 @@ def _told(trials: list[Trial]) -> Told:
 
 
 def _read_all(store: Store) -> list[Trial]:
-    """Everything that any command or canvas reads."""
+    """Everything that any command or page reads."""
     trials = []
     for rig in store.rigs.all():
         trials += store.trials.of(rig.name)

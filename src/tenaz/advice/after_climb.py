@@ -36,7 +36,7 @@ def after_climb(known: Known, picture: ClimbPicture, advice: Advice) -> Coming:
     if evidence.failed:
         return Coming(
             f"climb {knob.label} again",
-            f"{at} was to be stood at, and failed there: the edge lies lower than it seemed",
+            f"it was to be backed off to {at}, and that failed: the edge lies lower than it seemed",
             key="c",
         )
     return _stand(known, picture, f"{advice.reason}; {at}: {sure}", evidence)
@@ -49,12 +49,14 @@ def _stand(known: Known, picture: ClimbPicture, reason: str, evidence: Evidence)
     knob, target = picture.knob, evidence.setpoint
     at, safety = f"{knob.label} {knob.show(target[knob.name])}", safety_of(known.stands.rig, target, known.stands.index)
     if evidence.shown:
-        return _all_shown(known, safety, f"{at} is shown: {_shown(evidence)}")
+        return _all_shown(known, safety, f"{at} is tested: {_shown(evidence)}")
     line = next((one for one in safety.lines if one.knob.name == knob.name), None)
     unsure = picture.judged.not_tried if picture.judged is not None else ()
     looks = (_further(known, safety, line, kind, reason, first=True) for kind in unsure if line is not None)
     runs = ", ".join(f"{plan.kind} {show_duration(plan.duration_s or 0)}" for plan in evidence.owed)
-    stand = Coming(f"stand at {at} and run what is owed: {runs}", reason, StartRoutine(target, evidence.owed))
+    stand = Coming(
+        f"back off to {at} and run what is still to run: {runs}", reason, StartRoutine(target, evidence.owed)
+    )
     return next((one for one in looks if one is not None), stand)
 
 
@@ -65,7 +67,7 @@ def _all_shown(known: Known, safety: Safety, shown: str) -> Coming:
     if safety.safe:
         rest = "sign off, or go on with another knob"
         told = f"all that the purpose asks for; safe: {safety.words}; {rest}"
-        return Coming(shown, told, hint=" (D tells all, and x there writes it)")
+        return Coming(shown, told, hint=" (p›d tells all, and o›x there writes it)")
     reason = f"{shown}; but it is not as safe as asked: {safety.words}"
     line = safety.held_back
     tried = None if line is None else _further(known, safety, line, line.judged.kind, reason)

@@ -24,22 +24,34 @@ def next_found(picture: FindPicture, fresh: bool) -> Coming:
             return _rescue(picture, picture.rescue)
         return Coming(f"{said.enough}: {said.suspect.show()}", _what_then(picture))
     if not picture.acts:
-        return Coming("nothing tells more", "tick what was noticed, or work on the parts", hint=": y, P")
+        return Coming("nothing tells more", "tick what was noticed, or work on the parts", hint=": r›s, r›w")
     act = picture.acts[0]
     if not picture.goes_on:
-        told = f"the next trial would tell {act.bits:.2f} bits for {act.minutes:.0f} min, less than it costs"
+        told = (
+            f"the next trial would take {_told(picture)} of the doubt away in {act.minutes:.0f} min, less than it costs"
+        )
         return Coming(
             f"likeliest: {said.suspect.show()}, {show_chance(said.sure)} sure",
             told,
-            hint=": P puts another one in and sees whether it stays away, K writes what to order",
+            hint=": r›w puts another one in and sees whether it stays away, r›c writes what to order",
         )
     if not picture.symptoms and not picture.trials:
         reason = "nothing was told yet of what was noticed: begin so"
     else:
-        reason = f"{act.bits:.2f} bits for {act.minutes:.0f} min: of all that can be done it tells most; {said.words}"
+        reason = (
+            f"of all that can be done it tells most for its {act.minutes:.0f} min: it takes {_told(picture)} of the "
+            f"doubt away; {said.words}"
+        )
     return Coming(act.show(), reason, order_for(act))
 
 
+def _told(picture: FindPicture) -> str:
+    """How much of the doubt the next act takes away, in words."""
+    part = picture.told_by(picture.acts[0])
+    return f"{part:.0%}" if part >= LEAST_TOLD else "next to nothing"
+
+
+LEAST_TOLD = 0.01
 RESCUE_S = 1800.0
 
 

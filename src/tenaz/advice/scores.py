@@ -18,7 +18,7 @@ def next_scored(picture: ScoresPicture, stands: Stands) -> Coming | None:
         step = f"drop it: {knob.label} back to {knob.show(wasted.change.before)}"
         return Coming(step, reason, StartRoutine(back, (COMES_UP,)))
     if picture.comparison is None and picture.changed != "nothing differs":
-        return Coming("measure in turn with stock", "what a step gains is told from noise by both, in turn", key="j")
+        return Coming("measure in turn with stock", "what a step gains is told from noise by both, in turn", key="m›m")
     if picture.comparison is not None and picture.comparison.worth is Worth.TOO_NOISY and picture.comparison.more:
-        return Coming("measure in turn once more", picture.comparison.verdict, key="j")
+        return Coming("measure in turn once more", picture.comparison.verdict, key="m›m")
     return None

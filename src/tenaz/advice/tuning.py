@@ -80,7 +80,7 @@ def _on_search(rig: Rig, search: SearchPlan, standing: Proposal | Advice) -> tup
     """The key and the step of a search under way."""
     kind, goes = strategy_of(search.strategy), isinstance(standing, Proposal)
     if kind.alone or kind.maps:
-        return "U" if kind.alone else "h", f"{'go on with' if goes else 'close'} the {kind.name}"
+        return "a›n" if kind.alone else "a›f", f"{'go on with' if goes else 'close'} the {kind.name}"
     if isinstance(standing, Advice):
         named = rig.knob(search.knob).label
         return "c", f"close the climb of {named}" if kind.climbs else "close the question which of them it is"
@@ -99,7 +99,7 @@ def _after_group(known: Known) -> Coming | None:
     kind = strategy_of(plan.strategy)
     if kind.alone:
         safe = safety_of(known.stands.rig, known.stands.in_force, known.stands.index).words
-        hint = ": D tells where all stands, V writes the report"
+        hint = ": p›d tells where all stands, o›r writes the report"
         return Coming("the night is over", f"{advice.reason}; {safe}", hint=hint)
     if kind.maps:
         return Coming("the field is done: dial a cell that holds, and try it", advice.reason)
@@ -140,7 +140,7 @@ def _to_unpick(known: Known) -> Coming | None:
     since = f"trial {held.number} held" if held is not None else "stock"
     reason = f"trial {newest.number} failed with {len(changes)} values moved since {since}; the others may stay"
     order = unpick_between(base, newest.setpoint, newest.plan, newest.reason, FALSE_PASS)
-    return Coming(f"unpick: which of the {len(changes)} is it?", reason, order)
+    return Coming(f"find the culprit: which of the {len(changes)} is it?", reason, order)
 
 
 MANY = 3
@@ -154,7 +154,7 @@ def _rounded(known: Known) -> Coming:
     return Coming(
         f"take {knob.show(asked)} off the grid of {knob.label}",
         f"{reading.differs_in_words}: the firmware makes another value of it and says nothing; or dial another value",
-        key="G",
+        key="d›g",
     )
 
 
@@ -183,8 +183,8 @@ def _before_climb(known: Known) -> Coming:
         return Coming(
             "the machine failed as it came: find the fault before anything is tuned",
             "a climb from here would only find the fault again",
-            key="F",
-            hint="; F asks which part it is, and what tells most",
+            key="p›f",
+            hint="; p›f asks which part it is, and what tells most",
         )
     return Coming(
         "dial easier and try",

@@ -1,12 +1,13 @@
 """The bench ``hand``: the rig stands elsewhere; Tenaz says what to do and waits for what was seen."""
 
 import threading
+from dataclasses import replace
 
 from tenaz.benches import questions
 from tenaz.core.base.errors import Interrupted
 from tenaz.core.base.loop import Move
 from tenaz.core.base.outcomes import Outcome, Verdict
-from tenaz.core.knobs.readings import Reading, reading_of
+from tenaz.core.knobs.readings import Reading, Source, reading_of
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport
 from tenaz.core.ports.asking import asked
@@ -25,6 +26,8 @@ class ByHand:
         self._technician = technician
         self._clock = clock
         self._entered: tuple[str, ...] = ()
+        self._looked = False
+        """Whether the technician said, when it came up, that it runs at what was typed in."""
 
     def check(self, plan: LoadPlan) -> None:
         """What the technician can run there is not ours to say."""
@@ -37,13 +40,16 @@ class ByHand:
         return asked(self._technician, questions.entering(self._rig, setpoint, before, "then start it"))
 
     def boot(self) -> StationReport:
-        """Ask what the rig did."""
-        return asked(self._technician, questions.booting(self._rig))
+        """Ask what the rig did, and whether it runs at what was typed in."""
+        report = asked(self._technician, questions.booting(self._rig))
+        self._looked = report.move is Move.CAME_UP_AS_ASKED
+        return report
 
     def read_back(self, setpoint: Setpoint) -> tuple[Reading, ...]:
         """Nothing can be read from here; the technician is asked for the lines that were typed in."""
         shown = self._entered or tuple(setpoint)
-        return tuple(reading_of(k, setpoint[k.name], None) for k in self._rig.knobs if k.name in shown)
+        readings = tuple(reading_of(k, setpoint[k.name], None) for k in self._rig.knobs if k.name in shown)
+        return tuple(replace(one, source=Source.ACCEPTED) for one in readings) if self._looked else readings
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
         """Keep the clock while the technician runs the load; ends with what was seen."""

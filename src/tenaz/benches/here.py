@@ -73,7 +73,7 @@ class ByRestart:
             return StationReport(Move.ENTERED, "nothing to change; this machine runs with these values")
         if self._technician is None:
             return StationReport(Move.STOP, "values would have to be entered, and nobody is here to do it")
-        then = "restart, and open Tenaz again (or say that they are in force already)"
+        then = "restart, and open Tenaz again (or say that they are set already)"
         return asked(self._technician, questions.entering(self._rig, setpoint, before, then))
 
     def boot(self) -> StationReport:

@@ -41,7 +41,7 @@ def changed_lines(rig: Rig, setpoint: Setpoint, before: Setpoint) -> tuple[str, 
 
 
 def entering(rig: Rig, setpoint: Setpoint, before: Setpoint, then: str) -> Question:
-    """Set: what to type into the firmware; the whole sheet stands on its canvas."""
+    """Set: what to type into the firmware; the whole sheet stands on its page."""
     return Question(
         Station.SET,
         f"Enter these values in the firmware of {rig.name}, {then}",
@@ -51,12 +51,13 @@ def entering(rig: Rig, setpoint: Setpoint, before: Setpoint, then: str) -> Quest
 
 
 def booting(rig: Rig) -> Question:
-    """Boot: what it did."""
+    """Boot: what it did, and whether what was typed in stands there."""
     return Question(
         Station.BOOT,
-        f"Did {rig.name} come up?",
+        f"Did {rig.name} come up, with the values as typed in?",
         (
-            Choice("y", "came up", Move.CAME_UP),
+            Choice("y", "up, and as typed in", Move.CAME_UP_AS_ASKED),
+            Choice("l", "up, look at the values", Move.CAME_UP),
             Choice("a", "after retraining", Move.CAME_UP_RETRAINED),
             Choice("d", "fell back to defaults", Move.FELL_BACK),
             Choice("n", "did not come up", Move.STAYED_DOWN),

@@ -1,5 +1,6 @@
 """``tenaz``: the command line put together."""
 
+from collections.abc import Callable
 from typing import Annotated
 
 import typer
@@ -32,6 +33,8 @@ from tenaz.cli.tuning.night import night
 from tenaz.cli.tuning.plan import plan
 from tenaz.cli.tuning.trial import enter, trial
 from tenaz.cli.tuning.unpick import unpick
+
+BEGIN, PRACTISE = "begin", "practise"
 
 app = typer.Typer(
     no_args_is_help=False,
@@ -74,11 +77,11 @@ def tenaz(
         run_workbench(book)
 
 
-@app.command()
+@app.command(rich_help_panel=BEGIN)
 def demo(rig: Annotated[str, typer.Option("--rig", help="Which rig to begin with: ridge, hut or sled.")] = "") -> None:
     """Open the workbench on a throw-away copy of the demo book.
 
-    Taller Cumbre tunes **ridge**, a workstation: its data-rate climb is half done. Press **c** to go on.
+    Taller Cumbre tunes **ridge**, a workstation: its data-rate climb is half done. **Tab**, then **c** goes on.
     **hut** is to run cooler, **sled** has a part at fault: exercises for each are in docs/guide.
 
     Examples:
@@ -93,34 +96,21 @@ def demo(rig: Annotated[str, typer.Option("--rig", help="Which rig to begin with
     run_demo(rig)
 
 
-app.command()(load)
-app.command()(climb)
-app.command()(unpick)
-app.command()(field)
-app.command()(night)
-app.command()(end)
-app.command("next")(next_)
-app.command()(book)
-app.command()(seen)
-app.command()(trial)
-app.command()(enter)
-app.command()(plan)
-app.command()(session)
-app.command()(chart)
-app.command()(probe)
-app.command()(rig)
-app.command()(watch)
-app.command()(sheet)
-app.command()(proof)
-app.command()(find)
-app.command()(golden)
-app.command()(measure)
-app.command()(scores)
-app.command()(report)
-app.command()(drift)
-app.command()(follow_ups)
-app.command()(margins)
-app.command()(words)
-app.command()(study)
-app.add_typer(sim, name="sim")
-app.add_typer(stick, name="stick")
+_GROUPS: dict[str, dict[str, Callable[..., None]]] = {
+    BEGIN: {"next": next_, "session": session, "probe": probe, "rig": rig},
+    "load and try": {"load": load, "trial": trial, "seen": seen, "enter": enter, "golden": golden},
+    "search": {"climb": climb, "field": field, "night": night, "culprit": unpick, "end": end, "plan": plan},
+    "judge": {"margins": margins, "measure": measure, "scores": scores, "drift": drift, "proof": proof},
+    "look": {"book": book, "chart": chart, "sheet": sheet, "watch": watch, "words": words},
+    "faults": {"find": find},
+    "hand over": {"report": report, "follow-ups": follow_ups},
+    PRACTISE: {"study": study},
+}
+"""The commands in the order of the work."""
+
+for _group, _commands in _GROUPS.items():
+    for _name, _does in _commands.items():
+        app.command(_name, rich_help_panel=_group)(_does)
+app.command("unpick", hidden=True)(unpick)
+app.add_typer(sim, name="sim", rich_help_panel=PRACTISE)
+app.add_typer(stick, name="stick", rich_help_panel="the stick")

@@ -38,7 +38,7 @@ def confirm(
         report = asked(technician, differs(reading))
         if report.move is not Move.CONFIRMED:
             return report, readings
-    if not looks:
+    if not looks or _looked(readings):
         return StationReport(Move.CONFIRMED, _agreed(differing, readings)), readings
     report = asked(technician, looking(readings))
     if report.move is Move.CONFIRMED:
@@ -48,6 +48,12 @@ def confirm(
         )
         report = replace(report, detail=_agreed(differing, readings))
     return report, readings
+
+
+def _looked(readings: Sequence[Reading]) -> bool:
+    """Whether the technician said already that what cannot be read here stands as asked."""
+    unread = [one for one in readings if one.read is None and one.knob]
+    return bool(unread) and all(one.source is Source.ACCEPTED for one in unread)
 
 
 def known_as_before(readings: Sequence[Reading], before: Trial) -> tuple[Reading, ...]:

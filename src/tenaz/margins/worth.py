@@ -69,7 +69,7 @@ def advice(hours: Sequence[Hour]) -> str:
         owed = [one for one in hours if one.owed_h > 0]
         if owed:
             return (
-                f"another hour makes nothing surer; what is owed to the purpose is still to be shown "
+                f"another hour makes nothing surer; what the purpose asks for is still to run "
                 f"({', '.join(f'{one.kind} {one.owed_h:.1f} h' for one in owed)})"
             )
         return "another hour here buys nothing: stop testing this value"

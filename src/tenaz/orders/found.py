@@ -12,4 +12,4 @@ if TYPE_CHECKING:
 def order_for(act: "NextAct") -> FollowFound:
     """What Enter does for a next act."""
     plan = LoadPlan(act.load.kind, act.load_min * 60.0, share=act.load.share, cores=act.load.cores)
-    return FollowFound(act.work, act.eased, plan, f"find: {act.show()}, {act.bits:.2f} bits for {act.minutes:.0f} min")
+    return FollowFound(act.work, act.eased, plan, f"find: {act.show()}, {act.minutes:.0f} min")

@@ -35,6 +35,11 @@ class Undo(Order[str]):
 
 
 @dataclass(frozen=True, slots=True)
+class Redo(Order[str]):
+    """Do again what was taken back last, as long as nothing else was done since."""
+
+
+@dataclass(frozen=True, slots=True)
 class Correct(Order[str]):
     """Another record in place of a trial's, and values that it really ran at (by knob), where those were others."""
 

@@ -1,4 +1,4 @@
-"""What a canvas can be written as: frozen values, each with what it takes to write it."""
+"""What a page can be written as: frozen values, each with what it takes to write it."""
 
 from dataclasses import dataclass
 from pathlib import Path
@@ -64,7 +64,7 @@ class SheetPaper:
 
 @dataclass(frozen=True, slots=True)
 class CellsPaper:
-    """A canvas as it stood in the terminal, under its head."""
+    """A page as it stood in the terminal, under its head."""
 
     cells: Cells
     head: PaperHead
@@ -76,7 +76,7 @@ class CellsPaper:
 
 @dataclass(frozen=True, slots=True)
 class PictureOr:
-    """Something that is written otherwise, and with these endings as the picture of its canvas."""
+    """Something that is written otherwise, and with these endings as the picture of its page."""
 
     paper: Paper
     endings: tuple[str, ...]

@@ -196,7 +196,7 @@ def blocks(report: Report, edition: Edition) -> "Sequence[Words | Picture | tupl
     if edition is Edition.CLIENT:
         plain = "NOT YET PROVEN: not everything that was asked for has been shown at these settings."
         return (proven if report.proven else Words("", plain, red=True), *report.client)
-    still = f"NOT YET PROVEN, not to be handed over. Still owed: {'; '.join(report.owed)}."
+    still = f"NOT YET PROVEN, not to be handed over. Still to run: {'; '.join(report.owed)}."
     verdict = proven if report.proven else Words("", still, red=True)
     since = (Words("since the report before", "; ".join(report.since)),) if report.since else ()
     tables = tuple((section, report.of(section)) for section in report.sections)

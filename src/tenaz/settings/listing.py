@@ -43,14 +43,14 @@ def listed(settings: Settings, commands: Mapping[str, tuple[str, str]]) -> tuple
 
 
 def typed(line: str) -> tuple[str, Any]:
-    """Name and value from a line like ``screen.theme = chalk``; without a value it is as usual again (None).
+    """Name and value from a line like ``screen.theme = light``; without a value it is as usual again (None).
 
     Raises:
         Refused: no name, or no sign between name and value.
     """
     name, sign, text = (part.strip() for part in checked_line(line).partition("="))
     if not sign or "." not in name:
-        raise Refused("type a setting as its name, =, and its value, like: screen.theme = chalk; nothing behind = sets "
+        raise Refused("type a setting as its name, =, and its value, like: screen.theme = light; nothing behind = sets "
                       "it back to what is usual.")  # fmt: skip
     if not text:
         return name, None

@@ -18,12 +18,14 @@ class _Part(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
+FORMER_THEMES = {"soot": "dark", "chalk": "light"}
+"""What they were called in settings that were written before."""
+
+
 class ScreenPart(_Part):
     """How it looks."""
 
-    theme: Literal["soot", "chalk"] = Field(
-        default="soot", description="soot is dark, chalk is light; F2 changes it for now"
-    )
+    theme: Literal["dark", "light"] = Field(default="dark", description="dark or light; e›t changes it for now")
     signs: Literal["auto", "full", "plain"] = Field(
         default="auto",
         description="plain: only signs that the Linux console's own font has; auto: plain where that is meant",
@@ -32,6 +34,11 @@ class ScreenPart(_Part):
         default=10.0, description="how often what runs is drawn anew; fewer on a slow link"
     )
     bell: bool = Field(default=True, description="ring when something that ran has ended")
+
+    @field_validator("theme", mode="before")
+    @classmethod
+    def _as_it_was_called(cls, name: object) -> object:
+        return FORMER_THEMES.get(name, name) if isinstance(name, str) else name
 
 
 class WorkPart(_Part):

@@ -70,7 +70,7 @@ def test_what_is_on_auto_is_not_drawn_and_said(missing: str) -> None:
 
 
 @given(st.integers(0, 170), st.integers(0, 60), st.integers(0, 36), st.data())
-def test_no_canvas_is_ever_overdrawn(width: int, height: int, at: int, data: st.DataObject) -> None:
+def test_no_page_is_ever_overdrawn(width: int, height: int, at: int, data: st.DataObject) -> None:
     knob = RIDGE.knobs[at]
     value = data.draw(st.sampled_from(knob.grid.values()))
     dialled = RIDGE.stock.replacing(knob.name, value)

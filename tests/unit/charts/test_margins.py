@@ -47,7 +47,7 @@ def test_each_knob_that_was_moved_has_its_way_to_the_edge() -> None:
     assert "tRCD" in picture.still
     way, hours, between = margin_words(rate)
     assert f"{middle:+.1f} steps" in way
-    assert "shown ≥ 1.3 h, model" in hours
+    assert "tested ≥ 1.3 h, model" in hours
     assert "7 steps before 6400 MT/s failed" in between
     assert picture.worth
 
@@ -89,7 +89,7 @@ def test_a_warm_bench_tells_the_reserve() -> None:
     trials = [warm(one, 45.0 + 3 * k) for k, one in enumerate(TRIALS)]
     (row, *_) = margins_picture(RIG, RIG.stock, indexed(trials)).rows
     assert row.reserve_k is not None
-    assert "K left" in margin_words(row)[2]
+    assert "°C left" in margin_words(row)[2]
 
 
 @pytest.mark.parametrize(

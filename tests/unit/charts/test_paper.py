@@ -1,4 +1,4 @@
-"""What every picture on paper says of itself, and canvases as they stood on the screen."""
+"""What every picture on paper says of itself, and pages as they stood on the screen."""
 
 import re
 import xml.etree.ElementTree as ET
@@ -33,14 +33,14 @@ def head_of(setpoint: Setpoint = FASTER):  # type: ignore[no-untyped-def]
 def test_the_head_says_whose_of_when_at_what_and_what_was_shown() -> None:
     assert head_of().lines == (
         "ridge: load · 2026-01-06 09:30 UTC",
-        f"in force: data rate 6000 MT/s, memory VDD 1200 mV, the other {len(RIG.knobs) - 2} at stock",
-        "shown there: march 1.0 h; solve 0.0 h, 1 failed",
+        f"set: data rate 6000 MT/s, memory VDD 1200 mV, the other {len(RIG.knobs) - 2} at stock",
+        "tested there: march 1.0 h; solve 0.0 h, 1 failed",
     )
     assert head_of(RIG.stock).shown == "nothing yet"
 
 
 @pytest.mark.parametrize("ending", [".svg", ".pdf"])
-def test_a_canvas_is_written_as_letters_under_its_head(tmp_path: Path, ending: str) -> None:
+def test_a_page_is_written_as_letters_under_its_head(tmp_path: Path, ending: str) -> None:
     cells = Cells(60, 5)
     cells.put(3, 2, "core 0   ━━━━ 4300 MHz  ▁▃▅█")
     out = tmp_path / f"load{ending}"
@@ -53,7 +53,7 @@ def test_a_canvas_is_written_as_letters_under_its_head(tmp_path: Path, ending: s
         raw = out.read_bytes()
         assert b"/Subtype /Image" not in raw, "lines and letters, no pixels"
         drawn = b"".join(zlib.decompress(part) for part in re.findall(rb"stream\r?\n(x.*?)\r?\nendstream", raw, re.S))
-        assert drawn.count(b"BT") >= 4, "a line of text each for the head's three and the canvas's one"
+        assert drawn.count(b"BT") >= 4, "a line of text each for the head's three and the page's one"
 
 
 def test_a_file_is_private_whole_or_not_there_and_follows_no_link(tmp_path: Path) -> None:

@@ -13,6 +13,7 @@ import pytest
 from typer.testing import CliRunner, Result
 
 from tenaz.cli.app import app
+from tenaz.cli.kit.commands_text import commands_text
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.engine.clock import RealClock
@@ -127,9 +128,14 @@ def test_a_broken_book_is_told_without_a_traceback(book: Path) -> None:
     assert "Traceback" not in ended.output
 
 
+def test_the_guides_page_of_commands_is_made_of_them() -> None:
+    page = Path(__file__).parents[3] / "docs/guide/commands.md"
+    assert page.read_text("utf-8") == commands_text(app), "write it anew: tenaz.cli.kit.commands_text"
+
+
 def test_help_teaches_by_example() -> None:
     groups = {"sim": ("new", "fault", "do", "reveal"), "stick": ("make", "restore")}
-    named = [(one.name, one.callback) for one in app.registered_commands]
+    named = [(one.name, one.callback) for one in app.registered_commands if not one.hidden]
     alone = [name or call.__name__.replace("_", "-") for name, call in named if call is not None]
     for command in (*alone, *(f"{group} {one}" for group, names in groups.items() for one in names)):
         shown = CliRunner().invoke(app, [*command.split(), "--help"])

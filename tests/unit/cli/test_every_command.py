@@ -17,6 +17,7 @@ BY_WAY_OF_A_TERMINAL = {"demo"}
 TRIED: dict[str, tuple[str, int, str]] = {
     "load march --for 1s --share 1% --no-book": ("load", 0, "held after"),
     "climb data-rate --rig hut --for 10m --strategy halve": ("climb", 0, "advice:"),
+    "culprit 6 --for 10m": ("culprit", 2, "it takes two or more"),
     "unpick 6 --for 10m": ("unpick", 2, "it takes two or more"),
     "field data_rate_mts=3200..4000 t_cl_nck=22..16 --rig hut --for 10m": ("field", 0, ""),
     "words multiplier": ("words", 0, "core ratio"),

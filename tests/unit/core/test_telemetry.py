@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from tenaz.core.rigs.rig import OWN
 from tenaz.core.sensors.clock_watch import ClockWatch
 from tenaz.core.sensors.guard import Alarm, Guard, Said
+from tenaz.core.sensors.names import names_of
 from tenaz.core.sensors.telemetry import (
     STUCK_AFTER_SAMPLES,
     Ceiling,
@@ -147,3 +148,18 @@ def test_throttling_is_seen_in_the_clock_that_is_reached() -> None:
     told = [watch.see(clocks) for clocks in steps]
     assert [bool(line) for line in told] == [False, False, False, False, True, False, False]
     assert told[4] == "worker 1 reaches 3600 of 4300 MHz"
+
+
+def test_a_sensor_is_named_by_what_it_measures() -> None:
+    labels = (
+        "spd5118 temp1", "spd5118.2 temp1", "coretemp Package id 0", "coretemp Core 1", "acpitz temp1",
+        "nvme Composite", "odd temp4",
+    )  # fmt: skip
+    sensors = [Sensor(label, label, SensorKind.TEMPERATURE) for label in labels]
+    named = names_of(sensors, ("A2", "B2"))
+    assert list(named.values()) == ["module A2", "module B2", "processor", "core 1", "board", "disk", "odd temp4"]
+    assert names_of(sensors)["spd5118.2 temp1"] == "module 2", "nobody knows where it sits"
+    told = [Sensor(label, f"k10temp {label}", SensorKind.TEMPERATURE) for label in ("Tctl", "Tccd1")]
+    assert list(names_of(told).values()) == ["processor", "chiplet 1"]
+    twice = [Sensor(f"nvme{n}", "nvme Composite", SensorKind.TEMPERATURE) for n in (0, 1)]
+    assert list(names_of(twice).values()) == ["disk", "disk 2"]

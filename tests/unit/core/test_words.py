@@ -22,6 +22,7 @@ from tenaz.intake.rig_knobs import with_cores
 from tenaz.papers.glossary import glossary_text
 from tenaz.papers.paper_lists import moved_values
 from tenaz.tui.base.commands import BY_ACTION
+from tenaz.tui.pages.strip import PAGES
 
 GLOSSARY = Path(__file__).parents[3] / "docs" / "glossary.md"
 
@@ -38,7 +39,7 @@ def test_each_word_names_something_that_there_is() -> None:
     assert set(of[About.LOAD]) == set(LoadKind)
     assert set(of[About.OUTCOME]) == {one.value for one in Outcome} - {"starved", "unchecked"}
     assert of[About.SYMPTOM] == list(Symptom)
-    assert set(of[About.ACTION]) <= set(BY_ACTION)
+    assert set(of[About.ACTION]) <= set(BY_ACTION) | {f"page {name}" for name in PAGES}
     assert of[About.ACT] == [act.word for act in ACTS]
     for about in About:
         assert len(set(of[about])) == len(of[about]), about

@@ -65,6 +65,7 @@ ORDERS: tuple[o.Order[Any], ...] = (
     o.ClimbLadder(),
     o.Explain(7, Outcome.FROZE, 12.0, None),
     o.Undo(),
+    o.Redo(),
     o.Correct(7, SeenRecord(Outcome.ERRED, 60.0), {"t_cl_nck": 38}),
     o.EnterPast((PastTrial(STOCK, MARCH, SeenRecord(Outcome.HELD, 3600.0), bench=BenchKind.HAND),), "ridge"),
     o.SaveRoutine("mine", "march 1h"),

@@ -143,4 +143,4 @@ def test_the_drawing_says_lanes_regions_and_what_to_try() -> None:
     assert "seat the module anew" in text
     assert "40 wrong: " in text
     assert "busiest lanes: 41" in text
-    assert "there is no print" in draw_prints(prints_picture("trial 4", [], CALM), 90, 10).text()
+    assert "there is no error pattern" in draw_prints(prints_picture("trial 4", [], CALM), 90, 10).text()

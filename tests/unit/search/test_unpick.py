@@ -94,7 +94,7 @@ def test_what_needs_no_unpicking_is_told() -> None:
     assert first.setpoint == at(*TO)
     held = stands(seen(at(*TO), False))
     assert isinstance(held, Advice)
-    assert "nothing to unpick" in held.reason
+    assert "there is no culprit" in held.reason
     base = stands(seen(at(*TO), True), seen(at(), True))
     assert isinstance(base, Advice)
     assert base.setpoint is None

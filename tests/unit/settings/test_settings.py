@@ -14,8 +14,8 @@ from tenaz.tui.base.commands import COMMANDS, rebind
 def test_without_a_file_all_is_as_usual_and_one_is_made_by_a_change(tmp_path: Path) -> None:
     path = tmp_path / "deep" / "settings.toml"
     assert read_settings(path) == Settings()
-    assert change("screen.theme", "chalk", path).screen.theme == "chalk"
-    assert read_settings(path).screen.theme == "chalk"
+    assert change("screen.theme", "chalk", path).screen.theme == "light", "what it was called before"
+    assert read_settings(path).screen.theme == "light"
 
 
 def test_a_change_leaves_comments_and_other_settings_alone(tmp_path: Path) -> None:
@@ -34,7 +34,7 @@ def test_a_change_leaves_comments_and_other_settings_alone(tmp_path: Path) -> No
 @pytest.mark.parametrize(
     ("text", "why"),
     [
-        ('[screen]\n\ntheme = "pink"\n', "line 3: .*soot"),
+        ('[screen]\n\ntheme = "pink"\n', "line 3: .*dark"),
         ('[work]\nload = "stroll 5m"\n', "line 2: .*'stroll' is not understood"),
         ('[work]\nplan_rule = "never"\n', "line 2: .*is no rule"),
         ("[screen]\nupdates_hz = 99\n", "line 2"),
@@ -78,16 +78,20 @@ def test_the_guides_own_example_is_taken_whole_and_one_wrong_line_spoils_no_othe
     settings, wrong = read_what_is_right(path)
     assert wrong == ()
     assert settings.keys
-    assert settings.screen.theme == "chalk"
+    assert settings.screen.theme == "light"
     try:
         assert rebind(settings.keys) == ()
         path.write_text(example + '\nnight = "no such key at all"\nclimb_high = "f6"\nquit = "t"\n', encoding="utf-8")
         settings, wrong = read_what_is_right(path)
         assert len(wrong) == 1
         assert "keys.night" in wrong[0]
-        assert settings.screen.theme == "chalk"
+        assert settings.screen.theme == "light"
         refused = rebind(settings.keys)
         assert [words.split(":")[0] for words in refused] == ["keys.climb_high", "keys.quit"]
         assert next(command for command in COMMANDS if command.name == "climb").key == "f3"
+        before = {"turn_canvas": "w", "undo_record": "f8", "note_trial": "b"}
+        assert rebind(before) == (), "what was set before goes on working, and a letter of a menu can be taken"
+        keys = {command.name: (command.key, command.usual_key) for command in COMMANDS}
+        assert (keys["next_page"], keys["undo"], keys["note_trial"]) == (("w", "tab"), ("f8", "u"), ("b", ""))
     finally:
         rebind({})

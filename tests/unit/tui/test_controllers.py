@@ -21,8 +21,9 @@ from tenaz.core.searches.search import SearchPlan
 from tenaz.tui.base.commands import BY_ACTION, COMMANDS, WITHOUT_KEY
 from tenaz.tui.base.keys_page import keys_text
 from tenaz.tui.base.menus import MENUS, NO_MENU, PAGE
-from tenaz.tui.canvases.sheet import SheetCanvas
-from tenaz.tui.canvases.strip import PAGES
+from tenaz.tui.pages.sheet import SheetPage
+from tenaz.tui.pages.strip import PAGES
+from tenaz.tui.pages.tune import TunePage
 from tenaz.tui.prompts.find_anything import fitting, the_one, things_of
 from tenaz.tui.session.session import Session
 from tenaz.tui.session.workspace import PACES, Workspace
@@ -49,7 +50,11 @@ def hands() -> Recorded:
 
 @pytest.fixture
 def work(view: View) -> Workspace:
-    return Workspace.on(view)
+    """Where one dials; it opens on the day."""
+    work = Workspace.on(view)
+    assert work.pages.shown.name == "day"
+    work.pages.show(TunePage)
+    return work
 
 
 @pytest.fixture
@@ -61,8 +66,13 @@ def session(work: Workspace, hands: Recorded) -> Session:
 def test_every_command_has_a_controller_and_every_key_is_there_once(session: Session) -> None:
     ours = {name for name, command in BY_ACTION.items() if not command.of_app}
     assert ours == set(session._actions) - set(WITHOUT_KEY)
-    keys = [command.key for command in COMMANDS]
-    assert len(keys) == len(set(keys))
+    for page in PAGES:
+        here = [one.key for one in COMMANDS if one.key and (not one.pages or page in one.pages)]
+        assert len(here) == len(set(here)), page
+        assert not {menu.letter for menu in MENUS} & set(here)
+    direct = [one.shown for one in COMMANDS if one.key and not one.pages]
+    assert len(direct) <= 15, "a dozen can be learnt in an hour"
+    assert not [one for one in direct if len(one) == 1 and one.isupper()]
 
 
 def test_every_command_stands_in_one_menu_under_a_letter_of_its_own(session: Session, hands: Recorded) -> None:
@@ -70,18 +80,18 @@ def test_every_command_stands_in_one_menu_under_a_letter_of_its_own(session: Ses
     commands = {command.action for command in COMMANDS if command.by_name}
     assert sorted(found) == sorted(commands - set(NO_MENU))
     pages = [action.removeprefix(PAGE) for menu in MENUS for _, action in menu.commands if action.startswith(PAGE)]
-    assert {*pages, "day"} == set(PAGES)
+    assert set(pages) == set(PAGES)
     for letters in ([menu.letter for menu in MENUS], *([one for one, _ in menu.commands] for menu in MENUS)):
         assert len(letters) == len(set(letters))
     page = Path(__file__).parents[3] / "docs/guide/keys.md"
     assert page.read_text("utf-8") == keys_text(), "write it anew: tenaz.tui.base.keys_page"
-    for letters in ("ps", "et", "at"):
+    for letters in ("ps", "et", "al"):
         menu = next(menu for menu in MENUS if menu.letter == letters[0])
         hands.answers = [next(entry for entry in menu.entries() if entry.letter == letters[1])]
         session.order("show_menu")
-    assert session.canvas.name == "sheet"
+    assert session.page.name == "sheet"
     assert "act" in hands.done
-    assert isinstance(hands.orders[-1], o.StartTrial)
+    assert hands.asked[-1]._title.startswith("load, now")
 
 
 def test_keys_dial_and_give_orders_as_values(session: Session, hands: Recorded, work: Workspace) -> None:
@@ -90,14 +100,14 @@ def test_keys_dial_and_give_orders_as_values(session: Session, hands: Recorded, 
     session.order("start_trial")
     dialled = work.view.rig.stock.replacing("data_rate_mts", 5200)
     assert hands.orders == [o.StartTrial(dialled, work.plan)]
-    assert work.busy
+    assert (work.busy, session.page.name) == (True, "load")
     session.order("start_trial")
     assert "A trial is under way" in hands.trouble
     assert len(hands.orders) == 1
     session.order("stop_run")
     assert hands.orders[-1] == o.Stop()
     session.running.hear(RunEnded(trouble="the disk is full"))
-    assert (work.busy, hands.trouble) == (False, "the disk is full")
+    assert (work.busy, hands.trouble, session.page.name) == (False, "the disk is full", "tune")
 
 
 @pytest.mark.parametrize("goes_on", [False, True])
@@ -195,7 +205,6 @@ def test_a_value_that_was_rounded_is_taken_off_its_grid_by_one_key(
 @pytest.mark.parametrize(
     ("action", "words"),
     [
-        ("zoom_time", "canvas climb has no time axis"),
         ("point_at", "no trial to point at"),
         ("compare_next", "No setpoint is saved"),
         ("tick_line", "Nothing is being typed in"),
@@ -215,7 +224,9 @@ def test_a_key_that_makes_no_sense_says_why_and_gives_no_order(
 def test_who_may_only_look_can_dial_and_nothing_else(session: Session, hands: Recorded, work: Workspace) -> None:
     work.view = changed(work.view, read_only="another Tenaz has it open.")
     session.order("turn_knob", 1)
-    for action in ("start_trial", "climb", "undo_record", "save_setpoint", "note_value", "correct_grid", "new_rig"):
+    session.order("undo")
+    assert work.dial.setpoint == work.view.rig.stock
+    for action in ("start_trial", "climb", "undo", "save_setpoint", "note_value", "correct_grid", "new_rig"):
         session.order(action)
         assert hands.trouble == "Read-only: another Tenaz has it open.", action
     assert hands.orders == []
@@ -229,9 +240,9 @@ def test_the_book_and_its_rigs_are_worked_on_by_orders(
     session.order("note_trial")
     session.order("save_setpoint")
     session.order("note_value")
-    work.canvases.show(SheetCanvas)
-    session.order("export_canvas")
-    for action in ("undo_record", "next_bench", "choose_rig", "take_in"):
+    work.pages.show(SheetPage)
+    session.order("export_page")
+    for action in ("undo", "next_bench", "choose_rig", "take_in"):
         session.order(action)
     note, save, value, write, *rest = hands.orders
     assert (note, save) == (o.NoteTrial(3, "fan header loose"), o.SaveSetpoint("winter", work.dial.setpoint))
@@ -278,10 +289,10 @@ def test_one_line_finds_anything(session: Session, work: Workspace, typed: str, 
 
 
 def test_what_is_found_is_done_or_said_why_not(session: Session, hands: Recorded, work: Workspace) -> None:
-    for name in ("load march", "page book", "tRCD"):
+    for name in ("load march", "tRCD", "page book"):
         hands.answers = [name]
         session.order("find_anything")
-    assert (work.plan.kind, session.canvas.name, work.dial.knob.label) == (LoadKind.MARCH, "book", "tRCD")
+    assert (work.plan.kind, session.page.name, work.dial.knob.label) == (LoadKind.MARCH, "book", "tRCD")
     things = things_of(work, session.why_not)
     with pytest.raises(Refused, match="Nothing runs that could be stopped"):
         the_one(things, "stop")
@@ -290,11 +301,13 @@ def test_what_is_found_is_done_or_said_why_not(session: Session, hands: Recorded
 
 
 def test_the_bar_offers_what_makes_sense_now(session: Session, work: Workspace) -> None:
-    idle = [command.action for command in keys_now(busy=False, folded=False)]
-    busy = [command.action for command in keys_now(busy=True, folded=True)]
-    assert busy[:5] == ["show_menu", "turn_canvas", "help", "quit", "fold"], "all there is, and the way out"
-    assert ("start_trial" in idle, "stop_run" in idle) == (True, False)
-    assert ("start_trial" in busy, busy[5]) == (False, "stop_run")
+    idle = [one.word for one in keys_now(busy=False, folded=False)]
+    busy = [one.word for one in keys_now(busy=True, folded=True, each_menu=False)]
+    assert busy == ["stop", "menus", "find", "page", "panel", "help", "quit"]
+    assert idle[:3] == ["trial", "climb", "undo"]
+    assert {menu.name for menu in MENUS} < set(idle)
+    asked = [one.key for one in keys_now(True, False, (("y", "came up"), ("s", "slow")))]
+    assert asked == ["y", "s", "⇥", "?", "q"], "its answers, and what never acts on them"
 
 
 def test_a_line_is_asked_for_once_and_shown_where_it_is_still_wanted(work: Workspace) -> None:

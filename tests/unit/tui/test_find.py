@@ -20,7 +20,7 @@ from tenaz.finding.verdicts import verdict
 from tenaz.orders.found import order_for
 from tenaz.pictures.find.cells import draw_find
 from tenaz.pictures.find.model import FindPicture, Suspicion
-from tenaz.tui.canvases.rig import RigCanvas
+from tenaz.tui.pages.find import FindPage
 from tenaz.tui.prompts.find import label_prompt, parts_prompt, symptom_prompt
 from tenaz.tui.session.session import Session
 from tenaz.tui.session.workspace import Workspace
@@ -44,60 +44,60 @@ def found(name: str = "ridge", simulated: bool = True) -> FindPicture:
 
 def shown(session: Session, hands: Recorded, picture: FindPicture | None = None) -> None:
     """The path came, and is in sight."""
-    session.order("show_find")
+    session.order("show_page", "find")
     hands.came(o.BringFinding, picture or found())
-    assert hands.work.canvases.of(RigCanvas).path.picture is not None
+    assert hands.work.pages.of(FindPage).path.picture is not None
 
 
-def test_the_path_is_fetched_once_and_f_goes_to_the_facts_and_back(
+def test_the_path_is_fetched_once_and_stands_beside_the_facts(
     session: Session, hands: Recorded, work: Workspace
 ) -> None:
     shown(session, hands)
     assert [one for one in hands.orders if isinstance(one, o.BringFinding)] == [o.BringFinding()]
-    drawn = work.canvases.shown.drawing(work)(100, 40).text()
+    drawn = work.pages.shown.drawing(work)(100, 40).text()
     assert "what is wrong with ridge?" in drawn
-    session.order("show_find")
-    assert "processor" in work.canvases.shown.drawing(work)(100, 40).text()
-    session.order("show_find")
+    session.order("show_page", "rig")
+    assert "processor" in work.pages.shown.drawing(work)(100, 40).text()
+    session.order("show_page", "find")
     assert hands.orders.count(o.BringFinding()) == 1
     session.take_view(changed(work.view, change=work.view.marks.change + 1))
     assert hands.orders.count(o.BringFinding()) == 2
 
 
 def test_what_comes_of_another_rig_or_bench_comes_too_late(session: Session, hands: Recorded, work: Workspace) -> None:
-    session.order("show_find")
+    session.order("show_page", "find")
     hands.came(o.BringFinding, found("other"))
     hands.came(o.BringFinding, found(simulated=False))
-    assert work.canvases.of(RigCanvas).path.picture is None
+    assert work.pages.of(FindPage).path.picture is None
 
 
 def test_parts_are_pointed_at_worked_on_and_labelled(session: Session, hands: Recorded, work: Workspace) -> None:
     shown(session, hands)
     session.order("point_at", 1)
     session.order("point_at", 1)
-    assert work.canvases.of(RigCanvas).path.pointed == Suspect(Part.SLOT, "A2")
-    drawn = work.canvases.shown.drawing(work)(100, 40).text()
+    assert work.pages.of(FindPage).path.pointed == Suspect(Part.SLOT, "A2")
+    drawn = work.pages.shown.drawing(work)(100, 40).text()
     assert "╔ A2" in drawn
     assert "module 41: A2 in trial 1 (1 failed)" in drawn
-    assert work.canvases.of(RigCanvas).path.act_for_pointed() == "pull A2"
+    assert work.pages.of(FindPage).path.act_for_pointed() == "pull A2"
     hands.answers = ["pull A2", "module 41 bad"]
     session.order("work_on_parts")
     session.order("label_part")
     assert hands.orders[-2:] == [o.WorkOnParts("pull A2"), o.LabelPart("module 41 bad")]
     session.order("point_at", -1)
-    assert work.canvases.of(RigCanvas).path.act_for_pointed() == "fit 42 A1"
-    things = work.canvases.of(RigCanvas).path.picture.things if work.canvases.of(RigCanvas).path.picture else ()
+    assert work.pages.of(FindPage).path.act_for_pointed() == "fit 42 A1"
+    things = work.pages.of(FindPage).path.picture.things if work.pages.of(FindPage).path.picture else ()
     core, cooler, supply = Suspect(Part.CORE, "3"), Suspect(Part.COOLER), Suspect(Part.SUPPLY)
     for place, typed in ((core, "off 3"), (cooler, "clean"), (supply, "supply")):
-        session.pick("canvas", "part", things.index(place))
-        assert work.canvases.of(RigCanvas).path.act_for_pointed() == typed
+        session.pick("page", "part", things.index(place))
+        assert work.pages.of(FindPage).path.act_for_pointed() == typed
 
 
 def test_a_click_on_a_module_and_then_on_a_slot_moves_it(session: Session, hands: Recorded, work: Workspace) -> None:
     shown(session, hands)
-    session.pick("canvas", "part", 1)
+    session.pick("page", "part", 1)
     hands.answers = ["move A2 B1"]
-    session.pick("canvas", "part", 2)
+    session.pick("page", "part", 2)
     assert hands.orders[-1] == o.WorkOnParts("move A2 B1")
     cells = draw_find(found(), 100, 40)
     assert cells.target_at(14, 5) == ("part", 0)
@@ -134,7 +134,7 @@ def test_the_sheet_to_order_by_is_of_the_part_pointed_at(session: Session, hands
     session.order("write_claim")
     assert "Nothing was worked out yet" in hands.trouble
     shown(session, hands)
-    session.pick("canvas", "part", 1)
+    session.pick("page", "part", 1)
     hands.answers = ["claim.pdf"]
     session.order("write_claim")
     written = hands.orders[-1]

@@ -22,7 +22,7 @@ def kept(book: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> FirstLo
     open_book(book).close()
     cells = Cells(20, 2)
     cells.put(2, 1, "✗ 6200 MT/s", Role.FAILED)
-    look = FirstLook(SIZE, {"canvas": rows_of(cells)}, ("ridge", "sim", "next load"), ("c   climb", "why"))
+    look = FirstLook(SIZE, {"page": rows_of(cells)}, ("ridge", "sim", "next load"), ("c   climb", "why"))
     keep(book, look)
     return look
 
@@ -30,7 +30,7 @@ def kept(book: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> FirstLo
 def test_what_was_kept_is_found_as_long_as_nothing_was_written(book: Path, kept: FirstLook, tmp_path: Path) -> None:
     found = find(book, SIZE)
     assert found is not None
-    assert drawn(found.panels["canvas"], 20, 2).text() == drawn(kept.panels["canvas"], 20, 2).text()
+    assert drawn(found.panels["page"], 20, 2).text() == drawn(kept.panels["page"], 20, 2).text()
     assert (found.rail, found.next_step) == (kept.rail, kept.next_step)
     assert find(book, (80, 24)) is None, "another window"
     (place,) = (tmp_path / "cache" / "tenaz" / "looks").iterdir()
@@ -43,14 +43,14 @@ def test_what_was_kept_is_found_as_long_as_nothing_was_written(book: Path, kept:
 
 
 @pytest.mark.parametrize(
-    "spoil", [b"", b"[]", b'{"version": 1}', b"{" * 60_000, b"\xff\xfe", b'{"panels": {"canvas": [[["x", "gold"]]]}}']
+    "spoil", [b"", b"[]", b'{"version": 1}', b"{" * 60_000, b"\xff\xfe", b'{"panels": {"page": [[["x", "gold"]]]}}']
 )
 def test_a_look_that_is_damaged_is_none(book: Path, kept: FirstLook, tmp_path: Path, spoil: bytes) -> None:
     (place,) = (tmp_path / "cache" / "tenaz" / "looks").iterdir()
     whole = json.loads(place.read_bytes())
     place.write_bytes(spoil)
     assert find(book, SIZE) is None
-    place.write_text(json.dumps({**whole, "panels": {"canvas": [[["x", "gold"]]]}}))
+    place.write_text(json.dumps({**whole, "panels": {"page": [[["x", "gold"]]]}}))
     assert find(book, SIZE) is None
     place.write_text(json.dumps({**whole, "version": "0.0.1"}))
     assert find(book, SIZE) is None

@@ -81,7 +81,7 @@ def test_advice_stands_where_the_purpose_tolerates_it_and_runs_what_is_owed(view
     done = said(view, half, other, tried, replace(tried, plan=longer, elapsed_s=longer.duration_s or 0.0))
     assert (done.order, "of 8 h, transform 4 of 4 h" in done.headline) == (None, True)
     assert "sign off, or go on with another knob" in done.reason
-    assert "failed there" in said(view, trial(Outcome.FROZE, first.stand)).reason
+    assert "and that failed" in said(view, trial(Outcome.FROZE, first.stand)).reason
 
 
 def test_advice_does_not_outlive_the_values_that_it_was_found_under(view: View) -> None:
@@ -155,7 +155,7 @@ def test_what_a_search_over_several_knobs_came_to_is_said_until_something_else_i
         view = workshop.view()
         return next_step(view.known, view.in_force, view.rig.knobs[0], False)
 
-    assert next_now().headline == "h   go on with the field"
+    assert next_now().headline == "a›f   go on with the field"
     workshop.do(o.GoOn())
     workshop.running.wait()
     assert next_now().headline.startswith("the field is done")
@@ -167,5 +167,5 @@ def test_what_a_search_over_several_knobs_came_to_is_said_until_something_else_i
     many = stock.replacing("data_rate_mts", 7400).replacing("t_cl_nck", 34).replacing("t_rcd_nck", 33)
     workshop.do(o.StartTrial(many, HOUR))
     workshop.running.wait()
-    assert next_now().headline.startswith("⏎   unpick: which of the 3")
+    assert next_now().headline.startswith("⏎   find the culprit: which of the 3")
     workshop.close()

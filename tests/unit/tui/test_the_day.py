@@ -15,7 +15,7 @@ from tenaz.core.searches.search import SearchPlan
 from tenaz.core.trials.record_text import SeenRecord
 from tenaz.pictures.book.trial import TrialPage
 from tenaz.settings.model import Settings, WorkPart
-from tenaz.tui.canvases.book import BookCanvas
+from tenaz.tui.pages.book import BookPage
 from tenaz.tui.screens.picks import Pick, narrowed
 from tenaz.tui.session.session import Session
 from tenaz.tui.session.workspace import Workspace
@@ -25,23 +25,41 @@ from tests.unit.tui.test_controllers import hands, session, view, work
 __all__ = ["hands", "session", "view", "work"]
 
 
-def test_what_was_dialled_is_gone_back_through_and_forth(session: Session, hands: Recorded, work: Workspace) -> None:
-    stock = work.view.rig.stock
+def test_one_key_takes_back_just_what_was_done_last_and_another_does_it_again(
+    session: Session, hands: Recorded, work: Workspace
+) -> None:
+    stock, usual = work.view.rig.stock, work.plan
     session.order("turn_knob", 1)
-    session.order("turn_knob", 1)
+    session.order("take_load", "solo")
+    session.take_view(changed(work.view, made=1, undo="note on trial 3"))
     session.order("dial_stock")
-    session.order("dial_back")
-    assert work.dial.setpoint["data_rate_mts"] == 5200
-    session.order("dial_back")
-    session.order("dial_back")
-    assert work.dial.setpoint == stock
-    session.order("dial_back")
-    assert hands.trouble == "Nothing was dialled before that."
-    session.order("dial_forth")
+    session.order("undo")
     assert work.dial.setpoint["data_rate_mts"] == 5000
-    session.order("turn_knob", -1)
-    session.order("dial_forth")
-    assert "nothing to go forward to" in hands.trouble
+    session.order("undo")
+    assert hands.orders[-1] == o.Undo(), "the note was made before that"
+    session.order("undo")
+    assert work.plan == usual
+    session.order("undo")
+    assert work.dial.setpoint == stock
+    session.order("undo")
+    assert hands.orders.count(o.Undo()) == 2, "what was done before it was opened"
+    for _ in range(2):
+        session.order("redo")
+    assert (work.dial.setpoint["data_rate_mts"], work.plan.kind.value) == (5000, "solo")
+    session.order("redo")
+    assert hands.orders[-1] == o.Redo()
+    session.take_view(changed(work.view, made=2))
+    session.order("redo")
+    assert work.dial.setpoint == stock
+    session.order("undo")
+    session.order("undo")
+    session.could_not(o.Undo())
+    session.order("undo")
+    assert hands.orders[-2:] == [o.Undo(), o.Undo()], "what could not be taken back stays the next"
+    session.order("turn_knob", 2)
+    dialled = work.dial.setpoint
+    session.order("redo")
+    assert work.dial.setpoint == dialled, "what was done meanwhile stays"
 
 
 def test_trials_and_climbs_go_on_the_plan_and_are_run_by_a_rule(
@@ -52,7 +70,7 @@ def test_trials_and_climbs_go_on_the_plan_and_are_run_by_a_rule(
     session.order("turn_knob", 1)
     session.order("put_on_plan")
     assert hands.orders == [o.AddPlanned((Planned(0, work.dial.setpoint, work.plan, ""),))]
-    session.order("dial_back")
+    session.order("undo")
     climb = SearchPlan(4, "ridge", BenchKind.SIM, ("data_rate_mts",), work.view.rig.stock, HOUR)
     work.view = changed(work.view, going=climb)
     session.order("put_on_plan")
@@ -80,13 +98,13 @@ def test_the_book_is_looked_through_opened_compared_and_corrected(
     work.view = changed(work.view, trials=trials, change=99)
     hands.answers = ["held"]
     session.order("search_book")
-    assert (work.canvases.shown.name, hands.orders[-1]) == ("book", o.BringTrial(3))
+    assert (work.pages.shown.name, hands.orders[-1]) == ("book", o.BringTrial(3))
     hands.came(o.BringTrial, TrialPage(trials[2], rig))
     session.order("mark_trial")
     session.order("point_at", -1)
     assert hands.orders[-1] == o.BringTrial(2)
     hands.came(o.BringTrial, TrialPage(trials[1], rig))
-    picture = work.canvases.of(BookCanvas).picture(work.view)
+    picture = work.pages.of(BookPage).picture(work.view)
     assert picture.page is not None
     assert picture.beside is not None
     assert (picture.page.trial.number, picture.beside.trial.number) == (2, 3)

@@ -62,7 +62,7 @@ def climb(workshop: Workshop, seed: int) -> None:
     workshop.running.wait()
 
 
-def test_the_edge_on_the_canvas_is_what_the_rig_hides(tmp_path: Path) -> None:
+def test_the_edge_on_the_page_is_what_the_rig_hides(tmp_path: Path) -> None:
     agreed = 0
     for seed in range(5):
         workshop = Workshop()

@@ -92,5 +92,5 @@ def test_rigs_are_drawn_from_kinds_and_a_name_is_taken_once(workshop: Workshop) 
     assert workshop.rig.name == "ridge-9"
     told = str(workshop.do(o.Reveal()))
     assert "no part of it is faulty" in told
-    assert "the setting in force is safe, and nothing was shown at it" in told
+    assert "what is set now is safe, and nothing was shown at it" in told
     assert "of speed left along the data rate" in told

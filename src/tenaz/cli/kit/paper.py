@@ -1,4 +1,4 @@
-"""What a canvas shows, written as a file under the head of what is in force."""
+"""What a page shows, written as a file under the head of what is in force."""
 
 from pathlib import Path
 from typing import TYPE_CHECKING

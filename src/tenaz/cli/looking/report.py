@@ -1,4 +1,4 @@
-"""``tenaz report``: what the client gets, and what goes on the shelf."""
+"""``tenaz report``: what the client gets, and what goes into the archive."""
 
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
@@ -21,24 +21,24 @@ def report(
     ] = None,
     rig: RigOption = "",
     bench: BenchOption = None,
-    shelf: Annotated[bool, typer.Option("--shelf", help="All of it, for the shelf.")] = False,
+    archive: Annotated[bool, typer.Option("--archive", "--shelf", help="All of it, for the archive.")] = False,
     paper: Annotated[str, typer.Option("--paper", help="a4 or letter.")] = "a4",
     number: Annotated[int | None, typer.Option("--number", help="One that was given out before.")] = None,
     kept: Annotated[bool, typer.Option("--list", help="Which were given out.")] = False,
     book: BookOption = None,
 ) -> None:
-    """Write a report: a page for the client in plain words, or all of it for the shelf; one made once stays as it is.
+    """Write a report: a page for the client in plain words, or all of it for the archive; one made once stays as it is.
 
     Examples:
 
         tenaz report                                       # the client's page, here
         tenaz report --out ridge.pdf --out ridge.html
-        tenaz report --shelf --paper letter --out shelf.pdf
+        tenaz report --archive --paper letter --out archive.pdf
         tenaz report --number 2 --out as-it-was.pdf
 
     It is kept in the book with a number; where nothing changed since, the newest is written again.
 
-    Exit status: 0 proven, 1 something is still owed, 2 could not run.
+    Exit status: 0 proven, 1 something is still to be run, 2 could not run.
     """
     from tenaz.core.base.errors import Refused
     from tenaz.orders import MakeReport
@@ -50,7 +50,7 @@ def report(
     with errors_told():
         if paper.lower() not in tuple(Paper):
             raise Refused(f"{paper!r} is no paper that is known; give {' or '.join(Paper)}.")
-        edition = Edition.SHELF if shelf else Edition.CLIENT
+        edition = Edition.SHELF if archive else Edition.CLIENT
         for path in out or []:
             check_report_path(path)
     with book_opened(context, book, rig, bench) as workshop:
@@ -71,4 +71,5 @@ def report(
 
 
 def _line(one: "Report") -> str:
-    return f"report {one.number} of {one.at_utc:%d %b %Y}: {'proven' if one.proven else 'owed: ' + '; '.join(one.owed)}"
+    state = "proven" if one.proven else f"still to run: {'; '.join(one.owed)}"
+    return f"report {one.number} of {one.at_utc:%d %b %Y}: {state}"

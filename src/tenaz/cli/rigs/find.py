@@ -105,7 +105,7 @@ def _go(workshop: "Workshop", times: int, teller: ProgressTeller) -> bool:
         if not picture.goes_on:
             return False
         act = picture.acts[0]
-        say(f"next: {act.show()} ({act.minutes:.0f} min, {act.bits:.2f} bits)", err=True)
+        say(f"next: {act.show()} ({act.minutes:.0f} min, {picture.told_by(act):.0%} of the doubt)", err=True)
         terminal = Terminal(teller, workshop)
         workshop.publish_to(terminal)
         with teller:

@@ -141,7 +141,7 @@ def _lines(machine: "Machine") -> list[str]:
         lines += [f"    {spd.dies}"] if spd.dies else []
         lines += ["    more profiles are stored, in no open format"] if spd.vendor_block else []
     lines += [f"profile     {one.name}: {one.show()}" for one in profiles_of(machine)]
-    lines += [f"in force    {words}"] if (words := profile_in_words(machine)) else []
+    lines += [f"set now     {words}"] if (words := profile_in_words(machine)) else []
     lines += [f"register    {one.knob} {one.value}, by {one.by}" for one in machine.registers]
     for limit in machine.limits:
         usual = f", usually {limit.usual}" if limit.usual is not None else ""

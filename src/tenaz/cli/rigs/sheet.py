@@ -22,7 +22,7 @@ def sheet(
     files: Annotated[list[Path] | None, typer.Argument(help="A setpoint file, or two to be compared.")] = None,
     rig: Annotated[str | None, typer.Option("--rig", help="A rig of the book: its knobs, or its sheet.")] = None,
     setpoint: Annotated[
-        str | None, typer.Option("--setpoint", help="Its setpoint of this name; else in force.")
+        str | None, typer.Option("--setpoint", help="Its setpoint of this name; else what is set now.")
     ] = None,
     to_rate: Annotated[int | None, typer.Option("--to-rate", help="Carry it to this data rate.", metavar="MTS")] = None,
     rounding: Annotated[
@@ -100,7 +100,7 @@ def _read(
         bench = trials[-1].bench if trials else rig.benches[0]
         stands = saved[name].setpoint if name else setpoint_in_force(counting_on(bench, trials), rig.stock)
         kept = tuple(note for note in notes if stands[note.knob] == note.value)
-        sheets = [Sheet(stands, name or "in force", rig_name, rig.family, saved[name].text if name else "", kept)]
+        sheets = [Sheet(stands, name or "set now", rig_name, rig.family, saved[name].text if name else "", kept)]
     return rig, sheets, list(sheet_picture(rig, sheets[0].setpoint, rig.stock, notes=notes).follow_ups)
 
 

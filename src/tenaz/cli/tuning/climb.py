@@ -35,7 +35,7 @@ def climb(
     share: Annotated[
         float | None, typer.Option("--share", parser=parsed(parse_share), help="Share of all memory.", metavar="SHARE")
     ] = None,
-    start: Annotated[int | None, typer.Option("--from", help="Value to start from; else what is in force.")] = None,
+    start: Annotated[int | None, typer.Option("--from", help="Value to start from; else what is set now.")] = None,
     strategy: Annotated[
         str, typer.Option("--strategy", help="How it searches: adapt, stride, halve, retreat, hold; else as set.")
     ] = "",
@@ -116,7 +116,7 @@ def _tell(picture: "ClimbPicture", trials: "tuple[Trial, ...]") -> None:
     last = trials[-1] if trials else None
     if last is not None and last.otherwise:
         told = ", ".join(f"{one.knob} was to be {one.before}, reads {one.after}" for one in last.otherwise)
-        say(f"trial {last.number} is void, not as asked: {told}.")
+        say(f"trial {last.number} does not count, it was not as asked: {told}.")
         say("Take that value off the knob's grid (G in the workbench), then go on.")
         raise typer.Exit(STOPPED_BY_HAND)
     if picture.advice is not None:

@@ -29,7 +29,9 @@ def field(
     duration_s: option.Duration = "20m",  # type: ignore[assignment] # given as text, handed over parsed
     share: option.Share = "50%",  # type: ignore[assignment]
     window: Annotated[bool, typer.Option("--window", help="The second knob fails on both sides.")] = False,
-    start: Annotated[str, typer.Option("--from", help="All other knobs: stock, saved, a trial; else in force.")] = "",
+    start: Annotated[
+        str, typer.Option("--from", help="All other knobs: stock, saved, a trial; else what is set now.")
+    ] = "",
     reason: option.Reason = "",
     as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
     out: Annotated[Path | None, typer.Option("--out", help="Write .svg or .pdf instead.")] = None,

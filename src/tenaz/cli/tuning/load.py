@@ -117,7 +117,7 @@ def _run(plans: Sequence[LoadPlan], as_json: bool, no_book: bool, place: str | N
         reports.append(report)
         _tell(report, as_json)
         if assumed and not as_json and not no_book:
-            say(f"  in force: {assumed}")
+            say(f"  set now: {assumed}")
         if report.outcome.verdict is not Verdict.PASS:
             break
     report = reports[-1]

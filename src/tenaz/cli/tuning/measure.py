@@ -189,7 +189,7 @@ def _tell(picture: "ScoresPicture", as_json: bool) -> None:
         part = "" if one.of_possible is None else f", {100 * one.of_possible:.0f} % of what the data rate allows"
         say(f"{one.figure.name:<{width}}  {one.show()} ({_counted(len(one.values))}{left}){part}")
     if not picture.newest:
-        say("nothing was measured at what is in force: tenaz measure does that")
+        say("nothing was measured at what is set now: tenaz measure does that")
     if picture.comparison is not None:
         say(f"\nagainst {picture.before} ({picture.changed}): {picture.comparison.verdict}")
         for gain in picture.comparison.gains:

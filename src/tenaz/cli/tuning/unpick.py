@@ -1,4 +1,4 @@
-"""``tenaz unpick``: many values were moved together and it failed; which one is it?"""
+"""``tenaz culprit``, formerly ``unpick``: many values were moved together and it failed; which one is it?"""
 
 from typing import Annotated
 
@@ -34,8 +34,8 @@ def unpick(
 
     Examples:
 
-        tenaz unpick 12 --rig ridge                 # trial 12 failed; stock held
-        tenaz unpick tight --from "as it came" --for 20m
+        tenaz culprit 12 --rig ridge                 # trial 12 failed; stock held
+        tenaz culprit tight --from "as it came" --for 20m
 
     Exit status: 0 done, 2 could not run, 130 stopped, or ended void.
     """

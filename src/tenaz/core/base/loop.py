@@ -28,6 +28,7 @@ class Move(StrEnum):
 
     ENTERED = "entered"
     CAME_UP = "came up"
+    CAME_UP_AS_ASKED = "came up, as asked"
     CAME_UP_RETRAINED = "came up after retraining"
     FELL_BACK = "fell back to defaults"
     STAYED_DOWN = "did not come up"
@@ -46,6 +47,7 @@ class Move(StrEnum):
 LEGAL_MOVES: dict[tuple[Station, Move], Station] = {
     (Station.SET, Move.ENTERED): Station.BOOT,
     (Station.BOOT, Move.CAME_UP): Station.CONFIRM,
+    (Station.BOOT, Move.CAME_UP_AS_ASKED): Station.CONFIRM,
     (Station.BOOT, Move.CAME_UP_RETRAINED): Station.CONFIRM,
     (Station.BOOT, Move.FELL_BACK): Station.JUDGE,
     (Station.BOOT, Move.STAYED_DOWN): Station.JUDGE,

@@ -10,6 +10,11 @@ class Verdict(StrEnum):
     FAIL = "fail"
     VOID = "void"
 
+    @property
+    def words(self) -> str:
+        """As it is said to people."""
+        return "does not count" if self is Verdict.VOID else self.value
+
 
 class Outcome(StrEnum):
     """How a trial ended."""

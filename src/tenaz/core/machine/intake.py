@@ -106,7 +106,7 @@ def _rates(module: MemoryModule, machine: Machine) -> list[Oddity]:
             Oddity(
                 Weight.OFF_STOCK,
                 f"at {present} MT/s, above the JEDEC base of {base[0]} MT/s",
-                "a memory profile or values by hand are in force",
+                "a memory profile or values by hand are set",
             )
         ]
     return []

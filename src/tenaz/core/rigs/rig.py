@@ -209,6 +209,12 @@ class Rig:
         told += [self.care] if self.care else []
         return BETWEEN.join((*sorted(modules), *told))
 
+    @property
+    def slots(self) -> tuple[str, ...]:
+        """The slots in which a module sits, in the firmware's order; empty where nothing is known."""
+        machine = self.machine
+        return () if machine is None else tuple(one.slot for one in machine.modules if one.fitted and one.slot)
+
     def without_values(self, name: str, values: Iterable[int]) -> "Rig":
         """The rig with values taken off a knob's grid, because its firmware makes others of them.
 

@@ -7,8 +7,9 @@ from tenaz.core.rigs.rig import BenchKind
 
 @dataclass(frozen=True, slots=True)
 class RigLine:
-    """``state`` says where things stand; ``waits`` that somebody is waited for; ``failed`` that the newest failed.
-    ``story`` is what brought it here, what the eye found, and the exercise, where it is one.
+    """``state`` says where things stand; ``waits_for`` what somebody is waited for (empty: for nothing), ``found`` what
+    a night or another search came to, as long as nothing was tried since, ``next_step`` what comes next; ``failed``
+    that the newest failed. ``story`` is what brought it here, what the eye found, and the exercise, where it is one.
     """
 
     name: str
@@ -18,5 +19,12 @@ class RigLine:
     benches: tuple[BenchKind, ...]
     state: str
     story: str
-    waits: bool = False
     failed: bool = False
+    waits_for: str = ""
+    found: str = ""
+    next_step: str = ""
+
+    @property
+    def waits(self) -> bool:
+        """Whether somebody is waited for."""
+        return bool(self.waits_for)

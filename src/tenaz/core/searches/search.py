@@ -120,6 +120,8 @@ class SearchPlan:
     parameters: Mapping[str, object] = field(default_factory=dict)
     reason: str = ""
     ended: bool = False
+    ended_why: str = ""
+    """What it came to, in words; empty as long as it goes on."""
 
     @property
     def knob(self) -> str:

@@ -19,7 +19,7 @@ LATEST = 50
 MOST_LOOKED_AT = 10 * LATEST
 """Trials that are gone through for them."""
 
-CAME_UP = (Move.CAME_UP, Move.CAME_UP_RETRAINED)
+CAME_UP = (Move.CAME_UP, Move.CAME_UP_AS_ASKED, Move.CAME_UP_RETRAINED)
 STAYED_OUT = (Move.FELL_BACK, Move.STAYED_DOWN)
 
 

@@ -30,6 +30,7 @@ _VERDICTS = {
     "failed": Verdict.FAIL,
     "fail": Verdict.FAIL,
     "void": Verdict.VOID,
+    "uncounted": Verdict.VOID,
 }
 
 

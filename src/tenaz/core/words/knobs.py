@@ -10,7 +10,7 @@ def _knob(name: str, said: str, means: str, *trade: str) -> Word:
 KNOBS = (
     _knob("data_rate_mts", "data rate", "transfers a second on the memory bus", "memory speed", "memory frequency",
           "memory clock", "ram speed", "ram frequency", "dram frequency", "transfer rate", "memory rate", "mt/s"),
-    _knob("memory_profile", "memory profile", "which profile stored in the modules is in force", "profile",
+    _knob("memory_profile", "memory profile", "which profile stored in the modules is set now", "profile",
           "spd profile", "ram profile", "overclocking profile"),
     _knob("command_rate_nck", "command rate", "clocks that a command stands on the bus", "cr", "1t", "2t", "1n", "2n",
           "command timing"),

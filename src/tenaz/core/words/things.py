@@ -59,7 +59,13 @@ THINGS = (
     _thing("search", "any strategy at work; a row in the book", "search", "sweep"),
     _thing("climb", "a search along one knob, and nothing else", "stepping", "sweep"),
     _thing("field", "a search over two knobs, and its picture", "shmoo plot"),
-    _thing("unpick", "a search for which of many values fails", "bisection", "group testing"),
+    _thing(
+        "culprit",
+        "a search for which of many values fails (`unpick` in the code, and still a command)",
+        "bisection",
+        "group testing",
+        "unpick",
+    ),
     _thing("night", "a whole rig tuned with nobody there", "unattended run"),
     _thing(
         "ground",
@@ -70,8 +76,8 @@ THINGS = (
     _thing("order", "something that is to be done, as a value", "command"),
     _thing("shelf", "one rig's trials at hand", "cache"),
     _thing("view", "what the workbench shows at one moment, in parts", "state"),
-    _thing("canvas", "what stands in the middle of the workbench; one object in one file", "page"),
-    _thing("print", "the pattern that wrong values leave", "error pattern"),
+    _thing("page", "what stands in the middle of the workbench; one object in one file", "page"),
+    _thing("error pattern", "the pattern that wrong values leave (`print` in the code)", "print"),
     _thing(
         "isolation",
         "modules tried one after the other (`core/parts/isolation.py`; *ladder* in the stick's words)",

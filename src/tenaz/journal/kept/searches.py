@@ -101,4 +101,5 @@ def _search_of(row: RowMapping) -> SearchPlan:
         parameters=dict(sound(row["parameters"]) or {}),
         reason=str(row["reason"]),
         ended=row["ended_utc"] is not None,
+        ended_why=str(row["ended_why"] or ""),
     )

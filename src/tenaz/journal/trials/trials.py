@@ -148,6 +148,22 @@ class Trials:
             moved(connection, trial, StationReport(move), after(trial.station, move), clock)
             return one_of(self._database, connection, trial.id)
 
+    def record_again(self, trial: Trial, clock: Clock) -> Trial:
+        """The record of a trial that was undone last, added once more; what was measured is as it was."""
+        judge = trial.station if trial.station is Station.JUDGE else after(trial.station, Move.STOP)
+        with self._database.writing() as connection:
+            if trial.station is not judge:
+                moved(connection, trial, StationReport(Move.STOP, "as it was told before"), judge, clock)
+                trial = one_of(self._database, connection, trial.id)
+            newest = select(t.records).where(t.records.c.trial_id == trial.id).order_by(t.records.c.id.desc()).limit(1)
+            said = dict(connection.execute(newest).mappings().one())
+            for name in ("id", "uid"):
+                del said[name]
+            connection.execute(insert(t.records).values(**said | {"undone_utc": None, "at_utc": clock.utc()}))
+            closed = after(judge, Move.JUDGED)
+            moved(connection, trial, StationReport(Move.JUDGED, said["outcome"]), closed, clock)
+            return one_of(self._database, connection, trial.id)
+
     def note(self, trial_id: int, text: str) -> None:
         """Put a note on a trial, in place of the one it had."""
         with self._database.writing() as connection:

@@ -10,7 +10,7 @@ from tenaz.pictures.book.trial import TrialPage, draw_compared, draw_page, value
 from tenaz.pictures.drawing.cells import Cells, clipped
 from tenaz.pictures.drawing.marks import Role, mark_of
 
-NO_TRIALS = "No trial is in the book yet: t makes one at the dialled values, E enters one that was made elsewhere."
+NO_TRIALS = "No trial is in the book yet: t makes one at the dialled values, b›e enters one that was made elsewhere."
 NOTHING = "Nothing in the book is like that. B looks for other words, B and an empty line shows all."
 LIST_PART = 0.45
 """Of the height, for the list."""

@@ -65,10 +65,10 @@ def page_lines(page: TrialPage) -> list[Line]:
         lines.append((0, f"seen by {trial.seen_by}" + (f" · {trial.reason}" if trial.reason else ""), Role.FAINT))
     if trial.note:
         lines.append((0, f"note: {trial.note}", Role.TEXT))
-    lines += [(0, "", Role.TEXT), (0, f"in force: {values_off_stock(trial.setpoint, rig)}", Role.TEXT)]
+    lines += [(0, "", Role.TEXT), (0, f"ran at: {values_off_stock(trial.setpoint, rig)}", Role.TEXT)]
     labels = {knob.name: knob.label for knob in rig.knobs}
     for change in trial.otherwise:
-        words = f"≠ {labels.get(change.knob, change.knob)}: asked {change.before}, in force {change.after}"
+        words = f"≠ {labels.get(change.knob, change.knob)}: asked {change.before}, ran at {change.after}"
         lines.append((2, words, Role.FAILED))
     if trial.sources:
         lines.append((2, f"known by: {show_sources(trial.sources)}", Role.FAINT))

@@ -21,6 +21,9 @@ from tenaz.search.played import on_line
 MOST_NAMED = 3
 """Values that stood otherwise; more are counted only."""
 
+MOST_ELSEWHERE = 40
+"""Of trials while other values stood, so many are drawn."""
+
 
 def picture_of_search(rig: Rig, plan: SearchPlan, trials: TrialIndex, stands: Proposal | Advice) -> ClimbPicture:
     """The picture of one search along a knob, where it stands."""
@@ -83,8 +86,20 @@ def as_now(rig: Rig, picture: ClimbPicture, trials: TrialIndex, in_force: Setpoi
     if base is None:
         return picture
     here = base.line_key(knob.name)
-    elsewhere = sum(len(line) for line in trials.lines(knob.name) if line[0].setpoint.line_key(knob.name) != here)
-    return replace(picture, stood=_stood(rig, knob, base, in_force), elsewhere=elsewhere)
+    others = [line for line in trials.lines(knob.name) if line[0].setpoint.line_key(knob.name) != here]
+    seen = [
+        (knob.strain(at), one.outcome)
+        for line in others
+        for one in line[-MOST_ELSEWHERE:]
+        if isinstance(at := one.setpoint[knob.name], int) and at in knob.grid and one.outcome is not None
+    ]
+    return replace(
+        picture,
+        stood=_stood(rig, knob, base, in_force),
+        elsewhere=sum(map(len, others)),
+        elsewhere_at=tuple(dict.fromkeys(seen[-MOST_ELSEWHERE:])),
+        around=_stood(rig, knob, base, rig.stock) or "stock",
+    )
 
 
 def _stood(rig: Rig, knob: Knob, base: Setpoint, now: Setpoint) -> str:

@@ -36,7 +36,7 @@ class Frame:
     def __init__(self, picture: ClimbPicture, width: int, height: int) -> None:
         strains, self._knob = picture.strains, picture.knob
         self.low, self.high = strains[0], strains[-1]
-        below = len(picture.series) + bool(picture.stood) + bool(picture.elsewhere)
+        below = len(picture.series) + bool(picture.stood) + bool(picture.elsewhere) + 1
         below += 1 + len(picture.judged.doubts) if picture.judged else 0
         self.top, self.bottom = 1, max(2, height - 4 - below)
         rows = max(1, self.bottom - self.top)
@@ -96,6 +96,7 @@ def draw_climb(picture: ClimbPicture, width: int, height: int, cursor: int | Non
     frame = Frame(picture, width, height)
     _axis(cells, picture, frame)
     _guard(cells, picture, frame)
+    _elsewhere(cells, picture, frame)
     _bracket_lines(cells, picture, frame)
     _points(cells, picture, frame, cursor)
     _chances(cells, picture, frame)
@@ -111,7 +112,7 @@ def draw_no_climb(knob: Knob, width: int, height: int) -> Cells:
     cells = Cells(width, height)
     cells.put(0, 0, f"{knob.label}, {knob.unit}", Role.TEXT)
     cells.put(0, 2, f"No climb along {knob.label} on this bench yet.", Role.FAINT)
-    cells.put(0, 4, "c   climb from the dialled values; C chooses how", Role.TEXT)
+    cells.put(0, 4, "c   climb from the dialled values; a›s chooses how", Role.TEXT)
     cells.put(0, 5, "t   one trial at the dialled values", Role.TEXT)
     return cells
 
@@ -229,8 +230,19 @@ def _flat(shown: dict[int, float], frame: Frame) -> bool:
     return bool(seen) and max(seen) < FLAT * sum(seen) / len(seen)
 
 
+def _elsewhere(cells: Cells, picture: ClimbPicture, frame: Frame) -> None:
+    """What was tried while other values stood, faint beside the scale: it says little of this line."""
+    for strain, outcome in picture.elsewhere_at:
+        row = frame.row(strain)
+        if frame.top <= row <= frame.bottom:
+            cells.put(frame.left, row, mark_of(outcome).sign, Role.FAINT)
+
+
 def _legend(cells: Cells, picture: ClimbPicture, row: int, cursor: int | None) -> int:
     """The bracket in words, what the marks mean, and what other loads showed; gives the row after them."""
+    head = f"{picture.rig} · {picture.load} · all else: {picture.around}" if picture.around else picture.rig
+    cells.put(0, row, clipped(head, cells.width), Role.FAINT)
+    row += 1
     words = f"{picture.kind}: " if picture.kind and picture.series else ""
     words += picture.bracket.show(picture.knob)
     cells.put(0, row, words, Role.TEXT)
@@ -258,7 +270,7 @@ def _legend(cells: Cells, picture: ClimbPicture, row: int, cursor: int | None) -
     cells.put_right(cells.width, row + 1, picture.cost_words, Role.FAINT)
     row += 2
     if picture.elsewhere:
-        told = f"{picture.elsewhere} more trials along {picture.knob.label}, while other values stood, are not here"
+        told = f"{picture.elsewhere} more trials along {picture.knob.label}, at other values: faint beside the scale"
         cells.put(0, row, clipped(told, cells.width), Role.FAINT)
         row += 1
     for text in picture.strand_texts():

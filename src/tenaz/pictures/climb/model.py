@@ -53,7 +53,7 @@ class LoadSeries:
 
 @dataclass(frozen=True)
 class ClimbPicture:
-    """Everything that the canvas and the paper show of a climb."""
+    """Everything that the page and the paper show of a climb."""
 
     rig: str
     knob: Knob
@@ -77,6 +77,10 @@ class ClimbPicture:
     """What stands otherwise now than while it was climbed, as it stood then."""
     elsewhere: int = 0
     """Trials along the same knob while other values stood."""
+    elsewhere_at: tuple[tuple[int, Outcome], ...] = ()
+    """The newest of them: at which strain, and how they ended."""
+    around: str = ""
+    """What all other knobs stood at, in words: stock, or what differs from it."""
     to_come_h: float | None = None
     """About what the search will still cost; None where none is under way."""
 
@@ -147,7 +151,7 @@ class ClimbPicture:
         if stand is None:
             return f"no value is {edge.tolerance.confidence:.0%} sure of at most {edge.tolerance.in_use()}"
         here = self.knob.show(self.knob.at_strain(stand))
-        return f"stand at {here}: {self.sure_words(stand)}"
+        return f"back off to {here}: {self.sure_words(stand)}"
 
     def sure_words(self, strain: int) -> str:
         """How sure a strain is by this line, under which load, and which loads that are asked for say nothing of it."""

@@ -114,7 +114,7 @@ def _draw_chance(axes: "Axes", picture: ClimbPicture) -> None:
 
 def _draw_rates(axes: "Axes", picture: ClimbPicture) -> None:
     """Hours to a failure with their interval, against what is tolerated."""
-    axes.set_title("hours to a failure", loc="left", size=9, color=INK[Role.MEASURED])
+    axes.set_title("hours between errors", loc="left", size=9, color=INK[Role.MEASURED])
     if picture.edge is not None:
         strains = [rate.strain for rate in picture.rates]
         worst, middle, best = (
@@ -127,5 +127,5 @@ def _draw_rates(axes: "Axes", picture: ClimbPicture) -> None:
         axes.set_xlim(1e-2, 1e5)
         axes.set_xticks([0.01, 1, 100, 10_000], ["0.01", "1", "100", "10k"])
         axes.minorticks_off()
-        axes.set_xlabel(f"tolerated: {picture.edge.tolerance.in_use()}", size=8)
+        axes.set_xlabel(f"asked for: {picture.edge.tolerance.in_use()}", size=8)
     plain(axes)

@@ -26,7 +26,7 @@ class Rows(Protocol):
 def draw_rates(cells: Cells, picture: ClimbPicture, left: int, rows: Rows) -> None:
     """A lane from ``left`` to the sheet's right side: what fails seldom lies right."""
     width = cells.width - left
-    cells.put(left, 0, "hours to a failure"[:width], Role.MEASURED)
+    cells.put(left, 0, "hours between errors"[:width], Role.MEASURED)
 
     def column(hours: float) -> int:
         decade = min(TO_DECADE, max(FROM_DECADE, math.log10(max(hours, 1e-9))))

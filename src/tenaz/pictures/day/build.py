@@ -39,6 +39,8 @@ class DayGround:
     notes: Sequence[ValueNote] = ()
     story: str = ""
     unfinished: Trial | None = None
+    found: str = ""
+    """What a night came to, as long as nothing was tried since: what whoever comes back wants to know first."""
 
 
 def day_picture(ground: DayGround) -> DayPicture:
@@ -61,7 +63,7 @@ def _taken_in(rig: Rig) -> Stage:
     words = ", ".join(part for part in known if part)
     if words or rig.machine is not None:
         return Stage("take in", StageState.DONE, words or "read")
-    return Stage("take in", StageState.TO_COME, "e fills in what is known; i reads this machine")
+    return Stage("take in", StageState.TO_COME, "r›e fills in what is known; r›i reads this machine")
 
 
 def _baseline(at_stock: Evidence) -> Stage:
@@ -71,7 +73,7 @@ def _baseline(at_stock: Evidence) -> Stage:
     passed = [kind for kind in at_stock.kinds if kind.passed]
     owed = [kind.kind.value for kind in at_stock.kinds if kind.hours_asked and not kind.passed]
     if not passed:
-        return Stage("baseline at stock", StageState.TO_COME, "T runs loads at stock")
+        return Stage("baseline at stock", StageState.TO_COME, "a›r runs loads at stock")
     words = ", ".join(f"{kind.kind} {_ran(kind.hours)}" for kind in passed)
     if owed:
         return Stage("baseline at stock", StageState.BEGUN, f"{words}; not yet under {', '.join(owed)}")
@@ -112,22 +114,23 @@ def _owed(shown: Evidence) -> str:
 
 def _proved(ground: DayGround, shown: Evidence) -> Stage:
     if shown.failed:
-        return Stage("prove", StageState.FAILED, "what is in force failed: dial easier, or stand where it is advised")
+        return Stage("prove", StageState.FAILED, "what is set now failed: dial easier, or back off to what is advised")
     if shown.shown:
-        return Stage("prove", StageState.DONE, "all that the purpose asks for was shown")
+        return Stage("prove", StageState.DONE, "all that the purpose asks for was run, and held")
     begun = any(kind.hours for kind in shown.kinds) and ground.in_force != ground.rig.stock
-    return Stage("prove", StageState.BEGUN if begun else StageState.TO_COME, f"owed {_owed(shown)}")
+    return Stage("prove", StageState.BEGUN if begun else StageState.TO_COME, f"still to run: {_owed(shown)}")
 
 
 def _signed_off(shown: Evidence) -> Stage:
     if shown.failed or not shown.shown:
-        return Stage("sign off", StageState.TO_COME, "once everything asked for was shown")
-    return Stage("sign off", StageState.DONE, "it can be handed over: V writes the report")
+        return Stage("sign off", StageState.TO_COME, "once everything asked for was run")
+    return Stage("sign off", StageState.DONE, "it can be handed over: o›r writes the report")
 
 
 def _stands(ground: DayGround, shown: Evidence) -> list[tuple[str, str, bool]]:
     rig, newest = ground.rig, ground.index.newest
-    lines = [("set", values_off_stock(ground.in_force, rig), False)]
+    lines = [("found", ground.found, True)] if ground.found else []
+    lines.append(("set", values_off_stock(ground.in_force, rig), False))
     if ground.unfinished is not None:
         words = f"trial {ground.unfinished.number} was never judged: say below what was seen"
         lines.append(("open", words, True))
@@ -135,10 +138,10 @@ def _stands(ground: DayGround, shown: Evidence) -> list[tuple[str, str, bool]]:
         lines.append(("running", f"trial {newest.number}, at {newest.station}: {newest.plan.show()}", True))
     elif newest is not None:
         lines.append(("last", f"trial {newest.number}, {ended_words(newest)}, {newest.plan.show()}", False))
-    lines.append(("shown", _shown_words(shown), False))
+    lines.append(("tested", _shown_words(shown), False))
     owed = _owed(shown)
     if owed:
-        lines.append(("owed", owed, False))
+        lines.append(("still to run", owed, False))
     failure = next(
         (one for one in reversed(ground.index.latest(MOST_LOOKED_BACK)) if one.verdict is Verdict.FAIL), None
     )
@@ -146,7 +149,7 @@ def _stands(ground: DayGround, shown: Evidence) -> list[tuple[str, str, bool]]:
         lines.append(("last failure", _failure_words(failure, rig), False))
     lines += _signed_lines(ground, shown)
     if ground.planned:
-        lines.append(("planned", f"{len(ground.planned)} to come: the canvas plan shows them, N makes them", False))
+        lines.append(("planned", f"{len(ground.planned)} to come: p›p shows them, a›g makes them", False))
     if ground.run is not None and ground.run.ended_why:
         lines.append(("last run", f"ended {ground.run.ended_utc:%d %b %H:%M} UTC: {ground.run.ended_why}", False))
     knobs = {knob.name: knob for knob in rig.knobs}
@@ -163,7 +166,7 @@ def _shown_words(shown: Evidence) -> str:
         for kind in shown.kinds
         if kind.hours or kind.hours_asked
     ]
-    return f"at what is in force: {', '.join(words) or 'nothing yet'}"
+    return f"at what is set now: {', '.join(words) or 'nothing yet'}"
 
 
 def _failure_words(trial: Trial, rig: Rig) -> str:

@@ -1,6 +1,7 @@
 """The Day picture in cells: the stages as a stair that one climbs, and beneath it where everything stands."""
 
 from tenaz.pictures.day.model import DayPicture, StageState
+from tenaz.pictures.day.rigs import RigsPicture, put_rigs
 from tenaz.pictures.drawing.cells import Cells, clipped, wrapped
 from tenaz.pictures.drawing.marks import Role
 
@@ -15,11 +16,15 @@ STAIR = 2
 """Cells that each stage stands further to the right."""
 
 
-def draw_day(picture: DayPicture, width: int, height: int) -> Cells:
-    """Title and story, the stair, then heading by heading where things stand."""
+def draw_day(picture: DayPicture, width: int, height: int, rigs: RigsPicture | None = None) -> Cells:
+    """The rigs, a line each; of the one in hand its title and story, the stair, then heading by heading where things
+    stand.
+    """
     cells = Cells(width, height)
-    cells.put(0, 0, clipped(picture.title, width), Role.LIT)
     row = 0
+    if rigs is not None and len(rigs.lines) > 1:
+        row = put_rigs(cells, 0, max(2, height // 3 - 1), rigs) + 1
+    cells.put(0, row, clipped(picture.title, width), Role.LIT)
     for line in wrapped(picture.story, width)[:3]:
         row += 1
         cells.put(0, row, line, Role.FAINT)

@@ -1,4 +1,4 @@
-"""What a canvas shows that has nothing to show yet, or too little room."""
+"""What a page shows that has nothing to show yet, or too little room."""
 
 from tenaz.pictures.drawing.cells import Cells, wrapped
 from tenaz.pictures.drawing.marks import Role

@@ -30,8 +30,8 @@ class PaperHead:
         told = "SIMULATED RIG, says nothing of a real one · " if self.simulated else ""
         return (
             f"{told}{self.rig}: {self.title} · {self.date}",
-            f"in force: {self.in_force}",
-            f"shown there: {self.shown}",
+            f"set: {self.in_force}",
+            f"tested there: {self.shown}",
         )
 
 

@@ -57,7 +57,7 @@ class DriftRow:
             return "temperatures were not measured both times: weather cannot be told apart"
         if abs(moved.warmer_k) < 1.0:
             return "as warm as then"
-        warmer = f"{abs(moved.warmer_k):.0f} K {'warmer' if moved.warmer_k > 0 else 'cooler'} than then"
+        warmer = f"{abs(moved.warmer_k):.0f} °C {'warmer' if moved.warmer_k > 0 else 'cooler'} than then"
         return f"{warmer}, which alone moves it {moved.weather_steps:+.1f} steps; that is taken out"
 
 

@@ -28,7 +28,7 @@ def draw_field(picture: FieldPicture | None, width: int, height: int, dialled: t
         return draw_blank(cells, "too little room for the field")
     first, second = picture.knobs
     cells.put(0, 0, clipped(f"{first.label} to the right, {second.label} upwards · {picture.load}", width), Role.TEXT)
-    follows = f"{INFERRED} follows: holds  {TOLERATED} tolerated  {OPEN} open  {FAILS} fails"
+    follows = f"{INFERRED} follows: holds  {TOLERATED} safe  {OPEN} open  {FAILS} fails"
     legend = f"● held ✗ failed  {follows}  {NEXT.sign} next"
     cells.put(0, 1, clipped(legend, width), Role.FAINT)
     label = 2 + max(len(str(value)) for value in picture.values[1])
@@ -96,7 +96,7 @@ def _words(cells: Cells, picture: FieldPicture, row: int, dialled: tuple[int, in
     best = picture.fastest_safe
     if best is not None:
         measured = best in picture.scores or bool(picture.faster)
-        what = "fastest that is tolerated" if measured else "hardest that is tolerated"
+        what = "fastest that is safe" if measured else "hardest that is safe"
         score = f", {picture.scores[best]:.4g} {picture.score_unit}" if best in picture.scores else ""
         if not score and picture.faster:
             score = f", about {picture.faster[best[0]][best[1]]:+.0%}"

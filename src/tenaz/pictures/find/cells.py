@@ -137,12 +137,12 @@ def _next(picture: FindPicture, width: int) -> list[Line]:
         return []
     lines: list[Line] = [
         [],
-        [(0, "what tells most a minute", Role.FAINT), (width - 21, "minutes   bits  /hour", Role.FAINT)],
+        [(0, "what tells most a minute", Role.FAINT), (width - 21, "minutes  of the doubt", Role.FAINT)],
     ]
     for number, act in enumerate(picture.acts[:5]):
         role = Role.LIT if number == 0 else Role.TEXT
         mark = f"{NEXT.sign} " if number == 0 else "  "
-        figures = f"{act.minutes:>7.0f}  {act.bits:>5.2f}  {act.rate * 60:>5.2f}"
+        figures = f"{act.minutes:>7.0f}  {picture.told_by(act):>12.0%}"
         lines.append([(0, clipped(f"{mark}{act.show()}", width - 24), role), (width - 21, figures, role)])
     return lines
 
@@ -156,7 +156,7 @@ def _beside(picture: FindPicture, width: int) -> list[Line]:
         found += [(f"around it: {text}", Role.TEXT) for text in picture.around]
     if picture.verdict.suspect == NOTHING and picture.hides:
         shown = ", ".join(f"{load} {hours:.1f} h" for load, hours in picture.shown_h[:5])
-        found.append((f"shown: {shown or 'nothing yet'}", Role.TEXT))
+        found.append((f"tested: {shown or 'nothing yet'}", Role.TEXT))
         hides = "; ".join(f"{about} {sure:.1%}" for about, sure in picture.hides[:3])
         found.append((f"could hide still: {hides}", Role.TEXT))
     if any(picture.solo_min.values()):

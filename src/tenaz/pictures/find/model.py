@@ -1,6 +1,7 @@
 """What the question path shows at one time: the parts as they stand, who may be at fault and why, what to do next."""
 
 from dataclasses import dataclass, field
+from math import log2
 from typing import TYPE_CHECKING
 
 from tenaz.core.parts.fitting import Fitting
@@ -63,6 +64,17 @@ class FindPicture:
     def sure_of(self, *suspects: Suspect) -> float:
         """The greatest chance of any of these."""
         return max((one.sure for one in self.suspects if one.suspect in suspects), default=0.0)
+
+    @property
+    def doubt_bits(self) -> float:
+        """How much is not known yet of who is at fault: the entropy of the suspects, all others as one."""
+        chances = [one.sure for one in self.suspects if one.sure > 0]
+        chances.append(max(0.0, 1.0 - sum(chances)))
+        return sum(-one * log2(one) for one in chances if one > 0)
+
+    def told_by(self, act: "NextAct") -> float:
+        """The part of the doubt that a next act is expected to take away."""
+        return min(1.0, act.bits / self.doubt_bits) if self.doubt_bits > 0 else 0.0
 
     @property
     def goes_on(self) -> bool:

@@ -12,7 +12,7 @@ from tenaz.pictures.find.model import OTHERS, FindPicture
 SLOT_WIDTH, SLOT_ROWS, LABEL = 27, 4, 10
 TILE = 7
 ROOMY = 28
-"""On a canvas that is lower, a slot is a line."""
+"""On a page that is lower, a slot is a line."""
 STATE_ROLE = {
     PartState.GOOD: Role.HELD,
     PartState.BAD: Role.FAILED,

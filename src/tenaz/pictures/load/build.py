@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from tenaz.core.loads.plan import Mismatch, WorkerProgress, show_duration
 from tenaz.core.rigs.rig import Purpose
 from tenaz.core.sensors.guard import Said
+from tenaz.core.sensors.names import names_of
 from tenaz.core.sensors.series import Series
 from tenaz.core.sensors.telemetry import Sensor, SensorKind, ceilings_for
 from tenaz.core.trials.trial import Trial
@@ -40,10 +41,12 @@ def load_picture(
     window: tuple[float, float],
     cursor_s: float | None = None,
     chosen: str = "",
+    slots: Sequence[str] = (),
 ) -> LoadPicture:
-    """The picture; ``chosen`` is a part of the names of the sensors that are shown."""
+    """The picture; ``chosen`` is a part of the names of the sensors that are shown, ``slots`` where modules sit."""
+    names = names_of(tuple(known.series), slots)
     ceilings = {ceiling.sensor_id: ceiling for ceiling in ceilings_for(tuple(known.series), purpose)}
-    shown = [sensor for sensor in known.series if chosen.lower() in sensor.label.lower()]
+    shown = [sensor for sensor in known.series if chosen.lower() in f"{names[sensor.id]} {sensor.label}".lower()]
     order = sorted(shown, key=lambda s: FIRST.index(s.kind) if s.kind in FIRST else len(FIRST))
     title, unit = "no load has run yet: t starts a trial", ""
     if trial is not None:
@@ -56,7 +59,7 @@ def load_picture(
         title=title,
         rate_unit=unit,
         lanes=known.lanes,
-        curves=tuple(Curve(s, known.series[s], ceilings.get(s.id), known.last.get(s)) for s in order),
+        curves=tuple(Curve(s, known.series[s], ceilings.get(s.id), known.last.get(s), names[s.id]) for s in order),
         events=_events(known.said, trial),
         start_s=window[0],
         end_s=window[1],

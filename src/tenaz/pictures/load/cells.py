@@ -23,7 +23,7 @@ STRIP_ROWS = (3, 7)
 
 LEVELS = " ▁▂▃▄▅▆▇█"
 MANNER_ROWS, TALL_ENOUGH = 4, 24
-"""How the load works is said in so many lines, where the canvas has at least so many."""
+"""How the load works is said in so many lines, where the page has at least so many."""
 LANE_ROWS_MOST = 16
 
 
@@ -84,7 +84,7 @@ def _strip(cells: Cells, curve: Curve, picture: LoadPicture, top: int, rows: int
     spans = _held(curve.series.buckets(picture.start_s, picture.end_s, room))
     whole = merged(spans)
     unit = curve.sensor.kind.unit
-    cells.put(0, top, curve.sensor.label[: LABEL - SCALE - 1], Role.TEXT)
+    cells.put(0, top, (curve.name or curve.sensor.label)[: LABEL - SCALE - 1], Role.TEXT)
     if whole is None:
         cells.put(0, top + 1, "nothing read", Role.UNKNOWN)
         return
@@ -102,6 +102,9 @@ def _strip(cells: Cells, curve: Curve, picture: LoadPicture, top: int, rows: int
     fine = 0 if high - low >= FINE_BELOW else 1 if high - low >= FINE_BELOW / 10 else 2
     for at, row in ((high, top), (low, top + rows - 1)):
         cells.put_right(LABEL, row, f" {at:.{fine}f}┤", Role.FAINT)
+    if whole[0] == whole[1]:
+        _level_line(cells, spans, top + rows // 2)
+        spans = []
     for place, span in enumerate(spans):
         if span is not None:
             over = curve.ceiling is not None and span[1] >= curve.ceiling.warning
@@ -113,6 +116,13 @@ def _strip(cells: Cells, curve: Curve, picture: LoadPicture, top: int, rows: int
             if cells.empty_at(LABEL + place, row):
                 cells.put(LABEL + place, row, "╌", Role.UNKNOWN)
         cells.put_right(cells.width, row, f" stop {stop:.0f} ", Role.UNKNOWN)
+
+
+def _level_line(cells: Cells, spans: "list[Span | None]", row: int) -> None:
+    """What never moved is a line."""
+    for place, span in enumerate(spans):
+        if span is not None:
+            cells.put(LABEL + place, row, "─", Role.MEASURED)
 
 
 def _event_lines(cells: Cells, picture: LoadPicture, top: int, bottom: int) -> None:

@@ -13,12 +13,13 @@ CURSOR_STEPS = 60
 
 @dataclass(frozen=True, slots=True)
 class Curve:
-    """One sensor's curve with its ceiling, and what it said last (None: nothing)."""
+    """One sensor's curve with its ceiling, what it said last (None: nothing), and what it measures."""
 
     sensor: Sensor
     series: Series
     ceiling: Ceiling | None
     last: float | None
+    name: str = ""
 
 
 @dataclass(frozen=True, slots=True)

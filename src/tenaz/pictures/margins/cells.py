@@ -140,7 +140,7 @@ def safety_role(safety: Safety) -> Role:
 def warmth_words(reserve_k: float) -> str:
     """How much warmer it may get."""
     most = "over " if abs(reserve_k) >= MOST_RESERVE_K else ""
-    return f"{most}{abs(reserve_k):.0f} K {'left' if reserve_k >= 0 else 'too warm'}"
+    return f"{most}{abs(reserve_k):.0f} °C {'left' if reserve_k >= 0 else 'too warm'}"
 
 
 def margin_words(one: MarginRow) -> tuple[str, str, str]:
@@ -155,7 +155,7 @@ def margin_words(one: MarginRow) -> tuple[str, str, str]:
         "nothing failed yet" if failed is None else f"{show_steps(one.guard_steps or 0)} before {failed}{unit} failed"
     )
     warm = "warmth not measured" if one.reserve_k is None else warmth_words(one.reserve_k)
-    shown = f"shown ≥ {figure_h(one.shown_h)}" if one.shown_h else "nothing shown here"
-    hours = f"to a failure: {shown}, model {show_hours_between(one.rate)}"
+    shown = f"tested ≥ {figure_h(one.shown_h)}" if one.shown_h else "nothing tested here"
+    hours = f"hours between errors: {shown}, model {show_hours_between(one.rate)}"
     stand = "" if one.stand is None else f" · advised {one.knob.show(one.stand)}"
     return f"{way} · {sure}", hours, f"{warm}{stand} · {guard}"

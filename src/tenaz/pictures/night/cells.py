@@ -12,7 +12,7 @@ NOTHING_YET = (
     "No night was begun on this rig. A night tunes the whole of it alone: processor, data rate, timings, refresh, "
     "voltages down, hours where they pay, and at the end the proof that its purpose asks for."
 )
-KEY = "U   begin one, from stock"
+KEY = "a›n   begin one, from stock"
 LEAST_WIDTH = 60
 NAMES, COSTS = 16, 22
 COST, GAIN, HALF_GAIN, LOSS, SPINE = "▒", "█", "▌", "░", "│"

@@ -16,8 +16,8 @@ from tenaz.pictures.drawing.cells import Cells, clipped, wrapped
 from tenaz.pictures.drawing.marks import NEXT, Role, mark_of
 
 NOTHING = (
-    "Nothing is planned. Q puts the dialled values with the load that is chosen on the plan, or the climb under way "
-    "as a whole; N then makes all of it by itself, one after the other, while nobody is there."
+    "Nothing is planned. a›p puts the dialled values with the load that is chosen on the plan, or the climb under way "
+    "as a whole; a›g then makes all of it by itself, one after the other, while nobody is there."
 )
 WAY = 18
 
@@ -49,7 +49,7 @@ def draw_plan(picture: PlanPicture, width: int, height: int) -> Cells:
     row = _waiting(cells, picture, max(4, height - below - min(len(ideas), 4) - 2))
     for number, (text, role) in enumerate(account):
         if row + 1 >= height - min(len(ideas), 4) and number < len(account) - 1:
-            cells.put(0, row + 1, f"{len(account) - number} more lines: x writes all", Role.LIT)
+            cells.put(0, row + 1, f"{len(account) - number} more lines: o›x writes all", Role.LIT)
             row += 1
             break
         row += 1
@@ -125,10 +125,10 @@ def account_lines(picture: PlanPicture) -> list[tuple[str, Role]]:
         words = f"{trial.number:>5}  {ended_words(trial)} · {values_off_stock(trial.setpoint, picture.rig)}"
         lines.append((f"{words} · {trial.plan.kind}{note}", mark_of(trial.outcome).role))
     stands = values_off_stock(picture.in_force, picture.rig)
-    lines.append((f"in force now: {stands}", Role.TEXT))
+    lines.append((f"set now: {stands}", Role.TEXT))
     if picture.waiting and not run.open:
         waits = "still waits" if len(picture.waiting) == 1 else "still wait"
-        lines.append((f"{len(picture.waiting)} {waits}: N goes on", Role.LIT))
+        lines.append((f"{len(picture.waiting)} {waits}: a›g goes on", Role.LIT))
     return lines
 
 

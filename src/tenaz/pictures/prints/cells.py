@@ -18,7 +18,7 @@ def draw_prints(picture: PrintsPicture, width: int, height: int) -> Cells:
     cells.put(0, 0, picture.title, Role.TEXT)
     found = picture.found
     if found is None:
-        cells.put(0, 2, "No wrong value was found in this trial: there is no print.", Role.UNKNOWN)
+        cells.put(0, 2, "No wrong value was found in this trial: there is no error pattern.", Role.UNKNOWN)
         return cells
     row = 2
     if picture.regions:

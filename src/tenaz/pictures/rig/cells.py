@@ -52,7 +52,7 @@ def _about(cells: Cells, rig: Rig) -> int:
         ("guarantee", f"{rig.guarantee_months} months" if rig.guarantee_months else ""),
     ]
     cells.put(0, 0, rig.name, Role.LIT)
-    cells.put_right(cells.width, 0, "F: is anything wrong with it?", Role.FAINT)
+    cells.put_right(cells.width, 0, "p›f: is anything wrong with it?", Role.FAINT)
     row = 1
     for what, text in facts:
         if text or what not in SAID_ONLY:
@@ -81,7 +81,7 @@ def pointed_out(rig: Rig, width: int) -> list[tuple[int, str, Role]]:
 
 def _of_machine(rig: Rig, width: int) -> list[tuple[int, str, Role]]:
     if rig.machine is None:
-        text = "nothing was read of it yet: i fills in this machine; tenaz probe --save there brings another"
+        text = "nothing was read of it yet: r›i fills in this machine; tenaz probe --save there brings another"
         return [(0, line, Role.FAINT) for line in wrapped(text, width)]
     lines = [(0, line, Role.TEXT) for line in wrapped(stored_in_words(rig.machine), width)]
     for finding in look_over(rig.machine):

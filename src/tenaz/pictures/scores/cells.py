@@ -26,7 +26,7 @@ NOTHING_YET = (
     "with its noise, so both must be measured."
 )
 KEYS = (
-    "j   measure what is in force (a minute), in turn with stock, or type a figure of your own",
+    "m›m   measure what is set now (a minute), in turn with stock, or type a figure of your own",
     "J   tell scores against another setpoint than stock",
 )
 
@@ -64,11 +64,11 @@ def _head(cells: Cells, picture: ScoresPicture) -> int:
                 cells.put(0, row, line, Role.TEXT if text in KEYS else Role.FAINT)
                 row += 1
         return row + 1
-    title = f"{picture.rig}: in force against {picture.before} ({picture.changed})"
+    title = f"{picture.rig}: set now against {picture.before} ({picture.changed})"
     cells.put(0, 0, clipped(title, cells.width), Role.TEXT)
     cells.put(0, 1, clipped(_verdict(comparison), cells.width), ROLES[comparison.worth])
     turned = all(one.in_turn for one in comparison.leading)
-    how = "in turn" if turned else "not in turn: j does that, and tells a drift from a gain"
+    how = "in turn" if turned else "not in turn: m›m does that, and tells a drift from a gain"
     noise = f"{comparison.before} measures before, {comparison.after} now, {how}"
     cells.put(0, 2, clipped(f"{noise} · ├ ┤ 95 % all together · ┊ the least that pays", cells.width), Role.FAINT)
     return 4
@@ -85,9 +85,9 @@ def _verdict(comparison: Comparison) -> str:
 
 def _owed(picture: ScoresPicture) -> str:
     if not picture.newest:
-        return f"What is in force was not measured yet; {len(picture.steps)} other setpoints were."
+        return f"What is set now was not measured yet; {len(picture.steps)} other setpoints were."
     if picture.changed == "nothing differs":
-        return f"What is in force is {picture.before}: here is how fast it is. Set something else to see what it gains."
+        return f"What is set now is {picture.before}: here is how fast it is. Set something else to see what it gains."
     return f"{picture.before} was not measured yet: nothing to compare with. j measures both in turn."
 
 

@@ -15,8 +15,9 @@ def keep_snapshot(store: Store, rig: Rig, trial: Trial, clock: Clock, climb: Cli
     """Draw a closed trial from what the book has of it, and keep that as text and as SVG, screen or not; ``climb`` is
     the search that it belongs to, as it stands now.
     """
-    load = load_picture(kept_load(store, trial.id), trial, rig.purpose, whole_window(trial.elapsed_s))
-    log = shown_log(store.log.lines(rig.name, LOG_ROWS, trial.id))
+    window = whole_window(trial.elapsed_s)
+    load = load_picture(kept_load(store, trial.id), trial, rig.purpose, window, slots=rig.slots)
+    log = shown_log(store.log.lines(rig.name, LOG_ROWS, trial.id), not trial.bench.real)
     cells = draw_snapshot(rig, trial, load, climb, log)
     svg = cells_to_svg(cells, f"{rig.name}, trial {trial.number}: {trial.outcome}")
     store.load.put_snapshot(trial.id, cells.text(), svg, clock)

@@ -3,6 +3,7 @@
 from tenaz.core.base.amounts import show_duration
 from tenaz.core.evidence.shown import Evidence, KindEvidence
 from tenaz.core.knobs.knob import show_steps
+from tenaz.core.loads.manners import Strains
 from tenaz.core.rigs.rig import Purpose
 from tenaz.margins.safety import AlongKnob, Safety
 from tenaz.pictures.drawing.cells import Cells, wrapped
@@ -19,10 +20,10 @@ def verdict_words(evidence: Evidence) -> tuple[str, Role]:
     if evidence.failed:
         return "FAILED HERE", Role.FAILED
     if evidence.shown:
-        return "SHOWN", Role.HELD
+        return "TESTED", Role.HELD
     if any(kind.by_reach for kind in evidence.kinds):
-        return "PARTLY SHOWN", Role.LIT
-    return "NOTHING SHOWN", Role.UNKNOWN
+        return "PARTLY TESTED", Role.LIT
+    return "NOTHING TESTED", Role.UNKNOWN
 
 
 def draw_evidence(
@@ -52,7 +53,7 @@ def draw_evidence(
     for kind in evidence.kinds:
         row = _draw_kind(cells, kind, row, width, safety.under(kind.kind))
     if evidence.voids:
-        cells.put(0, row, f"{evidence.voids} void, say nothing", Role.FAINT)
+        cells.put(0, row, f"{evidence.voids} that do{'es' if evidence.voids == 1 else ''} not count", Role.FAINT)
         row += 2
     if evidence.unwatched_hours:
         for line in wrapped(
@@ -95,7 +96,10 @@ IF_USUAL = "if failures die out as they came"
 
 
 def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, line: AlongKnob | None) -> int:
+    strains = kind.kind.strains
     cells.put(0, row, kind.kind, Role.TEXT)
+    if strains is not Strains.ANYTHING:
+        cells.put(len(kind.kind) + 1, row, strains, Role.FAINT)
     counts = f"{kind.passed} passed" + (f" · {kind.failed} failed" if kind.failed else "")
     cells.put_right(width, row, counts, Role.FAILED if kind.failed else Role.FAINT)
     row += 1
@@ -105,7 +109,7 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, line: Alo
         cells.put(done, row, "┄" * (width - done), Role.FRAME)
         enough = kind.hours_owed == 0
         cells.put(0, row + 1, show_hours(kind.hours) if enough else _so_far(kind.hours, kind.hours_asked), Role.TEXT)
-        words = f"{_asked(kind.hours_asked)} asked" if enough else f"owed {show_hours(kind.hours_owed)}"
+        words = f"{_asked(kind.hours_asked)} asked" if enough else f"{show_hours(kind.hours_owed)} to run"
         cells.put_right(width, row + 1, words, Role.FAINT if enough else Role.LIT)
         row += 2
     else:
@@ -120,8 +124,8 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, line: Alo
         row += 1
     bound = kind.hazard_bound_per_h()
     if bound is not None and (kind.hours_asked or line is not None):
-        cells.put(0, row, f"shown: {figure_h(1 / bound)} to a", Role.FAINT)
-        cells.put(0, row + 1, "failure at least, 95%", Role.FAINT)
+        cells.put(0, row, f"tested: {figure_h(1 / bound)} and more", Role.FAINT)
+        cells.put(0, row + 1, "between errors, 95% sure", Role.FAINT)
         row += 2
     if line is not None:
         rate = line.under[kind.kind].rate(line.strain)

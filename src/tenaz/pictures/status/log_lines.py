@@ -3,7 +3,11 @@
 from collections.abc import Sequence
 from datetime import datetime
 
+SIMULATED = "~"
+"""Before a time that is not the wall's: of a simulated rig."""
 
-def shown_log(lines: Sequence[tuple[datetime, str, str]]) -> tuple[tuple[str, str, str], ...]:
-    """Lines (time of day as the wall has it, source, text)."""
-    return tuple((instant.astimezone().strftime("%H:%M:%S"), source, text) for instant, source, text in lines)
+
+def shown_log(lines: Sequence[tuple[datetime, str, str]], simulated: bool = False) -> tuple[tuple[str, str, str], ...]:
+    """Lines (time of day, source, text); the time of a simulated rig is marked, it is not the wall's."""
+    mark = SIMULATED if simulated else ""
+    return tuple((mark + instant.astimezone().strftime("%H:%M:%S"), source, text) for instant, source, text in lines)

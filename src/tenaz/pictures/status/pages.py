@@ -21,7 +21,7 @@ def draw_pages(names: Sequence[str], shown: str, width: int) -> Cells:
     for name in names[first:last]:
         here = name == shown
         cells.put(column, 0, f"[{name}]" if here else f" {name} ", Role.LIT if here else Role.FAINT)
-        cells.aim(column, 0, len(name) + 2, ("key", f"order('show_canvas', '{name}')"))
+        cells.aim(column, 0, len(name) + 2, ("key", f"order('show_page', '{name}')"))
         column += len(name) + 2
     if last < len(names):
         cells.put(column, 0, MORE, Role.FAINT)

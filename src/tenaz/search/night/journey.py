@@ -142,7 +142,7 @@ class Journey:
             if isinstance(stands, Proposal):
                 if self._strays < MOST_STRAYS or isinstance(leg, ProofLeg):
                     return stands
-                stands = Ended(leg.base, "its values were not taken: others were in force each time")
+                stands = Ended(leg.base, "its values were not taken: others were set each time")
             self._end(leg, stands)
         return self._over(self._last)
 

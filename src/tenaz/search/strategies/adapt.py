@@ -83,7 +83,7 @@ def _standing(belief: Belief, shown: ShownOnLine, parameters: Parameters, least_
     if stand is None:
         easiest = ground.knob.ends[0]
         here = ground.knob.show(ground.knob.at_strain(easiest))
-        return Advice(None, f"not even {here} is tolerated: {belief.sure_words(easiest)}")
+        return Advice(None, f"not even {here} is safe: {belief.sure_words(easiest)}")
     if proven is not None and (stand <= proven or (again and stand - proven < least_gain * owed_h)):
         return Advice(ground.at(proven), _advice(belief, edge, proven))
     last = _last(belief, shown, stand, best, least_gain) if parameters.prove else None
@@ -184,7 +184,7 @@ def _advice(belief: Belief, edge: EdgeEstimate, strain: int) -> str:
 def _proof(belief: Belief, stand: int, owing: tuple[LoadPlan, ...], best: Prospect, least_gain: float) -> Proposal:
     ground, plan = belief.ground, owing[0]
     hours = sum((one.duration_s or 0.0) for one in owing) / 3600
-    purpose = f"{plan.kind} {show_duration(plan.duration_s or 0.0)} is owed to the purpose"
+    purpose = f"{plan.kind} {show_duration(plan.duration_s or 0.0)} is still to run"
     sure = f"{ground.knob.show(ground.knob.at_strain(stand))} is {belief.sure_words(stand)}: {purpose}"
     more = f"more search would gain {best.gain_per_h:.2f} steps an hour, less than the {least_gain:.2f} asked"
     cost_h = ground.costs.trial_h(plan)

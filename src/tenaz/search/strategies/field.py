@@ -174,7 +174,7 @@ def _standing(
         for knob, values, at in zip(plan.knobs, plan.values, (column, row), strict=True)
     )
     reason = (
-        f"{names}: {holds[column, row]:.0%} holds; it tells {most:.2f} bits of the boundary; {sure:.0%} sure so far"
+        f"{names}: {holds[column, row]:.0%} holds; of all pairs it tells most of the boundary; {sure:.0%} sure so far"
     )
     return Proposal(plan.at(column, row), ground.load, reason, cost_h, cost_h * max(1.0, USUAL_TRIALS - trials))
 

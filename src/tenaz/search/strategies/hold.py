@@ -46,7 +46,7 @@ def _standing(ground: SearchGround, tally: Tally, shown: ShownOnLine, parameters
         return Proposal(ground.at(here), ground.load, reason, cost_h, left * cost_h + max(0.0, owed_h - paid_h))
     if owing:
         plan = owing[0]
-        reason = f"{plan.kind} {show_duration(plan.duration_s or 0.0)} is still owed to the purpose here"
+        reason = f"{plan.kind} {show_duration(plan.duration_s or 0.0)} is still to run here"
         return Proposal(ground.at(here), plan, reason, ground.costs.trial_h(plan), owed_h)
     return Advice(ground.at(here), f"{tally.show(here)} held {held} times, and all that the purpose asks for was shown")
 

@@ -56,7 +56,7 @@ def targets(text: str) -> dict[str, int]:
     for part in text.split():
         read = re.fullmatch(r"(\w+)=(-?\d+)", part)
         if read is None:
-            raise Refused(f"unpick: {part[:40]!r} is no value; name them like t_rp_nck=30.")
+            raise Refused(f"find the culprit: {part[:40]!r} is no value; name them like t_rp_nck=30.")
         found[read[1]] = int(read[2])
     return found
 
@@ -103,9 +103,10 @@ class _Group:
         missing = [knob.name for knob in ground.knobs if knob.name not in to]
         if missing or len(ground.knobs) < 2:
             raise Refused(
-                f"unpick needs what each of two knobs or more was moved to; nothing is said of {', '.join(missing)}."
+                f"finding the culprit needs what each of two knobs or more was moved to; nothing is said of "
+                f"{', '.join(missing)}."
                 if missing
-                else "unpick needs two knobs or more that were moved together."
+                else "finding the culprit needs two knobs or more that were moved together."
             )
         self.ground = ground
         self.names = tuple(knob.name for knob in ground.knobs)
@@ -187,7 +188,7 @@ def _whole_first(group: _Group, whole: _Whole) -> Proposal | Advice:
     """Before anything is unpicked it must have failed."""
     everything, ground = group.at((True,) * len(group.names)), group.ground
     if whole.held:
-        return Advice(everything, "all of it together held: there is nothing to unpick")
+        return Advice(everything, "all of it together held: there is no culprit")
     cost_h = ground.costs.trial_h(ground.load)
     return Proposal(everything, ground.load, "all of it first: does it fail?", cost_h, USUAL_TRIALS * cost_h)
 
@@ -206,7 +207,7 @@ def _next(group: _Group, belief: Culprits) -> Proposal | Advice:
     held, told = _best(group, belief)
     if told < LEAST_TOLD:
         return _tied(group, belief)
-    moved = f"{sum(held)} of {len(held)} moved tells {told:.2f} of {bits:.1f} bits"
+    moved = f"{sum(held)} of {len(held)} moved takes away {min(1.0, told / bits):.0%} of the doubt"
     reason = f"{moved}; likeliest {show_chance(sure)}: {_told(group, story)}"
     cost_h: float = group.ground.costs.trial_h(group.ground.load)
     return Proposal(group.at(held), group.ground.load, reason, cost_h, cost_h * max(1.0, bits / told))

@@ -40,6 +40,9 @@ if TYPE_CHECKING:
 NEXT_QUESTION_S = 1.5
 """So long after an answer the next question of a run may take to come: its keys are kept for it."""
 
+FIRST_PAGE = "day"
+"""What it opens on."""
+
 LOOK_EVERY_S = 2.0
 """Who may only read sees what the other writes, this often."""
 
@@ -102,12 +105,12 @@ class Workbench(App[str]):
         return SOOT.variables
 
     def compose(self) -> ComposeResult:
-        """Rail, pages, knobs, canvas, evidence, next step, log, keys."""
+        """Rail, pages, knobs, page, evidence, next step, log, keys."""
         yield Rail()
         yield Panel("pages")
         with Horizontal(id="middle"):
             yield Panel("tracks")
-            yield Panel("canvas")
+            yield Panel("page")
             yield Panel("evidence")
         yield NextStep()
         yield Panel("log")
@@ -190,7 +193,7 @@ class Workbench(App[str]):
         from tenaz.tui.session.workspace import Workspace  # noqa: PLC0415
 
         work = Workspace.on(view)
-        forward = partial(self._folding.show, "canvas")
+        forward = partial(self._folding.show, "page")
         session = Session(work, Panels(self, self.desk, work, forward, self._looks.take, self.typed_ahead))
         session.take_view(view)
         session.join(view.now.asking)
@@ -250,7 +253,7 @@ class Workbench(App[str]):
         """The technician answered a question."""
         if self._session is not None:
             self._answered = message.question
-            self.typed_ahead.wait(message.question, {choice.key for choice in message.question.choices} - {"s", "q"})
+            self.typed_ahead.wait(message.question, times_only=True)
             self.set_timer(NEXT_QUESTION_S, lambda: self.forget_typed(message.question))
             self._session.running.take_answer(message.answer, message.question)
 
@@ -273,6 +276,17 @@ class Workbench(App[str]):
         """Whether the knob in hand has values below nought: a minus begins one."""
         return self._session is not None and self._session.takes_signs
 
+    @property
+    def page_name(self) -> str:
+        """The page in sight; before the book is open, the one that will be."""
+        return self._session.page.name if self._session is not None else FIRST_PAGE
+
+    def means_nothing(self, key: str) -> None:
+        """A key that does nothing here: said where nobody types for something that comes."""
+        self.typed_ahead.refused()
+        if self._session is not None and not self._session.busy:
+            self.query_one(NextStep).complain(f"{key} does nothing here. ; shows all that can be done, / finds it.")
+
     def forget_typed(self, what: object) -> None:
         """Nothing more is waited for what was typed ahead."""
         if self.typed_ahead.waits_for(what):
@@ -294,12 +308,12 @@ class Workbench(App[str]):
         self.theme = other(self.theme)
 
     def action_help(self) -> None:
-        """What the canvas in sight shows, and all keys."""
+        """What the page in sight shows, and all keys."""
         from tenaz.tui.screens.help import Help  # noqa: PLC0415 - the first picture does not wait for it
 
         if self._session is not None:
-            self.push_screen(Help(self._session.canvas))
+            self.push_screen(Help(self._session.page))
             return
-        from tenaz.tui.canvases.climb import ClimbCanvas  # noqa: PLC0415 - it is what the first picture shows
+        from tenaz.tui.pages.day import DayPage  # noqa: PLC0415 - it is what the first picture shows
 
-        self.push_screen(Help(ClimbCanvas()))
+        self.push_screen(Help(DayPage()))

@@ -22,7 +22,7 @@ from tenaz.pictures.drawing.marks import Role
 Rows = list[list[tuple[str, str]]]
 """Lines of a panel: texts with their roles."""
 
-SHOWN = ("pages", "tracks", "canvas", "evidence", "log")
+SHOWN = ("pages", "tracks", "page", "evidence", "log")
 MOST_BYTES = 10**6
 
 

@@ -16,9 +16,9 @@ ROOMY = (126, 30)
 NARROW = (100, 30)
 """Below that the panels fold: one at a time."""
 
-PANELS = ("canvas", "tracks", "evidence", "log")
-BESIDE = ("canvas", "evidence")
-"""Panels that take turns in a narrow window: as a rule the knobs stand beside the canvas."""
+PANELS = ("page", "tracks", "evidence", "log")
+BESIDE = ("page", "evidence")
+"""Panels that take turns in a narrow window: as a rule the knobs stand beside the page."""
 
 
 class Folding:

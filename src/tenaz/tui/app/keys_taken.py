@@ -1,17 +1,20 @@
-"""Keys as they are typed: a digit begins a value, a key of a command acts at once, the rest is the widgets'."""
+"""Keys as they are typed: answers of what is asked, keys of the page in sight, a dozen everywhere, letters of menus."""
 
 from typing import Any, Protocol
 
 from textual import events
 from textual.app import App
 
-from tenaz.tui.base.commands import BY_ACTION, COMMANDS
+from tenaz.tui.base.commands import BY_ACTION, COMMANDS, LOOKS, Command, command_of
+from tenaz.tui.base.menus import menu_of
 from tenaz.tui.base.taking_keys import TakesKeys
 from tenaz.tui.base.typed_ahead import TypedAhead
 from tenaz.tui.widgets.next_step import NextStep
 
 FINDS = "ctrl+p"
 """Finds anything, as in many programs; nobody sets it."""
+VALUES = "0123456789."
+"""What a value begins with; a minus does where the knob in hand has values below nought."""
 
 
 class Typing(Protocol):
@@ -22,8 +25,17 @@ class Typing(Protocol):
         """Whether the knob in hand has values below nought: a minus begins one."""
         ...
 
+    @property
+    def page_name(self) -> str:
+        """The page in sight."""
+        ...
+
     def action_order(self, name: str, *arguments: object) -> None:
         """Carry out a command."""
+        ...
+
+    def means_nothing(self, key: str) -> None:
+        """A key that does nothing here was pressed."""
         ...
 
 
@@ -36,36 +48,48 @@ class KeysTaken:
         self._typed_ahead = typed_ahead
 
     def take(self, event: events.Key) -> bool:
-        """Whether it was dealt with here.
-
-        Digits begin a value, from 1 on, and a minus where the knob in hand has values below nought; 0 dials stock,
-        Enter follows what is next.
-        """
+        """Whether it was dealt with here."""
         app = self._app
         if isinstance(app.screen, TakesKeys):
             return app.screen.takes(event)
         if len(app.screen_stack) > 1:
             return False
-        if self._typed_ahead.takes(event):
+        step = app.query_one(NextStep)
+        if self._typed_ahead.takes(event) or step.takes(event.key, event.time):
             return True
-        typed = "" if event.key == "enter" else event.character
-        if typed in ("-", "−") and self._typing.takes_signs:
-            typed = "-"
-        elif typed == "-":
-            self._typing.action_order("zoom_time", 200)
-            return True
-        if typed is None or typed not in ("", "-", *"0123456789"):
-            return app.query_one(NextStep).takes(event.key) or self._take_command(event.key)
-        self._typing.action_order(*{"0": ("dial_stock",), "": ("follow_next",)}.get(typed, ("type_value", typed)))
-        return True
-
-    def _take_command(self, key: str) -> bool:
-        """A key of a command acts here and now: on its way over the widgets the next keys would overtake it."""
-        command = next((one for one in COMMANDS if one.key == key and not one.of_app), None)
-        if key == FINDS:
-            command = BY_ACTION["find_anything"]
+        command = command_of(event.key, self._typing.page_name)
+        if step.asks:
+            return self._while_asked(event, command)
         if command is None:
+            return self._otherwise(event)
+        # A second Enter of the same hand does not follow what came up after the first.
+        return (command.order[0] == "follow_next" and not step.was_read(event.time)) or self._carry_out(command)
+
+    def _while_asked(self, event: events.Key, command: Command | None) -> bool:
+        """While a question stands nothing acts but its answers, looking, stopping and leaving."""
+        if command is not None and command.order[0] in LOOKS:
+            return self._carry_out(command)
+        return event.is_printable or event.key in ("enter", "ctrl+y", FINDS)
+
+    def _carry_out(self, command: Command) -> bool:
+        """A key of a command acts here and now: on its way over the widgets the next keys would overtake it."""
+        if command.of_app:
             return False
         name, steps = command.order
         self._typing.action_order(name, *steps)
+        return True
+
+    def _otherwise(self, event: events.Key) -> bool:
+        menu = menu_of(event.key, [command.key for command in COMMANDS])
+        typed = "-" if event.character == "−" else event.character or ""
+        if event.key == FINDS:
+            self._typing.action_order(BY_ACTION["find_anything"].action)
+        elif menu is not None:
+            self._typing.action_order("show_menu", menu.letter)
+        elif typed and (typed in VALUES or (typed == "-" and self._typing.takes_signs)):
+            self._typing.action_order("type_value", typed)
+        elif event.is_printable:
+            self._typing.means_nothing(typed)
+        else:
+            return False
         return True

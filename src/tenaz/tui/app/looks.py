@@ -17,9 +17,6 @@ if TYPE_CHECKING:
 
     from tenaz.settings.model import Settings
 
-IN_TURN = ("0", "enter")
-"""Keys that must not overtake the digits typed before them: a binding acts at once, what is typed takes its turn."""
-PANEL_KEY = Binding("tab", "fold", show=False, priority=True)
 WAYS_OUT = tuple(Binding(key, "quit", show=False, priority=True) for key in ("ctrl+q", "ctrl+c"))
 """Keys that every terminal application has. Nobody sets these."""
 
@@ -53,9 +50,10 @@ class Looks:
     def _bind(self, keys: Mapping[str, str]) -> tuple[str, ...]:
         """Each command by its key, as it is usual or was set; gives what cannot be a key, in words."""
         refused = rebind(keys)
-        self._app._bindings = BindingsMap([PANEL_KEY, *WAYS_OUT])
+        # All others are taken as they are typed: a binding would overtake the keys before it.
+        self._app._bindings = BindingsMap(WAYS_OUT)
         for command in COMMANDS:
-            if command.key not in (*IN_TURN, PANEL_KEY.key):
+            if command.of_app and command.key:
                 self._app.bind(command.key, command.binding, description=command.help, show=False)
         return refused
 

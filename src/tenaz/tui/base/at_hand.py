@@ -1,4 +1,4 @@
-"""What a canvas sees of what is worked on in front of the screen."""
+"""What a page sees of what is worked on in front of the screen."""
 
 from typing import TYPE_CHECKING, Protocol
 

@@ -16,8 +16,6 @@ class Need(StrEnum):
     TRIALS = "there are trials"
     PLANNED = "something is planned"
     CLIMBS = "the knob in hand was climbed"
-    TIME = "the canvas has a time axis"
-    SCROLLS = "the canvas can be moved over"
     SAVED = "setpoints are saved"
     TYPING_IN = "values are being typed in"
     OPEN_NOTE = "the value in hand has an open note"
@@ -30,7 +28,9 @@ STARTS = (Need.IDLE, Need.WRITABLE)
 
 @dataclass(frozen=True, slots=True)
 class Command:
-    """One action: its key as Textual names it, how the key is shown, a word for the footer, a line for the help."""
+    """One action: its key as Textual names it (empty: it has none, and stands in a menu), how the key is shown, a word
+    for the bar, a line for the help. ``pages`` are those on which its key acts; none named: on all.
+    """
 
     action: str
     key: str
@@ -38,11 +38,11 @@ class Command:
     word: str
     help: str
     needs: tuple[Need, ...] = STARTS
-    group: str = "loop"
-    footer: bool = True
+    group: str = "everywhere"
     of_app: bool = False
-    usual: str = ""
-    """Its key where another one was set; empty: it is as usual."""
+    usual: str | None = None
+    """Its usual key where another one was set."""
+    pages: tuple[str, ...] = ()
 
     @property
     def name(self) -> str:
@@ -52,7 +52,7 @@ class Command:
     @property
     def usual_key(self) -> str:
         """Its key when nothing else was set."""
-        return self.usual or self.key
+        return self.key if self.usual is None else self.usual
 
     @property
     def binding(self) -> str:
@@ -73,157 +73,160 @@ class Command:
         """Whether it can be found by name; steps to and fro are for keys only."""
         return "(" not in self.action
 
+    def acts_on(self, page: str) -> bool:
+        """Whether its key acts where this page is in sight."""
+        return not self.pages or page in self.pages
 
-def _key(action: str, key: str, shown: str, group: str, help: str, *needs: Need) -> Command:
-    """A command that is not in the bar."""
-    return Command(action, key, shown, "", help, needs, group, footer=False)
 
-
-WITHOUT_KEY = ("show_canvas", "take_named", "take_load", "take_rig", "restore_named", "open_trial", "tell_word")
+WITHOUT_KEY = ("show_page", "take_named", "take_load", "take_rig", "restore_named", "open_trial", "tell_word")
 """Actions that what is found by its name does."""
 
+DIALS = ("tune", "sheet", "timings", "field")
+"""Pages on which arrows take knobs in hand and dial them."""
+POINTS = ("day", "load", "errors", "find", "plan", "book")
+"""Pages on which arrows up and down point at what is listed."""
+SCROLLS = ("margins", "scores", "rig", "find")
+"""Pages of which there can be more than fits."""
+_LEFT_RIGHT = {-1: ("left", "←"), 1: ("right", "→"), -5: ("shift+left", "⇧←"), 5: ("shift+right", "⇧→")}
+
+
+def _menu(action: str, help: str, *needs: Need) -> Command:
+    """A command that stands in a menu and has no key of its own."""
+    return Command(action, "", "", "", help, needs, "in menus")
+
+
+def _on(pages: Sequence[str], action: str, key: str, shown: str, word: str, help: str, *needs: Need) -> Command:
+    """A key of some pages, that acts only there."""
+    return Command(action, key, shown, word, help, needs, "on pages", pages=tuple(pages))
+
+
 _USUAL = (
-    _key("turn_knob(-1)", "left", "←", "knobs", "dial the selected knob one grid step down"),
-    _key("turn_knob(1)", "right", "→", "knobs", "dial the selected knob one grid step up"),
-    _key("turn_knob(-5)", "shift+left", "⇧←", "knobs", "dial five steps down"),
-    _key("turn_knob(5)", "shift+right", "⇧→", "knobs", "dial five steps up"),
-    _key("select_knob(-1)", "up", "↑", "knobs", "select the knob above"),
-    _key("select_knob(1)", "down", "↓", "knobs", "select the knob below"),
-    _key("turn_page(-1)", "pageup", "PgUp", "knobs", "the page of the firmware before"),
-    _key("turn_page(1)", "pagedown", "PgDn", "knobs", "the next page of the firmware"),
-    _key("find_knob", "f", "f", "knobs", "take a knob in hand by its name"),
-    Command(
-        "type_value", "v", "v", "value", "type a value for the selected knob (or just type its digits)", (), "knobs"
+    _on(DIALS, "select_knob(-1)", "up", "↑", "knob", "take the knob above in hand"),
+    _on(DIALS, "select_knob(1)", "down", "↓", "knob", "take the knob below in hand"),
+    _on(DIALS, "turn_knob(-1)", "left", "←", "dial", "dial one step down"),
+    _on(DIALS, "turn_knob(1)", "right", "→", "dial", "dial one step up"),
+    _on(DIALS, "turn_knob(-5)", "shift+left", "⇧←", "five steps", "dial five steps down"),
+    _on(DIALS, "turn_knob(5)", "shift+right", "⇧→", "five steps", "dial five steps up"),
+    _on(DIALS, "turn_group(-1)", "pageup", "PgUp", "group", "the group of knobs before: a page of the firmware"),
+    _on(DIALS, "turn_group(1)", "pagedown", "PgDn", "group", "the next group of knobs"),
+    _on(("tune",), "point_at(-1)", "left_square_bracket", "[", "trial", "point at the trial before", Need.TRIALS),
+    _on(("tune",), "point_at(1)", "right_square_bracket", "]", "trial", "point at the trial after", Need.TRIALS),
+    _on(
+        ("sheet", "timings"),
+        "compare_next",
+        "equals_sign",
+        "=",
+        "compare",
+        "compare with the next saved setpoint",
+        Need.SAVED,
     ),
-    Command("keep_in_force", "k", "k", "keep", "dial everything back to what is in force", (), "knobs"),
-    _key("dial_stock", "0", "0", "knobs", "dial everything to stock"),
-    _key("dial_back", "z", "z", "knobs", "what was dialled before, several steps back"),
-    _key("dial_forth", "Z", "Z", "knobs", "what was dialled before going back"),
-    Command("carry_sheet", "r", "r", "carry", "carry the whole sheet to another data rate, times kept", (), "sheet"),
-    _key("compare_next", "equals_sign", "=", "sheet", "compare with the next saved setpoint", Need.SAVED),
-    _key("show_differing", "d", "d", "sheet", "the sheet: all lines, or only those that differ"),
-    _key("tick_line", "space", "␣", "sheet", "tick the next line that is typed in", Need.TYPING_IN),
-    _key("untick_line", "backspace", "⌫", "sheet", "take the last tick back"),
-    _key("note_value", "o", "o", "sheet", "note on the value in hand: floor, loose, inert …", Need.WRITABLE),
-    _key(
-        "settle_note", "O", "O", "sheet", "the note on the value in hand is followed up", Need.WRITABLE, Need.OPEN_NOTE
+    _on(("sheet",), "tick_line", "space", "␣", "tick", "tick the next line that is typed in", Need.TYPING_IN),
+    _on(("sheet",), "untick_line", "backspace", "⌫", "untick", "take the last tick back"),
+    _on(POINTS, "point_up(1)", "up", "↑", "point", "point at what stands above"),
+    _on(POINTS, "point_up(-1)", "down", "↓", "point", "point at what stands below"),
+    _on(("book",), "point_up(10)", "pageup", "PgUp", "ten", "point ten further up"),
+    _on(("book",), "point_up(-10)", "pagedown", "PgDn", "ten", "point ten further down"),
+    _on(("load",), "move_time(-1)", "left", "←", "time", "time cursor back"),
+    _on(("load",), "move_time(1)", "right", "→", "time", "time cursor on"),
+    _on(("load",), "zoom_time(50)", "plus", "+", "zoom", "show half the time"),
+    _on(("load",), "zoom_time(200)", "minus", "-", "zoom", "show twice the time"),
+    _on(("margins", "scores", "rig"), "move_time(-1)", "up", "↑", "scroll", "show what lies above"),
+    _on(("margins", "scores", "rig"), "move_time(1)", "down", "↓", "scroll", "show what lies below"),
+    _on(SCROLLS, "move_time(-5)", "pageup", "PgUp", "scroll", "show what lies further above"),
+    _on(SCROLLS, "move_time(5)", "pagedown", "PgDn", "scroll", "show what lies further below"),
+    _on(
+        ("plan",),
+        "move_planned(-1)",
+        "less_than_sign",
+        "<",
+        "earlier, later",
+        "the trial pointed at: earlier",
+        Need.PLANNED,
     ),
-    _key("save_setpoint", "S", "S", "sheet", "save what is dialled under a name", Need.WRITABLE),
-    _key("dial_profile", "at", "@", "sheet", "a memory profile: one that the modules store, or as their label says"),
-    _key("restore_setpoint", "R", "R", "sheet", "dial a saved setpoint, or one from a file"),
-    _key(
-        "correct_grid",
-        "G",
-        "G",
-        "sheet",
-        "take the value that the firmware made another of off its knob's grid",
-        *STARTS,
-        Need.DIFFERING,
+    _on(
+        ("plan",),
+        "move_planned(1)",
+        "greater_than_sign",
+        ">",
+        "earlier, later",
+        "the trial pointed at: later",
+        Need.PLANNED,
     ),
-    Command("climb", "c", "c", "climb", "begin a climb along the selected knob, or go on with the one begun"),
+    _on(
+        ("plan",),
+        "skip_planned",
+        "delete",
+        "Del",
+        "skip",
+        "the planned trial pointed at: skip it",
+        Need.WRITABLE,
+        Need.PLANNED,
+    ),
+    Command("follow_next", "enter", "⏎", "", "do what the line next says"),
     Command("start_trial", "t", "t", "trial", "start one trial at the dialled values"),
-    _key("follow_next", "enter", "⏎", "loop", "do what the line next says", *STARTS),
-    _key("run_routine", "T", "T", "loop", "a routine at the dialled values: loads in turn, composed in place", *STARTS),
-    _key("end_climb", "a", "a", "loop", "end the climb under way; its trials stay", *STARTS, Need.SEARCHING),
-    _key("measure", "j", "j", "loop", "measure how fast it is, or type a figure of your own", *STARTS),
-    _key("begin_field", "h", "h", "loop", "a field over two knobs: which pairs hold; or go on with it", *STARTS),
-    _key("begin_night", "U", "U", "loop", "a night: the whole rig tuned alone, from stock; or go on with it", *STARTS),
-    _key("tell_against", "J", "J", "canvas", "scores: tell them against another setpoint"),
+    Command("climb", "c", "c", "climb", "begin a climb along the knob in hand, or go on with the one begun"),
     Command("stop_run", "s", "s", "stop", "stop what runs; it is recorded as stopped by hand", (Need.RUNNING,)),
-    Command("choose_load", "l", "l", "load", "choose the load of the next trial or climb", ()),
-    _key("choose_strategy", "C", "C", "loop", "choose how climbs search: adapt, stride, halve, retreat, hold", *STARTS),
-    Command("next_pace", "p", "p", "pace", "how fast simulated time passes", (Need.SIMULATED,), "bench"),
-    Command("show_find", "F", "F", "fault", "what is wrong with it: the question path on the Rig canvas", (), "find"),
-    _key("work_on_parts", "P", "P", "find", "work on the parts: modules, cores, cooler, supply", *STARTS),
-    _key("label_part", "L", "L", "find", "a label on the part pointed at: good, bad, suspect …", Need.WRITABLE),
-    _key("tick_symptom", "y", "y", "find", "tick what was noticed of the rig", Need.WRITABLE),
-    _key("write_claim", "K", "K", "find", "write what to order or claim, of the part pointed at or likeliest"),
-    Command("next_bench", "b", "b", "bench", "reach the rig another way", (Need.IDLE,), "bench"),
-    Command("choose_rig", "g", "g", "rig", "the list of rigs: whose, what for, where it stands", (Need.IDLE,), "bench"),
-    _key("take_in", "i", "i", "bench", "fill the rig in anew from this machine (bench here)", *STARTS),
+    Command("undo", "u", "u", "undo", "take back what you did last, step by step: dialled, noted, recorded …", ()),
+    Command("redo", "ctrl+y", "^y", "", "do again what was taken back last", ()),
     Command(
-        "edit_rig",
-        "e",
-        "e",
-        "edit",
-        "fill in by hand what is known of the rig, its purpose and ceilings",
-        group="bench",
+        "find_anything", "slash", "/", "find", "find anything: knobs, pages, actions, rigs, loads, trials, words", ()
     ),
-    _key("new_rig", "n", "n", "bench", "add a rig to the book by hand", *STARTS),
-    Command(
-        "turn_canvas",
-        "w",
-        "w",
-        "canvas",
-        "the next canvas: climb, margins, cycle, sheet, load … plan, book, day",
-        (),
-        "canvas",
+    Command("show_menu", "semicolon", ";", "menus", "all that can be done, in menus", ()),
+    Command("next_page", "tab", "⇥", "next page", "the next page", ()),
+    Command("next_page(-1)", "shift+tab", "⇧⇥", "", "the page before", ()),
+    Command("fold", "f6", "F6", "panel", "the next panel of a small screen", (), of_app=True),
+    Command("page_back", "escape", "Esc", "", "back to the page that was shown before", ()),
+    Command("help", "question_mark", "?", "help", "what the page in sight shows, and all keys", (), of_app=True),
+    Command("quit", "q", "q", "quit", "leave; asks while something runs", (), of_app=True),
+    _menu("find_knob", "take a knob in hand by its name"),
+    _menu("type_value", "type a value for the knob in hand (or just type its digits), or a whole line"),
+    _menu("keep_in_force", "dial everything back to what is set now"),
+    _menu("dial_stock", "dial everything to stock"),
+    _menu("carry_sheet", "rescale the whole sheet to another data rate, times kept"),
+    _menu("show_differing", "the sheet: all lines, or only those that differ"),
+    _menu("note_value", "note on the value in hand: floor, loose, inert …", Need.WRITABLE),
+    _menu("settle_note", "the note on the value in hand is followed up", Need.WRITABLE, Need.OPEN_NOTE),
+    _menu("save_setpoint", "save what is dialled under a name", Need.WRITABLE),
+    _menu("dial_profile", "a memory profile: one that the modules store, or as their label says"),
+    _menu("restore_setpoint", "dial a saved setpoint, or one from a file"),
+    _menu(
+        "correct_grid", "take the value that the firmware made another of off its knob's grid", *STARTS, Need.DIFFERING
     ),
-    Command("show_menu", "semicolon", ";", "menu", "all that can be done, in menus", (), "screen"),
-    _key("turn_canvas(-1)", "W", "W", "canvas", "the canvas before"),
-    _key(
-        "move_time(-1)",
-        "left_square_bracket",
-        "[",
-        "canvas",
-        "time cursor back (load); else scroll up",
-        Need.SCROLLS,
-    ),
-    _key(
-        "move_time(1)",
-        "right_square_bracket",
-        "]",
-        "canvas",
-        "time cursor on (load); else scroll down",
-        Need.SCROLLS,
-    ),
-    _key("zoom_time(50)", "plus", "+", "canvas", "load: show half the time", Need.TIME),
-    _key("zoom_time(200)", "underscore", "_", "canvas", "load: show twice the time (or -)", Need.TIME),
-    Command(
-        "find_anything", "slash", "/", "find", "find anything: knobs, pages, actions, rigs, loads, trials", (), "screen"
-    ),
-    _key("filter_lines", "ampersand", "&", "canvas", "show only log lines and sensors that hold a text"),
-    Command("show_day", "D", "D", "day", "the day: how far the work has come, where all stands", (), "canvas"),
-    _key("put_on_plan", "Q", "Q", "plan", "put the dialled values, or the climb under way, on the plan", Need.WRITABLE),
-    _key("run_plan", "N", "N", "plan", "make all that is planned, by itself", *STARTS, Need.PLANNED),
-    _key("move_planned(-1)", "less_than_sign", "<", "plan", "the planned trial pointed at: earlier", Need.PLANNED),
-    _key("move_planned(1)", "greater_than_sign", ">", "plan", "the planned trial pointed at: later", Need.PLANNED),
-    _key("skip_planned", "delete", "Del", "plan", "the planned trial pointed at: skip it", Need.WRITABLE, Need.PLANNED),
-    _key("search_book", "B", "B", "book", "look for trials by rig, knob, value, outcome, date, note"),
-    _key("mark_trial", "M", "M", "book", "compare other trials with the opened one"),
-    _key("correct_trial", "X", "X", "book", "correct how the trial pointed at ended, or what it ran at", *STARTS),
-    _key("enter_past", "E", "E", "book", "enter trials made elsewhere or before: a line, or a whole file", *STARTS),
-    _key("look_back", "H", "H", "book", "look at a climb of before along the knob in hand", Need.CLIMBS),
-    _key("point_at(-1)", "comma", ",", "book", "point at the trial, or the part, before", Need.TRIALS),
-    _key("point_at(1)", "full_stop", ".", "book", "point at the trial, or the part, after", Need.TRIALS),
-    Command(
-        "undo_record",
-        "u",
-        "u",
-        "undo",
-        "take back what was done last, step by step: records, notes, rigs …",
-        group="book",
-    ),
-    Command("note_trial", "m", "m", "note", "put a note on the trial pointed at", (Need.WRITABLE, Need.TRIALS), "book"),
-    Command(
-        "export_canvas",
-        "x",
-        "x",
-        "export",
-        "write what the canvas shows: pictures as SVG or PDF, the sheet also as TOML, CSV or text",
-        (),
-        "book",
-    ),
-    _key("show_follow_ups", "I", "I", "book", "what is to be come back to, on all rigs: done or dropped from there"),
-    _key("make_report", "V", "V", "book", "the report: a page for the client, or all of it for the shelf", Need.IDLE),
-    Command("fold", "tab", "⇥", "panel", "show the next panel (small screen)", (), "screen", False, of_app=True),
-    _key("show_stick", "A", "A", "screen", "the stick: make one; aboard it, its standing order, restart, off"),
-    _key("edit_settings", "Y", "Y", "screen", "settings: how it looks, what is usual, who is told, which keys"),
-    Command("theme", "f2", "F2", "light", "soot or chalk: the dark and the light theme", (), "screen", False, True),
-    Command(
-        "help", "question_mark", "?", "help", "what the canvas in sight shows, and all keys", (), "screen", of_app=True
-    ),
-    Command("quit", "q", "q", "quit", "leave; asks while something runs", (), "screen", of_app=True),
+    _menu("run_routine", "loads in turn at the dialled values, composed in place", *STARTS),
+    _menu("end_climb", "end the climb under way; its trials stay", *STARTS, Need.SEARCHING),
+    _menu("measure", "measure how fast it is, or type a figure of your own", *STARTS),
+    _menu("begin_field", "a field over two knobs: which pairs hold; or go on with it", *STARTS),
+    _menu("begin_night", "a night: the whole rig tuned alone, from stock; or go on with it", *STARTS),
+    _menu("tell_against", "scores: tell them against another setpoint"),
+    _menu("choose_load", "choose the load of the next trial or climb"),
+    _menu("choose_strategy", "choose how climbs search: adapt, stride, halve, retreat, hold", *STARTS),
+    _menu("next_pace", "how fast simulated time passes", Need.SIMULATED),
+    _menu("work_on_parts", "work on the parts: modules, cores, cooler, supply", *STARTS),
+    _menu("label_part", "a label on the part pointed at: good, bad, suspect …", Need.WRITABLE),
+    _menu("tick_symptom", "tick what was noticed of the rig", Need.WRITABLE),
+    _menu("write_claim", "write what to order or claim, of the part pointed at or likeliest"),
+    _menu("next_bench", "reach the rig another way", Need.IDLE),
+    _menu("choose_rig", "the list of rigs: whose, what for, where it stands", Need.IDLE),
+    _menu("take_in", "fill the rig in anew from this machine (bench here)", *STARTS),
+    _menu("edit_rig", "fill in by hand what is known of the rig, its purpose and ceilings", *STARTS),
+    _menu("new_rig", "add a rig to the book by hand", *STARTS),
+    _menu("filter_lines", "show only log lines and sensors that hold a text"),
+    _menu("put_on_plan", "put the dialled values, or the climb under way, on the plan", Need.WRITABLE),
+    _menu("run_plan", "make all that is planned, by itself", *STARTS, Need.PLANNED),
+    _menu("search_book", "look for trials by rig, knob, value, outcome, date, note"),
+    _menu("mark_trial", "compare other trials with the opened one"),
+    _menu("correct_trial", "correct how the trial pointed at ended, or what it ran at", *STARTS),
+    _menu("enter_past", "enter trials made elsewhere or before: a line, or a whole file", *STARTS),
+    _menu("look_back", "look at a climb of before along the knob in hand", Need.CLIMBS),
+    _menu("note_trial", "put a note on the trial pointed at", Need.WRITABLE, Need.TRIALS),
+    _menu("export_page", "write what the page shows: pictures as SVG or PDF, the sheet also as TOML, CSV or text"),
+    _menu("show_follow_ups", "what is to be come back to, on all rigs: done or dropped from there"),
+    _menu("make_report", "the report: a page for the client, or all of it for the archive", Need.IDLE),
+    _menu("show_stick", "the stick: make one; aboard it, its standing order, restart, off"),
+    _menu("edit_settings", "settings: how it looks, what is usual, who is told, which keys"),
+    _menu("show_day", "show day"),
+    _menu("show_find", "show find"),
+    Command("theme", "", "", "", "dark or light", (), "in menus", of_app=True),
 )
 
 COMMANDS = list(_USUAL)
@@ -232,8 +235,36 @@ COMMANDS = list(_USUAL)
 BY_ACTION = {command.action.partition("(")[0]: command for command in COMMANDS}
 """One command an action; those that differ only in how far they step have the same needs."""
 
-FIXED = ("fold", "follow_next", "dial_stock")
-"""Commands whose keys mean something in every line that is typed."""
+LOOKS = (
+    "select_knob", "point_at", "point_up", "move_time", "zoom_time", "tick_line", "untick_line", "next_page",
+    "page_back", "fold", "help", "stop_run", "quit",
+)  # fmt: skip
+"""What can be done while a question stands: nothing but looking, ticking what was typed in, stopping and leaving."""
+
+
+def command_of(key: str, page: str) -> Command | None:
+    """The command of a key where this page is in sight; its own come before those that act everywhere."""
+    found = [one for one in COMMANDS if one.key == key and one.acts_on(page)]
+    return max(found, key=lambda one: bool(one.pages), default=None)
+
+
+def foot_of(page: str) -> tuple[tuple[str, str], ...]:
+    """The keys of a page, those to and fro together, with a word for each pair."""
+    found: dict[str, list[str]] = {}
+    for one in COMMANDS:
+        if one.pages and page in one.pages and one.key:
+            found.setdefault(one.word, []).append(one.shown)
+    return tuple((" ".join(keys), word) for word, keys in found.items())
+
+
+FIXED = ("follow_next", "fold", "page_back")
+"""Commands whose keys mean something in every line that is typed, or in every program."""
+
+FORMER = {
+    "turn_canvas": "next_page", "export_canvas": "export_page", "undo_record": "undo", "dial_back": "undo",
+    "dial_forth": "redo",
+}  # fmt: skip
+"""What commands were called in settings that were written before."""
 
 
 def rebindable() -> list[Command]:
@@ -244,12 +275,14 @@ def rebindable() -> list[Command]:
 def keys_clash(
     commands: Sequence[Command], keys: Mapping[str, str], beside: Mapping[str, str] | None = None
 ) -> Command | None:
-    """A command whose key one of these would take away, with others given ``beside``; None where none would."""
+    """A command whose key one of these would take away, with others given ``beside``; None where none would. Letters of
+    menus can be taken: their menus are behind the key of all menus then.
+    """
     others = {**(beside or {}), **keys}
     for name, key in keys.items():
         for command in commands:
             bound = others.get(command.name, command.key)
-            if command.name != name and bound in (key, CALLED.get(key, key)):
+            if command.name != name and bound and bound in (key, CALLED.get(key, key)):
                 return command
     return None
 
@@ -267,7 +300,7 @@ def rebind(keys: Mapping[str, str]) -> tuple[str, ...]:
     command, is left out, and told: all others stand.
     """
     known = {command.name for command in rebindable()}
-    taken = {name: str(key) for name, key in keys.items() if isinstance(key, str) and key}
+    taken = {FORMER.get(name, name): str(key) for name, key in keys.items() if isinstance(key, str) and key}
     refused = [f"keys.{name}: there is no such command" for name in taken if name not in known]
     taken = {name: key for name, key in taken.items() if name in known}
     for name in list(taken):

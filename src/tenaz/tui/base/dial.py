@@ -11,19 +11,19 @@ from tenaz.core.knobs.timings.minima import Remark
 from tenaz.core.rigs.rig import Rig
 
 if TYPE_CHECKING:
-    from tenaz.core.rigs.rescaled import Rescaled
+    from collections.abc import Callable
 
-MOST_STEPS_BACK = 200
+    from tenaz.core.rigs.rescaled import Rescaled
 
 
 class Dial:
-    """The dialled setpoint of a rig and the knob in hand. What was dialled before is still there to go back to."""
+    """The dialled setpoint of a rig and the knob in hand."""
 
     def __init__(self, rig: Rig, setpoint: Setpoint, in_force: Setpoint, selected: int = 0) -> None:
         self.rig, self.in_force, self.selected = rig, in_force, selected
         self._setpoint = setpoint
-        self._before: list[Setpoint] = []
-        self._after: list[Setpoint] = []
+        self.moved: Callable[[Setpoint, Setpoint], object] = lambda *_: None
+        """Told of everything that is dialled."""
         self.carried: Rescaled | None = None
         """The last sheet that was carried, with what it could not keep."""
 
@@ -34,27 +34,13 @@ class Dial:
 
     @setpoint.setter
     def setpoint(self, setpoint: Setpoint) -> None:
-        if setpoint != self._setpoint:
-            self._before.append(self._setpoint)
-            del self._before[:-MOST_STEPS_BACK]
-            self._after.clear()
+        before, self._setpoint = self._setpoint, setpoint
+        if setpoint != before:
+            self.moved(before, setpoint)
+
+    def put_back(self, setpoint: Setpoint) -> None:
+        """What was dialled once, as far as the rig still has such values: no act of its own."""
         self._setpoint = setpoint
-
-    def back(self) -> bool:
-        """What was dialled before; False where nothing was."""
-        if self._before:
-            self._after.append(self._setpoint)
-            self._setpoint = self._before.pop()
-            return True
-        return False
-
-    def forth(self) -> bool:
-        """What was dialled before going back; False where nobody went back."""
-        if self._after:
-            self._before.append(self._setpoint)
-            self._setpoint = self._after.pop()
-            return True
-        return False
 
     @property
     def out_of_reach(self) -> tuple[Remark, ...]:
@@ -78,7 +64,7 @@ class Dial:
         """Take another knob in hand, round and round."""
         self.selected = (self.selected + step) % len(self.rig.knobs)
 
-    def turn_page(self, step: int) -> None:
+    def turn_group(self, step: int) -> None:
         """Take the first knob of the next page of the firmware in hand, or of the page before."""
         pages = [knob.group for knob in self.rig.knobs]
         starts = [place for place, group in enumerate(pages) if place == 0 or group != pages[place - 1]]

@@ -64,15 +64,15 @@ class Hands(Protocol):
         ...
 
     def show_load(self) -> None:
-        """Bring the canvas of a load up to date, where it is the one in sight."""
+        """Bring the page of a load up to date, where it is the one in sight."""
         ...
 
-    def bring_canvas_forward(self) -> None:
-        """On a small screen: show the panel of the canvases."""
+    def bring_page_forward(self) -> None:
+        """On a small screen: show the panel of the pages."""
         ...
 
     def scroll(self, step: int) -> None:
-        """Show what lies above or below on the canvas in sight."""
+        """Show what lies above or below on the page in sight."""
         ...
 
     def show_question(self, question: object) -> None:

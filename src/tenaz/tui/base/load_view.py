@@ -1,4 +1,6 @@
-"""The Load canvas: which trial it shows, which stretch of time, and where its cursor stands."""
+"""The Load page: which trial it shows, which stretch of time, and where its cursor stands."""
+
+from collections.abc import Sequence
 
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.plan import LoadProgress, Mismatch
@@ -16,8 +18,8 @@ from tenaz.pictures.prints.model import PrintsPicture, prints_picture
 class LoadView:
     """Takes what a running load says, or what the book kept of a past one."""
 
-    def __init__(self, purpose: Purpose, stock: Setpoint | None = None) -> None:
-        self.stock = stock
+    def __init__(self, purpose: Purpose, stock: Setpoint | None = None, slots: Sequence[str] = ()) -> None:
+        self.stock, self.slots = stock, slots
         self.purpose = purpose
         self.filter = ""
         self.begin(None)
@@ -31,6 +33,11 @@ class LoadView:
         self._length_s = 0.0
         self._window: tuple[float, float] | None = None
         self._cursor_s: float | None = None
+
+    @property
+    def elapsed_s(self) -> float:
+        """How long the load that is shown has run."""
+        return self._length_s
 
     def take_progress(self, trial_id: int, progress: LoadProgress) -> None:
         """What the workers do now."""
@@ -86,7 +93,7 @@ class LoadView:
 
     def picture(self, trial: Trial | None) -> LoadPicture:
         """The picture of what is known."""
-        return load_picture(self._known, trial, self.purpose, self._shown(), self._cursor_s, self.filter)
+        return load_picture(self._known, trial, self.purpose, self._shown(), self._cursor_s, self.filter, self.slots)
 
     def take_wrong(self, trial_id: int, mismatch: Mismatch) -> None:
         """A wrong value was found."""

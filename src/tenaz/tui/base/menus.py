@@ -1,5 +1,6 @@
 """The map of all that can be done: a few menus, each entry with a letter, made of the commands."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from tenaz.tui.base.commands import COMMANDS
@@ -31,7 +32,7 @@ class Menu:
         for letter, action in self.commands:
             if action.startswith(PAGE):
                 page = action.removeprefix(PAGE)
-                found.append(Entry(letter, f"show {page}", "show_canvas", (page,)))
+                found.append(Entry(letter, f"show {page}", "show_page", (page,)))
             else:
                 command = commands[action]
                 found.append(Entry(letter, command.help, action, (), command.shown))
@@ -48,33 +49,33 @@ def _menu(letter: str, name: str, about: str, **commands: str) -> Menu:
 
 MENUS = (
     _menu(
-        "d", "dial", "values: typed, taken back, carried, saved, noted on",
-        v="type_value", f="find_knob", k="keep_in_force", s="dial_stock", b="dial_back", n="dial_forth",
-        r="carry_sheet", p="dial_profile", w="save_setpoint", o="restore_setpoint", c="compare_next",
-        d="show_differing", t="note_value", x="settle_note", g="correct_grid",
+        "d", "dial", "values: typed, taken back, rescaled, saved, noted on",
+        v="type_value", f="find_knob", k="keep_in_force", s="dial_stock", r="carry_sheet", p="dial_profile",
+        w="save_setpoint", o="restore_setpoint", c="compare_next", d="show_differing", t="note_value",
+        x="settle_note", g="correct_grid",
     ),
     _menu(
         "a", "automatic", "loads and trials: one, in turn, a climb, two knobs, a night, the plan",
-        t="start_trial", l="choose_load", r="run_routine", c="climb", s="choose_strategy", e="end_climb",
+        l="choose_load", t="start_trial", r="run_routine", c="climb", s="choose_strategy", e="end_climb",
         f="begin_field", n="begin_night", p="put_on_plan", g="run_plan", d="skip_planned", x="stop_run",
     ),
     _menu(
         "r", "rig", "which rig, what it is, what is wrong with it, work on its parts",
-        l="choose_rig", n="new_rig", e="edit_rig", i="take_in", b="next_bench", f="show_find", w="work_on_parts",
+        l="choose_rig", n="new_rig", e="edit_rig", i="take_in", b="next_bench", f="page find", w="work_on_parts",
         p="label_part", s="tick_symptom", c="write_claim", u="show_stick",
     ),
     _menu(
         "b", "book", "trials: looked for, corrected, entered, noted on, taken back",
         l="search_book", e="enter_past", c="correct_trial", n="note_trial", m="mark_trial", h="look_back",
-        f="show_follow_ups", u="undo_record",
+        f="show_follow_ups", u="undo", r="redo",
     ),
     _menu("m", "measure", "how fast it is, and what a step gained", m="measure", a="tell_against"),
-    _menu("o", "output", "pictures, sheets, reports", x="export_canvas", r="make_report"),
+    _menu("o", "output", "pictures, sheets, reports", x="export_page", r="make_report"),
     _menu(
         "p", "page", "what is in sight",
-        c="page climb", m="page margins", y="page cycle", s="page sheet", l="page load", e="page prints",
-        o="page memory", r="page scores", f="page field", n="page night", i="page rig", p="page plan",
-        b="page book", d="show_day", w="turn_canvas", t="filter_lines", x="fold",
+        d="page day", t="page tune", m="page margins", s="page sheet", i="page timings", l="page load",
+        e="page errors", f="page find", g="page field", n="page night", o="page memory", c="page scores",
+        p="page plan", b="page book", r="page rig", w="next_page", h="filter_lines", x="fold",
     ),
     _menu(
         "e", "settings", "how it looks, how fast simulated time passes, all keys",
@@ -82,5 +83,35 @@ MENUS = (
     ),
 )  # fmt: skip
 
-NO_MENU = ("tick_line", "untick_line", "follow_next", "show_menu", "find_anything")
-"""Commands that stand in no menu: keys of what is in sight."""
+NO_MENU = (
+    "tick_line",
+    "untick_line",
+    "follow_next",
+    "show_menu",
+    "find_anything",
+    "page_back",
+    "show_day",
+    "show_find",
+)
+"""Commands that stand in no menu: keys of what is in sight, and pages that somebody has set a key for."""
+
+PATH = "›"
+"""Between a menu's letter and its entry's."""
+
+
+def menu_of(key: str, keys: Iterable[str]) -> "Menu | None":
+    """The menu that a key opens; None where it opens none, or was set for something else."""
+    return None if key in keys else next((menu for menu in MENUS if menu.letter == key), None)
+
+
+def keys_of(action: str) -> str:
+    """The keys of an action as they are shown: its own, else a menu's letter and its entry's."""
+    own = next((command.shown for command in COMMANDS if command.action == action and command.key), "")
+    return own or path_of(action)
+
+
+def path_of(action: str) -> str:
+    """The menu's letter and the entry's; empty for what stands in none."""
+    return next(
+        (f"{menu.letter}{PATH}{letter}" for menu in MENUS for letter, one in menu.commands if one == action), ""
+    )

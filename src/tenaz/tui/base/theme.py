@@ -33,11 +33,11 @@ def _theme(name: str, ground: str, roles: dict[Role, str], dark: bool) -> Theme:
     )
 
 
-SOOT = _theme("soot", DARK_GROUND, DARK, dark=True)
-CHALK = _theme("chalk", LIGHT_GROUND, LIGHT, dark=False)
-SOOT_16 = _theme("soot of 16", "#000000", DARK_16, dark=True)
-CHALK_16 = _theme("chalk of 16", "#ffffff", LIGHT_16, dark=False)
-SOOT_8 = _theme("soot of 8", "#000000", DARK_8, dark=True)
+SOOT = _theme("dark", DARK_GROUND, DARK, dark=True)
+CHALK = _theme("light", LIGHT_GROUND, LIGHT, dark=False)
+SOOT_16 = _theme("dark of 16", "#000000", DARK_16, dark=True)
+CHALK_16 = _theme("light of 16", "#ffffff", LIGHT_16, dark=False)
+SOOT_8 = _theme("dark of 8", "#000000", DARK_8, dark=True)
 THEMES = (SOOT, CHALK, SOOT_16, CHALK_16, SOOT_8)
 _ROLES = {
     SOOT.name: (DARK, DARK_GROUND),
@@ -49,11 +49,11 @@ _ROLES = {
 
 
 def theme_for(name: str, colour_system: str | None) -> str:
-    """The theme of a name (soot, chalk) for a terminal of so many colours."""
+    """The theme of a name (dark, light) for a terminal of so many colours."""
     if colour_system == "standard" and alone():
         return SOOT_8.name
     dark, light = (SOOT_16, CHALK_16) if colour_system == "standard" else (SOOT, CHALK)
-    return light.name if name == CHALK.name else dark.name
+    return light.name if name in (CHALK.name, "chalk") else dark.name
 
 
 def other(theme: str) -> str:

@@ -4,19 +4,17 @@ They wait for it and are given to it in their order; they never act on what lies
 """
 
 import time
-from collections.abc import Collection
 from typing import Any
 
 from textual.events import Key
 
 from tenaz.tui.base.taking_keys import TakesKeys
 
-BURST_S, ANSWERS_S = 0.3, 0.06
-"""Letters that come so close together are one burst: nobody has read anything in between. Answers may come faster."""
+BURST_S = 0.3
+"""Letters that come so close together are one burst: nobody has read anything in between."""
 
-
-A_TIME = (*"0123456789hm", "enter")
-"""Keys of a length of time, which is asked for after some answers."""
+NEVER_KEPT = ("s", "q", "question_mark")
+"""Whatever is waited for: stopping, leaving and help act."""
 
 
 class TypedAhead:
@@ -24,17 +22,19 @@ class TypedAhead:
 
     def __init__(self) -> None:
         self._for: object = None
-        self._only: Collection[str] | None = None
+        self._times_only = False
         self._keys: list[Key] = []
         self._burst_gap_s, self._last_s = 0.0, 0.0
 
-    def wait(self, what: object, only: Collection[str] | None = None) -> None:
-        """From now on what is typed (only these keys and times, where some are named) is meant for what will come."""
-        self._for, self._only = what, only
+    def wait(self, what: object, times_only: bool = False) -> None:
+        """From now on what is typed is meant for what will come. After an answer that is a time at most: all else goes
+        to no later question, and to nothing else.
+        """
+        self._for, self._times_only = what, times_only
 
-    def refused(self, gap_s: float = BURST_S) -> None:
-        """A command was refused, or another question came: what is typed right behind was meant for something else."""
-        self._burst_gap_s = gap_s
+    def refused(self) -> None:
+        """A command was refused: what is typed right behind was meant for something else."""
+        self._burst_gap_s = BURST_S
 
     def takes(self, key: Key) -> bool:
         """Keep a key, if it is waited for what it is meant for; Escape ends the waiting."""
@@ -49,12 +49,11 @@ class TypedAhead:
         if key.key == "escape":
             self.over()
             return True
-        meant = key.is_printable or key.key == "enter"
-        if self._only is not None:
-            meant = key.key in self._only or key.key in A_TIME
-        if meant:
+        if not (key.is_printable or key.key == "enter") or (self._times_only and key.key in NEVER_KEPT):
+            return False
+        if not self._times_only or (key.character or "") in ("0123456789hm." if self._keys else "0123456789"):
             self._keys.append(key)
-        return meant
+        return True
 
     @property
     def waits(self) -> bool:

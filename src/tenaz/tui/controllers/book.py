@@ -1,6 +1,6 @@
 """Keys of the book and of its rigs: taking back, noting, choosing and filling in."""
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.trials.trial import Trial
@@ -13,11 +13,14 @@ from tenaz.orders import (
     EnterPast,
     KeepRig,
     NoteTrial,
+    Order,
+    Redo,
     TakeIn,
     Undo,
 )
+from tenaz.tui.base.acts import Act
 from tenaz.tui.base.hands import Hands
-from tenaz.tui.canvases.book import BookCanvas
+from tenaz.tui.pages.book import BookPage
 from tenaz.tui.prompts.book import correct_prompt, corrected, past_trials, past_trials_prompt, rig_picks, rigs_prompt
 from tenaz.tui.prompts.loads import note_prompt
 from tenaz.tui.session.settling import take_settings
@@ -37,6 +40,7 @@ class BookController:
     def __init__(self, work: Workspace, hands: Hands) -> None:
         self._work = work
         self._hands = hands
+        self._given: Act | None = None
         self._list: Prompt | None = None
         """The list of rigs, while it is open."""
 
@@ -54,9 +58,33 @@ class BookController:
     def _take_settings(self, settings: "Settings") -> None:
         take_settings(self._work, self._hands, settings)
 
-    def undo_record(self) -> None:
-        """Take back the newest record."""
-        self._hands.give(Undo())
+    def undo(self) -> None:
+        """Take back what was done last: in front of the screen, or in the book; then what was recorded last."""
+        self._back_or_forth(self._work.acts.back(), Undo(), "taken back")
+
+    def redo(self) -> None:
+        """Do again what was taken back last."""
+        self._back_or_forth(self._work.acts.again(), Redo(), "done again")
+
+    def _back_or_forth(self, act: Act | None, order: Undo | Redo, done: str) -> None:
+        if act is not None and not act.of_book:
+            self._hands.complain("")
+            self._hands.tell(f"{done}: {act.words}")
+            self._hands.show()
+        elif self._work.view.book.read_only:
+            self._hands.complain(f"Read-only: {self._work.view.book.read_only}")
+        else:
+            self._given = act
+            self._work.done_again += isinstance(order, Redo)
+            self._hands.give(order)
+
+    def could_not(self, order: Order[Any]) -> None:
+        """What could not be taken back, or done again, stays the next."""
+        if isinstance(order, Redo):
+            self._work.done_again = 0
+        if isinstance(order, Undo | Redo) and self._given is not None:
+            self._work.acts.again() if isinstance(order, Undo) else self._work.acts.back()
+            self._given = None
 
     def note_trial(self) -> None:
         """Note on the trial pointed at, or the newest."""
@@ -75,7 +103,7 @@ class BookController:
         """Say how the trial pointed at really ended, or what it really ran at."""
         trial, view = self._pointed_at(), self._work.view
         if trial is None or trial.rig != view.rig.name:
-            self._hands.complain("Point at a trial of the rig at work first: , and . or a click.")
+            self._hands.complain("Point at a trial of the rig at work first: on the page book (p›b) or tune (p›t).")
             return
         if trial.outcome is None:
             self._hands.complain(f"Trial {trial.number} has no record yet to correct: say first what was seen of it.")
@@ -91,8 +119,8 @@ class BookController:
 
     def _pointed_at(self) -> Trial | None:
         work = self._work
-        book = work.canvases.of(BookCanvas)
-        return book.pointed_at(work.view) if work.canvases.shown is book else work.pointed_at()
+        book = work.pages.of(BookPage)
+        return book.pointed_at(work.view) if work.pages.shown is book else work.pointed_at()
 
     def enter_past(self) -> None:
         """Enter trials that were made elsewhere or before."""
@@ -128,9 +156,9 @@ class BookController:
 
     def open_trial(self, number: int) -> None:
         """Open a trial in the book, by its number."""
-        self._work.canvases.show(BookCanvas)
-        self._work.canvases.of(BookCanvas).look_for(f"#{number}", self._hands)
-        self._hands.bring_canvas_forward()
+        self._work.pages.show(BookPage)
+        self._work.pages.of(BookPage).look_for(f"#{number}", self._hands)
+        self._hands.bring_page_forward()
         self._hands.show()
 
     def _tell_of(self, rigs: "Sequence[RigLine]") -> None:

@@ -1,7 +1,9 @@
 """Keys that dial: nothing is set by them until a trial begins."""
 
 from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.tui.base.commands import DIALS
 from tenaz.tui.base.hands import Hands
+from tenaz.tui.pages.tune import TunePage
 from tenaz.tui.prompts.loads import dialled, value_prompt
 from tenaz.tui.prompts.profiles import profile_dialled, profile_prompt
 from tenaz.tui.prompts.sheet import carried_from_text, carry_prompt, find_prompt
@@ -20,9 +22,9 @@ class DialController:
         self._work.dial.select(step)
         self._moved_on()
 
-    def turn_page(self, step: int) -> None:
+    def turn_group(self, step: int) -> None:
         """Take the first knob of the next page of the firmware in hand."""
-        self._work.dial.turn_page(step)
+        self._work.dial.turn_group(step)
         self._moved_on()
 
     def turn_knob(self, steps: int) -> None:
@@ -38,6 +40,7 @@ class DialController:
         def take(text: str | None) -> None:
             if text is not None:
                 self._dialled(before, dialled(text, knob, dial.rig, before))
+                self._to_where_one_dials()
 
         self._hands.ask(value_prompt(knob, dial.rig, before, typed), take)
 
@@ -52,6 +55,12 @@ class DialController:
         else:
             self._hands.show()
 
+    def _to_where_one_dials(self) -> None:
+        """What is in hand is in sight."""
+        if self._work.pages.shown.name not in DIALS:
+            self._work.pages.show(TunePage)
+            self._hands.show()
+
     def find_knob(self) -> None:
         """Take a knob in hand by its name."""
         dial = self._work.dial
@@ -60,6 +69,7 @@ class DialController:
             if text is not None:
                 dial.selected = dial.place_of(text)
                 self._moved_on()
+                self._to_where_one_dials()
 
         self._hands.ask(find_prompt(dial), take)
 
@@ -78,6 +88,7 @@ class DialController:
         """Take a knob in hand that is named."""
         self._work.dial.selected = self._work.dial.place_of(name)
         self._moved_on()
+        self._to_where_one_dials()
 
     def carry_sheet(self) -> None:
         """Carry the whole sheet to another data rate."""
@@ -102,18 +113,6 @@ class DialController:
     def keep_in_force(self) -> None:
         """Back to what is in force."""
         self._work.dial.setpoint = self._work.dial.in_force
-        self._hands.show()
-
-    def dial_back(self) -> None:
-        """What was dialled before."""
-        if not self._work.dial.back():
-            self._hands.complain("Nothing was dialled before that.")
-        self._hands.show()
-
-    def dial_forth(self) -> None:
-        """What was dialled before going back."""
-        if not self._work.dial.forth():
-            self._hands.complain("There is nothing to go forward to: z goes back first.")
         self._hands.show()
 
     def dial_stock(self) -> None:

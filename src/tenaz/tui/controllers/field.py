@@ -7,7 +7,7 @@ from tenaz.orders import BeginSearch, GoOn, Steps
 from tenaz.orders.fields import read_field
 from tenaz.search.registry import strategy_of
 from tenaz.tui.base.hands import Hands
-from tenaz.tui.canvases.field import FieldCanvas
+from tenaz.tui.pages.field import FieldPage
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.session.starting import Starting
@@ -18,7 +18,7 @@ MOST_PICKS = 8
 
 
 class FieldController:
-    """On the Field canvas."""
+    """On the Field page."""
 
     def __init__(self, work: Workspace, hands: Hands, starting: Starting) -> None:
         self._work = work
@@ -34,7 +34,7 @@ class FieldController:
                 self._show()
                 self._starting.start(GoOn(steps))
             else:
-                self._hands.complain("A climb is under way: a ends it, its trials stay.")
+                self._hands.complain("A climb is under way: a›e ends it, its trials stay.")
             return
         rig, base = self._work.dial.rig, self._work.dial.setpoint
         picks = [Pick(text, "") for text in self._pairs(rig, base)]
@@ -45,7 +45,7 @@ class FieldController:
                 knobs, parameters = read_field(rig, text)
                 plan = self._work.load_for_knob
                 self._show()
-                self._starting.start(BeginSearch(knobs, base, plan, "", FIELD, parameters, steps))
+                self._starting.start(BeginSearch(knobs, base, plan, "", FIELD, parameters, steps), priced=True)
 
         first = picks[0].text if picks else ""
         prompt = Prompt("a field over two knobs", hint, first, lambda text: read_field(rig, text), picks=picks)
@@ -70,5 +70,5 @@ class FieldController:
         return f"{name}={value}..{knob.at_strain(end)}" if end - knob.strain(value) > 1 else ""
 
     def _show(self) -> None:
-        self._work.canvases.show(FieldCanvas)
-        self._hands.bring_canvas_forward()
+        self._work.pages.show(FieldPage)
+        self._hands.bring_page_forward()

@@ -9,7 +9,7 @@ from tenaz.orders import FollowFound, LabelPart, TickSymptom, WritePaper
 from tenaz.pictures.drawing.paper import check_path
 from tenaz.pictures.find.model import FindPicture
 from tenaz.tui.base.hands import Hands
-from tenaz.tui.canvases.rig import RigCanvas
+from tenaz.tui.pages.find import FindPage
 from tenaz.tui.prompts.find import label_prompt, parts_prompt, symptom_prompt
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.session.starting import Starting
@@ -17,7 +17,7 @@ from tenaz.tui.session.workspace import Workspace
 
 
 class FindController:
-    """On the Rig canvas, where a machine's faults are worked out."""
+    """On the Find page, where a machine's faults are worked out."""
 
     def __init__(self, work: Workspace, hands: Hands, starting: Starting) -> None:
         self._work = work
@@ -25,21 +25,13 @@ class FindController:
         self._starting = starting
 
     @property
-    def _rig(self) -> RigCanvas:
-        return self._work.canvases.of(RigCanvas)
-
-    def show_find(self) -> None:
-        """The question path on the Rig canvas; there already: what is known of the rig, and back."""
-        work, rig = self._work, self._rig
-        rig.wanted = not rig.on_path(work) if work.canvases.shown is rig else True
-        work.canvases.show(RigCanvas)
-        self._hands.bring_canvas_forward()
-        self._hands.show()
+    def _find(self) -> FindPage:
+        return self._work.pages.of(FindPage)
 
     def work_on_parts(self) -> None:
         """Modules, cores, cooler, supply: what was done, or (a simulated rig) is done."""
-        in_sight = self._work.canvases.shown is self._rig
-        self._rig.ask_work(self._work, self._hands, self._rig.path.act_for_pointed() if in_sight else "")
+        in_sight = self._work.pages.shown is self._find
+        self._find.ask_work(self._work, self._hands, self._find.path.act_for_pointed() if in_sight else "")
 
     def label_part(self) -> None:
         """A label on a part: good, bad, suspect, replaced, with words."""
@@ -48,7 +40,7 @@ class FindController:
             if text is not None:
                 self._hands.give(LabelPart(text))
 
-        self._hands.ask(label_prompt(self._rig.path.label_for_pointed()), take)
+        self._hands.ask(label_prompt(self._find.path.label_for_pointed()), take)
 
     def tick_symptom(self) -> None:
         """What was noticed, one thing at a time."""
@@ -63,9 +55,9 @@ class FindController:
         """What to order or claim, of the part pointed at, else of the likeliest."""
         from tenaz.papers.claims import ENDINGS, claim_paper  # noqa: PLC0415 - paper is needed where it is written
 
-        picture = self._rig.path.picture
+        picture = self._find.path.picture
         if picture is None or picture.rig.name != self._work.view.rig.name:
-            self._hands.complain("Nothing was worked out yet: F shows the question path, then K writes the sheet.")
+            self._hands.complain("Nothing was worked out yet: p›f shows the question path, then r›c writes the sheet.")
             return
         try:
             paper = claim_paper(picture, self._claimed(picture), datetime.now(UTC))
@@ -83,7 +75,7 @@ class FindController:
         self._hands.ask(Prompt(title, hint, name, lambda text: check_path(typed_path(text), ENDINGS)), take)
 
     def _claimed(self, picture: FindPicture) -> Suspect:
-        find = self._rig.path
+        find = self._find.path
         words = find.label_for_pointed().split()
         if find.pointed is None:
             return picture.verdict.suspect
@@ -100,6 +92,6 @@ class FindController:
 
         def take(text: str | None) -> None:
             if text is not None:
-                self._starting.start(FollowFound(text, order.eased, order.load, order.reason))
+                self._starting.start(FollowFound(text, order.eased, order.load, order.reason), priced=True)
 
-        self._hands.ask(parts_prompt(view, self._rig.fitting(self._work), order.work, first=True), take)
+        self._hands.ask(parts_prompt(view, self._find.fitting(self._work), order.work, first=True), take)

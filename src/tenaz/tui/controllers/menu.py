@@ -19,14 +19,14 @@ class MenuController:
         self._work, self._hands = work, hands
         self._order, self._why_not = order, why_not
 
-    def show_menu(self) -> None:
-        """All menus."""
+    def show_menu(self, letter: str = "") -> None:
+        """All menus, or the one of a letter."""
 
         def take(entry: Entry | None) -> None:
             if entry is not None:
                 self._do(entry.action, entry.arguments)
 
-        self._hands.ask(MenuScreen(self._why_not), take)
+        self._hands.ask(MenuScreen(self._why_not, letter), take)
 
     def find_anything(self) -> None:
         """One line that finds all there is."""

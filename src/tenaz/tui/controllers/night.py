@@ -6,7 +6,7 @@ from tenaz.orders.nights import order_for_night
 from tenaz.search.night.ground import Aim
 from tenaz.search.registry import strategy_of
 from tenaz.tui.base.hands import Hands
-from tenaz.tui.canvases.night import NightCanvas
+from tenaz.tui.pages.night import NightPage
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.session.starting import Starting
@@ -16,7 +16,7 @@ AS_LONG = "as long as it pays"
 
 
 class NightController:
-    """On the Night canvas."""
+    """On the Night page."""
 
     def __init__(self, work: Workspace, hands: Hands, starting: Starting) -> None:
         self._work = work
@@ -31,7 +31,7 @@ class NightController:
                 self._show()
                 self._starting.start(GoOn(self._steps))
             else:
-                self._hands.complain("A climb is under way: a ends it, its trials stay.")
+                self._hands.complain("A climb is under way: a›e ends it, its trials stay.")
             return
         proof_h = view.rig.purpose.proof_h
         picks = [
@@ -44,7 +44,7 @@ class NightController:
         def take(text: str | None) -> None:
             if text is not None:
                 self._show()
-                self._starting.start(self._order(text))
+                self._starting.start(self._order(text), priced=True)
 
         self._hands.ask(Prompt("a night alone", hint, AS_LONG, self._order, picks=picks), take)
 
@@ -62,5 +62,5 @@ class NightController:
         return order_for_night(rig, rig.stock, hours, steps=self._steps, aim=aim)
 
     def _show(self) -> None:
-        self._work.canvases.show(NightCanvas)
-        self._hands.bring_canvas_forward()
+        self._work.pages.show(NightPage)
+        self._hands.bring_page_forward()

@@ -3,7 +3,7 @@
 from tenaz.core.searches.plans import Planned, parse_rule
 from tenaz.orders import AddPlanned, MovePlanned, RunPlan, SkipPlanned
 from tenaz.tui.base.hands import Hands
-from tenaz.tui.canvases.plan import PlanCanvas
+from tenaz.tui.pages.plan import PlanPage
 from tenaz.tui.prompts.plan import rule_prompt
 from tenaz.tui.session.starting import Starting
 from tenaz.tui.session.workspace import Workspace
@@ -18,8 +18,8 @@ class PlanController:
         self._starting = starting
 
     @property
-    def _plan(self) -> PlanCanvas:
-        return self._work.canvases.of(PlanCanvas)
+    def _plan(self) -> PlanPage:
+        return self._work.pages.of(PlanPage)
 
     def put_on_plan(self) -> None:
         """The climb under way as a whole, where nothing else is dialled; else the dialled values with the next load."""
@@ -60,12 +60,12 @@ class PlanController:
 
         def take(text: str | None) -> None:
             if text is not None:
-                self._starting.start(RunPlan(parse_rule(text)))
+                self._starting.start(RunPlan(parse_rule(text)), priced=True)
                 self._show()
 
         self._hands.ask(rule_prompt(self._work.view, self._work.settings.work.plan_rule), take)
 
     def _show(self) -> None:
-        self._work.canvases.show(PlanCanvas)
-        self._hands.bring_canvas_forward()
+        self._work.pages.show(PlanPage)
+        self._hands.bring_page_forward()
         self._hands.show()

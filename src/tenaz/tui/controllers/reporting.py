@@ -28,20 +28,20 @@ class ReportController:
         name = reported(self._work.view)
         picks = [
             Pick(f"{name}.pdf", "for the client, one page in plain words"),
-            Pick(f"shelf {name}-shelf.pdf", "for the shelf, all of it"),
+            Pick(f"archive {name}-archive.pdf", "for the archive, all of it"),
             Pick(f"{name}.html", "for the client, to be read in a browser"),
-            Pick(f"shelf {name}-shelf.html", "for the shelf, to be read in a browser"),
+            Pick(f"archive {name}-archive.html", "for the archive, to be read in a browser"),
             Pick(f"{name}.csv", "every figure with the trials that it rests on"),
             Pick(f"{name}.json", "the same for other programs"),
         ]
-        owed = "everything asked for was shown" if report.proven else f"STILL OWED: {'; '.join(report.owed)}"
+        owed = "everything asked for was run, and held" if report.proven else f"STILL TO RUN: {'; '.join(report.owed)}"
 
         def take(text: str | None) -> None:
             if text is not None:
                 edition, path = _asked(text)
                 self._hands.give(WritePaper(ReportPaper(report, edition), path))
 
-        hint = f"{owed}\na file ending in {', '.join(ENDINGS)}; shelf before it: all of it"
+        hint = f"{owed}\na file ending in {', '.join(ENDINGS)}; archive before it: all of it"
         title = f"report {report.number} of {report.rig}"
         self._hands.ask(
             Prompt(title, hint, f"{name}.pdf", lambda text: check_report_path(_asked(text)[1]), picks=picks), take
@@ -51,6 +51,6 @@ class ReportController:
 def _asked(text: str) -> tuple[Edition, Path]:
     """For whom, and where to."""
     first, _, rest = text.strip().partition(" ")
-    if first.lower() == "shelf" and rest.strip():
+    if first.lower() in ("archive", "shelf") and rest.strip():
         return Edition.SHELF, typed_path(rest)
     return Edition.CLIENT, typed_path(text)

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
+from tenaz.advice.prices import price_of_ending, price_of_stopping
 from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.base.plain_text import plain
@@ -35,9 +36,10 @@ from tenaz.orders import (
     TakeUp,
 )
 from tenaz.tui.base.hands import Hands
-from tenaz.tui.canvases.climb import ClimbCanvas
-from tenaz.tui.canvases.sheet import SheetCanvas
 from tenaz.tui.controllers.finding import FindController
+from tenaz.tui.pages.load import LoadPage
+from tenaz.tui.pages.sheet import SheetPage
+from tenaz.tui.pages.tune import TunePage
 from tenaz.tui.prompts.load_picks import heat_by_kind, load_picks, routine_picks
 from tenaz.tui.prompts.loads import (
     how_long_prompt,
@@ -48,7 +50,7 @@ from tenaz.tui.session.starting import Starting
 from tenaz.tui.session.workspace import PACES, Workspace
 
 MOST_LINES_ASKED = 8
-TAKES_LONG = ("t", "c", "U", "h")
+TAKES_LONG = ("t", "c", "a›n", "a›f")
 """Keys that begin a trial or a search."""
 
 
@@ -100,15 +102,17 @@ class RunController:
         """A question of the run; while values are typed in, their sheet is in sight."""
         self._open = question
         if question is not None and question.station is Station.SET:
-            self._work.canvases.lend(SheetCanvas)
-            self._hands.bring_canvas_forward()
+            self._work.pages.lend(SheetPage)
+            self._hands.bring_page_forward()
         else:
-            self._work.canvases.give_back()
+            self._work.pages.give_back(SheetPage)
         self._hands.show()
         self._hands.show_question(_briefer(question))
 
     def _ended(self, event: RunEnded) -> None:
         self._work.busy = self._work.winding_up = False
+        self._work.pages.give_back(SheetPage)
+        self._work.pages.give_back(LoadPage)
         self._hands.show_question(None)
         if event.trouble:
             self._hands.complain(event.trouble)
@@ -160,10 +164,17 @@ class RunController:
 
     def follow_next(self) -> None:
         """Do what the line next says."""
-        coming = self._work.coming
+        coming, work = self._work.coming, self._work
+        if work.put_off is not None and work.view.now.unfinished is not None:
+            work.put_off = None
+            self._hands.show_question(work.question)
+            self._hands.show()
+            return
+        if work.pages.shown.follow(work, self._hands):
+            return
         match coming.order:
             case BeginSearch() as search:
-                self._work.canvases.show(ClimbCanvas)
+                self._work.pages.show(TunePage)
                 self._starting.start(replace(search, steps=Steps(one=self._work.view.bench.real)))
             case FollowFound() as found:
                 self._finding.follow(found)
@@ -217,18 +228,31 @@ class RunController:
 
     def end_climb(self) -> None:
         """End the climb under way where it stands; u takes that back."""
-        self._hands.give(EndSearch())
+        view = self._work.view
+        going = view.searches.going
+        if going is None:
+            return
+        name = f"climb of {', '.join(view.rig.knob(knob).label for knob in going.knobs[:2])}"
+        mine = [trial for trial in view.trials if trial.search_id == going.id]
+        self._starting.agreed(price_of_ending(name, mine), lambda: self._hands.give(EndSearch()))
 
     def stop_run(self) -> None:
         """Stop what runs."""
-        self._hands.give(Stop())
+        view, newest = self._work.view, self._work.view.index.newest
+        trial = newest if newest is not None and newest.open else None
+        price = price_of_stopping(trial, self._work.load_view.elapsed_s, view.searches.going is not None)
+        self._starting.agreed(price, self._stop)
+
+    def _stop(self) -> None:
+        if self._work.busy:
+            self._hands.give(Stop())
 
     def choose_load(self) -> None:
         """Choose the load."""
 
         def take(text: str | None) -> None:
             if text is not None:
-                self._work.plan = parse_load(text, self._work.plan)
+                self._work.choose(parse_load(text, self._work.plan))
                 self._hands.show()
 
         view = self._work.view
@@ -237,7 +261,7 @@ class RunController:
 
     def take_load(self, name: str) -> None:
         """A load by its name, as it is usual, is the next."""
-        self._work.plan = parse_load(name, self._work.plan)
+        self._work.choose(parse_load(name, self._work.plan))
         self._hands.show()
 
     def choose_strategy(self) -> None:

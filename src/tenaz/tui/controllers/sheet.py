@@ -3,7 +3,7 @@
 from tenaz.core.rigs.notes import parse_note
 from tenaz.orders import CorrectGrid, NoteValues, SaveSetpoint, SettleNote
 from tenaz.tui.base.hands import Hands
-from tenaz.tui.canvases.sheet import SheetCanvas
+from tenaz.tui.pages.sheet import SheetPage
 from tenaz.tui.prompts.sheet import new_notes, restore_prompt, restored, save_prompt, value_note_prompt
 from tenaz.tui.session.workspace import Workspace
 
@@ -16,8 +16,8 @@ class SheetController:
         self._hands = hands
 
     @property
-    def _sheet(self) -> SheetCanvas:
-        return self._work.canvases.of(SheetCanvas)
+    def _sheet(self) -> SheetPage:
+        return self._work.pages.of(SheetPage)
 
     def compare_next(self) -> None:
         """Compare with the next saved setpoint."""
@@ -42,8 +42,8 @@ class SheetController:
         self._hands.show()
 
     def _show_sheet(self) -> None:
-        self._work.canvases.show(SheetCanvas)
-        self._hands.bring_canvas_forward()
+        self._work.pages.show(SheetPage)
+        self._hands.bring_page_forward()
         self._hands.show()
 
     def note_value(self) -> None:

@@ -10,8 +10,8 @@ from tenaz.core.ports.events import RunEnded, StandingPaused
 from tenaz.orders import ClimbLadder, FollowStanding, LeaveMachine, SetKeyboard, StandBy
 from tenaz.stick.keyboards import LAYOUTS
 from tenaz.tui.base.hands import Hands
-from tenaz.tui.canvases.load import LoadCanvas
-from tenaz.tui.canvases.memory import MemoryCanvas
+from tenaz.tui.pages.load import LoadPage
+from tenaz.tui.pages.memory import MemoryPage
 from tenaz.tui.screens.aboard import AboardQuestion, SquareCode
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
@@ -88,9 +88,9 @@ class StickController:
         # Whoever typed values in has plans with them: after that trial it waits.
         self._ends = False
         self._following = not (self.aboard is not None and self.aboard.takes_up)
-        self._work.canvases.show(LoadCanvas)
-        self._hands.bring_canvas_forward()
-        self._starting.start(order)
+        self._work.pages.show(LoadPage)
+        self._hands.bring_page_forward()
+        self._starting.start(order, priced=True)
 
     def see(self) -> None:
         """A fresh view came: what was asked before another standing order was typed is asked again; what came of one
@@ -111,13 +111,13 @@ class StickController:
                     self._hands.leave()
                 else:
                     self._ends = True
-                    self._work.canvases.show(MemoryCanvas)
+                    self._work.pages.show(MemoryPage)
                     self._hands.show()
                     self._hands.look()
             case RunEnded(trouble=trouble) if self._following:
                 self._following = not trouble
                 if self._following:
-                    self._starting.start(FollowStanding())
+                    self._starting.start(FollowStanding(), priced=True)
 
     def stopped(self) -> None:
         """Somebody stopped what runs: nothing goes on by itself."""

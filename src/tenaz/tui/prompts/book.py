@@ -89,9 +89,7 @@ def rigs_prompt(names: Sequence[str], now: str) -> Prompt:
 
     def check(text: str) -> None:
         if text.strip() not in names:
-            raise Refused(
-                f"{text.strip()[:40]!r} is no rig of the book; it has: {', '.join(names)}. Escape, then n, adds one."
-            )
+            raise Refused(f"{text.strip()[:40]!r} is no rig of the book; it has: {', '.join(names)}. r›n adds one.")
 
     at = names.index(now) if now in names else 0
     return Prompt("work on which rig", "", "", check, picks=[Pick(name) for name in names], at=at)
@@ -103,7 +101,7 @@ def rig_picks(rigs: "Sequence[RigLine]") -> tuple[Pick, ...]:
     return tuple(
         Pick(
             one.name,
-            f"{one.memory}  {one.owner:<{wide}}  {one.state}",
+            f"{one.memory}  {one.owner:<{wide}}  {' · '.join(part for part in (one.state, one.next_step) if part)}",
             " · ".join(part for part in (f"for: {one.purpose}, on {', '.join(one.benches)}", one.story) if part),
             Role.LIT if one.waits else Role.FAILED if one.failed else Role.TEXT,
         )

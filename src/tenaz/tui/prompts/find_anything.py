@@ -8,8 +8,8 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.words.finding import ALL, PART, find
 from tenaz.core.words.word import About, Word, bare
 from tenaz.tui.base.commands import COMMANDS
-from tenaz.tui.base.menus import NO_MENU
-from tenaz.tui.canvases.strip import BY_NAME
+from tenaz.tui.base.menus import NO_MENU, keys_of, path_of
+from tenaz.tui.pages.strip import BY_NAME
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 
@@ -45,8 +45,10 @@ def things_of(work: "Workspace", why_not: Callable[[str], str]) -> tuple[Thing, 
     words = {(word.about, word.name): word for word in ALL}
     rig, dialled = work.view.rig, work.dial.setpoint
     found = [*_actions(words, why_not)]
-    for name, canvas in BY_NAME.items():
-        found.append(Thing(f"page {name}", "shows it", canvas.help.shows, ("show_canvas", (name,))))
+    for name, page in BY_NAME.items():
+        word = words.get((About.ACTION, f"page {name}"))
+        called, keys = word.ours if word else f"page {name}", path_of(f"page {name}")
+        found.append(Thing(called, f"{keys}: shows the page", page.help.shows, ("show_page", (name,)), word))
     for knob in rig.knobs:
         word = words.get((About.KNOB, knob.name))
         does = f"takes it in hand, now {knob.show(dialled[knob.name])}"
@@ -76,7 +78,7 @@ def _actions(words: dict[tuple[About, str], Word], why_not: Callable[[str], str]
         if command.by_name and command.action not in NO_MENU:
             word = words.get((About.ACTION, command.action))
             name = word.ours if word else command.help
-            key, why = f"key {command.shown}: {command.help}", why_not(command.action)
+            key, why = f"{keys_of(command.action)}: {command.help}", why_not(command.action)
             found.append(Thing(name, key, command.help, (command.action, ()), word, f"not now: {why}" if why else ""))
     return found
 

@@ -162,7 +162,7 @@ def how_long_prompt(question: HowLong) -> Prompt:
         if parse_ran(text)[0] == 0 and not question.may_be_none:
             raise Refused("nothing can have held for no time at all; type how long it ran, or leave with Escape.")
 
-    return Prompt(question.prompt, hint, show_duration(question.suggested_s), check)
+    return Prompt(question.prompt, hint, show_duration(question.suggested_s), check, read_first=True)
 
 
 def reason_prompt(rig: Rig, setpoint: Setpoint, why: NeedsReason) -> Prompt:

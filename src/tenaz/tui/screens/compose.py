@@ -20,7 +20,7 @@ from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.widgets.panel import Panel
 
-KEYS = "a add   e change   r repeat   - drop   < > earlier, later   b beside, apart   n known ones   z back   S keep"
+KEYS = "a add   e change   r repeat   - drop   < > earlier, later   b beside, apart   n known ones   u back   k keep"
 
 
 MOST_ROWS, ROWS_BESIDE = 24, 12
@@ -67,11 +67,11 @@ class Compose(Modal[Draft | None]):
         self._others: dict[str, Callable[[], object]] = {
             "escape": lambda: self.leave(None),
             "enter": self._run,
-            "z": self._back,
+            "u": self._back,
             "a": self._add,
             "e": self._change,
             "n": self._ask_routine,
-            "S": self._ask_name,
+            "k": self._ask_name,
         }
 
     def compose(self) -> ComposeResult:
@@ -146,7 +146,7 @@ class Compose(Modal[Draft | None]):
 
         prompt = Prompt(
             "begin with which routine",
-            "what stands here now is one step back (z)",
+            "what stands here now is one step back (u)",
             "",
             lambda text: parse_routine(text, own=self._own),
             picks=self._routines,

@@ -1,9 +1,9 @@
-"""Help: what the canvas in sight shows, then all keys; made from the commands and the marks."""
+"""Help: what the page in sight shows, then all keys; made from the commands and the marks."""
 
 from collections.abc import Mapping
-from itertools import groupby
 
 from rich.console import Group
+from rich.markup import escape
 from rich.style import Style
 from rich.table import Table
 from rich.text import Text
@@ -13,9 +13,10 @@ from textual.containers import VerticalScroll
 from textual.widgets import Static
 
 from tenaz.pictures.drawing.marks import ALARM_MARKS, MARKS, NEXT, RUNNING, Role
-from tenaz.tui.base.commands import BY_ACTION, COMMANDS
+from tenaz.tui.base.commands import BY_ACTION, COMMANDS, foot_of
+from tenaz.tui.base.menus import MENUS, PATH, keys_of
 from tenaz.tui.base.theme import role_styles
-from tenaz.tui.canvases.canvas import Canvas
+from tenaz.tui.pages.page import Page
 from tenaz.tui.screens.modal import Modal
 
 TWO_COLUMNS_FROM = 140
@@ -25,7 +26,7 @@ LONGEST_KEY = 5
 TRACK_SIGNS = (
     ("s", "stock"),
     ("▴", "dialled"),
-    ("│", "in force"),
+    ("│", "set now"),
     ("╴ ▾", "where the edge of the purpose lies, and the hardest value that can be advised"),
     ("┄", "between what held and what failed"),
     ("╎", "advised ceiling"),
@@ -42,19 +43,24 @@ def _block(heading: str) -> Table:
 
 
 def _keys() -> list[Table]:
-    """A block a group of commands."""
-    blocks = []
-    for group, commands in groupby(COMMANDS, key=lambda command: command.group):
-        block = _block(group)
-        for command in commands:
-            block.add_row(f"[bold]{command.shown}[/]", command.help)
+    """What acts everywhere, then a block a menu."""
+    everywhere = _block("everywhere")
+    for command in COMMANDS:
+        if command.key and not command.pages:
+            everywhere.add_row(f"[bold]{escape(command.shown)}[/]", command.help)
+    everywhere.add_row("[bold]0…9[/]", "type a value of the knob in hand, or a whole line")
+    blocks = [everywhere]
+    for menu in MENUS:
+        block = _block(f"{menu.letter}   {menu.name}")
+        for entry in menu.entries():
+            block.add_row(f"[bold]{menu.letter}{PATH}{entry.letter}[/]", entry.words)
         blocks.append(block)
     return blocks
 
 
-def _canvas(canvas: Canvas, styles: Mapping[Role, Style], width: int) -> Group:
-    """What the canvas in sight tells of itself."""
-    told = canvas.help
+def _page(page: Page, styles: Mapping[Role, Style], width: int) -> Group:
+    """What the page in sight tells of itself."""
+    told = page.help
     colours = {mark.sign: styles[mark.role].color for mark in (*MARKS.values(), *ALARM_MARKS.values(), RUNNING, NEXT)}
     marks = Table.grid(padding=(0, 2))
     pairs = [
@@ -67,18 +73,15 @@ def _canvas(canvas: Canvas, styles: Mapping[Role, Style], width: int) -> Group:
     else:
         for pair in pairs:
             marks.add_row(*pair)
-    keys = "   ".join(
-        f"[bold]{' '.join(command.shown for command in COMMANDS if command.action.partition('(')[0] == action)}[/] "
-        f"{BY_ACTION[action].help}"
-        for action in told.keys
-    )
+    own = "   ".join(f"[bold]{escape(shown)}[/] {word}" for shown, word in foot_of(page.name))
+    keys = "   ".join(f"[bold]{escape(keys_of(action))}[/] {BY_ACTION[action].help}" for action in told.keys)
     return Group(
-        Text.from_markup(f"[bold]the canvas {canvas.name}[/]"),
+        Text.from_markup(f"[bold]the page {page.name}[/]"),
         Text(told.shows),
         Text(""),
         marks,
         Text(""),
-        Text.from_markup(keys),
+        Text.from_markup(f"{own}   {keys}"),
         *((Text(""), Text(told.sums, style="italic")) if told.sums else ()),
         Text(""),
     )
@@ -92,7 +95,7 @@ def _signs() -> Table:
 
 
 class Help(Modal[None]):
-    """A page over the workbench: the canvas in sight first, then all keys. Any key closes it."""
+    """A page over the workbench: the page in sight first, then all keys. Any key closes it."""
 
     DEFAULT_CSS = """
     Help { align: center middle; background: $background 60%; }
@@ -102,12 +105,12 @@ class Help(Modal[None]):
     Help Static { width: 1fr; height: auto; }
     """
 
-    def __init__(self, canvas: Canvas) -> None:
+    def __init__(self, page: Page) -> None:
         super().__init__()
-        self._canvas = canvas
+        self._page = page
 
     def compose(self) -> ComposeResult:
-        """The canvas in sight, keys by group, signs of the tracks."""
+        """The page in sight, keys by group, signs of the tracks."""
         width = self.app.size.width
         blocks = [*_keys(), _signs()]
         page = Table.grid(padding=(0, 2))
@@ -118,7 +121,7 @@ class Help(Modal[None]):
             left = min(range(1, len(rows)), key=lambda count: max(sum(rows[:count]), sum(rows[count:])))
             page.add_row(Group(*blocks[:left]), Group(*blocks[left:]))
         with VerticalScroll():
-            yield Static(_canvas(self._canvas, role_styles(self.app.theme), width))
+            yield Static(_page(self._page, role_styles(self.app.theme), width))
             yield Static("↑ ↓ scroll to all keys; any other key closes this", classes="hint", markup=False)
             yield Static("")
             yield Static(page)

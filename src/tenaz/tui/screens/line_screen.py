@@ -1,5 +1,7 @@
 """What screens with lines to type into have in common: keys are dealt with in the order in which they were typed."""
 
+import math
+import time
 from typing import TypeVar
 
 from textual import events
@@ -7,6 +9,7 @@ from textual.message import Message
 
 from tenaz.tui.screens.modal import Modal
 from tenaz.tui.widgets.line import EDITS, Line
+from tenaz.tui.widgets.next_step import READ_S
 
 Result = TypeVar("Result")
 WALKS = {"up": -1, "shift+tab": -1, "down": 1, "tab": 1}
@@ -15,6 +18,18 @@ WALKS = {"up": -1, "shift+tab": -1, "down": 1, "tab": 1}
 
 class LineScreen(Modal[Result]):
     """Keys come from the application before anything else has looked at them; each is done with before the next."""
+
+    read_first = False
+    """It comes without being asked for: Enter counts once it can have been read."""
+
+    def on_mount(self) -> None:
+        """It can be read from here on."""
+        self.call_after_refresh(self._stands)
+
+    _shown_s = math.inf
+
+    def _stands(self) -> None:
+        self._shown_s = time.monotonic()
 
     class Typed(Message):
         """A key, in its turn."""
@@ -38,7 +53,8 @@ class LineScreen(Modal[Result]):
         elif key.key in WALKS:
             self.walk(WALKS[key.key])
         elif key.key == "enter":
-            self.entered(line.value)
+            if not self.read_first or key.time >= self._shown_s + READ_S:
+                self.entered(line.value)
         else:
             await line.typed(key)
             self.typed(line.value)

@@ -9,6 +9,7 @@ from textual.widgets import Static
 
 from tenaz.pictures.status.menu import MenuLine, draw_menu
 from tenaz.tui.base.menus import MENUS, Entry, Menu
+from tenaz.tui.base.typed_ahead import BURST_S
 from tenaz.tui.screens.modal import Modal
 from tenaz.tui.widgets.panel import Panel
 
@@ -24,11 +25,12 @@ class MenuScreen(Modal[Entry | None]):
     MenuScreen .hint { color: $faint; width: 1fr; height: auto; padding: 0 1; }
     """
 
-    def __init__(self, why_not: Callable[[str], str]) -> None:
+    def __init__(self, why_not: Callable[[str], str], letter: str = "") -> None:
         super().__init__()
         self._why_not = why_not
-        self._open: Menu | None = None
+        self._open: Menu | None = next((menu for menu in MENUS if menu.letter == letter), None)
         self._trouble = ""
+        self._refused_s = -BURST_S
 
     def compose(self) -> ComposeResult:
         """All menus; then the one that was opened."""
@@ -44,6 +46,10 @@ class MenuScreen(Modal[Entry | None]):
     def takes(self, key: events.Key) -> bool:
         """A letter opens a menu, or is an entry; Escape and Backspace go back."""
         letter = key.character or ""
+        if key.is_printable and key.time - self._refused_s < BURST_S:
+            # What was typed behind a letter that does nothing was meant for what that would have opened.
+            self._refused_s = key.time
+            return True
         self._trouble = ""
         if key.key in ("escape", "backspace"):
             back, self._open = self._open is None or key.key == "escape", None
@@ -52,17 +58,18 @@ class MenuScreen(Modal[Entry | None]):
                 return True
         elif self._open is None:
             self._open = next((menu for menu in MENUS if menu.letter == letter), None)
+            self._refused_s = key.time if self._open is None else self._refused_s
         else:
-            self._choose(next((one for one in self._open.entries() if one.letter == letter), None))
+            self._choose(next((one for one in self._open.entries() if one.letter == letter), None), key.time)
         if self.is_mounted:
             self._show()
         return True
 
-    def _choose(self, entry: Entry | None) -> None:
-        if entry is None:
-            return
-        self._trouble = self._why_not(entry.action)
-        if not self._trouble:
+    def _choose(self, entry: Entry | None, pressed_s: float) -> None:
+        self._trouble = self._why_not(entry.action) if entry is not None else ""
+        if entry is None or self._trouble:
+            self._refused_s = pressed_s
+        else:
             self.leave(entry)
 
     def on_panel_picked(self, message: Panel.Picked) -> None:

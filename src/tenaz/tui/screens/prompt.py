@@ -52,11 +52,13 @@ class Prompt(LineScreen[str | None]):
         picks: Sequence[Pick] = (),
         at: int | None = None,
         narrow: Callable[[Sequence[Pick], str], tuple[Pick, ...]] = narrowed,
+        read_first: bool = False,
     ) -> None:
         super().__init__()
         self._title, self._hint, self._value, self._check, self._select = title, hint, value, check, select
         self._picks, self._at, self._narrow = tuple(picks), at, narrow
         self._shown = self._picks
+        self.read_first = read_first
 
     def compose(self) -> ComposeResult:
         """Title, line, list, what is wrong, hint."""
@@ -74,6 +76,7 @@ class Prompt(LineScreen[str | None]):
 
     def on_mount(self) -> None:
         """The line is in hand."""
+        super().on_mount()
         line = self.query_one(Line)
         self.set_focus(line)
         if self._select:

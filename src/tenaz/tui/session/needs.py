@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from tenaz.tui.base.commands import BY_ACTION, Need
-from tenaz.tui.canvases.sheet import entering
+from tenaz.tui.pages.sheet import entering
 
 if TYPE_CHECKING:
     from tenaz.tui.session.workspace import Workspace
@@ -36,28 +36,20 @@ _TOLD: dict[Need, tuple[Callable[["Workspace"], bool], Callable[["Workspace"], s
         lambda _: "No climb is under way here: c begins one along the knob in hand.",
     ),
     Need.TRIALS: (
-        lambda w: w.canvases.shown.points(w),
+        lambda w: w.pages.shown.points(w),
         lambda _: "There is no trial to point at yet.",
     ),
     Need.PLANNED: (
         lambda w: bool(w.view.kept.planned),
-        lambda _: "Nothing is planned yet: Q puts the dialled values, or the climb under way, on the plan.",
+        lambda _: "Nothing is planned yet: a›p puts the dialled values, or the climb under way, on the plan.",
     ),
     Need.CLIMBS: (
         lambda w: any(one.knobs == (w.dial.knob.name,) for one in w.view.searches.every),
         lambda w: f"{w.dial.knob.label} was not climbed on this bench yet: c begins.",
     ),
-    Need.TIME: (
-        lambda w: w.canvases.shown.has_time,
-        lambda w: f"The canvas {w.canvases.shown.name} has no time axis: w goes to the load.",
-    ),
-    Need.SCROLLS: (
-        lambda w: w.canvases.shown.scrolls,
-        lambda w: f"The canvas {w.canvases.shown.name} has no time axis: w goes to the load.",
-    ),
     Need.SAVED: (
         lambda w: bool(w.view.kept.saved),
-        lambda _: "No setpoint is saved yet to compare with: S saves what is dialled under a name.",
+        lambda _: "No setpoint is saved yet to compare with: d›w saves what is dialled under a name.",
     ),
     Need.TYPING_IN: (
         lambda w: entering(w.view) is not None,

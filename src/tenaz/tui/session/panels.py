@@ -1,26 +1,31 @@
 """The panels brought up to date from what is worked on."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, Any, TypeVar
 
+from tenaz.advice.coming import Coming
 from tenaz.advice.tuning import next_step
 from tenaz.core.base.plain_text import plain
 from tenaz.core.evidence.shown import evidence_at
 from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.searches.search import UNPICK
 from tenaz.core.sensors.alarms import MEANS
 from tenaz.margins.judging import Judgement
 from tenaz.margins.safety import safety_of
 from tenaz.orders import SetPace
 from tenaz.pictures.climb.model import ClimbPicture
+from tenaz.pictures.drawing.cells import Cells
 from tenaz.pictures.sheet.clocks import CLOCK_KNOBS, clocks_line
 from tenaz.pictures.sheet.track import tracks_of
 from tenaz.pictures.sheet.tracks import draw_tracks
 from tenaz.pictures.status.evidence import draw_evidence
+from tenaz.pictures.status.foot import put_foot
 from tenaz.pictures.status.log import draw_log
 from tenaz.pictures.status.pages import draw_pages
-from tenaz.tui.base.typed_ahead import ANSWERS_S, TypedAhead
-from tenaz.tui.canvases.strip import PAGES
+from tenaz.tui.base.commands import foot_of
+from tenaz.tui.base.typed_ahead import TypedAhead
+from tenaz.tui.pages.strip import PAGES
 from tenaz.tui.session.workspace import PACES, Workspace
 from tenaz.tui.widgets.keys import KeyBar
 from tenaz.tui.widgets.next_step import NextStep
@@ -47,7 +52,7 @@ class Panels:
         app: "App[Any]",
         desk: "Desk",
         work: Workspace,
-        to_canvas: Callable[[], None],
+        to_page: Callable[[], None],
         apply: Callable[["Settings"], None] = lambda _: None,
         typed_ahead: TypedAhead | None = None,
     ) -> None:
@@ -56,7 +61,7 @@ class Panels:
         self._typed_ahead = typed_ahead or TypedAhead()
         self._desk = desk
         self._work = work
-        self._to_canvas = to_canvas
+        self._to_page = to_page
         self._rail, self._next = app.query_one(Rail), app.query_one(NextStep)
 
     # -- asking and telling ----------------------------------------
@@ -114,11 +119,13 @@ class Panels:
     def show_question(self, question: Any) -> None:
         """Show a question whose choices are keys; None takes it back."""
         self._next.ask(question)
-        if question is not None and self._typed_ahead.waits:
+        if question is not None:
             self._typed_ahead.over()
-            self._typed_ahead.refused(ANSWERS_S)
         self._rail.show_waiting(question is not None)
-        self._app.query_one(KeyBar).leave_to(choice.key for choice in (question.choices if question else ()))
+        notices_above_next(self._app)
+        self._app.query_one(KeyBar).leave_to(
+            (choice.key, choice.label) for choice in (question.choices if question else ())
+        )
 
     def show_trial(self, trial: Any) -> None:
         """Light a trial's station on the rail."""
@@ -147,13 +154,13 @@ class Panels:
         """Look and answer as was set."""
         self._apply(settings)
 
-    def bring_canvas_forward(self) -> None:
-        """On a small screen: the panel of the canvases, because something was done there."""
-        self._to_canvas()
+    def bring_page_forward(self) -> None:
+        """On a small screen: the panel of the pages, because something was done there."""
+        self._to_page()
 
     def scroll(self, step: int) -> None:
-        """Show what lies above or below on the canvas in sight."""
-        self._work.canvases.shown.scroll(self._work, step, self._panel("canvas").size.width)
+        """Show what lies above or below on the page in sight."""
+        self._work.pages.shown.scroll(self._work, step, self._panel("page").size.width)
         self.show()
 
     # -- drawing ----------------------------------------
@@ -167,21 +174,26 @@ class Panels:
         tracks = tracks_of(rig.knobs, dial.setpoint, view.in_force, rig.stock, view.index, edges)
         clocks = clocks_line(rig, dial.setpoint, brief=True) if dial.knob.name in CLOCK_KNOBS else ""
         self._panel("tracks").show(lambda width, height: draw_tracks(tracks, selected, width, height, clocks))
-        self._panel("canvas").show(work.canvases.shown.drawing(work))
-        page = work.canvases.shown.name
+        self._panel("page").show(self._page_drawing())
+        page = work.pages.shown.name
+        self._app.screen_stack[0].set_class("tracks" not in work.pages.shown.beside, "wide")
         self._panel("pages").show(lambda width, _: draw_pages(PAGES, page, width))
         work.picture()
         self._bring_line()
-        work.canvases.shown.bring(work, self)
+        work.pages.shown.bring(work, self)
         self._panel("evidence").show(evidence_drawing(work))
         wanted = work.filter.lower()
         log = tuple(one for one in view.log if (wanted or one[1] != MEANS) and wanted in " ".join(one).lower())
         self._panel("log").show(lambda width, height: draw_log(log, width, height))
         fit_log(self._app, len(log), work.busy)
-        work.coming = work.canvases.shown.next_step(work) or next_step(view.known, dial.setpoint, dial.knob, work.busy)
+        asked = self._put_off()
+        work.coming = (
+            asked or work.pages.shown.next_step(work) or next_step(view.known, dial.setpoint, dial.knob, work.busy)
+        )
         self._next.suggest(work.coming.headline, work.coming.why)
         self._rail.show_idle(self.idle_words(), work.busy)
         self._app.query_one(KeyBar).show_state(work.busy)
+        notices_above_next(self._app)
 
     def _bring_line(self) -> None:
         """The line through what is dialled, where it is not drawn up yet."""
@@ -201,17 +213,48 @@ class Panels:
         view, work = self._work.view, self._work
         pace = "" if view.bench.real else f" · pace: {PACES[work.pace][1]}"
         going = view.searches.going
-        how = f"{going.strategy} goes on" if going is not None else f"climbs by {work.strategy}"
+        how = f"climbs by {work.strategy}"
+        if going is not None:
+            how = f"{SAID_AS.get(going.strategy, going.strategy)} goes on"
         return "READ-ONLY" if view.book.read_only else f"next load: {work.load_for_knob.show()} · {how}{pace}"
 
     def show_load(self) -> None:
-        """Bring the canvas of a load up to date, where it is in sight."""
+        """Bring the page of a load up to date, where it is in sight."""
         work = self._work
-        if work.canvases.shown.live:
-            self._panel("canvas").show(work.canvases.shown.drawing(work))
+        if work.pages.shown.live:
+            self._panel("page").show(self._page_drawing())
+
+    def _put_off(self) -> Coming | None:
+        """The question that was put off is what comes next."""
+        work, trial = self._work, self._work.view.now.unfinished
+        if work.busy or trial is None or trial.id != work.put_off:
+            return None
+        return Coming(f"say what was seen of trial {trial.number}", ASKED_LATER, key="⏎")
+
+    def _page_drawing(self) -> Drawing:
+        """The page in sight, with its own keys at its foot."""
+        page = self._work.pages.shown
+        return footed(page.drawing(self._work), foot_of(page.name))
 
     def _panel(self, name: str) -> Panel:
         return self._app.query_one(f"#{name}", Panel)
+
+
+SAID_AS = {UNPICK: "finding the culprit"}
+"""Searches that are called otherwise on the screen."""
+
+
+def footed(drawing: Drawing, keys: Sequence[tuple[str, str]]) -> Drawing:
+    """A drawing with a line of keys under it."""
+
+    def draw(width: int, height: int) -> Cells:
+        cells = drawing(width, max(1, height - 1))
+        with_foot = Cells(width, height)
+        with_foot.paste(0, 0, cells)
+        put_foot(with_foot, height - 1, keys)
+        return with_foot
+
+    return draw
 
 
 def evidence_drawing(work: Workspace) -> Drawing:
@@ -226,6 +269,8 @@ def evidence_drawing(work: Workspace) -> Drawing:
     )
     return lambda width, height: draw_evidence(evidence, rig.purpose, values, width, height, safety)
 
+
+ASKED_LATER = "nobody judged it yet, and it counts for nothing until somebody does"
 
 ROWS_AT_REST = 2
 """Of the log, while nothing runs."""
@@ -245,6 +290,15 @@ def fit_log(app: "App[Any]", lines: int, busy: bool) -> None:
     panel.display = lines > 0
     most = max(ROWS_AT_REST + 1, app.size.height // ROWS_A_LOG_LINE) if busy else ROWS_AT_REST
     panel.styles.height = 1 + min(lines, most)
+
+
+def notices_above_next(app: "App[Any]") -> None:
+    """What is said in passing never covers what comes next, or a question."""
+    screen = app.screen_stack[0]
+    below = [app.query_one(name) for name in ("#next", "#log", "#keys")]
+    rows = sum(int(one.styles.height.value) if one.styles.height else one.size.height for one in below if one.display)
+    for rack in screen.query("ToastRack"):
+        rack.styles.margin = (0, 0, rows + 1, 0)
 
 
 def edges_on(view: "View", dialled: Setpoint) -> dict[str, Judgement]:

@@ -8,9 +8,7 @@ from tenaz.orders import Begins, ChooseRig, Order
 from tenaz.settings.model import Settings
 from tenaz.tui.base.commands import BY_ACTION, WITHOUT_KEY, Need
 from tenaz.tui.base.hands import Hands
-from tenaz.tui.canvases.canvas import Canvas
 from tenaz.tui.controllers.book import BookController
-from tenaz.tui.controllers.canvas import CanvasController
 from tenaz.tui.controllers.dialling import DialController
 from tenaz.tui.controllers.field import FieldController
 from tenaz.tui.controllers.finding import FindController
@@ -18,11 +16,13 @@ from tenaz.tui.controllers.follow_ups import FollowUpController
 from tenaz.tui.controllers.measuring import MeasureController
 from tenaz.tui.controllers.menu import MenuController
 from tenaz.tui.controllers.night import NightController
+from tenaz.tui.controllers.pages import PagesController
 from tenaz.tui.controllers.plan import PlanController
 from tenaz.tui.controllers.reporting import ReportController
 from tenaz.tui.controllers.running import RunController
 from tenaz.tui.controllers.sheet import SheetController
 from tenaz.tui.controllers.stick import StickController
+from tenaz.tui.pages.page import Page
 from tenaz.tui.session.needs import why_not
 from tenaz.tui.session.settling import take_settings
 from tenaz.tui.session.starting import Starting
@@ -44,7 +44,7 @@ class Session:
         """Given once the record stood there, before the run had ended: carried out as soon as it has."""
         starting = Starting(work, hands)
         find = FindController(work, hands, starting)
-        self._dialling = DialController(work, hands)
+        self._dialling, self._book = DialController(work, hands), BookController(work, hands)
         self.running = RunController(work, hands, starting, find)
         self._measuring = MeasureController(work, hands, starting)
         self.stick = StickController(work, hands, starting)
@@ -53,8 +53,8 @@ class Session:
             self._dialling,
             SheetController(work, hands),
             self.running,
-            CanvasController(work, hands),
-            BookController(work, hands),
+            PagesController(work, hands),
+            self._book,
             find,
             self._measuring,
             FieldController(work, hands, starting),
@@ -87,9 +87,9 @@ class Session:
         return self._work.dial.knob.grid.first < 0
 
     @property
-    def canvas(self) -> Canvas:
-        """The canvas in sight."""
-        return self._work.canvases.shown
+    def page(self) -> Page:
+        """The page in sight."""
+        return self._work.pages.shown
 
     def why_not(self, action: str) -> str:
         """Why a command makes no sense now; empty where it does."""
@@ -127,6 +127,7 @@ class Session:
     def could_not(self, order: Order[Any]) -> None:
         """An order was not carried out: what it was to start does not run, and nothing follows from it."""
         self.running.could_not(order)
+        self._book.could_not(order)
         if isinstance(order, Begins):
             self.stick.stopped()
 
@@ -135,9 +136,9 @@ class Session:
         self._hands.show()
 
     def pick(self, panel: str, kind: str, which: int | str) -> None:
-        """Something drawn was clicked: on the canvas, or a knob or a place on the track in hand."""
-        if panel == "canvas":
-            self._work.canvases.shown.click(self._work, self._hands, kind, which)
+        """Something drawn was clicked: on the page, or a knob or a place on the track in hand."""
+        if panel == "page":
+            self._work.pages.shown.click(self._work, self._hands, kind, which)
         elif kind == "knob":
             self._dialling.take_knob(int(which))
         elif kind == "value":
@@ -175,6 +176,6 @@ class Session:
             self._hands.show_trial(newest)
         if not self._work.busy:
             self._hands.show_trial(None)
-            self._hands.show_question(None if view.book.read_only else view.now.question)
+            self._hands.show_question(self._work.question)
         self._hands.show()
         self.stick.see()

@@ -4,15 +4,19 @@ from collections.abc import Callable
 from typing import Any
 
 from tenaz.advice.leaps import leap_words
+from tenaz.advice.prices import Price, price_of
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.knob import NeedsReason
 from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.rigs.steps import step_between
-from tenaz.orders import Begins, Know, SetPace
+from tenaz.core.searches.search import Proposal
+from tenaz.orders import Begins, Know, SetPace, StartRoutine, StartTrial, TakeUp
 from tenaz.tui.base.hands import Hands
+from tenaz.tui.pages.load import LoadPage
 from tenaz.tui.prompts.loads import reason_prompt, typed_or_unknown, unknown_prompt
 from tenaz.tui.prompts.sheet import step_prompt
+from tenaz.tui.screens.price import PriceScreen
 from tenaz.tui.session.workspace import PACES, Workspace
 
 
@@ -72,9 +76,29 @@ class Starting:
             return ""
         return f"carried from {before['data_rate_mts']} MT/s"
 
-    def start(self, order: Begins[Any]) -> None:
-        """Give an order after which something runs."""
+    def start(self, order: Begins[Any], priced: bool = False) -> None:
+        """Give an order after which something runs. On a real rig it says first what that costs, unless that was said
+        and agreed to.
+        """
+        view = self._work.view
+        if priced:
+            self._begin(order)
+            return
+        standing = view.searches.standing
+        proposal = standing if isinstance(standing, Proposal) else None
+        self.agreed(price_of(order, view.stands, proposal, view.now.unfinished), lambda: self._begin(order))
+
+    def agreed(self, price: Price, go: Callable[[], None]) -> None:
+        """Do what costs something on a real rig once that was said; elsewhere at once."""
+        if self._work.view.bench.real:
+            self._hands.ask(PriceScreen(price), lambda yes: go() if yes else None)
+        else:
+            go()
+
+    def _begin(self, order: Begins[Any]) -> None:
         self._work.busy, self._work.winding_up, self._work.past, self._work.opened = True, False, None, None
+        if isinstance(order, StartTrial | StartRoutine | TakeUp) and self._work.view.bench.traits.watches_load:
+            self._work.pages.lend(LoadPage)
         self._hands.give(SetPace(PACES[self._work.pace][0]))
         self._hands.give(order)
         self._hands.show()

@@ -1,24 +1,24 @@
-"""What is worked on in front of the screen: view, dial, canvases, and what the next trial is to be."""
+"""What is worked on in front of the screen: view, dial, pages, and what the next trial is to be."""
 
 from dataclasses import dataclass, field, replace
-from datetime import UTC, datetime
 
 from tenaz.advice.coming import NOTHING_YET, Coming
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.composing import Draft
 from tenaz.core.loads.parsing import parse_load
 from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.ports.bench import Question
 from tenaz.core.rigs.felt import felt_by
 from tenaz.core.rigs.notes import ValueNote
+from tenaz.core.rigs.rig import Rig
 from tenaz.core.trials.trial import Trial
 from tenaz.orders import BringLine
 from tenaz.pictures.climb.model import ClimbPicture
 from tenaz.settings.model import Settings
+from tenaz.tui.base.acts import Act, Acts
 from tenaz.tui.base.dial import Dial
 from tenaz.tui.base.load_view import LoadView
-from tenaz.tui.canvases.climb import ClimbCanvas
-from tenaz.tui.canvases.day import DayCanvas
-from tenaz.tui.canvases.strip import Strip
+from tenaz.tui.pages.strip import Strip
 from tenaz.workshop.looking.view import View
 
 PACES: tuple[tuple[float | None, str], ...] = (
@@ -41,7 +41,7 @@ class Workspace:
 
     view: View
     dial: Dial
-    canvases: Strip
+    pages: Strip
     load_view: LoadView
     plan: LoadPlan = field(default_factory=lambda: parse_load(USUAL.load))
     strategy: str = USUAL.strategy
@@ -63,30 +63,63 @@ class Workspace:
     """A climb of before that is looked at, until another knob is taken in hand or something runs."""
     compared: str | None = None
     """The saved setpoint that is compared with, by its name; None: none was chosen."""
+    acts: Acts = field(default_factory=Acts)
+    done_again: int = 0
+    """So many acts of the book are on their way that were done before, and are no new ones."""
+    put_off: int | None = None
+    """An unfinished trial whose question is to wait."""
     _line_of: tuple[BringLine, int] | None = None
     _line: ClimbPicture | None = None
 
     @classmethod
     def on(cls, view: View) -> "Workspace":
         """A fresh one on a view."""
-        newest = view.index.newest
-        before_today = newest is not None and newest.bench.real and newest.begun_utc.date() < datetime.now(UTC).date()
-        # Who comes back on another day is told first where everything stands.
-        strip, load_view = Strip(DayCanvas if before_today else ClimbCanvas), LoadView(view.rig.purpose, view.rig.stock)
-        return cls(view, Dial(view.rig, view.in_force, view.in_force), strip, load_view, busy=view.now.running)
+        dial, load_view = (
+            Dial(view.rig, view.in_force, view.in_force),
+            LoadView(view.rig.purpose, view.rig.stock, view.rig.slots),
+        )
+        work = cls(view, dial, Strip(), load_view, busy=view.now.running)
+        work._listen()
+        return work
+
+    def _listen(self) -> None:
+        """What is dialled is an act, that can be taken back."""
+        dial = self.dial
+
+        def moved(before: Setpoint, after: Setpoint) -> None:
+            words = moved_words(dial.rig, before, after)
+            self.acts.did(Act(words, lambda: dial.put_back(before), lambda: dial.put_back(after)))
+
+        dial.moved = moved
+
+    def choose(self, plan: LoadPlan) -> None:
+        """Another load is the next."""
+        before, words = self.plan, f"next load: {plan.show()}"
+
+        def put(one: LoadPlan) -> None:
+            self.plan = one
+
+        put(plan)
+        if plan != before:
+            self.acts.did(Act(words, lambda: put(before), lambda: put(plan)))
 
     def take(self, view: View) -> bool:
         """Take a fresh view; whether it is of another rig or bench. What was dialled on the same one stays."""
         before, self.view = self.view, view
+        made = view.now.made - before.now.made
+        again, self.done_again = min(made, self.done_again), 0 if made > 0 else self.done_again
+        for _ in range(made - again):
+            self.acts.did(Act("", lambda: None, lambda: None, of_book=True))
         if before.rig.name == view.rig.name and before.bench is view.bench:
             self.dial.follow(view.in_force)
             self.dial.rig = view.rig
             return False
         self.dial = Dial(view.rig, view.in_force, view.in_force)
+        self._listen()
         self.opened = None
         self.cursor, self.plan, self.routine = None, self.usual_load, None
-        self.canvases, self.past, self.compared = Strip(type(self.canvases.shown)), None, None
-        self.load_view = LoadView(view.rig.purpose, view.rig.stock)
+        self.pages, self.past, self.compared = Strip(type(self.pages.shown)), None, None
+        self.load_view = LoadView(view.rig.purpose, view.rig.stock, view.rig.slots)
         return True
 
     @property
@@ -108,6 +141,13 @@ class Workspace:
         if self.strategy == self.settings.work.strategy:
             self.strategy = settings.work.strategy
         self.settings = settings
+
+    @property
+    def question(self) -> Question | None:
+        """What is asked while nothing runs: of a trial that nobody judged, unless that was put off."""
+        now = self.view.now
+        off = now.unfinished is not None and now.unfinished.id == self.put_off
+        return None if off or self.view.book.read_only else now.question
 
     def know(self, knob: str, value: int) -> None:
         """A value of the rig that was not known is known now."""
@@ -150,7 +190,7 @@ class Workspace:
         self._line_of, self._line = (order, self.view.marks.change), picture
 
     def pointable(self) -> tuple[Trial, ...]:
-        """The trials that the cursor walks over: those on the canvas, or all when there are none."""
+        """The trials that the cursor walks over: those on the page, or all when there are none."""
         picture = self.picture()
         numbers = {point.number for point in picture.points} if picture else set()
         return tuple(trial for trial in self.view.trials if trial.number in numbers) or self.view.trials
@@ -161,11 +201,11 @@ class Workspace:
         return trials[-1 if self.cursor is None else min(self.cursor, len(trials) - 1)] if trials else None
 
     def walk(self, step: int) -> None:
-        """Point at the next trial on the canvas, or the one before; what was opened in the book is not any more."""
+        """Point at the next trial on the page, or the one before; what was opened in the book is not any more."""
         self.opened = None
         trials = self.pointable()
-        at = len(trials) - 1 if self.cursor is None else self.cursor + step
-        self.cursor = max(0, min(len(trials) - 1, at))
+        at = len(trials) - 1 if self.cursor is None else self.cursor
+        self.cursor = max(0, min(len(trials) - 1, at + step))
 
     def point_at_number(self, number: int) -> None:
         """Point at the trial of this number."""
@@ -199,7 +239,7 @@ class Workspace:
         if self.compared is None:
             return []
         chosen = [(saved.name, saved.setpoint) for saved in self.view.kept.saved if saved.name == self.compared]
-        return [("in force", self.view.in_force), *chosen]
+        return [("set now", self.view.in_force), *chosen]
 
     def compared_with(self) -> tuple[str, Setpoint] | None:
         """What the dialled setpoint is compared with: one that was chosen, else what is in force, else stock."""
@@ -208,8 +248,24 @@ class Workspace:
             if saved.name == self.compared:
                 return saved.name, saved.setpoint
         if view.in_force != dialled:
-            return "in force", view.in_force
+            return "set now", view.in_force
         return ("stock", view.rig.stock) if view.rig.stock != dialled else None
+
+
+MOST_MOVED = 3
+"""So many knobs are named; of more, how many."""
+
+
+def moved_words(rig: Rig, before: Setpoint, after: Setpoint) -> str:
+    """What was dialled, in a line."""
+    changes = after.changes_from(before)
+    if len(changes) > MOST_MOVED:
+        return f"{len(changes)} knobs dialled"
+    told = []
+    for change in changes:
+        knob = rig.knob(change.knob)
+        told.append(f"{knob.label} {change.before} → {knob.show(change.after)}")
+    return f"dialled {', '.join(told)}"
 
 
 def _one_line(one: BringLine, other: BringLine) -> bool:

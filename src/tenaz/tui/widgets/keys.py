@@ -1,16 +1,20 @@
 """The footer: the keys that do something now, those that lead everywhere first."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
 
 from tenaz.pictures.drawing.cells import Cells
 from tenaz.pictures.drawing.marks import Role
-from tenaz.tui.base.commands import COMMANDS, Command, Need
+from tenaz.tui.base.commands import COMMANDS
+from tenaz.tui.base.menus import MENUS
 from tenaz.tui.widgets.panel import Panel
 
-ALWAYS_FIRST = ("show_menu", "turn_canvas", "help", "quit")
-"""Whatever the width, these are in sight: where else one can look, all keys, and the way out."""
-FOLDED_FIRST = ("fold",)
-"""On a small screen also the way to its other panels."""
+IDLE, BUSY = ("start_trial", "climb", "undo"), ("stop_run",)
+LAST = ("find_anything", "next_page", "help", "quit")
+ASKED = ("stop_run", "next_page", "help", "quit")
+"""While a question stands: beside its answers."""
+ALL_MENUS_FROM = 132
+"""Columns from which on each menu is named; else the key of all menus is."""
 
 
 class KeyBar(Panel):
@@ -21,7 +25,7 @@ class KeyBar(Panel):
     def __init__(self) -> None:
         super().__init__(id="keys")
         self._busy, self._folded = False, False
-        self._taken = frozenset[str]()
+        self._answers: tuple[tuple[str, str], ...] = ()
         self._redraw()
 
     def show_state(self, busy: bool) -> None:
@@ -29,9 +33,9 @@ class KeyBar(Panel):
         self._busy = busy
         self._redraw()
 
-    def leave_to(self, keys: Iterable[str]) -> None:
-        """Keys that answer an open question: they do nothing else meanwhile, and are not offered."""
-        self._taken = frozenset(keys)
+    def leave_to(self, answers: Iterable[tuple[str, str]]) -> None:
+        """Keys that answer an open question, with their words: as long as it stands, nothing else acts."""
+        self._answers = tuple(answers)
         self._redraw()
 
     def fold(self, folded: bool) -> None:
@@ -40,33 +44,52 @@ class KeyBar(Panel):
         self._redraw()
 
     def _redraw(self) -> None:
-        commands = tuple(one for one in keys_now(self._busy, self._folded) if one.key not in self._taken)
-        self.show(lambda width, height: _draw(commands, width, height))
+        busy, folded, answers = self._busy, self._folded, self._answers
+        self.show(lambda width, height: _draw(keys_now(busy, folded, answers, width >= ALL_MENUS_FROM), width, height))
 
 
-def keys_now(busy: bool, folded: bool) -> tuple[Command, ...]:
-    """The commands of the bar, in order."""
-    first = (*ALWAYS_FIRST, *(FOLDED_FIRST if folded else ()))
-    other, now = (Need.IDLE, Need.RUNNING) if busy else (Need.RUNNING, Need.IDLE)
-    fit = [command for command in COMMANDS if other not in command.needs]
-    leading = [command for name in first for command in fit if command.action == name]
-    # What belongs to this state before what is always there.
-    rest = sorted(
-        (command for command in fit if command.footer and command not in leading),
-        key=lambda command: now not in command.needs,
-    )
-    return (*leading, *rest)
+@dataclass(frozen=True, slots=True)
+class OnBar:
+    """A key of the bar, its word, and what a click on it does."""
+
+    key: str
+    word: str
+    does: str = ""
 
 
-def _draw(commands: tuple[Command, ...], width: int, height: int) -> Cells:
+def keys_now(
+    busy: bool, folded: bool, answers: Sequence[tuple[str, str]] = (), each_menu: bool = True
+) -> tuple[OnBar, ...]:
+    """What the bar shows, in order."""
+    if answers:
+        asked = tuple(OnBar(key, word) for key, word in answers)
+        taken = {key for key, _ in answers}
+        return (*asked, *(one for one in _of(ASKED) if one.key not in taken and (busy or one.word != "stop")))
+    if each_menu:
+        menus = tuple(OnBar(m.letter, m.name, f"order('show_menu', '{m.letter}')") for m in MENUS)
+    else:
+        menus = _of(("show_menu",))
+    last = _of((*LAST[:2], *(("fold",) if folded else ()), *LAST[2:]))
+    if not each_menu:
+        last = tuple(replace(one, word=one.word.removeprefix("next ")) for one in last)
+    return (*_of(BUSY if busy else IDLE), *menus, *last)
+
+
+def _of(names: Iterable[str]) -> tuple[OnBar, ...]:
+    by_name = {command.action: command for command in COMMANDS}
+    return tuple(OnBar(one.shown, one.word, one.binding) for one in (by_name[name] for name in names) if one.key)
+
+
+def _draw(keys: tuple[OnBar, ...], width: int, height: int) -> Cells:
     cells = Cells(width, height)
     column = 0
-    for command in commands:
-        length = len(command.shown) + 1 + len(command.word)
+    for one in keys:
+        length = len(one.key) + 1 + len(one.word)
         if column + length > width:
             break
-        cells.put(column, 0, command.shown, Role.LIT)
-        cells.put(column + len(command.shown) + 1, 0, command.word, Role.FAINT)
-        cells.aim(column, 0, length, ("key", command.binding))
+        cells.put(column, 0, one.key, Role.LIT)
+        cells.put(column + len(one.key) + 1, 0, one.word, Role.FAINT)
+        if one.does:
+            cells.aim(column, 0, length, ("key", one.does))
         column += length + 2
     return cells

@@ -1,5 +1,7 @@
-"""The panel of the next step; it takes the keys of an open question's answers."""
+"""The panel of the next step; it takes the keys of an open question's answers, once it can have been read."""
 
+import math
+import time
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -20,9 +22,10 @@ SEEN_S = 40.0
 """By then it was read, or nobody is there; the log has what matters."""
 LEAST_WIDTH = 78
 """Taken before the panel has been laid out."""
-
-
-YES_AND_NO = ("y", "n")
+READ_S = 0.2
+"""Nobody answers sooner what has just come into sight: a key within that time was meant for what stood there before."""
+DOUBLE_S = 0.4
+"""A second Enter within that time is the same hand's."""
 
 
 class NextStep(Panel, can_focus=True):
@@ -39,7 +42,18 @@ class NextStep(Panel, can_focus=True):
         super().__init__(id="next")
         self._picture = NextPicture()
         self._going: Timer | None = None
+        self._shown_s = math.inf
+        """Since when the question, or what is suggested, stands on the screen as it is."""
         self.suggest("opening the book …", "")
+
+    @property
+    def asks(self) -> bool:
+        """Whether a question stands open."""
+        return self._picture.question is not None
+
+    def was_read(self, pressed_s: float, within_s: float = DOUBLE_S) -> bool:
+        """Whether what stands here can have been read before a key was pressed."""
+        return pressed_s >= self._shown_s + within_s
 
     def ask(self, question: "Question | None") -> None:
         """Open a question, or take it back."""
@@ -51,6 +65,14 @@ class NextStep(Panel, can_focus=True):
         """Say the next step and why."""
         self._change(replace(self._picture, headline=headline, reason=reason))
 
+    def came_into_sight(self) -> None:
+        """What covered it is gone."""
+        self._shown_s = math.inf
+        self.call_after_refresh(self._stands)
+
+    def _stands(self) -> None:
+        self._shown_s = min(self._shown_s, time.monotonic())
+
     def complain(self, trouble: str) -> None:
         """Say what went wrong and what to do; it stays until the next order, or for a while."""
         if self._going is not None:
@@ -59,16 +81,21 @@ class NextStep(Panel, can_focus=True):
         self._change(replace(self._picture, trouble=trouble))
 
     def _change(self, picture: NextPicture) -> None:
-        self._picture = picture
+        before, self._picture = self._picture, picture
+        if (before.question, before.headline) != (picture.question, picture.headline) and self.is_mounted:
+            self.came_into_sight()
         wanted = rows_needed(picture, self.size.width or LEAST_WIDTH) + 1
         self.styles.height = max(LEAST_ROWS, min(MOST_ROWS, wanted))
         self.show(lambda width, height: draw_next(picture, width, height))
 
-    def takes(self, key: str) -> bool:
-        """Give the answer whose key was pressed; False: it is none of an open question. Yes and no are answers only, as
-        long as any question stands: typed for the one before, they do nothing else.
+    def takes(self, key: str, pressed_s: float) -> bool:
+        """Give the answer whose key was pressed; False: it is none of an open question. One that was pressed before the
+        question can have been read was meant for something else, and does nothing.
         """
-        return self._answer(key) or (self._picture.question is not None and key in YES_AND_NO)
+        question = self._picture.question
+        if question is None or key not in [choice.key for choice in question.choices]:
+            return False
+        return self._answer(key) if self.was_read(pressed_s, READ_S) else True
 
     def on_panel_picked(self, message: Panel.Picked) -> None:
         """Give the answer that was clicked."""

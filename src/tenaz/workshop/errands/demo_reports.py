@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from tenaz.core.rigs.rig import Rig
 
 MOST_ACTS, MOST_PROOFS = 30, 4
-FORMS = (("client", Edition.CLIENT, ".html"), ("shelf", Edition.SHELF, ".html"), ("figures", Edition.SHELF, ".csv"))
+FORMS = (("client", Edition.CLIENT, ".html"), ("archive", Edition.SHELF, ".html"), ("figures", Edition.SHELF, ".csv"))
 
 
 def ridge(workshop: Workshop) -> None:
@@ -91,7 +91,7 @@ def write_reports(folder: Path) -> None:
                     ReportPaper(made, edition).write(folder / f"{name}-{form}{ending}")
                 if name == "ridge":
                     write_whole(folder / "client.png", as_png(made, Edition.CLIENT))
-                    write_whole(folder / "shelf.png", as_png(made, Edition.SHELF))
+                    write_whole(folder / "archive.png", as_png(made, Edition.SHELF))
         finally:
             workshop.close()
 

@@ -24,6 +24,7 @@ from tenaz.pictures.plan.build import PlanGround, plan_picture
 from tenaz.pictures.plan.cells import draw_plan
 from tenaz.pictures.sheet.cells import draw_sheet
 from tenaz.pictures.sheet.model import sheet_picture
+from tenaz.search.registry import strategy_of
 from tenaz.workshop.looking.view import Kept
 
 COLUMNS, ROWS = 128, 62
@@ -95,8 +96,16 @@ def ground_of(seen: Session) -> DayGround:
     stands, kept = seen.stands, seen.kept
     return DayGround(
         stands.rig, stands.index, stands.in_force, seen.searches.pictures, kept.planned, kept.plan_run, kept.notes,
-        seen.story, seen.unfinished,
+        seen.story, seen.unfinished, _night(seen.searches),
     )  # fmt: skip
+
+
+def _night(searches: Searches) -> str:
+    """What a night came to."""
+    if searches.ended is None:
+        return ""
+    plan, advice = searches.ended
+    return f"night: {advice.reason}" if strategy_of(plan.strategy).alone else ""
 
 
 def plan_ground(stands: Stands, kept: Kept, searches: Searches) -> PlanGround:
@@ -125,7 +134,7 @@ def session_paper(seen: Session) -> SessionPaper:
     cycle = cycle_picture(rig, in_force, rig.knobs[0].name, None, "")
     if cycle is not None:
         pages.append(headed("one row cycle", draw_cycle(cycle, COLUMNS, ROWS)))
-    sheet = sheet_picture(rig, in_force, rig.stock, "the sheet in force, against stock", notes=kept.notes)
+    sheet = sheet_picture(rig, in_force, rig.stock, "the sheet as set now, against stock", notes=kept.notes)
     long = len(sheet.rows) + len({row.group for row in sheet.rows}) + 4
     pages.append(headed("the sheet", draw_sheet(sheet, COLUMNS, max(ROWS, long))))
     if kept.planned or kept.plan_run is not None:

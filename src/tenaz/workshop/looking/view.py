@@ -43,7 +43,8 @@ class Kept:
 @dataclass(frozen=True, slots=True)
 class Now:
     """Whether something runs and what it asks; a trial that nothing runs and nobody has judged, with the ``question``
-    about it; values that read otherwise than asked when the newest trial was confirmed; what would be taken back next.
+    about it; values that read otherwise than asked when the newest trial was confirmed; what would be taken back next,
+    and how much was done since the book was opened that could be.
     """
 
     running: bool = False
@@ -52,6 +53,7 @@ class Now:
     question: Question | None = None
     differing: tuple[Reading, ...] = ()
     undo: str = ""
+    made: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -199,11 +201,13 @@ def take_view(
     return View(
         stands,
         Book(store.place, store.read_only, store.rigs.names(), fresh, unread),
-        Now(at.runs, asking, unfinished, question, _differing(at, stands.index.newest), at.undoing.next),
+        Now(
+            at.runs, asking, unfinished, question, _differing(at, stands.index.newest), at.undoing.next, at.undoing.made
+        ),
         take_searches(at),
         take_kept(at, plan_run),
         Marks(at.shelf.newest_change, parts, store.measures.newest(rig.name)),
-        shown_log(store.log.lines(rig.name, LOG_LINES_SHOWN)),
+        shown_log(store.log.lines(rig.name, LOG_LINES_SHOWN), not stands.bench.real),
         story_of(store, rig),
     )
 

@@ -9,7 +9,7 @@ from tenaz.core.trials.past_trials import ENTERED_LATER
 from tenaz.core.trials.trial import Trial
 from tenaz.engine import recovery
 from tenaz.engine.runner import BY_TENAZ, verified
-from tenaz.orders import Explain, NoteTrial, NoteValues, SaveSetpoint, SettleNote, Undo
+from tenaz.orders import Explain, NoteTrial, NoteValues, Redo, SaveSetpoint, SettleNote, Undo
 from tenaz.workshop.bench.at_work import AtWork
 from tenaz.workshop.bench.doing import carries_out
 
@@ -48,7 +48,8 @@ class Recording:
         been wrong, and what there was to see is kept.
         """
         if not verified(trial):
-            self._at.undoing.push(f"record of trial {trial.number}", partial(self.undo_record, trial.id))
+            back, again = partial(self.undo_record, trial.id), partial(self._record_again, trial)
+            self._at.undoing.push(f"record of trial {trial.number}", back, again)
         if trial.rig == self._at.rig.name:
             self._keep_snapshot(trial)
 
@@ -64,7 +65,34 @@ class Recording:
     @carries_out(Undo)
     def undo(self, _: Undo) -> str:
         """Take back what was done last; where nothing was done since the book was opened, the newest record."""
-        return self._at.undoing.back() if self._at.undoing.next else self.undo_record()
+        if self._at.undoing.next:
+            return self._at.undoing.back()
+        trial = self._at.trials.newest
+        said = self.undo_record()
+        if trial is not None and trial.seen_by != ENTERED_LATER:
+            self._at.undoing.taken_back(f"record of trial {trial.number}", partial(self._record_again, trial))
+        return said
+
+    @carries_out(Redo)
+    def redo(self, _: Redo) -> str:
+        """Do again what was taken back last."""
+        return self._at.undoing.forth()
+
+    def _record_again(self, trial: Trial) -> None:
+        """What a trial came to, as it was before it was taken back.
+
+        Raises:
+            Refused: it has another record by now.
+        """
+        self._at.refuse_while("record a trial")
+        store, clock = self._at.store, self._at.clock
+        now = store.trials.one(trial.id)
+        if not now.open:
+            raise Refused(f"Trial {trial.number} has another record by now.")
+        again = store.trials.record_again(now, clock)
+        self._at.log("loop", f"trial {trial.number}: record '{trial.outcome}' as before", trial.id)
+        self.ended(again)
+        self._at.publish(TrialMoved(again))
 
     def undo_record(self, trial_id: int | None = None) -> str:
         """Take back the newest record on this bench, which must be that of ``trial_id`` where one is meant; the trial
@@ -83,12 +111,12 @@ class Recording:
             one = self._at.store.trials.one(trial_id)
             raise Refused(
                 f"The record of trial {one.number} of {one.rig} comes next, and is not the newest here: go to that rig "
-                f"first, or correct it with X."
+                f"first, or correct it with b›c."
             )
         if verified(trial):
             raise Refused(
                 f"Trial {trial.number} {trial.outcome} by what its own load verified: that is no slip. "
-                f"X corrects how it ended, where something else was seen."
+                f"b›c corrects how it ended, where something else was seen."
             )
         if trial.seen_by == ENTERED_LATER:
             self._at.store.afterwards.take_out((trial,))

@@ -133,10 +133,12 @@ def _bounds(ground: ReportGround) -> list[Fact]:
         if bound:
             mine = numbers(one for one in ground.here if kind.kind in one.plan.kinds)
             value = f"at least {1 / bound:.3g}"
-            found.append(Fact("time to a failure", f"{kind.kind}: shown directly, 95 %", value, "h", mine))
+            found.append(Fact("hours between errors", f"{kind.kind}: shown directly, 95 %", value, "h", mine))
     for row in ground.margins.rows:
         name = f"{row.knob.label} under {row.kind}: by the model"
-        found.append(Fact("time to a failure", name, show_hours_between(row.rate), "", _of_line(ground, row.knob.name)))
+        found.append(
+            Fact("hours between errors", name, show_hours_between(row.rate), "", _of_line(ground, row.knob.name))
+        )
     return found
 
 
@@ -150,7 +152,7 @@ def _safe(ground: ReportGround) -> list[Fact]:
     found.append(Fact("how safe it is", "taken for granted", "failures die out below what was tried, as they came"))
     if rig.guarantee_months:
         told = f"{rig.guarantee_months} months, at {HOURS_A_DAY} h a day {guarantee_h(rig):,.0f} h"
-        words = f"{told}: at most {failures_in(guarantee_h(rig), tolerance)} to be expected by the rate tolerated"
+        words = f"{told}: at most {failures_in(guarantee_h(rig), tolerance)} to be expected by the rate asked for"
         found.append(Fact("how safe it is", "guarantee", words))
     return found
 
@@ -302,7 +304,7 @@ def _given_up(ground: ReportGround) -> list[Fact]:
     for row in ground.margins.rows:
         if row.bracket.failed is not None:
             failed = row.knob.show(row.bracket.failed)
-            words = f"failed, all else as it is now; {row.knob.show(row.in_use)} is in force"
+            words = f"failed, all else as it is now; {row.knob.show(row.in_use)} is set now"
             found.append(Fact("given up", f"{row.knob.label} {failed}", words, trials=_of_line(ground, row.knob.name)))
     return found
 

@@ -93,7 +93,7 @@ def _judged(truth: Truth, machine: Machine, rig: Rig, state: State, shown: Exerc
     verdict = ("safe" if safe else "NOT safe") + ("" if passed else ", and nothing was shown at it")
     words = f"{_per_thousand(rate)} failures in 1,000 hours of {worst.kinds[0]}, the hardest load; it comes up "
     words += f"{truth.boot_chance(shown.setpoint):.0%} of times"
-    return [hours, f"the setting in force is {verdict}: {words}", *_speed(truth, machine, rig, shown.setpoint)]
+    return [hours, f"what is set now is {verdict}: {words}", *_speed(truth, machine, rig, shown.setpoint)]
 
 
 def _per_thousand(rate_per_h: float) -> str:

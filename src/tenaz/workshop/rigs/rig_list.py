@@ -3,8 +3,10 @@
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.rigs.rig_line import RigLine
+from tenaz.core.searches.search import SearchPlan
 from tenaz.core.trials.trial import Trial
 from tenaz.journal.store import Store
+from tenaz.search.registry import strategy_of
 
 
 def rig_lines(store: Store) -> tuple[RigLine, ...]:
@@ -21,27 +23,49 @@ def _line(store: Store, rig: Rig, unfinished: Trial | None) -> RigLine:
         rig.family.value,
         rig.purpose.name,
         rig.benches,
-        _state(store, rig, newest),
+        _state(newest),
         story_of(store, rig),
-        waits=unfinished is not None,
-        failed=newest is not None and newest.verdict is Verdict.FAIL,
+        newest is not None and newest.verdict is Verdict.FAIL,
+        "" if unfinished is None else f"trial {unfinished.number}: say what was seen of it",
+        _found(store, rig, newest),
+        _next(store, rig, newest),
     )
 
 
-def _state(store: Store, rig: Rig, newest: Trial | None) -> str:
+def _state(newest: Trial | None) -> str:
     if newest is None:
         return "nothing tried yet"
     day = newest.begun_utc.astimezone().strftime("%d %b %Y")
     if newest.outcome is None:
         return f"trial {newest.number} of {day} is open, at {newest.station}"
+    return f"trial {newest.number}: {newest.outcome}, {day}"
+
+
+def _found(store: Store, rig: Rig, newest: Trial | None) -> str:
+    """What the newest search came to, where its trial is the newest."""
+    if newest is None or newest.search_id is None:
+        return ""
+    search = store.searches.one(newest.search_id)
+    return f"{_called(search, rig)}: {search.ended_why}" if search is not None and search.ended else ""
+
+
+def _next(store: Store, rig: Rig, newest: Trial | None) -> str:
+    if newest is None:
+        return "loads at stock"
     going = store.searches.going(rig.name, newest.bench)
     waiting = len(store.plans.waiting(rig.name, newest.bench))
-    words = [f"trial {newest.number}: {newest.outcome}, {day}"]
-    if going is not None:
-        words.append(f"climb of {', '.join(rig.knob(name).label for name in going.knobs)} under way")
+    words = [f"{_called(going, rig)} under way"] if going is not None else []
     if waiting:
         words.append(f"{waiting} planned")
     return " · ".join(words)
+
+
+def _called(search: SearchPlan, rig: Rig) -> str:
+    """A search as one speaks of it."""
+    kind = strategy_of(search.strategy)
+    if not kind.climbs:
+        return kind.name
+    return f"climb of {rig.knob(search.knob).label}"
 
 
 def story_of(store: Store, rig: Rig) -> str:

@@ -37,7 +37,7 @@ class Planning:
             search = self._at.store.searches.one(one.search_id) if one.search_id is not None else None
             if search is not None and strategy_of(search.strategy).alone:
                 raise Refused(
-                    "A night has its own hours and its own end: U goes on with it. A plan holds other trials."
+                    "A night has its own hours and its own end: a›n goes on with it. A plan holds other trials."
                 )
         if len(self.waiting()) + len(order.trials) > MOST_PLANNED:
             raise Refused(f"A plan holds {MOST_PLANNED} trials; make some of them, or skip some, first.")
@@ -86,7 +86,7 @@ class Planning:
         under_way = self._running.ready("run the plan")
         waiting = self.waiting()
         if not waiting:
-            raise Refused("Nothing is planned: Q puts what is dialled, or the climb under way, on the plan.")
+            raise Refused("Nothing is planned: a›p puts what is dialled, or the climb under way, on the plan.")
         for one in waiting:
             under_way.runner.check(one.setpoint, one.load, one.why)
         self.newest_run()

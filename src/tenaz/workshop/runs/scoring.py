@@ -59,7 +59,7 @@ class Scoring:
         order.plan.check()
         before, now = setpoint_named(self._at, order.before), self._at.in_force()
         if before == now:
-            raise Refused(f"{order.before} is what is in force: set what it is to be measured against first.")
+            raise Refused(f"{order.before} is what is set now: set what it is to be measured against first.")
         run = self._ready()
         for setpoint in (before, now):
             run.runner.check(setpoint, COMES_UP, REASON)
@@ -105,11 +105,11 @@ class Scoring:
         return run
 
     def _as_it_stands(self, run: UnderWay, setpoint: Setpoint) -> None:
-        """What is measured must be what the book says is in force, as far as that can be read."""
+        """What is measured must be what the book says is set, as far as that can be read."""
         differing = [one.differs_in_words for one in run.bench.reading.read_back(setpoint) if not one.agrees]
         if differing:
             raise Refused(
-                f"{self._at.rig.name} does not run at what the book says is in force: {', '.join(differing)}. Start a "
+                f"{self._at.rig.name} does not run at what the book says is set: {', '.join(differing)}. Start a "
                 f"trial there and say what stands, then measure."
             )
 

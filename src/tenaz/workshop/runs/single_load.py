@@ -76,7 +76,7 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[Loa
         if differing:
             told = ", ".join(differing)
             raise Refused(
-                f"This machine does not run at what the book says is in force: {told}. Trial {ended.number} is void; "
+                f"This machine does not run at what the book says is set: {told}. Trial {ended.number} does not count; "
                 f"set it as the book has it, or start a trial in the workbench and say what stands."
             )
         raise Refused("The load was stopped before it began.")

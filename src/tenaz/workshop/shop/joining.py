@@ -99,7 +99,7 @@ class JoinedWorkshop:
         state: State = form_of(State).validate_python(self._ask({"state": True}))
         self._stand_at(state.rig, state.bench)
         view = self._looking.view()
-        now = replace(view.now, running=state.running, asking=state.asking, undo=state.undo)
+        now = replace(view.now, running=state.running, asking=state.asking, undo=state.undo, made=state.made)
         if state.running:
             now = replace(now, unfinished=None, question=None)
         return replace(view, now=now, book=replace(view.book, read_only=""))

@@ -19,7 +19,7 @@ from tenaz.engine import recovery
 from tenaz.engine.clock import RealClock
 from tenaz.journal.opening.opening import open_book
 from tenaz.journal.store import Store
-from tenaz.orders import ChooseRig, Order
+from tenaz.orders import Begins, ChooseRig, Looks, Order, Redo, Undo
 from tenaz.probe.alone import alone
 from tenaz.workshop.bench.at_work import AtWork
 from tenaz.workshop.bench.doing import handlers_of
@@ -80,7 +80,11 @@ class Workshop:
         """
         if type(order) not in self._handlers:
             self._handlers |= handlers_of(self.aboard)
-        came: A = self._handlers[type(order)](order)
+        undoing, handler = self.at.undoing, self._handlers[type(order)]
+        made = undoing.made
+        came: A = handler(order)
+        if not isinstance(order, Undo | Redo | Looks | Begins):
+            undoing.by_order(made, lambda: handler(order))
         return came
 
     def publish_to(self, publish: Publish) -> None:

@@ -89,6 +89,7 @@ class State:
     bench: BenchKind
     asking: Question | HowLong | None
     undo: str
+    made: int
 
 
 def send(end: "Connection[Any, Any]", message: dict[str, Any]) -> None:
@@ -188,6 +189,7 @@ class Staying:
             self._workshop.bench,
             running.asking,
             self._workshop.next_back(),
+            self._workshop.at.undoing.made,
         )
 
     def _entertain(self, guest: "Connection[Any, Any]") -> None:

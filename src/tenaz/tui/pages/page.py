@@ -1,4 +1,4 @@
-"""What a canvas is: all that it shows, asks for, does under a key or a click, and is written as, said in one place."""
+"""What a page is: all that it shows, asks for, does under a key or a click, and is written as, said in one place."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -26,11 +26,11 @@ Drawing = Callable[[int, int], Cells]
 OUTCOMES = tuple((mark.sign, mark.word) for mark in (*MARKS.values(), RUNNING, NEXT))
 ALARMS = tuple((mark.sign, mark.word) for mark in ALARM_MARKS.values())
 PAPER_COLUMNS, PAPER_ROWS = 120, 40
-"""A canvas that is exported as it stands in the terminal gets so many cells."""
+"""A page that is exported as it stands in the terminal gets so many cells."""
 
 
 @dataclass(frozen=True, slots=True)
-class CanvasHelp:
+class PageHelp:
     """``keys`` are actions of the commands; ``sums`` says how figures come about, and by whose work."""
 
     shows: str
@@ -58,15 +58,17 @@ class Export:
         )
 
 
-class Canvas:
-    """One canvas, with what it remembers while others are shown."""
+class Page:
+    """One page, with what it remembers while others are shown."""
 
     name: ClassVar[str]
-    help: ClassVar[CanvasHelp]
-    scrolls: ClassVar[bool] = False
-    """Whether there is more of it than fits."""
-    has_time: ClassVar[bool] = False
-    """Whether it has a time axis, to be moved along and zoomed."""
+    help: ClassVar[PageHelp]
+    above: ClassVar[int] = -1
+    """Which way one points to what stands above: where the newest stands first, that is the next one."""
+    beside: ClassVar[tuple[str, ...]] = ()
+    """Panels that it wants beside it: all knobs where one dials. What is said of the dialled values stands beside every
+    page.
+    """
     live: ClassVar[bool] = False
     """Whether it is about a load, and changes while that runs."""
 
@@ -99,6 +101,10 @@ class Canvas:
     def next_step(self, work: "AtHand") -> Coming | None:
         """What comes next by what it shows; None: it is not asked for that."""
         return None
+
+    def follow(self, work: "AtHand", hands: "Hands") -> bool:
+        """Do what it says comes next, where that is no order; whether it did."""
+        return False
 
     def export(self, work: "AtHand") -> Export:
         """What it can become.

@@ -1,4 +1,4 @@
-"""The Rig canvas: the machine as one sees it, or the question path to what is wrong with it."""
+"""The Find page: the question path to what is wrong with the machine."""
 
 from functools import partial
 from typing import TYPE_CHECKING
@@ -6,31 +6,27 @@ from typing import TYPE_CHECKING
 from tenaz.advice.coming import Coming
 from tenaz.advice.finding import next_found
 from tenaz.core.parts.fitting import Fitting
-from tenaz.finding.symptoms import symptoms_in
 from tenaz.orders import BringFinding, WorkOnParts
 from tenaz.pictures.find.cells import draw_find, draw_working
 from tenaz.pictures.find.model import FindPicture
-from tenaz.pictures.rig.cells import draw_rig, pointed_out
-from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing
-from tenaz.tui.canvases.question_path import QuestionPath
+from tenaz.tui.pages.page import Drawing, Page, PageHelp
+from tenaz.tui.pages.question_path import QuestionPath
 from tenaz.tui.prompts.find import parts_prompt
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
 
-
 SCROLL_LINES = 3
 
 
-class RigCanvas(Canvas):
-    """The path where anything is wrong, until the other is asked for."""
+class FindPage(Page):
+    """Worked out only while it is in sight."""
 
-    name = "rig"
-    help = CanvasHelp(
+    name = "find"
+    help = PageHelp(
         "What is wrong with it? The board with suspicion as its ink: slots by channel, modules, cores, cooler, supply, "
-        "controller, board; under it who it may be and what speaks for it, and what tells most a minute. F: what is "
-        "known of the rig instead.",
+        "controller, board; under it who it may be and what speaks for it, and what tells most a minute.",
         (
             ("▓", "how suspect a part is: ░ ▒ ▓ █"),
             ("◇", "what comes next"),
@@ -38,51 +34,28 @@ class RigCanvas(Canvas):
             ("−", "speaks against it"),
             ("║", "pointed at"),
         ),
-        (
-            "show_find",
-            "follow_next",
-            "point_at",
-            "work_on_parts",
-            "label_part",
-            "tick_symptom",
-            "write_claim",
-            "edit_rig",
-        ),
+        ("follow_next", "work_on_parts", "label_part", "tick_symptom", "write_claim", "edit_rig"),
         "Every cause and every pair of causes is weighed by Bayes' rule over symptoms, failure times, clean times, "
-        "prints and sensors, with rates that were learnt from simulated faults (tenaz study faults --learn). What "
-        "comes next has the greatest mutual information with who is at fault, for its minutes. A click on a module and "
-        "then on a slot moves it.",
+        "error patterns and sensors, with rates that were learnt from simulated faults (tenaz study faults --learn). "
+        "What comes next tells most about who is at fault, for its minutes. A click on a module and then on a slot "
+        "moves it.",
     )
-
-    scrolls = True
 
     def __init__(self) -> None:
         self.path = QuestionPath()
-        self.wanted: bool | None = None
-        """Whether the path or the facts are to be shown; None: the path where anything is wrong."""
-        self._skipped = 0
-
-    def on_path(self, work: "AtHand") -> bool:
-        """Whether the question path is what it shows."""
-        if self.wanted is not None:
-            return self.wanted
-        rig, ticked = work.view.rig, work.view.rig.symptoms
-        return bool(work.view.marks.parts or (symptoms_in(rig.complaint) if ticked is None else ticked))
 
     def drawing(self, work: "AtHand") -> Drawing:
-        """The board with suspicion as its ink, or what is known of the rig."""
+        """The board with suspicion as its ink."""
         path = self.path
-        if not self.on_path(work):
-            return partial(draw_rig, work.view.rig, skip=self._skipped)
         if path.picture is not None and path.picture.rig.name == work.view.rig.name:
             return partial(draw_find, path.picture, pointed=path.pointed, skip=path.skip)
         return draw_working
 
     def bring(self, work: "AtHand", hands: "Hands") -> None:
-        """What is thought, where the path is in sight."""
+        """What is thought."""
         path, view = self.path, work.view
         known = (view.rig, view.bench, view.marks.change, view.marks.parts, view.in_force.key)
-        if not self.on_path(work) or known in (path.of, path.asked):
+        if known in (path.of, path.asked):
             return
 
         def take(picture: FindPicture) -> None:
@@ -96,23 +69,16 @@ class RigCanvas(Canvas):
         hands.bring(BringFinding(), take)
 
     def points(self, work: "AtHand") -> bool:
-        """Parts, where the path is in sight."""
-        return self.on_path(work) or super().points(work)
+        """Parts."""
+        return True
 
     def point(self, work: "AtHand", step: int) -> None:
-        """At another part, or another trial."""
-        if self.on_path(work):
-            self.path.point(step)
-        else:
-            super().point(work, step)
+        """At another part."""
+        self.path.point(step)
 
     def scroll(self, work: "AtHand", step: int, width: int) -> None:
-        """What is pointed out, or suspects, above or below."""
-        if self.on_path(work):
-            self.path.skip = max(0, self.path.skip + SCROLL_LINES * step)
-        else:
-            most = len(pointed_out(work.view.rig, width))
-            self._skipped = max(0, min(most, self._skipped + SCROLL_LINES * step))
+        """Who else is suspect, above or below."""
+        self.path.skip = max(0, self.path.skip + SCROLL_LINES * step)
 
     def click(self, work: "AtHand", hands: "Hands", kind: str, which: int | str) -> None:
         """A part; a module and then a slot: it is to be moved there."""
@@ -136,6 +102,6 @@ class RigCanvas(Canvas):
         return picture.fitting if picture is not None and picture.rig.name == work.view.rig.name else None
 
     def next_step(self, work: "AtHand") -> Coming | None:
-        """What tells most, where the path is in sight."""
+        """What tells most."""
         picture, fresh = self.path.picture, not work.busy and not work.view.book.read_only
-        return next_found(picture, not self.path.stale) if fresh and picture and self.on_path(work) else None
+        return next_found(picture, not self.path.stale) if fresh and picture else None

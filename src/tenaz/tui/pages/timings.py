@@ -1,4 +1,4 @@
-"""The Cycle canvas: what the dialled timings make of one row, to scale."""
+"""The Cycle page: what the dialled timings make of one row, to scale."""
 
 from functools import partial
 from typing import TYPE_CHECKING
@@ -8,17 +8,18 @@ from tenaz.pictures.cycle.cells import draw_cycle
 from tenaz.pictures.cycle.model import CyclePicture, cycle_picture
 from tenaz.pictures.drawing.paper import PICTURES
 from tenaz.pictures.sheet.clocks import clocks_line
-from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing, Export, head_of
+from tenaz.tui.pages.page import Drawing, Export, Page, PageHelp, head_of
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
 
 
-class CycleCanvas(Canvas):
+class TimingsPage(Page):
     """Beside what it is compared with."""
 
-    name = "cycle"
-    help = CanvasHelp(
+    name = "timings"
+    beside = ("tracks",)
+    help = PageHelp(
         "What the timings make of one row, to scale in ns: activate, read, precharge, next activate; a "
         "write with its recovery; four activates and the window; refresh with the share of time that it "
         "costs.",
@@ -27,7 +28,7 @@ class CycleCanvas(Canvas):
             ("╎ ╢", "the least that the other timings ask for"),
             ("▒", "data on the bus"),
         ),
-        ("find_knob", "carry_sheet", "compare_next", "note_value"),
+        ("find_knob", "carry_sheet", "note_value"),
         "Clocks to ns by the data rate: two transfers a clock. Minima and what carries as a time: the "
         "tables of timing parameters in JESD79-4 (DDR4) and JESD79-5 (DDR5); the rules round up by them, "
         "or carefully above them.",

@@ -1,4 +1,4 @@
-"""The Sheet canvas: the whole setpoint by pages of the firmware, or what is typed in line by line."""
+"""The Sheet page: the whole setpoint by pages of the firmware, or what is typed in line by line."""
 
 from functools import partial
 from typing import TYPE_CHECKING
@@ -9,21 +9,21 @@ from tenaz.core.trials.in_force import cleared
 from tenaz.core.trials.trial import Trial
 from tenaz.pictures.sheet.cells import Ticks, draw_sheet
 from tenaz.pictures.sheet.model import SheetPicture, sheet_picture
-from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing, Export, head_of
+from tenaz.tui.pages.page import Drawing, Export, Page, PageHelp, head_of
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
     from tenaz.workshop.looking.view import View
 
 
-class SheetCanvas(Canvas):
+class SheetPage(Page):
     """As dialled; while a trial's values are brought in by hand, what is to be typed, with ticks."""
 
     name = "sheet"
-    help = CanvasHelp(
+    help = PageHelp(
         "The whole setpoint by pages of the firmware: what changes with its old value, what that is in ns, notes.",
         (("▸", "changes, or is in hand"), ("[x]", "typed in"), ("[ ]", "to be typed in")),
-        ("tick_line", "untick_line", "show_differing", "save_setpoint", "restore_setpoint", "correct_grid"),
+        ("show_differing", "save_setpoint", "restore_setpoint", "correct_grid"),
         "ns are clocks × 2000 / data rate. What did not fit when it was carried says why, and what was asked.",
     )
 
@@ -96,7 +96,7 @@ def _known(view: "View") -> str:
     """How it is known what is in force; empty where nothing was set yet."""
     last = view.index.set_by
     words = show_sources(last.sources) if last is not None else ""
-    return f" · in force: {words}" if words else ""
+    return f" · set now: {words}" if words else ""
 
 
 def entering(view: "View") -> Trial | None:

@@ -1,4 +1,4 @@
-"""The Book canvas: what is looked for, which trial is pointed at, and which it is compared with."""
+"""The Book page: what is looked for, which trial is pointed at, and which it is compared with."""
 
 from functools import partial
 from typing import TYPE_CHECKING
@@ -11,7 +11,7 @@ from tenaz.pictures.book.build import tallied
 from tenaz.pictures.book.cells import BookPicture, draw_book
 from tenaz.pictures.book.trial import TrialPage
 from tenaz.pictures.drawing.paper import PICTURES
-from tenaz.tui.canvases.canvas import OUTCOMES, Canvas, CanvasHelp, Drawing, Export, head_of
+from tenaz.tui.pages.page import OUTCOMES, Drawing, Export, Page, PageHelp, head_of
 from tenaz.workshop.looking.trial_page import MOST_FOUND
 
 if TYPE_CHECKING:
@@ -23,16 +23,17 @@ if TYPE_CHECKING:
 Rows = tuple[tuple[Trial, Rig], ...]
 
 
-class BookCanvas(Canvas):
+class BookPage(Page):
     """Trials of the rig at work come from what is at hand; those of all rigs are fetched."""
 
     name = "book"
-    help = CanvasHelp(
+    above = 1
+    help = PageHelp(
         "Everything that was done, the newest first; the trial pointed at is opened beneath: asked and in"
         " force, what ran, how warm, what was wrong, what was noted. With another marked, both stand side"
         " by side.",
-        (("▸", "pointed at"), ("=", "compared with"), ("≠", "in force otherwise than asked"), *OUTCOMES),
-        ("search_book", "point_at", "mark_trial", "correct_trial", "note_trial", "enter_past", "undo_record"),
+        (("▸", "pointed at"), ("=", "compared with"), ("≠", "ran otherwise than asked"), *OUTCOMES),
+        ("search_book", "mark_trial", "correct_trial", "note_trial", "enter_past", "undo"),
         "Words must all hold: failed 2026-11 · data rate>=6000 march · moved:tcl · 'fan header' · #12 · "
         "all looks at every rig of the book.",
     )

@@ -1,4 +1,4 @@
-"""The Scores canvas: what is in force against another setpoint, in percent."""
+"""The Scores page: what is in force against another setpoint, in percent."""
 
 from functools import partial
 from typing import TYPE_CHECKING
@@ -8,20 +8,20 @@ from tenaz.advice.scores import next_scored
 from tenaz.orders import BringScores
 from tenaz.pictures.scores.cells import draw_scores
 from tenaz.pictures.scores.model import ScoresPicture
-from tenaz.tui.canvases.canvas import CanvasHelp, Drawing
-from tenaz.tui.canvases.fetched import Fetched
+from tenaz.tui.pages.fetched import Fetched
+from tenaz.tui.pages.page import Drawing, PageHelp
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
 
 
-class ScoresCanvas(Fetched[ScoresPicture]):
+class ScoresPage(Fetched[ScoresPicture]):
     """Against stock, until another setpoint is asked for."""
 
     name = "scores"
-    help = CanvasHelp(
-        "What is in force against another setpoint, in percent, better to the right: a dot a figure, with the interval "
+    help = PageHelp(
+        "What is set now against another setpoint, in percent, better to the right: a dot a figure, with the interval "
         "that holds it. Under it latency and bandwidth against block size, other setpoints that were measured, what "
         "holds the rig back and what a watt gives.",
         (
@@ -30,13 +30,11 @@ class ScoresCanvas(Fetched[ScoresPicture]):
             ("┊", "the least gain that is worth a risk: half a percent"),
             ("○ ●", "in the curves: before, now"),
         ),
-        ("measure", "tell_against", "move_time", "export_canvas"),
+        ("measure", "tell_against", "export_page"),
         "Medians of repeats, compared by their logarithms in least squares; measured in turn (now, before, before, "
         "now) a drift is fitted beside the gain. What differs from start to start has a prior of 0.3 % and is learnt; "
         "intervals are Student's, shared by all leading figures (Bonferroni).",
     )
-
-    scrolls = True
 
     def __init__(self) -> None:
         super().__init__()

@@ -1,4 +1,4 @@
-"""Fetching what the book kept of a load, for the canvases that are about one."""
+"""Fetching what the book kept of a load, for the pages that are about one."""
 
 from typing import TYPE_CHECKING
 

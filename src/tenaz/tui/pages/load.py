@@ -1,31 +1,32 @@
-"""The Load canvas: what each worker does, and the sensors, on one time axis."""
+"""The Load page: what each worker does, and the sensors, on one time axis."""
 
 from functools import partial
 from typing import TYPE_CHECKING
 
 from tenaz.pictures.load.cells import draw_load
-from tenaz.tui.canvases.bringing import bring_load
-from tenaz.tui.canvases.canvas import ALARMS, Canvas, CanvasHelp, Drawing
+from tenaz.tui.pages.bringing import bring_load
+from tenaz.tui.pages.page import ALARMS, Drawing, Page, PageHelp
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
 
 
-class LoadCanvas(Canvas):
+class LoadPage(Page):
     """Follows a load that runs; else what the book kept of the trial pointed at."""
 
     name = "load"
-    help = CanvasHelp(
+    help = PageHelp(
         "A lane a worker: its core, lap, rate, the clock that core was measured to reach, when it last "
         "verified, errors. Under it every sensor on one time axis, with its ceilings, and what happened.",
         ALARMS,
-        ("move_time", "zoom_time", "filter_lines", "point_at", "stop_run"),
+        ("filter_lines", "stop_run"),
         "A clock is measured by timed chains of dependent additions, not asked for. A curve's band is the"
         " lowest and highest reading of its stretch.",
     )
 
-    scrolls = has_time = live = True
+    live = True
+    above = 1
 
     def drawing(self, work: "AtHand") -> Drawing:
         """Lanes, curves, what happened."""

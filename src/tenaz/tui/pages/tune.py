@@ -1,4 +1,4 @@
-"""The Climb canvas: the climb along the knob in hand, or its line through what is dialled."""
+"""The Climb page: the climb along the knob in hand, or its line through what is dialled."""
 
 from functools import partial
 from typing import TYPE_CHECKING
@@ -6,35 +6,36 @@ from typing import TYPE_CHECKING
 from tenaz.core.base.errors import Refused
 from tenaz.pictures.climb.cells import draw_climb, draw_no_climb
 from tenaz.pictures.drawing.paper import PICTURES
-from tenaz.tui.canvases.canvas import OUTCOMES, Canvas, CanvasHelp, Drawing, Export, head_of
+from tenaz.tui.pages.page import OUTCOMES, Drawing, Export, Page, PageHelp, head_of
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
 
 
-class ClimbCanvas(Canvas):
+class TunePage(Page):
     """Its picture is the workspace's: what is pointed at elsewhere walks over the same trials."""
 
-    name = "climb"
-    help = CanvasHelp(
+    name = "tune"
+    beside = ("tracks",)
+    help = PageHelp(
         "Trials from left to right against the value of the knob in hand, harder is up. Lines behind the "
         "marks are what is known after each: the hardest value that held, the easiest that failed. At the"
-        " right, where the edge of the purpose lies and with what chance, and how many hours each value "
-        "runs to a failure.",
+        " right, where the edge of the purpose lies and with what chance, and how many hours lie between "
+        "errors at each value.",
         (
             *OUTCOMES,
             ("▒", "guard band: past what can be advised, before what failed"),
             ("·· ", "what would be believed had nothing been tried"),
-            ("┊", "hours to a failure that the purpose tolerates"),
-            ("•", "a value's own hours to a failure, with its interval of 90 %"),
+            ("┊", "hours between errors that the purpose asks for"),
+            ("•", "a value's own hours between errors, with its interval of 90 %"),
             ("↑", "a bar stands for the edge from its value to the next row up"),
             ("!", "something that does not fit: a stray failure, a drift, an odd slope"),
         ),
-        ("climb", "follow_next", "choose_load", "choose_strategy", "point_at", "look_back", "note_trial", "end_climb"),
+        ("climb", "follow_next", "choose_load", "choose_strategy", "look_back", "note_trial", "end_climb"),
         "Failures come at a rate that grows e-fold over so many steps (the slope); the posterior over "
         "edge, slope and tail is exact on a grid, from failure times, clean times and starts (right-"
         "censored lifetimes). Its prior is learnt from simulated rigs. Advised is the hardest value that "
-        "is tolerated as surely as the purpose asks.",
+        "is safe as surely as the purpose asks.",
     )
 
     def drawing(self, work: "AtHand") -> Drawing:

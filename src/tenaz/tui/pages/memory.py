@@ -1,4 +1,4 @@
-"""The Memory canvas: physical memory from the lowest address up, and what loads reached of it."""
+"""The Memory page: physical memory from the lowest address up, and what loads reached of it."""
 
 from functools import partial
 from typing import TYPE_CHECKING
@@ -6,19 +6,19 @@ from typing import TYPE_CHECKING
 from tenaz.orders import BringMemory
 from tenaz.pictures.memory.cells import draw_memory
 from tenaz.pictures.memory.model import MemoryPicture
-from tenaz.tui.canvases.canvas import CanvasHelp, Drawing
-from tenaz.tui.canvases.fetched import Fetched
+from tenaz.tui.pages.fetched import Fetched
+from tenaz.tui.pages.page import Drawing, PageHelp
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
 
 
-class MemoryCanvas(Fetched[MemoryPicture]):
+class MemoryPage(Fetched[MemoryPicture]):
     """Of all trials of the rig."""
 
     name = "memory"
-    help = CanvasHelp(
+    help = PageHelp(
         "Physical memory from the lowest address up: what loads went over at least once, and how often; what the "
         "kernel or the firmware had each time; where something was wrong.",
         (
@@ -30,7 +30,7 @@ class MemoryCanvas(Fetched[MemoryPicture]):
             ("f", "the firmware's"),
             ("✗", "wrong values there"),
         ),
-        ("start_trial", "choose_load", "export_canvas"),
+        ("start_trial", "choose_load", "export_page"),
         "The share is of all that is fitted, by the firmware's tables. Where a block lies is told by the system to "
         "root; the stick starts twice, each time with another range kept from the kernel, and so reaches nearly all.",
     )

@@ -1,4 +1,4 @@
-"""The Plan canvas: trials to come, and the account of the newest run."""
+"""The Plan page: trials to come, and the account of the newest run."""
 
 from datetime import UTC, datetime
 from functools import partial
@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from tenaz.core.searches.plans import Planned
 from tenaz.pictures.plan.build import plan_picture
 from tenaz.pictures.plan.cells import draw_plan
-from tenaz.tui.canvases.canvas import OUTCOMES, Canvas, CanvasHelp, Drawing
+from tenaz.tui.pages.page import OUTCOMES, Drawing, Page, PageHelp
 from tenaz.workshop.looking.session_paper import plan_ground
 
 if TYPE_CHECKING:
@@ -15,15 +15,15 @@ if TYPE_CHECKING:
     from tenaz.tui.base.hands import Hands
 
 
-class PlanCanvas(Canvas):
+class PlanPage(Page):
     """With one of the trials to come pointed at."""
 
     name = "plan"
-    help = CanvasHelp(
+    help = PageHelp(
         "Trials to come, each as long as its load; under it the account of the newest run for whoever "
         "comes back to it, and what was noted to come back to.",
         (("▸", "pointed at"), ("━", "how long its load runs"), ("┈", "a whole climb"), *OUTCOMES[:4]),
-        ("put_on_plan", "run_plan", "move_planned", "skip_planned", "point_at"),
+        ("put_on_plan", "run_plan"),
         "A run ends after so many failures in a row, within its time, when anything gets too hot, or by s.",
     )
 

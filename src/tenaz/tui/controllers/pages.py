@@ -1,4 +1,4 @@
-"""Keys of the canvases: which is shown, its time, its filter, and what it is written as."""
+"""Keys of the pages: which is shown, its time, its filter, and what it is written as."""
 
 from typing import TYPE_CHECKING
 
@@ -6,10 +6,11 @@ from tenaz.catalogues.outside import typed_path
 from tenaz.core.base.errors import Refused
 from tenaz.orders import BringSearch, WritePaper
 from tenaz.tui.base.hands import Hands
-from tenaz.tui.canvases.book import BookCanvas
-from tenaz.tui.canvases.climb import ClimbCanvas
-from tenaz.tui.canvases.day import DayCanvas
-from tenaz.tui.canvases.strip import BY_NAME
+from tenaz.tui.pages.book import BookPage
+from tenaz.tui.pages.day import DayPage
+from tenaz.tui.pages.find import FindPage
+from tenaz.tui.pages.strip import BY_NAME
+from tenaz.tui.pages.tune import TunePage
 from tenaz.tui.prompts.book import query_prompt
 from tenaz.tui.prompts.loads import filter_prompt, past_prompt
 from tenaz.tui.session.workspace import Workspace
@@ -18,23 +19,44 @@ if TYPE_CHECKING:
     from tenaz.pictures.climb.model import ClimbPicture
 
 
-class CanvasController:
-    """Turns over the canvases and moves about on them."""
+class PagesController:
+    """Turns over the pages and moves about on them."""
 
     def __init__(self, work: Workspace, hands: Hands) -> None:
         self._work = work
         self._hands = hands
 
-    def turn_canvas(self, step: int = 1) -> None:
-        """The next canvas, or the one before."""
-        self._work.canvases.turn(step)
-        self._hands.bring_canvas_forward()
+    def next_page(self, step: int = 1) -> None:
+        """The next page, or the one before."""
+        self._work.pages.turn(step)
+        self._hands.bring_page_forward()
         self._hands.show()
 
-    def show_canvas(self, name: str) -> None:
-        """A canvas by its name."""
-        self._work.canvases.show(BY_NAME[name])
-        self.turn_canvas(0)
+    def page_back(self) -> None:
+        """The page that was shown before; what was complained of was read. A question of a trial that nothing runs can
+        wait.
+        """
+        self._hands.complain("")
+        if not self._work.busy and self._work.question is not None and self._work.view.now.unfinished is not None:
+            self._work.put_off = self._work.view.now.unfinished.id
+            self._hands.show_question(None)
+            self._hands.show()
+            return
+        self._work.pages.back()
+        self.next_page(0)
+
+    def show_page(self, name: str) -> None:
+        """A page by its name."""
+        self._work.pages.show(BY_NAME[name])
+        self.next_page(0)
+
+    def show_day(self) -> None:
+        """The day."""
+        self.show_page(DayPage.name)
+
+    def show_find(self) -> None:
+        """The question path."""
+        self.show_page(FindPage.name)
 
     def move_time(self, step: int) -> None:
         """Move along the time axis, or show what lies above or below."""
@@ -66,7 +88,7 @@ class CanvasController:
             self._work.past = None
             if text.strip():
                 self._hands.bring(BringSearch(int(text)), self._take_past)
-            self._work.canvases.show(ClimbCanvas)
+            self._work.pages.show(TunePage)
             self._hands.show()
 
         self._hands.ask(past_prompt(climbs), take)
@@ -76,40 +98,43 @@ class CanvasController:
         self._hands.show()
 
     def point_at(self, step: int) -> None:
-        """Point at what comes next on the canvas, or before."""
-        self._work.canvases.shown.point(self._work, step)
+        """Point at what comes next on the page, or before."""
+        self._work.pages.shown.point(self._work, step)
         self._hands.show()
+
+    def point_up(self, lines: int) -> None:
+        """Point at what stands so many lines above on the page, or below."""
+        page = self._work.pages.shown
+        if page.points(self._work):
+            page.point(self._work, lines * page.above)
+            self._hands.show()
 
     def search_book(self) -> None:
         """Look for trials in words."""
-        book = self._work.canvases.of(BookCanvas)
+        book = self._work.pages.of(BookPage)
 
         def take(text: str | None) -> None:
             if text is not None:
                 book.look_for(text, self._hands)
-                self._show(BookCanvas)
+                self._show(BookPage)
 
         self._hands.ask(query_prompt(book.query.text), take)
 
     def mark_trial(self) -> None:
         """Compare with the opened trial from now on."""
-        words = self._work.canvases.of(BookCanvas).mark()
-        self._hands.tell(words) if words else self._hands.complain("No trial is opened: B opens the book.")
+        words = self._work.pages.of(BookPage).mark()
+        self._hands.tell(words) if words else self._hands.complain("No trial is opened: p›b shows the book.")
         self._hands.show()
 
-    def show_day(self) -> None:
-        """How far the work has come, and where everything stands."""
-        self._show(DayCanvas)
-
-    def _show(self, canvas: type[BookCanvas] | type[DayCanvas]) -> None:
-        self._work.canvases.show(canvas)
-        self._hands.bring_canvas_forward()
+    def _show(self, page: type[BookPage]) -> None:
+        self._work.pages.show(page)
+        self._hands.bring_page_forward()
         self._hands.show()
 
-    def export_canvas(self) -> None:
-        """Write what the canvas shows."""
+    def export_page(self) -> None:
+        """Write what the page shows."""
         try:
-            export = self._work.canvases.shown.export(self._work)
+            export = self._work.pages.shown.export(self._work)
         except Refused as refused:
             self._hands.complain(str(refused))
             return

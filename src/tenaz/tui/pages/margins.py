@@ -1,4 +1,4 @@
-"""The Margins canvas: of every knob that was moved, the way to its edge."""
+"""The Margins page: of every knob that was moved, the way to its edge."""
 
 from functools import partial
 from typing import TYPE_CHECKING
@@ -6,17 +6,17 @@ from typing import TYPE_CHECKING
 from tenaz.pictures.margins.build import margins_picture
 from tenaz.pictures.margins.cells import draw_margins
 from tenaz.pictures.margins.model import MarginsPicture
-from tenaz.tui.canvases.canvas import Canvas, CanvasHelp, Drawing
+from tenaz.tui.pages.page import Drawing, Page, PageHelp
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
 
 
-class MarginsCanvas(Canvas):
+class MarginsPage(Page):
     """At what is in force; judged anew only when a trial or a value has changed."""
 
     name = "margins"
-    help = CanvasHelp(
+    help = PageHelp(
         "For every knob that was moved from what is in use: the way from there to its edge, on a scale of its own.",
         (
             ("│", "in use"),
@@ -25,14 +25,12 @@ class MarginsCanvas(Canvas):
             ("●", "held"),
             ("✗", "failed"),
         ),
-        ("move_time", "choose_load"),
+        ("choose_load", "climb"),
         "Shown: an exact bound for n failures in T hours, χ²(95 %; 2n + 2) / 2T (Garwood 1936). Model: "
         "what the posterior extends it to. Next hour: by how much another clean one would raise what can "
         "be advised. An edge found while other values stood: where all that moved since asks less, what "
         "held holds still; where all asks more, what failed fails still; one trial asks the rest.",
     )
-
-    scrolls = True
 
     def __init__(self) -> None:
         self._skipped = 0

@@ -1,11 +1,11 @@
-"""A canvas of a search over several knobs."""
+"""A page of a search over several knobs."""
 
 from typing import TYPE_CHECKING
 
 from tenaz.orders import Brings
 from tenaz.search.registry import strategy_of
 from tenaz.search.strategy_kinds import StrategyKind
-from tenaz.tui.canvases.fetched import Fetched, Picture
+from tenaz.tui.pages.fetched import Fetched, Picture
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand

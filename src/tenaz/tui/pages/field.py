@@ -1,4 +1,4 @@
-"""The Field canvas: two knobs together; the dialled values are its cursor."""
+"""The Field page: two knobs together; the dialled values are its cursor."""
 
 from functools import partial
 from typing import TYPE_CHECKING
@@ -8,34 +8,35 @@ from tenaz.orders import BringField
 from tenaz.pictures.field.cells import draw_field
 from tenaz.pictures.field.model import FieldPicture
 from tenaz.search.strategy_kinds import StrategyKind
-from tenaz.tui.canvases.canvas import OUTCOMES, CanvasHelp, Drawing
-from tenaz.tui.canvases.of_search import OfSearch
+from tenaz.tui.pages.of_search import OfSearch
+from tenaz.tui.pages.page import OUTCOMES, Drawing, PageHelp
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
 
 
-class FieldCanvas(OfSearch[FieldPicture]):
+class FieldPage(OfSearch[FieldPicture]):
     """Of the newest search over two knobs."""
 
     name = "field"
-    help = CanvasHelp(
+    beside = ("tracks",)
+    help = PageHelp(
         "Two knobs together: the first to the right, the second upwards, harder is further out. Each cell is a pair of "
         "values with all else as where the field began. The dialled values are the cursor: dialling moves it, its "
         "trials stand below.",
         (
             *OUTCOMES,
             ("░", "follows from what was tried: holds"),
-            ("▓", "tolerated by the purpose as surely as it asks"),
+            ("▓", "safe for the purpose, as surely as it asks"),
             ("?", "open"),
             ("·", "follows: fails"),
             ("[ ]", "the dialled values"),
         ),
-        ("begin_field", "climb", "start_trial", "put_on_plan", "export_canvas"),
+        ("begin_field", "climb", "start_trial", "put_on_plan", "export_page"),
         "A boundary that never rises with harder values; how steeply it falls and how often a failing cell passes are "
         "weighed as stories, all sums exact (forward and backward along the columns). Next is what tells most. "
-        "Tolerated lies as far inside as the knob's usual slope asks for the purpose's rate.",
+        "Safe lies as far inside as the knob's usual slope asks for the purpose's rate.",
     )
 
     @staticmethod

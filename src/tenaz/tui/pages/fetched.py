@@ -1,9 +1,9 @@
-"""What a canvas whose picture takes a while remembers: the picture, and of which state of the book it was asked for."""
+"""What a page whose picture takes a while remembers: the picture, and of which state of the book it was asked for."""
 
 from typing import TYPE_CHECKING, Generic, Protocol, TypeVar
 
 from tenaz.orders import Brings
-from tenaz.tui.canvases.canvas import Canvas
+from tenaz.tui.pages.page import Page
 
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
@@ -22,7 +22,7 @@ class OfRig(Protocol):
 Picture = TypeVar("Picture", bound=OfRig)
 
 
-class Fetched(Canvas, Generic[Picture]):
+class Fetched(Page, Generic[Picture]):
     """Fetched where it is in sight and something changed since."""
 
     def __init__(self) -> None:

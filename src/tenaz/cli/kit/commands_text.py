@@ -1,0 +1,35 @@
+"""The guide's page of commands, made of what they tell of themselves."""
+
+from typing import Any
+
+import typer
+
+HEAD = """# Commands of the shell
+
+`tenaz COMMAND --help` tells all options. `--book FILE` before the command uses another book than the usual one in your
+data folder, `--book postgresql://…` one on a server.
+"""
+
+
+def commands_text(app: typer.Typer) -> str:
+    """The page as Markdown: by group, each command with what it does, its examples and its exit status."""
+    group: Any = typer.main.get_command(app)
+    parts, shown = [HEAD], ""
+    for name, command in group.commands.items():
+        if command.hidden:
+            continue
+        panel = str(getattr(command, "rich_help_panel", "") or "")
+        if panel != shown:
+            parts.append(f"## {panel}\n")
+            shown = panel
+        parts.append(f"### tenaz {name}\n\n{_told(command.help or '')}\n")
+        if hasattr(command, "commands"):
+            for below, one in command.commands.items():
+                parts.append(f"- `tenaz {name} {below}`: {(one.help or '').strip().splitlines()[0]}")
+            parts.append("")
+    return "\n".join(parts)
+
+
+def _told(text: str) -> str:
+    lines = [line.rstrip() for line in text.replace("\f", "").strip().splitlines()]
+    return "\n".join(lines)

@@ -1,1 +1,0 @@
-"""The canvases in the middle, one a file."""

@@ -1,0 +1,1 @@
+"""The pages in the middle, one a file."""
