@@ -87,7 +87,7 @@ def test_by_hand_an_answer_is_of_the_question_in_sight(book: Path, no_core_is_id
     with tenaz(book) as screen:
         screen.press("r›b").until("ridge on hand")
         screen.press("p›t", "Right").until("4800 → 5000")
-        presses = typed(screen, "ttyyynlahfdsu1", seed)
+        presses = typed(screen, "ttyyyyyynlhfsd1", seed)
         screen.kill_group()
     opened = open_book(book, read_only=True)
     trials = opened.store.trials.of("ridge")
@@ -106,7 +106,7 @@ def test_by_hand_an_answer_is_of_the_question_in_sight(book: Path, no_core_is_id
                 )
     begun = sum(one.key == "Enter" and "begins it" in one.sight for one in presses)
     assert len(trials) <= begun, "each was begun by an Enter that was pressed on its price"
-    assert answered > 1
+    assert answered
 
 
 @pytest.mark.parametrize("seed", [5])

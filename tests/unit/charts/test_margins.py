@@ -78,7 +78,7 @@ def test_the_sheet_marks_in_use_advised_edge_and_failure() -> None:
     assert way.index("│") < way.index("●") < way.index("✗")
     assert "━" in way
     small = draw_margins(margins_picture(RIG, RIG.stock, indexed(TRIALS)), 100, 10).text()
-    assert "1 more: [ ]" in small
+    assert "1 more: ↓" in small
 
 
 def test_a_warm_bench_tells_the_reserve() -> None:

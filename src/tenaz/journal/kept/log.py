@@ -2,9 +2,10 @@
 
 from datetime import datetime
 
-from sqlalchemy import insert, select
+from sqlalchemy import RowMapping, insert, select
 
 from tenaz.core.ports.bench import Clock
+from tenaz.core.rigs.rig import BenchKind
 from tenaz.core.sensors.guard import Alarm, Said
 from tenaz.journal.base import tables as t
 from tenaz.journal.base.codec import as_utc
@@ -27,15 +28,20 @@ class Log:
 
     def lines(self, rig: str, most: int = 200, trial_id: int | None = None) -> tuple[tuple[datetime, str, str], ...]:
         """The newest lines of a rig's log, or of one trial's, as (instant, source, text), oldest first."""
-        columns = (t.log.c.id, t.log.c.at_utc, t.log.c.source, t.log.c.text)
+        return tuple(line[:3] for line in self.timed_lines(rig, most, trial_id))
+
+    def timed_lines(
+        self, rig: str, most: int = 200, trial_id: int | None = None
+    ) -> tuple[tuple[datetime, str, str, bool], ...]:
+        """The same, each with whether its time is a simulated rig's."""
+        columns = (t.log.c.id, t.log.c.at_utc, t.log.c.source, t.log.c.text, t.trials.c.bench)
         with self._database.reading() as connection:
             query = select(*columns).where(t.log.c.rig_id == self._database.rig_id(connection, rig))
+            query = query.join(t.trials, t.trials.c.id == t.log.c.trial_id, isouter=True)
             if trial_id is not None:
                 query = query.where(t.log.c.trial_id == trial_id)
             rows = connection.execute(query.order_by(t.log.c.id.desc()).limit(most)).mappings().all()
-            return self._database.readable(
-                "log line", reversed(rows), lambda row: (as_utc(row["at_utc"]), str(row["source"]), str(row["text"]))
-            )
+            return self._database.readable("log line", reversed(rows), _line_of)
 
     def said_of(self, trial_id: int) -> tuple[Said, ...]:
         """What happened while a trial's load ran, in order, with its time."""
@@ -50,6 +56,11 @@ class Log:
                 connection.execute(query).mappings(),
                 lambda row: Said(float(row["load_s"]), Alarm(row["alarm"]), str(row["text"])),
             )
+
+
+def _line_of(row: RowMapping) -> tuple[datetime, str, str, bool]:
+    simulated = row["bench"] == BenchKind.SIM.value
+    return as_utc(row["at_utc"]), str(row["source"]), str(row["text"]), simulated
 
 
 def log_row(

@@ -11,7 +11,7 @@ from tenaz.pictures.drawing.cells import Cells, clipped
 from tenaz.pictures.drawing.marks import Role, mark_of
 
 NO_TRIALS = "No trial is in the book yet: t makes one at the dialled values, b›e enters one that was made elsewhere."
-NOTHING = "Nothing in the book is like that. B looks for other words, B and an empty line shows all."
+NOTHING = "Nothing in the book is like that. b›l looks for other words, b›l and an empty line shows all."
 LIST_PART = 0.45
 """Of the height, for the list."""
 AFTER = 8
@@ -52,7 +52,7 @@ def draw_book(picture: BookPicture, width: int, height: int) -> Cells:
         cells.aim(0, row, width, ("found", first + row - 2))
     hidden = len(picture.rows) + picture.more - room
     if hidden > 0:
-        cells.put_right(width, 0, f" {hidden} more: , .", Role.LIT)
+        cells.put_right(width, 0, f" {hidden} more: ↑ ↓", Role.LIT)
     top = 3 + min(room, len(picture.rows))
     if picture.page is not None and height - top > 2:
         cells.put(0, top - 1, "─" * width, Role.FRAME)

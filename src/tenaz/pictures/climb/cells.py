@@ -189,7 +189,8 @@ def _chances(cells: Cells, picture: ClimbPicture, frame: Frame) -> None:
     for row in range(frame.top, frame.bottom + 1):
         cells.put(left, row, "│", Role.FRAME)
     # Without a row between two values a bar stands at the easier of them.
-    title = "chance of the edge" if frame.rows_per_step > 1 else "chance of the edge ↑"
+    title = "chance of the edge" if frame.chance_width > len("chance of the edge") else "edge, chance"
+    title += "" if frame.rows_per_step > 1 else " ↑"
     cells.put(left + 1, 0, title[: frame.chance_width], Role.MEASURED)
     if edge is None:
         cells.put(left + 2, frame.top, "not known yet", Role.UNKNOWN)

@@ -37,7 +37,7 @@ def draw_day(picture: DayPicture, width: int, height: int, rigs: RigsPicture | N
         cells.put(column, row, "▸" if here else " ", Role.LIT)
         cells.put(column + 2, row, sign, role)
         cells.put(column + 4, row, stage.name, Role.LIT if here else Role.TEXT)
-        at = len(picture.stages) * stair + LABEL + 2
+        at = len(picture.stages) * stair + LABEL + (2 if stair else STAIR * 3)
         words = f"{stage.state}: {stage.words}" if stage.words else stage.state.value
         cells.put(at, row, clipped(words, width - at), role if stage.state is not StageState.TO_COME else Role.FAINT)
         row += 1

@@ -10,7 +10,7 @@ NOTHING_YET = (
     "No field was begun on this rig. A field says of two knobs together which pairs of values hold: about twenty "
     "trials for 144 pairs."
 )
-KEY = "h   begin one over the knob in hand and another"
+KEY = "a›f   begin one over the knob in hand and another"
 LEAST_WIDTH = 40
 INFERRED, TOLERATED, OPEN, FAILS = "░", "▓", "?", "·"
 AREAS = (INFERRED, TOLERATED)
@@ -113,7 +113,7 @@ def _words(cells: Cells, picture: FieldPicture, row: int, dialled: tuple[int, in
         score = f"; {picture.scores[dialled]:.4g} {picture.score_unit}" if dialled in picture.scores else ""
         chance = picture.holds[dialled[0]][dialled[1]]
         here = f"[ ] {_named(picture, dialled)}: {told}; {chance:.0%} holds{score}"
-        lines.append((f"{here} · t tries it, Q queues it", Role.TEXT))
+        lines.append((f"{here} · t tries it, a›p queues it", Role.TEXT))
     for text, role in lines:
         for line in wrapped(text, cells.width):
             cells.put(0, row, line, role)

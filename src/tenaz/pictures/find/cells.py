@@ -16,7 +16,7 @@ MANY = 3
 """From so many suspects on less is told of each."""
 SURE_ROLE = {Enough.GO_ON: Role.TEXT, Enough.HAND_BACK: Role.HELD}
 EMPTY = (
-    "Nothing was told of this rig yet. y ticks what was noticed, or type the complaint into its form (e); then "
+    "Nothing was told of this rig yet. r›s ticks what was noticed, or type the complaint into its form (r›e); then "
     "the question path begins, with the cheapest thing that tells most."
 )
 
@@ -33,7 +33,7 @@ def draw_find(picture: FindPicture, width: int, height: int, pointed: Suspect | 
         rest = len(lines) - skip - (room - 1)
         lines = lines[skip : skip + room - 1]
         if rest > 0:
-            lines.append([(0, f"[ ] {rest} more below", Role.FAINT)])
+            lines.append([(0, f"{rest} more below: PgDn", Role.FAINT)])
     for number, line in enumerate(lines):
         for column, text, role in line:
             cells.put(column, row + number, clipped(text, max(0, width - column)), role)
@@ -63,7 +63,7 @@ def _told(cells: Cells, picture: FindPicture) -> int:
         row += 1
     ticked = ", ".join(one.value for one in picture.symptoms) or "nothing yet"
     cells.put(0, row, clipped(f"told: {ticked}", width - 22), Role.MEASURED if picture.symptoms else Role.UNKNOWN)
-    cells.put_right(width, row, "y ticks", Role.FAINT)
+    cells.put_right(width, row, "r›s ticks", Role.FAINT)
     if picture.capacity:
         row += 1
         cells.put(0, row, clipped(picture.capacity, width), Role.FAILED)

@@ -25,12 +25,15 @@ LEVELS = " ▁▂▃▄▅▆▇█"
 MANNER_ROWS, TALL_ENOUGH = 4, 24
 """How the load works is said in so many lines, where the page has at least so many."""
 LANE_ROWS_MOST = 16
+MORE_SENSORS = 21
+"""Columns that tell of sensors for which there is no room."""
 
 
 def draw_load(picture: LoadPicture, width: int, height: int) -> Cells:
     """Draw it; as many lanes and strips as there is room for, what is left out is counted."""
     cells = Cells(width, height)
-    cells.put(0, 0, picture.title, Role.TEXT)
+    hidden = len(picture.curves) > (height - 8) // STRIP_ROWS[0]
+    cells.put(0, 0, clipped(picture.title, width - (MORE_SENSORS if hidden else 0)), Role.TEXT)
     row = 2
     for line in wrapped(picture.manner, width)[:MANNER_ROWS] if height >= TALL_ENOUGH else ():
         cells.put(0, row - 1, line, Role.FAINT)

@@ -46,7 +46,7 @@ def draw_margins(picture: MarginsPicture | None, width: int, height: int, in_han
         row += LINES
     hidden = len(picture.rows) - min(len(picture.rows), room)
     if hidden:
-        cells.put_right(width, 1, f" {hidden} more: [ ]", Role.LIT)
+        cells.put_right(width, 1, f" {hidden} more: ↓", Role.LIT)
     for line in wrapped(f"next hour: {picture.worth}", width):
         cells.put(0, row, line, Role.LIT)
         row += 1

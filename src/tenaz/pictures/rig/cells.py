@@ -12,7 +12,7 @@ from tenaz.pictures.rig.board import LABEL, UNKNOWN, draw_cores, draw_slots
 SAID_ONLY = ("graphics", "owner", "complaint", "by eye", "guarantee")
 """Facts that are left out when they are not known; of all others it is shown that they are not."""
 
-NOT_UNDERSTOOD = "of the complaint this was not understood (y ticks what was noticed)"
+NOT_UNDERSTOOD = "of the complaint this was not understood (r›s ticks what was noticed)"
 WEIGHT_ROLE = {Weight.FAULT: Role.FAILED, Weight.OFF_STOCK: Role.LIT, Weight.NOTE: Role.TEXT}
 
 
@@ -29,7 +29,7 @@ def draw_rig(rig: Rig, width: int, height: int, skip: int = 0) -> Cells:
         above, below = skip, len(lines) - skip - (room - 1)
         lines = lines[skip : skip + room - 1]
         more = [f"{count} more {where}" for count, where in ((above, "above"), (below, "below")) if count]
-        lines.append((0, f"[ ] {', '.join(more)}", Role.FAINT))
+        lines.append((0, f"↑ ↓ {', '.join(more)}", Role.FAINT))
     for number, (indent, text, role) in enumerate(lines):
         cells.put(indent, row + 1 + number, text, role)
     return cells

@@ -27,7 +27,7 @@ NOTHING_YET = (
 )
 KEYS = (
     "m›m   measure what is set now (a minute), in turn with stock, or type a figure of your own",
-    "J   tell scores against another setpoint than stock",
+    "m›a   tell scores against another setpoint than stock",
 )
 
 
@@ -88,7 +88,7 @@ def _owed(picture: ScoresPicture) -> str:
         return f"What is set now was not measured yet; {len(picture.steps)} other setpoints were."
     if picture.changed == "nothing differs":
         return f"What is set now is {picture.before}: here is how fast it is. Set something else to see what it gains."
-    return f"{picture.before} was not measured yet: nothing to compare with. j measures both in turn."
+    return f"{picture.before} was not measured yet: nothing to compare with. m›m measures both in turn."
 
 
 def _gains(cells: Cells, gains: Sequence[Gain], row: int, skip: int) -> int:
@@ -121,7 +121,7 @@ def _gains(cells: Cells, gains: Sequence[Gain], row: int, skip: int) -> int:
         text = f"{100 * part:+g} %" if part else "0"
         cells.put(max(0, column(part) - len(text) // 2), row, text, Role.FAINT)
     if hidden:
-        cells.put_right(cells.width, row, f"{hidden} more: [ ]", Role.LIT)
+        cells.put_right(cells.width, row, f"{hidden} more: ↓", Role.LIT)
     return row + 2
 
 
@@ -153,7 +153,7 @@ def _plain(cells: Cells, scores: Sequence[Score], row: int, skip: int) -> int:
         row += 1
     hidden = len(ordered) - len(shown)
     if hidden:
-        cells.put_right(cells.width, row, f"{hidden} more: [ ]", Role.LIT)
+        cells.put_right(cells.width, row, f"{hidden} more: ↓", Role.LIT)
     return row + 1
 
 

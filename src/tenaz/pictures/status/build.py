@@ -17,7 +17,7 @@ def keep_snapshot(store: Store, rig: Rig, trial: Trial, clock: Clock, climb: Cli
     """
     window = whole_window(trial.elapsed_s)
     load = load_picture(kept_load(store, trial.id), trial, rig.purpose, window, slots=rig.slots)
-    log = shown_log(store.log.lines(rig.name, LOG_ROWS, trial.id), not trial.bench.real)
+    log = shown_log(store.log.timed_lines(rig.name, LOG_ROWS, trial.id))
     cells = draw_snapshot(rig, trial, load, climb, log)
     svg = cells_to_svg(cells, f"{rig.name}, trial {trial.number}: {trial.outcome}")
     store.load.put_snapshot(trial.id, cells.text(), svg, clock)

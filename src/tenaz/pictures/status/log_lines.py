@@ -7,7 +7,9 @@ SIMULATED = "~"
 """Before a time that is not the wall's: of a simulated rig."""
 
 
-def shown_log(lines: Sequence[tuple[datetime, str, str]], simulated: bool = False) -> tuple[tuple[str, str, str], ...]:
+def shown_log(lines: Sequence[tuple[datetime, str, str, bool]]) -> tuple[tuple[str, str, str], ...]:
     """Lines (time of day, source, text); the time of a simulated rig is marked, it is not the wall's."""
-    mark = SIMULATED if simulated else ""
-    return tuple((mark + instant.astimezone().strftime("%H:%M:%S"), source, text) for instant, source, text in lines)
+    return tuple(
+        (f"{SIMULATED if simulated else ''}{instant.astimezone():%H:%M:%S}", source, text)
+        for instant, source, text, simulated in lines
+    )

@@ -207,7 +207,7 @@ def take_view(
         take_searches(at),
         take_kept(at, plan_run),
         Marks(at.shelf.newest_change, parts, store.measures.newest(rig.name)),
-        shown_log(store.log.lines(rig.name, LOG_LINES_SHOWN), not stands.bench.real),
+        shown_log(store.log.timed_lines(rig.name, LOG_LINES_SHOWN)),
         story_of(store, rig),
     )
 

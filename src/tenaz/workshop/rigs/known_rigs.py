@@ -104,7 +104,7 @@ class KnownRigs:
             before, self._at.rig = self._at.rig, rig
             self._parts.typed_in(before)
         words = left_open(rig)
-        told = f"; in the complaint not understood: {', '.join(words)} (y ticks what was noticed)" if words else ""
+        told = f"; in the complaint not understood: {', '.join(words)} (r›s ticks what was noticed)" if words else ""
         return f"{rig.name} {'added' if fresh else 'kept'}{told}"
 
     @carries_out(Know)
