@@ -6,7 +6,11 @@ from pathlib import Path
 import pytest
 
 from tenaz.journal.opening.opening import open_book
+from tenaz.tui.base.commands import CALLED as KEYS_BY_SIGN
+from tenaz.tui.base.commands import COMMANDS, foot_of
+from tenaz.tui.base.menus import PAGE, path_of
 from tenaz.tui.base.typed_ahead import BURST_S
+from tenaz.tui.pages.strip import PAGES
 from tests.terminal.screen import tenaz
 
 pytestmark = pytest.mark.terminal
@@ -72,3 +76,53 @@ def trials_in(book: Path) -> list[object]:
     found = list(opened.store.trials.of("ridge"))
     opened.close()
     return found
+
+
+CALLED = {
+    "up": "Up", "down": "Down", "left": "Left", "right": "Right", "shift+left": "S-Left", "shift+right": "S-Right",
+    "pageup": "PPage", "pagedown": "NPage", "space": "Space", "backspace": "BSpace", "delete": "DC", "tab": "Tab",
+    "shift+tab": "BTab", "enter": "Enter", "escape": "Escape", "f6": "F6", "ctrl+y": "C-y",
+    **{name: sign for sign, name in KEYS_BY_SIGN.items()},
+}  # fmt: skip
+"""Keys as tmux names them."""
+
+EVERYWHERE = {
+    "next_page": r"\[tune\]",
+    "next_page(-1)": r"\[day\]",
+    "page_back": r"\[tune\]",
+    "follow_next": "nothing for Enter|Enter starts nothing|trial 1",
+    "stop_run": "stopped|Nothing runs that could be stopped",
+    "start_trial": "trial [12]",
+    "undo": "taken back: ",
+    "redo": "done again: ",
+    "climb": "c +|close the climb|trial [23]",
+    "find_anything": "find anything",
+    "show_menu": r"menus +│",
+    "help": "↑ ↓ scroll to all keys",
+    "fold": r"\[tune\]",
+    "quit": "LEFT WITH 0|leave it running",
+}
+"""What is seen after each key that acts everywhere, in an order in which each makes sense."""
+
+
+def test_every_key_that_is_told_of_does_something(book: Path) -> None:
+    direct = {one.action: CALLED.get(one.key, one.key) for one in COMMANDS if one.key and not one.pages}
+    assert set(EVERYWHERE) == set(direct), "each is pressed"
+    with tenaz(book) as screen:
+        screen.press("e›p", "e›p", "e›p").until("pace: in a moment")
+        for page in PAGES:
+            screen.press(path_of(f"{PAGE}{page}")).until(rf"\[{page}\]")
+            foot = [one for one in COMMANDS if page in one.pages and one.key]
+            for one in foot:
+                screen.press(CALLED.get(one.key, one.key))
+            assert "does nothing here" not in screen.text
+            shown = screen.text
+            for keys, word in foot_of(page)[:3]:
+                assert f"{keys} {word}" in shown, (page, keys)
+        screen.press("p›d").until(r"\[day\]")
+        for action, seen in EVERYWHERE.items():
+            if action == "undo":
+                screen.press("p›t", "Right").until("→ 5000|5000")
+            screen.press(direct[action]).until(seen)
+            if action in ("find_anything", "show_menu", "help"):
+                screen.press("Escape").until_gone(seen)

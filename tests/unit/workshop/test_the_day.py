@@ -149,6 +149,36 @@ def test_steps_are_taken_back_one_after_the_other(workshop: Workshop) -> None:
     assert view.now.undo == ""
     with pytest.raises(Refused, match="Trial 1 held by what its own load verified"):
         workshop.do(o.Undo())
+    for _ in range(5):
+        assert workshop.do(o.Redo()).startswith("done again: ")
+    view = workshop.view()
+    assert ([one.name for one in view.kept.saved], view.trials[-1].note) == (["winter"], "fan fixed")
+    assert view.kept.routines == {"evening": "march 1h; solve 10m"}
+    with pytest.raises(Refused, match="nothing that was taken back"):
+        workshop.do(o.Redo())
+    workshop.do(o.Undo())
+    workshop.do(o.NoteTrial(trial.id, "meanwhile"))
+    with pytest.raises(Refused, match="nothing that was taken back"):
+        workshop.do(o.Redo())
+
+
+def test_a_record_that_was_taken_back_is_added_again_as_it_was(workshop: Workshop) -> None:
+    workshop.do(o.SetPace(1.0))
+    workshop.do(o.StartTrial(workshop.rig.stock, HOUR))
+    workshop.do(o.Stop())
+    workshop.running.wait()
+    stopped = workshop.trials()[-1]
+    assert (stopped.outcome, workshop.view().now.undo) == (Outcome.STOPPED, "record of trial 1")
+    for _ in range(2):
+        workshop.do(o.Undo())
+        assert workshop.trials()[-1].open
+        workshop.do(o.Redo())
+        again = workshop.trials()[-1]
+        assert (again.outcome, again.elapsed_s, again.facts) == (Outcome.STOPPED, stopped.elapsed_s, stopped.facts)
+    workshop.do(o.Undo())
+    workshop.do(o.Explain(stopped.id, Outcome.FROZE, 60.0))
+    with pytest.raises(Refused, match="nothing that was taken back"):
+        workshop.do(o.Redo())
 
 
 def test_the_book_is_searched_across_rigs_and_rigs_are_listed(workshop: Workshop) -> None:

@@ -10,7 +10,7 @@ from textual.events import Key
 
 from tenaz.tui.base.taking_keys import TakesKeys
 
-BURST_S = 0.3
+BURST_S = 0.2
 """Letters that come so close together are one burst: nobody has read anything in between."""
 
 NEVER_KEPT = ("s", "q", "question_mark")
