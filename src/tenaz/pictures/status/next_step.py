@@ -7,7 +7,7 @@ from tenaz.pictures.drawing.cells import Cells, wrapped
 from tenaz.pictures.drawing.marks import NEXT, Role
 
 if TYPE_CHECKING:
-    from tenaz.core.ports.bench import Question
+    from tenaz.core.ports.bench import Choice, Question
 
 FOLLOW = "order('follow_next')"
 """What a click on the next step does."""
@@ -30,7 +30,7 @@ def rows_needed(picture: NextPicture, width: int) -> int:
     """How many lines the picture would like to have."""
     rows = len(_trouble_lines(picture, width))
     if picture.question is not None:
-        return rows + 3 + len(picture.question.lines)
+        return rows + 2 + len(picture.question.lines) + len(_answer_rows(picture.question, width))
     return rows + 1 + len(wrapped(picture.reason, width - REASON_AT))
 
 
@@ -60,16 +60,32 @@ def _trouble_lines(picture: NextPicture, width: int) -> list[str]:
 
 def _draw_question(cells: Cells, question: "Question", top: int) -> None:
     cells.put(0, top, f"{question.station}: {question.prompt}", Role.LIT)
-    lines, room = question.lines, max(1, cells.height - top - 3)
+    answers = _answer_rows(question, cells.width)
+    lines, room = question.lines, max(1, cells.height - top - 2 - len(answers))
     longest = max((len(line) for line in lines), default=0)
     for number, line in enumerate(lines):
         # A sheet too long for the panel goes on in the next column.
         column = 2 + number // room * (longest + 4)
         role = Role.LIT if line.startswith(("▸", "≠")) else Role.TEXT
         cells.put(column, top + 1 + number % room, line, role)
-    column = 0
+    for row, choices in enumerate(answers, start=cells.height - 1 - len(answers)):
+        column = 0
+        for choice in choices:
+            cells.put(column, row, f" {choice.key} ", Role.LIT)
+            cells.put(column + 4, row, choice.label, Role.TEXT)
+            cells.aim(column, row, len(choice.label) + 5, ("answer", choice.key))
+            column += _room_of(choice)
+
+
+def _room_of(choice: "Choice") -> int:
+    return len(choice.label) + 7
+
+
+def _answer_rows(question: "Question", width: int) -> list[list["Choice"]]:
+    """The answers, as many in a row as have room: none is cut off."""
+    rows: list[list[Choice]] = [[]]
     for choice in question.choices:
-        cells.put(column, cells.height - 2, f" {choice.key} ", Role.LIT)
-        cells.put(column + 4, cells.height - 2, choice.label, Role.TEXT)
-        cells.aim(column, cells.height - 2, len(choice.label) + 5, ("answer", choice.key))
-        column += len(choice.label) + 7
+        if rows[-1] and sum(map(_room_of, (*rows[-1], choice))) > width:
+            rows.append([])
+        rows[-1].append(choice)
+    return rows

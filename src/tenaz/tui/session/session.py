@@ -22,6 +22,7 @@ from tenaz.tui.controllers.reporting import ReportController
 from tenaz.tui.controllers.running import RunController
 from tenaz.tui.controllers.sheet import SheetController
 from tenaz.tui.controllers.stick import StickController
+from tenaz.tui.pages.day import DayPage
 from tenaz.tui.pages.page import Page
 from tenaz.tui.session.needs import why_not
 from tenaz.tui.session.settling import take_settings
@@ -164,7 +165,8 @@ class Session:
     def tell_story(self) -> None:
         """What brought the rig here, and what is to be done with it."""
         view = self._work.view
-        if view.story:
+        # The day tells it itself.
+        if view.story and not isinstance(self._work.pages.shown, DayPage):
             self._hands.tell(view.story, view.rig.name)
 
     def take_view(self, view: "View") -> None:

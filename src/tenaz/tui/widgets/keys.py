@@ -11,7 +11,7 @@ from tenaz.tui.widgets.panel import Panel
 
 IDLE, BUSY = ("start_trial", "climb", "undo"), ("stop_run",)
 LAST = ("find_anything", "next_page", "help", "quit")
-ASKED = ("stop_run", "next_page", "help", "quit")
+ASKED = ("next_page", "help", "quit")
 """While a question stands: beside its answers."""
 ALL_MENUS_FROM = 132
 """Columns from which on each menu is named; else the key of all menus is."""
@@ -64,7 +64,9 @@ def keys_now(
     if answers:
         asked = tuple(OnBar(key, word) for key, word in answers)
         taken = {key for key, _ in answers}
-        return (*asked, *(one for one in _of(ASKED) if one.key not in taken and (busy or one.word != "stop")))
+        # What the run asks cannot wait, what is asked of a trial that nothing runs can.
+        first = _of(("stop_run",)) if busy else (OnBar("Esc", "later", "order('page_back')"),)
+        return (*asked, *(one for one in (*first, *_of(ASKED)) if one.key not in taken))
     if each_menu:
         menus = tuple(OnBar(m.letter, m.name, f"order('show_menu', '{m.letter}')") for m in MENUS)
     else:

@@ -37,7 +37,7 @@ def _state(newest: Trial | None) -> str:
         return "nothing tried yet"
     day = newest.begun_utc.astimezone().strftime("%d %b %Y")
     if newest.outcome is None:
-        return f"trial {newest.number} of {day} is open, at {newest.station}"
+        return f"open at {newest.station}, {day}"
     return f"trial {newest.number}: {newest.outcome}, {day}"
 
 
