@@ -69,13 +69,19 @@ def no_core_is_idle() -> Iterator[None]:
             one.kill()
 
 
+SENSIBLE = {"begins it": "Enter", "stops it": "Escape", "how long did": "Enter", **dict.fromkeys(ASKED.values(), "y")}
+"""What somebody who reads would press; half of the keys are such, however long ago it was read."""
+
+
 def typed(screen: Screen, keys: str, seed: int) -> list[Press]:
     """Keys at random speeds, some in bursts, each with what was seen before it."""
     drawn, presses = random.Random(seed), []
     end = time.monotonic() + TYPED_S
     while time.monotonic() < end:
-        key = drawn.choice([*keys, "Enter", "Enter", "Escape", "Escape"])
-        presses.append(Press(key, screen.text))
+        sight = screen.text
+        sensible = next((key for words, key in SENSIBLE.items() if words in sight), "t")
+        key = drawn.choice([*keys, "Enter", "Escape", *[sensible] * (len(keys) + 2)])
+        presses.append(Press(key, sight))
         screen.press_now(key)
         time.sleep(drawn.choice([0.0, 0.02, drawn.uniform(0.0, LONGEST_GAP_S), drawn.uniform(0.2, LONGEST_GAP_S)]))
     return presses

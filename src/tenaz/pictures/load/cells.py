@@ -25,6 +25,8 @@ LEVELS = " ▁▂▃▄▅▆▇█"
 MANNER_ROWS, TALL_ENOUGH = 4, 24
 """How the load works is said in so many lines, where the page has at least so many."""
 LANE_ROWS_MOST = 16
+LEAST_HELD = 3
+"""Columns: where readings come about as often as columns, one that falls between them is no gap."""
 MORE_SENSORS = 21
 """Columns that tell of sensors for which there is no room."""
 
@@ -141,9 +143,7 @@ def _held(spans: "list[Span | None]") -> "list[Span | None]":
     """Readings rarer than columns are each held until the next is due; a longer silence stays a gap."""
     known = [place for place, span in enumerate(spans) if span is not None]
     pitches = sorted(later - earlier for earlier, later in pairwise(known))
-    hold = 2 * pitches[len(pitches) // 2] if pitches else 1
-    if hold <= 2:
-        return spans
+    hold = max(LEAST_HELD, 2 * pitches[len(pitches) // 2] if pitches else 1)
     held, since = list(spans), hold
     for place, span in enumerate(spans):
         since = 0 if span is not None else since + 1

@@ -83,7 +83,7 @@ class Workbench(App[str]):
         bridge = self._looks.bridge
         self.desk = Desk(self.post_message, lambda: opening(bridge), staying.serve if staying else lambda _: None)
         self._staying = staying
-        self._glance = Glance(book)
+        self._glance = Glance(book, lambda: self._session.day if self._session is not None else None)
         self._leaving = Leaving(self.desk, self._glance, clean_up, staying.detach if staying else None)
         self._leaving.busy = lambda: self._session is not None and self._session.busy
         self._session: Session | None = None
@@ -121,6 +121,8 @@ class Workbench(App[str]):
         """Show the first picture, and only then open the book behind it."""
         self.query_one(NextStep).focus()
         self._leaving.watch(self)
+        # It opens on a page without the full list of knobs.
+        self.screen.set_class(True, "wide")
         self._glance.show(self)
         self.call_after_refresh(self.desk.start)
 

@@ -10,17 +10,22 @@ from tenaz.tui.widgets.panel import Panel
 from tenaz.tui.widgets.rail import Rail
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from textual.app import App
 
     from tenaz.tui.base.desk import Desk
+    from tenaz.tui.pages.day import DayPage
     from tenaz.workshop.looking.view import View
 
 
 class Glance:
-    """``book`` is the file that is opened; None: no look is kept, as of a server or a book that is thrown away."""
+    """``book`` is the file that is opened; None: no look is kept, as of a server or a book that is thrown away. ``day``
+    gives the day as it was shown last.
+    """
 
-    def __init__(self, book: Path | None) -> None:
-        self._book = book
+    def __init__(self, book: Path | None, day: "Callable[[], DayPage | None]" = lambda: None) -> None:
+        self._book, self._day = book, day
 
     def show(self, app: "App[Any]") -> None:
         """Show what the book showed when it was closed, where that is still so."""
@@ -42,15 +47,24 @@ class Glance:
         view = desk.last_view
         if self._book is None or view is None or not _at_rest(view):
             return
+        from tenaz.tui.pages.day import DayPage  # noqa: PLC0415 - the first picture does not wait for it
         from tenaz.tui.session.panels import Panels  # noqa: PLC0415 - the first picture does not wait for it
         from tenaz.tui.session.workspace import Workspace  # noqa: PLC0415
 
-        work = Workspace.on(view)
+        work, day = Workspace.on(view), self._day()
+        if day is not None:
+            work.pages.of(DayPage).as_known_to(day)
+        # Whoever leaves a page on which one dials comes back to one that has the width of the knobs besides.
+        more = app.query_one("#tracks", Panel).outer_size.width
         panels = Panels(app, desk, work, lambda: None)
         panels.show()
         found = {name: app.query_one(f"#{name}", Panel) for name in SHOWN}
+        found = {name: panel for name, panel in found.items() if name in work.pages.shown.beside or name != "tracks"}
         if all(panel.size.area for panel in found.values()):
-            rows = {name: rows_of(panel.cells) for name, panel in found.items()}
+            rows = {
+                name: rows_of(panel.drawn(panel.size.width + (more if name == "page" else 0), panel.size.height))
+                for name, panel in found.items()
+            }
             rail = (view.rig.name, view.bench.value, panels.idle_words())
             words = (work.coming.headline, work.coming.why)
             keep(self._book, FirstLook((app.size.width, app.size.height), rows, rail, words))

@@ -54,6 +54,10 @@ class DayPage(Page):
         pointed = self._pointed if self._pointed in names else view.rig.name
         return RigsPicture(lines, names.index(pointed) if pointed in names else 0, view.rig.name)
 
+    def as_known_to(self, other: "DayPage") -> None:
+        """What another one fetched is known here."""
+        self._lines = other._lines
+
     def drawing(self, work: "AtHand") -> Drawing:
         """The rigs, and the stair that one climbs."""
         return partial(draw_day, day_picture(ground_of(work.view)), rigs=self.rigs(work))

@@ -92,6 +92,11 @@ class Session:
         """The page in sight."""
         return self._work.pages.shown
 
+    @property
+    def day(self) -> DayPage:
+        """The day, in sight or not."""
+        return self._work.pages.of(DayPage)
+
     def why_not(self, action: str) -> str:
         """Why a command makes no sense now; empty where it does."""
         return why_not(action, self._work)

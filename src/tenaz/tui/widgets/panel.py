@@ -45,6 +45,10 @@ class Panel(Widget):
         else:
             self.refresh()
 
+    def drawn(self, width: int, height: int) -> Cells:
+        """What it shows, in so much room."""
+        return self._drawing(width, height)
+
     @property
     def cells(self) -> Cells:
         """What is drawn on it now."""
