@@ -159,14 +159,14 @@ def starts(book: Path) -> float:
     """Seconds until everything from the book stands, on a book that was left in order."""
     took = []
     left = Terminal(sys.executable, "-m", "tenaz", "--book", str(book))
-    left.until(b"chance of the edge")
+    left.until(b"baseline at stock")
     time.sleep(1.0)
     left.send(b"q")
     time.sleep(2.0)
     left.end()
     for _ in range(5):
         terminal = Terminal(sys.executable, "-m", "tenaz", "--book", str(book))
-        took.append(terminal.until(b"chance of the edge"))
+        took.append(terminal.until(b"baseline at stock"))
         terminal.end()
     return statistics.median(took)
 
@@ -176,6 +176,9 @@ def keys_and_records(book: Path) -> tuple[float, float, float]:
     the interface's memory in MB.
     """
     terminal = Terminal(sys.executable, "-m", "tenaz", "--book", str(book))
+    terminal.until(b"baseline at stock")
+    time.sleep(1.5)
+    terminal.send(b"\t")
     terminal.until(b"chance of the edge")
     time.sleep(1.5)
     took, records = [], []
@@ -186,9 +189,10 @@ def keys_and_records(book: Path) -> tuple[float, float, float]:
         terminal.until(b"MT/s")
         took.append(1000 * (time.perf_counter() - asked))
     for _ in range(3):
-        terminal.send(b"p")
-        time.sleep(0.2)
-    terminal.send(b"k")
+        terminal.send(b"ep")
+        time.sleep(0.3)
+    terminal.send(b"dk")
+    time.sleep(0.3)
     for _ in range(7):
         terminal.drain(0.3)
         asked = time.perf_counter()

@@ -7,7 +7,20 @@ from tenaz.loads.processes import ONE_THREAD
 # As in a worker, and before the libraries are loaded: a limit of one core is for work on one core.
 os.environ.update(ONE_THREAD)
 
-from tests.bench import books, flips, judging, kernels, manners, nights, scores, screen, sheets, simulated, telemetry
+from tests.bench import (
+    books,
+    flips,
+    judging,
+    kernels,
+    keys,
+    manners,
+    nights,
+    scores,
+    screen,
+    sheets,
+    simulated,
+    telemetry,
+)
 
 if __name__ == "__main__":
     kernels.report()
@@ -15,6 +28,7 @@ if __name__ == "__main__":
     manners.report()
     flips.report()
     screen.report()
+    keys.report()
     sheets.report()
     judging.report()
     nights.report()

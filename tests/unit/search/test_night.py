@@ -385,7 +385,7 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
     assert picture.gained == pytest.approx(sum(leg.gained for leg in picture.legs))
     told = dict(morning(picture))
     assert "the night was too short for them" in told["left"]
-    assert "of 0.5 h" in told["shown"]
+    assert "of 0.5 h" in told["tested"]
     assert dict(morning(replace(picture, proven=False)))["left"] == picture.words, "what went wrong comes first"
     for width, height in ((118, 46), (80, 20), (60, 8), (20, 3)):
         cells = draw_night(picture, width, height)

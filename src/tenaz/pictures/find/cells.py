@@ -11,7 +11,8 @@ from tenaz.pictures.find.model import FindPicture, Suspicion
 from tenaz.pictures.find.parts import draw_parts, ink
 
 BAR = 12
-NAME = 21
+NAME, LONG_NAME, LONG_FROM = 21, 32, 100
+"""Columns of a suspect's name; on a page so wide."""
 MANY = 3
 """From so many suspects on less is told of each."""
 SURE_ROLE = {Enough.GO_ON: Role.TEXT, Enough.HAND_BACK: Role.HELD}
@@ -116,8 +117,9 @@ def _suspect(one: Suspicion, picture: FindPicture, width: int, few: int) -> list
     full = round(one.sure * BAR)
     role = ink(one.sure) if one.suspect != NOTHING else Role.HELD if one.sure >= 0.5 else Role.TEXT
     line: Line = [(0, "█" * full, role), (full, "·" * (BAR - full), Role.FRAME)]
-    line.append((BAR + 1, f"{show_chance(one.sure):>4} {clipped(one.suspect.show(), NAME)}", role))
-    column = BAR + 7 + NAME
+    room = LONG_NAME if width >= LONG_FROM else NAME
+    line.append((BAR + 1, f"{show_chance(one.sure):>4} {clipped(one.suspect.show(), room)}", role))
+    column = BAR + 7 + room
     state = picture.label_of(one.suspect.part.value, one.suspect.place)
     if state.value != "unknown":
         line.append((column - len(state.value) - 1, state.value, Role.LIT))

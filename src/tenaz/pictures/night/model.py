@@ -92,7 +92,7 @@ def morning(picture: NightPicture) -> tuple[tuple[str, str], ...]:
         left = short if picture.left_out else "nothing"
     else:
         left = f"{', '.join(picture.to_come)}, then the proof" if picture.to_come else "the proof"
-    found = [("gained", "; ".join(gained)), ("failed", failed), ("shown", shown)]
+    found = [("gained", "; ".join(gained)), ("failed", failed), ("tested", shown)]
     found += [("safe", picture.safe)] if picture.safe and picture.over else []
     found.append(("left", left))
     return tuple(found)

@@ -72,7 +72,7 @@ def _waiting(cells: Cells, picture: PlanPicture, room: int) -> int:
     if picture.over_at is not None:
         total += f", through at about {picture.over_at.astimezone():%a %H:%M}"
     cells.put(0, 0, f"{len(waiting)} to come{total}", Role.TEXT)
-    cells.put_right(width, 0, "< > earlier, later   Del skip   N run", Role.FAINT)
+    cells.put_right(width, 0, "a›g makes it", Role.FAINT)
     longest = max((one.load.duration_s or 0.0 for one in waiting if one.search_id is None), default=0.0)
     shown = max(1, room - 2)
     first = max(0, min(picture.at - shown // 2, len(waiting) - shown))

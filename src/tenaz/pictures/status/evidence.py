@@ -98,9 +98,9 @@ IF_USUAL = "if failures die out as they came"
 def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, line: AlongKnob | None) -> int:
     strains = kind.kind.strains
     cells.put(0, row, kind.kind, Role.TEXT)
-    if strains is not Strains.ANYTHING:
-        cells.put(len(kind.kind) + 1, row, strains, Role.FAINT)
     counts = f"{kind.passed} passed" + (f" · {kind.failed} failed" if kind.failed else "")
+    if strains is not Strains.ANYTHING and len(f"{kind.kind} {strains} {counts}") <= width:
+        cells.put(len(kind.kind) + 1, row, strains, Role.FAINT)
     cells.put_right(width, row, counts, Role.FAILED if kind.failed else Role.FAINT)
     row += 1
     if kind.hours_asked:

@@ -85,4 +85,4 @@ class ProofLeg:
                 words = f"{kind} {show_duration(plan.duration_s or 0.0)}, as the purpose asks"
                 again = f"; after {self.backs} step{'s' if self.backs != 1 else ''} back" if self.backs else ""
                 return proposed(self._at, plan, f"proof: {words}{again}")
-        return Ended(self._at, "all is shown that the purpose asks for")
+        return Ended(self._at, "all that the purpose asks for was run")

@@ -1,5 +1,6 @@
 """The workbench at work: on a book, alone or joined to what was left running there; or on a demo book."""
 
+import gc
 import os
 import shutil
 import sys
@@ -21,10 +22,15 @@ if TYPE_CHECKING:
     from tenaz.workshop.shop.door import Door
 
 DEMO_FOLDER = "tenaz-demo-"
+COLLECTED_AFTER = (20_000, 50, 100)
+"""Objects, and rounds, between two looks of the garbage collector: with a large book each whole look is a tenth of a
+second in which no key is answered.
+"""
 
 
 def work_on(book: str | None, apart: Apart) -> int:
     """Until it is left; gives the exit status."""
+    gc.set_threshold(*COLLECTED_AFTER)
     file = file_of(book)
     doors: list[Listener] = []
     guests: list[bool] = []

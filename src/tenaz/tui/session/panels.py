@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 from tenaz.advice.coming import Coming
 from tenaz.advice.tuning import next_step
 from tenaz.core.base.plain_text import plain
+from tenaz.core.ports.events import MeasureProgressed
 from tenaz.core.sensors.alarms import MEANS
 from tenaz.orders import SetPace
 from tenaz.pictures.climb.model import ClimbPicture
@@ -132,7 +133,7 @@ class Panels:
 
     def show_progress(self, event: Any) -> None:
         """Show a load under way on the rail."""
-        self._rail.show_progress(event)
+        self._rail.show_measure(event) if isinstance(event, MeasureProgressed) else self._rail.show_progress(event)
 
     def title(self, text: str) -> None:
         """Put a line into the title of the terminal's window: it is seen when the window is not."""
@@ -176,7 +177,8 @@ class Panels:
         self._app.screen_stack[0].set_class("tracks" not in work.pages.shown.beside, "wide")
         self._panel("pages").show(lambda width, _: draw_pages(PAGES, page, width))
         work.picture()
-        self._bring_line()
+        # First what was dialled is seen; what is thought of it is worked out beside that.
+        self._app.call_after_refresh(self._bring_line)
         work.pages.shown.bring(work, self)
         self._panel("evidence").show(evidence_drawing(work))
         wanted = work.filter.lower()

@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING
 from rich.style import Style
 
 from tenaz.core.base.loop import Station
-from tenaz.core.ports.events import MeasureProgressed
 from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.status.rail import RailPicture, draw_rail
 from tenaz.tui.base.theme import filled
@@ -14,7 +13,7 @@ from tenaz.tui.widgets.panel import Panel
 
 if TYPE_CHECKING:
     from tenaz.core.loads.plan import LoadProgress
-    from tenaz.core.ports.events import LoadProgressed
+    from tenaz.core.ports.events import LoadProgressed, MeasureProgressed
     from tenaz.core.scores.measure import MeasureProgress
     from tenaz.core.trials.trial import Trial
 
@@ -59,12 +58,14 @@ class Rail(Panel):
         self._trial, self._measuring = trial, None
         self._redraw()
 
-    def show_progress(self, event: "LoadProgressed | MeasureProgressed") -> None:
-        """Show a load, or a measure, under way."""
-        if isinstance(event, MeasureProgressed):
-            self._measuring = event.progress
-            self._redraw()
-        elif self._trial is not None and self._trial.station is Station.LOAD and event.trial_id == self._trial.id:
+    def show_measure(self, event: "MeasureProgressed") -> None:
+        """Show a measure under way."""
+        self._measuring = event.progress
+        self._redraw()
+
+    def show_progress(self, event: "LoadProgressed") -> None:
+        """Show a load under way."""
+        if self._trial is not None and self._trial.station is Station.LOAD and event.trial_id == self._trial.id:
             self._progress = event.progress
             self._redraw()
 
