@@ -175,7 +175,7 @@ _USUAL = (
     Command("next_page", "tab", "⇥", "next page", "the next page", ()),
     Command("next_page(-1)", "shift+tab", "⇧⇥", "", "the page before", ()),
     Command("fold", "f6", "F6", "panel", "the next panel of a small screen", (), of_app=True),
-    Command("page_back", "escape", "Esc", "", "back to the page that was shown before", ()),
+    Command("page_back", "escape", "Esc", "", "what was complained of was read; else back to the page before", ()),
     Command("help", "question_mark", "?", "help", "what the page in sight shows, and all keys", (), of_app=True),
     Command("quit", "q", "q", "quit", "leave; asks while something runs", (), of_app=True),
     _menu("find_knob", "take a knob in hand by its name"),

@@ -23,6 +23,10 @@ class Hands(Protocol):
         """Say what went wrong and what to do; empty: nothing is wrong any more."""
         ...
 
+    def complaint_read(self) -> bool:
+        """Whether something was complained of; it is taken away."""
+        ...
+
     def tell(self, text: str, title: str = "") -> None:
         """Say something in passing."""
         ...

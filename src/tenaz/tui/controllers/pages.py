@@ -33,10 +33,11 @@ class PagesController:
         self._hands.show()
 
     def page_back(self) -> None:
-        """The page that was shown before; what was complained of was read. A question of a trial that nothing runs can
-        wait.
+        """What was complained of was read; else the page that was shown before. A question of a trial that nothing runs
+        can wait.
         """
-        self._hands.complain("")
+        if self._hands.complaint_read():
+            return
         if not self._work.busy and self._work.question is not None and self._work.view.now.unfinished is not None:
             self._work.put_off = self._work.view.now.unfinished.id
             self._hands.show_question(None)

@@ -85,6 +85,12 @@ class Panels:
         """Say what went wrong and what to do."""
         self._next.complain(trouble)
 
+    def complaint_read(self) -> bool:
+        """Take away what was complained of; whether there was anything."""
+        complained = self._next.complains
+        self._next.complain("")
+        return complained
+
     def tell(self, text: str, title: str = "") -> None:
         """Say something in passing."""
         self._app.notify(text, title=title, markup=False)

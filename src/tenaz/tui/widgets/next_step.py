@@ -51,6 +51,11 @@ class NextStep(Panel, can_focus=True):
         """Whether a question stands open."""
         return self._picture.question is not None
 
+    @property
+    def complains(self) -> bool:
+        """Whether something that went wrong is said."""
+        return bool(self._picture.trouble)
+
     def was_read(self, pressed_s: float, within_s: float = DOUBLE_S) -> bool:
         """Whether what stands here can have been read before a key was pressed."""
         return pressed_s >= self._shown_s + within_s
