@@ -31,8 +31,8 @@ def main() -> None:
     except KeyboardInterrupt:
         sys.exit(INTERRUPTED)
     except BrokenPipeError:
-        # Whoever read the output has gone; there is nobody to tell.
-        os._exit(INTERRUPTED)
+        # Whoever read the output has had enough, like head: that is no error, and there is nobody to tell.
+        os._exit(0)
     except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
         from tenaz.workshop.bench.mishaps import told  # noqa: PLC0415 - only what goes wrong needs it
 

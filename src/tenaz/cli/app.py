@@ -90,6 +90,8 @@ def demo(rig: Annotated[str, typer.Option("--rig", help="Which rig to begin with
         tenaz demo --rig sled
 
     What is done in it is gone with it.
+
+    Exit status: 0 left, 2 could not be opened.
     """
     from tenaz.tui.app.run import run_demo
 

@@ -29,7 +29,7 @@ def tenaz(book: Path, *arguments: str) -> Result:
 
 
 def test_a_climb_a_list_and_a_chart(book: Path, tmp_path: Path) -> None:
-    climbed = tenaz(book, "climb", "data-rate", "--seed", "5", "--for", "30m", "--strategy", "stride")
+    climbed = tenaz(book, "climb", "data-rate", "--rig", "ridge", "--seed", "5", "--for", "30m", "--strategy", "stride")
     assert climbed.exit_code == 0
     assert re.search(r"data rate: held \d+ · failed \d+ MT/s", climbed.stdout)
     assert re.search(r"edge: \d+ to \d+ MT/s \(95%\)", climbed.stdout)
@@ -107,7 +107,7 @@ def test_a_load_that_errs_ends_with_1_and_names_the_address(book: Path) -> None:
         (("load", "march", "--share", "half"), "no share of memory"),
         (("climb", "volume"), "no knob 'volume'"),
         (("climb", "data-rate", "--rig", "hut"), "no rig 'hut'"),
-        (("climb", "data-rate", "--bench", "here"), "cannot be reached on bench here"),
+        (("climb", "data-rate", "--rig", "ridge", "--bench", "here"), "cannot be reached on bench here"),
         (("climb", "data-rate", "--from", "4900"), "not on its grid"),
         (("seen", "froze"), "nothing to explain"),
         (("book",), "no book at"),

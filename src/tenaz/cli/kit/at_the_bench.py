@@ -4,7 +4,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from tenaz.cli.kit.options import errors_told, leave
+from tenaz.cli.kit.options import errors_told, leave, say
 from tenaz.cli.kit.progress import ProgressTeller
 from tenaz.core.rigs.rig import BenchKind
 
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 @contextmanager
 def at_the_bench(
-    book: str | Path | None, rig: str, bench: BenchKind, pace: float | None = None, seed: int | None = None
+    book: str | Path | None, rig: str, bench: BenchKind | None, pace: float | None = None, seed: int | None = None
 ) -> "Iterator[tuple[Workshop, Terminal]]":
     """The workshop with that rig on that bench, and who sees a run through. Errors are told; what went wrong in a run
     ends the command.
@@ -39,14 +39,20 @@ def at_the_bench(
         leave(terminal.trouble)
 
 
-def _choose(workshop: "Workshop", rig: str, bench: BenchKind, seed: int | None) -> None:
-    """Work on the rig that is meant, or on another specimen of it."""
+def _choose(workshop: "Workshop", rig: str, bench: BenchKind | None, seed: int | None) -> None:
+    """Work on the rig that is meant, else on that worked on last, or on another specimen of it; who named none is told
+    which it is.
+    """
     from tenaz.intake.new_rigs import specimen
     from tenaz.orders import ChooseBench, ChooseRig, KeepRig
 
-    chosen = workshop.store.rigs.one(rig)
+    chosen = workshop.store.rigs.one(rig) if rig else workshop.rig
     if seed is not None:
         chosen = specimen(chosen, seed)
         workshop.do(KeepRig(chosen))
-    workshop.do(ChooseRig(chosen.name))
-    workshop.do(ChooseBench(bench))
+    if chosen.name != workshop.rig.name:
+        workshop.do(ChooseRig(chosen.name))
+    if bench is not None:
+        workshop.do(ChooseBench(bench))
+    if not rig:
+        say(f"on {workshop.rig.name}, bench {workshop.bench}: --rig names another", err=True)

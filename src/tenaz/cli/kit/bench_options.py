@@ -9,8 +9,8 @@ from tenaz.core.base.typed import parse_duration_s, parse_share
 from tenaz.core.loads.plan import LoadKind
 from tenaz.core.rigs.rig import BenchKind
 
-Rig = Annotated[str, typer.Option("--rig", help="Which rig of the book.")]
-Bench = Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")]
+Rig = Annotated[str, typer.Option("--rig", help="Which rig of the book; else the one worked on last.")]
+Bench = Annotated[BenchKind | None, typer.Option("--bench", help="How to reach it; else as it was last.")]
 Load = Annotated[LoadKind, typer.Option("--load", help="The load of each trial.")]
 Duration = Annotated[
     float, typer.Option("--for", parser=parsed(parse_duration_s), help="Time under load a trial.", metavar="TIME")

@@ -4,17 +4,20 @@ from typing import Any
 
 import typer
 
+from tenaz.cli.kit.statuses import statuses_text
+
 HEAD = """# Commands of the shell
 
 `tenaz COMMAND --help` tells all options. `--book FILE` before the command uses another book than the usual one in your
-data folder, `--book postgresql://…` one on a server.
+data folder, `--book postgresql://…` one on a server. A command that needs a rig and is told none works on the one
+worked on last, and says which that is. Whoever reads the output and has had enough, like `head`, makes no error of it.
 """
 
 
 def commands_text(app: typer.Typer) -> str:
     """The page as Markdown: by group, each command with what it does, its examples and its exit status."""
     group: Any = typer.main.get_command(app)
-    parts, shown = [HEAD], ""
+    parts, shown = [HEAD, f"## Exit statuses\n\n{statuses_text()}\n"], ""
     for name, command in group.commands.items():
         if command.hidden:
             continue

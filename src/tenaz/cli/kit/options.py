@@ -1,5 +1,7 @@
 """Options that several commands share, and how errors leave."""
 
+import os
+import sys
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Annotated, NoReturn, TypeVar
@@ -41,13 +43,35 @@ FirstBookOption = Annotated[
 
 
 def say(text: str, err: bool = False, nl: bool = True) -> None:
-    """Print; the one door by which text leaves the command line, so that no terminal obeys what came from outside."""
-    typer.echo(plain_lines(text), err=err, nl=nl)
+    """Print; the one door by which text leaves the command line, so that no terminal obeys what came from outside.
+    Where the encoding lacks a sign a stand-in is printed.
+    """
+    text, encoding = plain_lines(text), getattr(sys.stderr if err else sys.stdout, "encoding", None) or "utf-8"
+    if not text.isascii():
+        try:
+            text.encode(encoding)
+        except (UnicodeEncodeError, LookupError):
+            from tenaz.pictures.drawing.stand_ins import ascii_signs, plain_signs
+
+            text = plain_signs(text)
+            text = text if encoding.lower().startswith(("cp437", "cp85")) else ascii_signs(text)
+    _out(text, err, nl)
+
+
+def _out(text: str, err: bool, nl: bool) -> None:
+    """Who reads the output and has had enough ends the command, and that is no error."""
+    try:
+        typer.echo(text, err=err, nl=nl)
+    except BrokenPipeError:
+        nowhere = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(nowhere, sys.stdout.fileno())
+        os.close(nowhere)
+        raise typer.Exit(0) from None
 
 
 def say_ascii(text: str) -> None:
     """Print what was made of letters that no terminal obeys already, like JSON, without looking at each of them."""
-    typer.echo(text, nl=False)
+    _out(text, err=False, nl=False)
 
 
 def leave(message: str, status: int = COULD_NOT_RUN) -> NoReturn:

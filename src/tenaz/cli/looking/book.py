@@ -186,6 +186,8 @@ def seen(
         tenaz seen held --for 8h
 
     Without --for its time is that of the last heartbeat.
+
+    Exit status: 0 recorded or told, 2 could not be.
     """
     from tenaz.orders import Explain
 

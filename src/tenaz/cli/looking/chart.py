@@ -40,6 +40,8 @@ def chart(
         tenaz chart --list
 
     Data and marks are those that the workbench draws.
+
+    Exit status: 0 written or listed, 2 could not be.
     """
 
     with book_opened(context, book, read_only=True) as workshop:

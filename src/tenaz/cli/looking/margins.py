@@ -33,6 +33,8 @@ def margins(
         tenaz margins --out ridge-margins.pdf
 
     Two numbers always stand together: *shown*, what the evidence shows directly, and *model*, what it extends to.
+
+    Exit status: 0 told or written, 2 could not be.
     """
     from tenaz.pictures.margins.build import margins_picture
     from tenaz.pictures.margins.cells import draw_margins, margin_words, rows_for

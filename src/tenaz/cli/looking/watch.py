@@ -35,6 +35,8 @@ def watch(
         tenaz watch --openmetrics
 
     Counters of errors and throttling are always among them.
+
+    Exit status: 0 watched, 2 there is nothing to watch.
     """
     from tenaz.core.sensors.telemetry import Record
     from tenaz.probe.sensors import SensorTree

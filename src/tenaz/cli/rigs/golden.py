@@ -25,6 +25,8 @@ def golden(
 
     Every later load compares with them. Those made with other instructions or libraries are not
     compared; take new ones.
+
+    Exit status: 0 shown or taken, 2 could not be.
     """
     from tenaz.intake.new_rigs import this_machine
     from tenaz.orders import ChooseRig, KeepGoldens

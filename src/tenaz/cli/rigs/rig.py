@@ -27,6 +27,8 @@ def probe(save: SaveOption = None, as_json: JsonOption = False) -> None:
         tenaz probe --save rig.json      # carry it over on a stick: tenaz rig --from rig.json
 
     What could not be read is listed with its reason.
+
+    Exit status: 0 told or saved, 2 could not be.
     """
     from tenaz.catalogues.writing import write_whole
     from tenaz.papers.rig_files import machine_to_text
@@ -70,6 +72,8 @@ def rig(
         tenaz rig ridge --knobs pizarra-p2.toml  # the board's own spelling, ranges, dead knobs
 
     A file is checked as it is read in; one that is no rig changes nothing.
+
+    Exit status: 0 shown or read in, 2 could not be.
     """
     from tenaz.catalogues.reading import read_catalogue
     from tenaz.catalogues.writing import write_whole

@@ -20,7 +20,14 @@ sim = typer.Typer(
 
 @sim.command("list")
 def list_() -> None:
-    """List what comes along: scenarios with their exercises, kinds to draw from, faults, and what hands can do."""
+    """List what comes along: scenarios with their exercises, kinds to draw from, faults, and what hands can do.
+
+    Examples:
+
+        tenaz sim list
+
+    Exit status: 0 listed.
+    """
     from tenaz.core.parts.acts import ACTS
     from tenaz.simulated.made.faults import FaultKind
     from tenaz.simulated.made.populations import population, population_names
@@ -66,14 +73,14 @@ def new(
     with errors_told():
         if bool(source) is bool(kind):
             raise Refused("name a scenario, or a kind with --kind; tenaz sim list tells both.")
-        _do(context, book, "", NewSimulated(source, kind, seed, name))
+        _do(context, book, NewSimulated(source, kind, seed, name))
 
 
 @sim.command()
 def fault(
     context: typer.Context,
     faults: Annotated[list[str] | None, typer.Argument(help='Like "bad-lane B2"; none makes it sound.')] = None,
-    rig: option.Rig = "ridge",
+    rig: option.Rig = "",
     book: BookOption = None,
 ) -> None:
     """Make parts of a simulated rig faulty, in place of those that were.
@@ -88,14 +95,14 @@ def fault(
     """
     from tenaz.orders import SetFaults
 
-    _do(context, book, rig, SetFaults(tuple(faults or ())))
+    _do_on(context, book, rig, SetFaults(tuple(faults or ())))
 
 
 @sim.command()
 def do(
     context: typer.Context,
     act: Annotated[list[str], typer.Argument(help="Like: pull A2, or move A2 B1.")],
-    rig: option.Rig = "ridge",
+    rig: option.Rig = "",
     book: BookOption = None,
 ) -> None:
     """Work on the parts of a simulated rig; it takes its minutes of simulated time.
@@ -109,13 +116,13 @@ def do(
     """
     from tenaz.orders import WorkOnParts
 
-    _do(context, book, rig, WorkOnParts(" ".join(act)))
+    _do_on(context, book, rig, WorkOnParts(" ".join(act)))
 
 
 @sim.command()
 def reveal(
     context: typer.Context,
-    rig: option.Rig = "ridge",
+    rig: option.Rig = "",
     answer: Annotated[str, typer.Option("--answer", help="What you found, like: the module in B1.")] = "",
     book: BookOption = None,
 ) -> None:
@@ -130,11 +137,19 @@ def reveal(
     """
     from tenaz.orders import Reveal
 
-    _do(context, book, rig, Reveal(answer))
+    _do_on(context, book, rig, Reveal(answer))
 
 
-def _do(context: typer.Context, book: str | None, rig: str, order: "Order[str]") -> None:
+def _do(context: typer.Context, book: str | None, order: "Order[str]") -> None:
+    with book_opened(context, book) as workshop:
+        say(workshop.do(order))
+
+
+def _do_on(context: typer.Context, book: str | None, rig: str, order: "Order[str]") -> None:
+    """On a simulated rig; who named none is told which."""
     from tenaz.core.rigs.rig import BenchKind
 
-    with book_opened(context, book, rig, BenchKind.SIM if rig else None) as workshop:
+    with book_opened(context, book, rig, BenchKind.SIM) as workshop:
+        if not rig:
+            say(f"on {workshop.rig.name}: --rig names another", err=True)
         say(workshop.do(order))

@@ -30,7 +30,14 @@ NameOption = Annotated[
 
 @stick.command("list")
 def list_() -> None:
-    """List the devices that a stick can be made of: removable, and used by nobody."""
+    """List the devices that a stick can be made of: removable, and used by nobody.
+
+    Examples:
+
+        tenaz stick list
+
+    Exit status: 0 listed, 2 could not be.
+    """
     from tenaz.stick.devices import all_devices
 
     known = [one for one in all_devices() if one.removable]
@@ -112,7 +119,14 @@ def renew(
         Path | None, typer.Option("--constraint", help="Versions of Python packages to keep to.", metavar="FILE")
     ] = None,
 ) -> None:
-    """Make a new list of packages, with the newest that Debian 12 and the Python index have (on Debian 12)."""
+    """Make a new list of packages, with the newest that Debian 12 and the Python index have (on Debian 12).
+
+    Examples:
+
+        tenaz stick renew --constraint constraints.txt
+
+    Exit status: 0 done, 2 could not be.
+    """
     from tenaz.catalogues.writing import write_whole
     from tenaz.stick.renewing import renewed_lock
 
@@ -131,7 +145,14 @@ def reached(
     as_json: Annotated[bool, typer.Option("--json", help="As JSON: spans of addresses, and what each is.")] = False,
     book: BookOption = None,
 ) -> None:
-    """Show how much of a rig's physical memory its loads have reached."""
+    """Show how much of a rig's physical memory its loads have reached.
+
+    Examples:
+
+        tenaz stick reached --rig ridge
+
+    Exit status: 0 told, 2 could not be.
+    """
     from tenaz.pictures.memory.build import memory_picture
     from tenaz.pictures.memory.cells import draw_memory
 

@@ -33,6 +33,8 @@ def proof(
 
     A fault counts as found when it is found whatever the array held before. With --ahead the cache reads lines before
     they are asked for, as prefetching does: couplings and decoder faults of cells that near are then found in part.
+
+    Exit status: 0 told, 2 could not be.
     """
     from tenaz.core.base.errors import Refused
     from tenaz.loads.march import KEPT, MARCH_TESTS, named_march, parse_march, show_march

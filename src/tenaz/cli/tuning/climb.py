@@ -13,7 +13,6 @@ from tenaz.core.base.outcomes import Verdict
 from tenaz.core.base.typed import parse_duration_s, parse_share
 from tenaz.core.loads.parsing import parse_load
 from tenaz.core.loads.plan import LoadKind, LoadPlan
-from tenaz.core.rigs.rig import BenchKind
 
 if TYPE_CHECKING:
     from tenaz.core.trials.trial import Trial
@@ -25,8 +24,8 @@ if TYPE_CHECKING:
 def climb(
     context: typer.Context,
     knob: Annotated[str, typer.Argument(help="The knob to climb, like data-rate, t-cl-nck or memory-vdd-mv.")],
-    rig: option.Rig = "ridge",
-    bench: option.Bench = BenchKind.SIM,
+    rig: option.Rig = "",
+    bench: option.Bench = None,
     load: Annotated[LoadKind | None, typer.Option("--load", help="The load of each trial; else as set.")] = None,
     duration_s: Annotated[
         float | None,
@@ -48,15 +47,15 @@ def climb(
 
     Examples:
 
-        tenaz climb data-rate --bench sim
-        tenaz climb t-cl-nck --bench sim --for 20m --seed 7
-        tenaz climb data-rate --bench hand --from 5600
-        tenaz climb data-rate --strategy stride   # one grid step at a time until it fails, then back
+        tenaz climb data-rate --rig ridge --bench sim
+        tenaz climb t-cl-nck --rig ridge --bench sim --for 20m --seed 7
+        tenaz climb data-rate --rig ridge --bench hand --from 5600
+        tenaz climb data-rate --rig ridge --strategy stride   # one grid step at a time until it fails, then back
 
     Without --load it runs what the knob feels: memory loads for memory, the cores' for the processor.
     On *sim* it runs by itself. On *here* and *hand* it asks you at each station.
 
-    Exit status: 0 done, 2 could not run, 130 stopped, or ended void because a value read otherwise than asked.
+    Exit status: 0 done, 2 could not run, 130 stopped, or a value read otherwise than asked.
     """
 
     from tenaz.core.rigs.felt import felt_by
@@ -117,7 +116,7 @@ def _tell(picture: "ClimbPicture", trials: "tuple[Trial, ...]") -> None:
     if last is not None and last.otherwise:
         told = ", ".join(f"{one.knob} was to be {one.before}, reads {one.after}" for one in last.otherwise)
         say(f"trial {last.number} does not count, it was not as asked: {told}.")
-        say("Take that value off the knob's grid (G in the workbench), then go on.")
+        say("Take that value off the knob's grid (d›g in the workbench), then go on.")
         raise typer.Exit(STOPPED_BY_HAND)
     if picture.advice is not None:
         say(f"advice: {picture.advice.reason}")

@@ -5,16 +5,15 @@ import typer
 from tenaz.cli.kit import bench_options as option
 from tenaz.cli.kit.at_the_bench import at_the_bench
 from tenaz.cli.kit.options import BookOption, say
-from tenaz.core.rigs.rig import BenchKind
 
 
 def end(
     context: typer.Context,
-    rig: option.Rig = "ridge",
-    bench: option.Bench = BenchKind.SIM,
+    rig: option.Rig = "",
+    bench: option.Bench = None,
     book: BookOption = None,
 ) -> None:
-    """End the climb, field, unpick or night under way on a rig where it stands; its trials stay.
+    """End the climb, field, search for a culprit or night under way on a rig where it stands; its trials stay.
 
     Examples:
 
@@ -30,6 +29,6 @@ def end(
     with at_the_bench(book or context.obj, rig, bench) as (workshop, _):
         going = workshop.at.search()
         if going is None:
-            raise Refused(f"Nothing is under way on {rig} on {bench}.")
+            raise Refused(f"Nothing is under way on {workshop.rig.name} on {workshop.bench}.")
         workshop.do(EndSearch())
         say(f"{called(workshop.rig, going)} is ended; its trials stay")

@@ -12,7 +12,6 @@ from tenaz.cli.kit.at_the_bench import at_the_bench
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, say, say_ascii
 from tenaz.cli.kit.paper import write_paper
 from tenaz.core.loads.plan import LoadKind, LoadPlan
-from tenaz.core.rigs.rig import BenchKind
 
 if TYPE_CHECKING:
     from tenaz.pictures.field.model import FieldPicture
@@ -23,8 +22,8 @@ COLUMNS, MORE_ROWS = 118, 14
 def field(
     context: typer.Context,
     over: Annotated[list[str], typer.Argument(help="Two knobs with their stretches, like t_cl_nck=40..30.")],
-    rig: option.Rig = "ridge",
-    bench: option.Bench = BenchKind.SIM,
+    rig: option.Rig = "",
+    bench: option.Bench = None,
     load: option.Load = LoadKind.MARCH,
     duration_s: option.Duration = "20m",  # type: ignore[assignment] # given as text, handed over parsed
     share: option.Share = "50%",  # type: ignore[assignment]
@@ -56,7 +55,7 @@ def field(
         plan = LoadPlan(load, duration_s, share=share)
         workshop.do(BeginSearch(knobs, base, plan, reason, FIELD, parameters, Steps()))
         terminal.see_through()
-        done = workshop.store.searches.of(rig)[-1]
+        done = workshop.store.searches.of(workshop.rig.name)[-1]
         came_to = workshop.at.standing(done)
         picture = workshop.do(BringField(done.id))
         stands = workshop.stands()

@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.kit import bench_options as option
 from tenaz.cli.kit.opened import JsonOption, book_opened
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say, say_ascii
 from tenaz.cli.kit.paper import write_paper
@@ -51,7 +50,7 @@ Note = Annotated[str, typer.Option("--note", help="Words to keep with it.")]
 def measure(
     context: typer.Context,
     rig: Rig = "",
-    bench: option.Bench = BenchKind.HERE,
+    bench: Annotated[BenchKind, typer.Option("--bench", help="How to reach it.")] = BenchKind.HERE,
     most_s: Most = "60s",  # type: ignore[assignment] # given as text, handed over parsed
     narrow: Narrow = "0.5%",  # type: ignore[assignment]
     only: Only = None,

@@ -13,7 +13,6 @@ from tenaz.cli.kit.going_on import refuse_other_terms
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say, say_ascii
 from tenaz.cli.kit.paper import write_paper
 from tenaz.core.base.typed import parse_hours
-from tenaz.core.rigs.rig import BenchKind
 from tenaz.search.night.ground import Aim
 
 if TYPE_CHECKING:
@@ -42,8 +41,8 @@ Out = Annotated[Path | None, typer.Option("--out", help="Write the page as .svg 
 
 def night(
     context: typer.Context,
-    rig: option.Rig = "ridge",
-    bench: option.Bench = BenchKind.SIM,
+    rig: option.Rig = "",
+    bench: option.Bench = None,
     hours: Hours = None,
     worth: Worth = 0.2,
     aim: AimOption = Aim.FAST,

@@ -9,15 +9,14 @@ from tenaz.cli.kit.at_the_bench import at_the_bench
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, parsed, say
 from tenaz.core.base.typed import parse_share
 from tenaz.core.loads.plan import LoadKind, LoadPlan
-from tenaz.core.rigs.rig import BenchKind
 
 
 def unpick(
     context: typer.Context,
     to: Annotated[str, typer.Argument(help="The setpoint that failed: a trial's number, or a saved one's name.")],
     start: Annotated[str, typer.Option("--from", help="The setpoint that held: stock, saved, or a trial.")] = "stock",
-    rig: option.Rig = "ridge",
-    bench: option.Bench = BenchKind.SIM,
+    rig: option.Rig = "",
+    bench: option.Bench = None,
     load: option.Load = LoadKind.MARCH,
     duration_s: option.Duration = "1h",  # type: ignore[assignment] # given as text, handed over parsed
     share: option.Share = "50%",  # type: ignore[assignment]
@@ -37,7 +36,7 @@ def unpick(
         tenaz culprit 12 --rig ridge                 # trial 12 failed; stock held
         tenaz culprit tight --from "as it came" --for 20m
 
-    Exit status: 0 done, 2 could not run, 130 stopped, or ended void.
+    Exit status: 0 done, 2 could not run, 130 stopped, or it does not count.
     """
     from tenaz.core.searches.search import Advice
     from tenaz.orders.unpicking import unpick_between
@@ -46,7 +45,7 @@ def unpick(
         plan = LoadPlan(load, duration_s, share=share)
         workshop.do(unpick_between(workshop.named(start), workshop.named(to), plan, reason, false_pass))
         terminal.see_through()
-        done = workshop.store.searches.of(rig)[-1]
+        done = workshop.store.searches.of(workshop.rig.name)[-1]
         stands = workshop.at.standing(done)
     if not isinstance(stands, Advice):
         say(f"stopped; {stands.reason}")

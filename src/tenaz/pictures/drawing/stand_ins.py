@@ -79,3 +79,37 @@ STAND_INS = str.maketrans(
 def plain_signs(text: str) -> str:
     """A text in signs that the console has."""
     return text if text.isascii() else text.translate(STAND_INS)
+
+
+ASCII = str.maketrans(
+    {
+        **dict.fromkeys("─═╌┄", "-"),
+        **dict.fromkeys("│║┆╎", "|"),
+        **dict.fromkeys("┌┐└┘├┤┬┴┼╔╗╚╝╠╣╦╩╬", "+"),
+        **dict.fromkeys("█▓▒■▀▄▌▐", "#"),
+        **dict.fromkeys("░·•°", "."),
+        "→": ">",
+        "←": "<",
+        "↑": "^",
+        "↓": "v",
+        "►": ">",
+        "◄": "<",
+        "▲": "^",
+        "▼": "v",
+        "≥": ">",
+        "≤": "<",
+        "±": "~",
+        "µ": "u",
+        "»": ">",
+        "«": "<",
+        "“": '"',
+        "”": '"',
+        "’": "'",
+    }
+)
+"""For an encoding that has letters only."""
+
+
+def ascii_signs(text: str) -> str:
+    """A text in letters and signs that every encoding has; what has no stand-in is a question mark."""
+    return text.translate(ASCII).encode("ascii", "replace").decode("ascii")

@@ -1,0 +1,56 @@
+"""Manners of the shell: statuses of one table, pipes that break, rigs that are not named, encodings without signs."""
+
+import re
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+from tenaz.cli.app import app
+from tenaz.cli.kit.statuses import STATUSES
+from tenaz.journal.opening.opening import open_book
+from tests.unit.cli.test_every_command import demo
+from tests.unit.cli.test_printed_commands import commands
+
+__all__ = ["demo"]
+
+
+@pytest.mark.parametrize("name", [" ".join(name) for name, _ in commands() if name != ("unpick",)])
+def test_each_command_shows_an_example_and_its_statuses_of_one_table(name: str) -> None:
+    told = " ".join(CliRunner().invoke(app, [*name.split(), "--help"]).stdout.replace("│", " ").split())
+    assert f"tenaz {name}" in told
+    told = told.partition("Exit status:")[2].partition("╭")[0].partition(". ")[0]
+    named = {int(number) for number in re.findall(r"\b(\d{1,3})\b(?= [a-z])", told)}
+    assert 0 in named, name
+    assert named <= set(STATUSES), name
+
+
+def tenaz(book: Path, *arguments: str, **environment: str) -> "subprocess.CompletedProcess[bytes]":
+    command = [sys.executable, "-m", "tenaz", "--book", str(book), *arguments]
+    return subprocess.run(command, capture_output=True, check=False, env={**environment, "PATH": "/usr/bin:/bin"})
+
+
+def test_who_names_no_rig_is_told_which_it_is_and_works_on_the_last(demo: Path, tmp_path: Path) -> None:
+    book = tmp_path / "book.db"
+    shutil.copy(demo, book)
+    ended = CliRunner().invoke(app, ["--book", str(book), "climb", "t-cl-nck", "--for", "10m", "--strategy", "halve"])
+    assert "on ridge, bench sim: --rig names another" in ended.output
+    opened = open_book(book, read_only=True)
+    assert opened.store.searches.of("ridge")[-1].knobs == ("t_cl_nck",)
+    opened.close()
+    assert "--rig names another" not in CliRunner().invoke(app, ["--book", str(book), "end", "--rig", "ridge"]).output
+
+
+def test_a_reader_who_has_had_enough_is_no_error(demo: Path) -> None:
+    command = f"{sys.executable} -m tenaz --book {demo} book --json | head -c 10 > /dev/null; echo ${{PIPESTATUS[0]}}"
+    ended = subprocess.run(["bash", "-c", command], capture_output=True, check=False, text=True)
+    assert (ended.stdout.splitlines()[-1], ended.stderr) == ("0", "")
+
+
+def test_an_encoding_without_a_sign_gets_a_stand_in(demo: Path) -> None:
+    ascii_ = tenaz(demo, "margins", "--rig", "ridge", PYTHONIOENCODING="ascii", LC_ALL="C").stdout.decode("ascii")
+    assert "data rate" in ascii_
+    assert ascii_.count("?") < 3, ascii_
