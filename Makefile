@@ -97,7 +97,8 @@ release: setup-dev
 	$(VENV)-release/bin/python -m pip install --quiet --disable-pip-version-check --constraint constraints.txt dist/*.whl
 	cd / && $(CURDIR)/$(VENV)-release/bin/tenaz --version
 	cd / && $(CURDIR)/$(VENV)-release/bin/tenaz load march --for 1s --share 1% --no-book
-	cd / && $(CURDIR)/$(VENV)-release/bin/tenaz --book $(CURDIR)/$(VENV)-release/book.db climb data-rate --for 10m
+	cd / && $(CURDIR)/$(VENV)-release/bin/tenaz --book $(CURDIR)/$(VENV)-release/book.db climb data-rate --rig ridge --for 10m
+	cd / && $(CURDIR)/$(VENV)-release/bin/python -m tenaz.cli.kit.man_pages $(CURDIR)/dist/man
 	@version=$$($(VENV)-release/bin/tenaz --version | cut -d' ' -f2) \
 	  && grep -q "^## $$version, " CHANGELOG.md || { echo "CHANGELOG.md tells nothing of $$version" >&2; exit 1; } \
 	  && echo "now: git tag -a v$$version -m 'Tenaz $$version' && git push origin v$$version, and give out:" && ls -l dist

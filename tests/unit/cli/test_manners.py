@@ -10,6 +10,7 @@ import pytest
 from typer.testing import CliRunner
 
 from tenaz.cli.app import app
+from tenaz.cli.kit.man_pages import write_man_pages
 from tenaz.cli.kit.statuses import STATUSES
 from tenaz.journal.opening.opening import open_book
 from tests.unit.cli.test_every_command import demo
@@ -54,3 +55,57 @@ def test_an_encoding_without_a_sign_gets_a_stand_in(demo: Path) -> None:
     ascii_ = tenaz(demo, "margins", "--rig", "ridge", PYTHONIOENCODING="ascii", LC_ALL="C").stdout.decode("ascii")
     assert "data rate" in ascii_
     assert ascii_.count("?") < 3, ascii_
+
+
+def completed(**environment: str) -> "subprocess.CompletedProcess[bytes]":
+    """As a shell asks: the program by its name, with nothing behind it."""
+    command = [str(Path(sys.executable).with_name("tenaz"))]
+    return subprocess.run(command, capture_output=True, check=False, env={**environment, "PATH": "/usr/bin:/bin"})
+
+
+@pytest.mark.parametrize(
+    ("typed", "found"),
+    [
+        ("climb --rig sl", "sled"),
+        ("climb --rig ridge t_r", "t_rcd_nck"),
+        ("climb t_cl_nck --strategy ha", "halve"),
+        ("load mar", "march"),
+        ("load si", "sift"),
+        ("night --rig ridge --from st", "stock"),
+        ("night --rig rabbit --from st", ""),
+    ],
+)
+def test_a_shell_completes_what_the_book_and_the_program_have(demo: Path, typed: str, found: str) -> None:
+    words = f"tenaz --book {demo} {typed}"
+    cwords = str(len(words.split()) - 1)
+    bash = completed(_TENAZ_COMPLETE="complete_bash", COMP_WORDS=words, COMP_CWORD=cwords)
+    assert found in bash.stdout.decode().split() or not found
+    assert bash.stderr == b""
+    if typed.endswith("sl"):
+        asked = {"_TENAZ_COMPLETE": "complete_zsh", "_TYPER_COMPLETE_ARGS": words}
+        assert f'"{found}"' in completed(**asked).stdout.decode()
+        asked = {"_TENAZ_COMPLETE": "complete_fish", "_TYPER_COMPLETE_ARGS": words}
+        assert completed(**asked, _TYPER_COMPLETE_FISH_ACTION="get-args").stdout.decode().split() == [found]
+
+
+def test_a_man_page_is_made_of_each_commands_own_words(tmp_path: Path) -> None:
+    write_man_pages(app, tmp_path)
+    climb = (tmp_path / "tenaz-climb.1").read_text("utf-8")
+    assert climb.startswith('.TH "TENAZ\\-CLIMB" 1')
+    for heading in ("NAME", "SYNOPSIS", "DESCRIPTION", "OPTIONS", "EXIT STATUS"):
+        assert f".SH {heading}" in climb
+    assert "\\-\\-strategy" in climb
+    names = {path.name for path in tmp_path.iterdir()}
+    assert {f"tenaz-{'-'.join(name)}.1" for name, _ in commands() if name != ("unpick",)} | {"tenaz.1"} == names
+    if shutil.which("man"):
+        shown = subprocess.run(["man", "-l", str(tmp_path / "tenaz-climb.1")], capture_output=True, check=False)
+        assert "Climb along a knob" in " ".join(shown.stdout.decode().split())
+
+
+def test_columns_are_heeded_and_what_is_piped_is_not_cut(demo: Path) -> None:
+    def widest(**environment: str) -> int:
+        return max(map(len, tenaz(demo, "session", "--rig", "ridge", **environment).stdout.decode().splitlines()))
+
+    assert widest(COLUMNS="70") <= 70
+    assert widest() > 120
+    assert "…" not in tenaz(demo, "session", "--rig", "ridge").stdout.decode()

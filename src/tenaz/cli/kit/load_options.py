@@ -4,13 +4,18 @@ from typing import Annotated, Any
 
 import typer
 
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.options import parsed
 from tenaz.core.base.typed import parse_bytes, parse_cores, parse_duration_s, parse_share
 from tenaz.core.loads.plan import CacheLevel, DataKind, MarchMode
 
 What = Annotated[
     list[str],
-    typer.Argument(help="A load in words (march ss blocks), or a routine: sift, prove, soak.", show_default=False),
+    typer.Argument(
+        help="A load in words (march ss blocks), or a routine: sift, prove, soak.",
+        show_default=False,
+        autocompletion=completing.loads,
+    ),
 ]
 For = Annotated[
     float | None,

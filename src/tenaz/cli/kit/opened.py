@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.options import errors_told
 from tenaz.core.rigs.rig import BenchKind
 
@@ -14,7 +15,14 @@ if TYPE_CHECKING:
     from tenaz.core.ports.bench import Publish
     from tenaz.workshop.shop.shop import Workshop
 
-RigOption = Annotated[str, typer.Option("--rig", help="Which rig of the book; else the one worked on last.")]
+RigOption = Annotated[
+    str,
+    typer.Option(
+        "--rig",
+        help="Which rig of the book; else the one worked on last.",
+        autocompletion=completing.rigs,
+    ),
+]
 BenchOption = Annotated[BenchKind | None, typer.Option("--bench", help="Which bench's trials; else the last.")]
 JsonOption = Annotated[bool, typer.Option("--json", help="As JSON.")]
 

@@ -9,6 +9,7 @@ from rich.console import Console, JustifyMethod
 from rich.table import Table
 from rich.text import Text
 
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import BookOption, errors_told, leave, parsed, say
 from tenaz.core.base.errors import Refused
@@ -27,7 +28,14 @@ if TYPE_CHECKING:
 
 
 Words = Annotated[list[str] | None, typer.Argument(help="What is looked for: outcomes, loads, values, dates, notes.")]
-OnlyRig = Annotated[str | None, typer.Option("--rig", help="Only this rig.")]
+OnlyRig = Annotated[
+    str | None,
+    typer.Option(
+        "--rig",
+        help="Only this rig.",
+        autocompletion=completing.rigs,
+    ),
+]
 Out = Annotated[Path | None, typer.Option("--out", help="Write them to a file: .csv or .jsonl.", metavar="FILE")]
 AsJson = Annotated[bool, typer.Option("--json", help="As JSON, one object for each trial.")]
 Whole = Annotated[bool, typer.Option("--all", help="Every value of a setpoint, not only what differs.")]

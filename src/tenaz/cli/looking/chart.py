@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import BookOption, say
 from tenaz.cli.kit.paper import paper_head_of
@@ -22,8 +23,22 @@ COLUMNS, MORE_ROWS, NIGHT_ROWS = 120, 16, 60
 def chart(
     context: typer.Context,
     out: Annotated[Path | None, typer.Argument(help="The file to write, ending in .svg or .pdf.")] = None,
-    rig: Annotated[str | None, typer.Option("--rig", help="Which rig of the book; else the one climbed last.")] = None,
-    knob: Annotated[str | None, typer.Option("--knob", help="The climb along this knob; else the newest.")] = None,
+    rig: Annotated[
+        str | None,
+        typer.Option(
+            "--rig",
+            help="Which rig of the book; else the one climbed last.",
+            autocompletion=completing.rigs,
+        ),
+    ] = None,
+    knob: Annotated[
+        str | None,
+        typer.Option(
+            "--knob",
+            help="The climb along this knob; else the newest.",
+            autocompletion=completing.knobs,
+        ),
+    ] = None,
     search: Annotated[
         int | None, typer.Option("--search", help="A past climb by its number, as --list tells; else the newest.")
     ] = None,

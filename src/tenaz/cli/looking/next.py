@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.opened import BenchOption, JsonOption, RigOption, book_opened
 from tenaz.cli.kit.options import BookOption, say, say_ascii
 
@@ -19,7 +20,14 @@ def next_(
     context: typer.Context,
     rig: RigOption = "",
     bench: BenchOption = None,
-    knob: Annotated[str, typer.Option("--knob", help="Along which knob; else the one climbed last.")] = "",
+    knob: Annotated[
+        str,
+        typer.Option(
+            "--knob",
+            help="Along which knob; else the one climbed last.",
+            autocompletion=completing.knobs,
+        ),
+    ] = "",
     as_json: JsonOption = False,
     book: BookOption = None,
 ) -> None:

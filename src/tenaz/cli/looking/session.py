@@ -5,15 +5,24 @@ from typing import Annotated
 
 import typer
 
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import BookOption, say
+from tenaz.cli.kit.room import columns
 
-WIDTH, LINES = 110, 60
+LINES = 60
 
 
 def session(
     context: typer.Context,
-    rig: Annotated[str, typer.Option("--rig", help="The rig; else the one that was worked on last.")] = "",
+    rig: Annotated[
+        str,
+        typer.Option(
+            "--rig",
+            help="The rig; else the one that was worked on last.",
+            autocompletion=completing.rigs,
+        ),
+    ] = "",
     out: Annotated[Path | None, typer.Option("--out", help="Write all of it as one PDF.", metavar="FILE")] = None,
     book: BookOption = None,
 ) -> None:
@@ -33,7 +42,7 @@ def session(
     with book_opened(context, book, rig, read_only=True) as workshop:
         seen = workshop.session()
         if out is None:
-            say(draw_day(day_picture(ground_of(seen)), WIDTH, LINES).text().rstrip())
+            say(draw_day(day_picture(ground_of(seen)), columns(), LINES).text().rstrip())
         else:
             session_paper(seen).write(out)
             say(f"written: {out.absolute()}")

@@ -6,22 +6,31 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.asking import Terminal
 from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, leave, say
 from tenaz.cli.kit.progress import ProgressTeller
+from tenaz.cli.kit.room import columns
 
 if TYPE_CHECKING:
     from tenaz.orders import Order
     from tenaz.pictures.find.model import FindPicture
     from tenaz.workshop.shop.shop import Workshop
 
-WIDTH, LINES = 110, 200
+LINES = 200
 
 
 def find(
     context: typer.Context,
-    rig: Annotated[str, typer.Option("--rig", help="The rig; else the one that was worked on last.")] = "",
+    rig: Annotated[
+        str,
+        typer.Option(
+            "--rig",
+            help="The rig; else the one that was worked on last.",
+            autocompletion=completing.rigs,
+        ),
+    ] = "",
     bench: Annotated[str, typer.Option("--bench", help="How it is reached: sim, here or hand.")] = "",
     tick: Annotated[
         list[str] | None, typer.Option("--tick", help="A symptom that was noticed, or was not after all.")
@@ -92,7 +101,7 @@ def _tell(picture: "FindPicture", claim: Path | None, as_json: bool) -> None:
     if as_json:
         say(json.dumps(find_as_data(picture), indent=2))
     else:
-        say(draw_find(picture, WIDTH, LINES).text().rstrip())
+        say(draw_find(picture, columns(), LINES).text().rstrip())
 
 
 def _go(workshop: "Workshop", times: int, teller: ProgressTeller) -> bool:

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import BookOption, errors_told, say
 from tenaz.core.base.errors import Refused
@@ -14,7 +15,9 @@ if TYPE_CHECKING:
     from tenaz.core.machine.machine import Machine
     from tenaz.core.rigs.rig import Rig
 
-SaveOption = Annotated[Path | None, typer.Option("--save", help="Write it as JSON to this file.", metavar="FILE")]
+SaveOption = Annotated[
+    Path | None, typer.Option("--out", "--save", help="Write it as JSON to this file.", metavar="FILE")
+]
 JsonOption = Annotated[bool, typer.Option("--json", help="Print it as JSON.")]
 
 
@@ -47,9 +50,16 @@ def probe(save: SaveOption = None, as_json: JsonOption = False) -> None:
 
 def rig(
     context: typer.Context,
-    name: Annotated[str | None, typer.Argument(help="Which rig; else all of the book.")] = None,
+    name: Annotated[
+        str | None,
+        typer.Argument(
+            help="Which rig; else all of the book.",
+            autocompletion=completing.rigs,
+        ),
+    ] = None,
     source: Annotated[
-        Path | None, typer.Option("--from", help="Read a rig or a probed machine from this file.", metavar="FILE")
+        Path | None,
+        typer.Option("--read", "--from", help="Read a rig or a probed machine from this file.", metavar="FILE"),
     ] = None,
     knobs: Annotated[
         str | None,

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.options import BookOption, errors_told, say
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.timings.clocks import Rounding
@@ -20,16 +21,26 @@ MOST_FILES = 2
 def sheet(
     context: typer.Context,
     files: Annotated[list[Path] | None, typer.Argument(help="A setpoint file, or two to be compared.")] = None,
-    rig: Annotated[str | None, typer.Option("--rig", help="A rig of the book: its knobs, or its sheet.")] = None,
+    rig: Annotated[
+        str | None,
+        typer.Option(
+            "--rig",
+            help="A rig of the book: its knobs, or its sheet.",
+            autocompletion=completing.rigs,
+        ),
+    ] = None,
     setpoint: Annotated[
-        str | None, typer.Option("--setpoint", help="Its setpoint of this name; else what is set now.")
+        str | None,
+        typer.Option(
+            "--setpoint", help="Its setpoint of this name; else what is set now.", autocompletion=completing.setpoints
+        ),
     ] = None,
     to_rate: Annotated[int | None, typer.Option("--to-rate", help="Carry it to this data rate.", metavar="MTS")] = None,
     rounding: Annotated[
         Rounding, typer.Option("--rounding", help="As the standards, or always up.")
     ] = Rounding.CAUTIOUS,
     save: Annotated[
-        Path | None, typer.Option("--save", help="Write it: .toml, .csv, .txt or .pdf.", metavar="FILE")
+        Path | None, typer.Option("--out", "--save", help="Write it: .toml, .csv, .txt or .pdf.", metavar="FILE")
     ] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print it as JSON.")] = False,
     follow_ups: Annotated[bool, typer.Option("--follow-ups", help="Only what was noted to come back to.")] = False,

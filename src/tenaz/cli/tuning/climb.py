@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from tenaz.cli.kit import bench_options as option
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.at_the_bench import at_the_bench
 from tenaz.cli.kit.going_on import refuse_other_terms
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, parsed, say
@@ -23,7 +24,12 @@ if TYPE_CHECKING:
 
 def climb(
     context: typer.Context,
-    knob: Annotated[str, typer.Argument(help="The knob to climb, like data-rate, t-cl-nck or memory-vdd-mv.")],
+    knob: Annotated[
+        str,
+        typer.Argument(
+            help="The knob to climb, like data-rate, t-cl-nck or memory-vdd-mv.", autocompletion=completing.knobs
+        ),
+    ],
     rig: option.Rig = "",
     bench: option.Bench = None,
     load: Annotated[LoadKind | None, typer.Option("--load", help="The load of each trial; else as set.")] = None,
@@ -36,7 +42,12 @@ def climb(
     ] = None,
     start: Annotated[int | None, typer.Option("--from", help="Value to start from; else what is set now.")] = None,
     strategy: Annotated[
-        str, typer.Option("--strategy", help="How it searches: adapt, stride, halve, retreat, hold; else as set.")
+        str,
+        typer.Option(
+            "--strategy",
+            help="How it searches: adapt, stride, halve, retreat, hold; else as set.",
+            autocompletion=completing.strategies,
+        ),
     ] = "",
     reason: option.Reason = "",
     seed: option.Seed = None,

@@ -8,9 +8,11 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from tenaz.cli.kit import bench_options as option
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.at_the_bench import at_the_bench
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, say, say_ascii
 from tenaz.cli.kit.paper import write_paper
+from tenaz.cli.kit.room import columns
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 
 if TYPE_CHECKING:
@@ -29,7 +31,12 @@ def field(
     share: option.Share = "50%",  # type: ignore[assignment]
     window: Annotated[bool, typer.Option("--window", help="The second knob fails on both sides.")] = False,
     start: Annotated[
-        str, typer.Option("--from", help="All other knobs: stock, saved, a trial; else what is set now.")
+        str,
+        typer.Option(
+            "--from",
+            help="All other knobs: stock, saved, a trial; else what is set now.",
+            autocompletion=completing.setpoints,
+        ),
     ] = "",
     reason: option.Reason = "",
     as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
@@ -73,7 +80,7 @@ def _tell(picture: "FieldPicture", as_json: bool) -> None:
     from tenaz.pictures.field.cells import draw_field
 
     if not as_json:
-        say(draw_field(picture, COLUMNS, len(picture.values[1]) + MORE_ROWS).text().rstrip())
+        say(draw_field(picture, columns(), len(picture.values[1]) + MORE_ROWS).text().rstrip())
         return
     data = {
         "rig": picture.rig,

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.opened import JsonOption, book_opened
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say, say_ascii
 from tenaz.cli.kit.paper import write_paper
@@ -20,9 +21,22 @@ if TYPE_CHECKING:
     from tenaz.pictures.scores.model import ScoresPicture
     from tenaz.workshop.shop.shop import Workshop
 
-Rig = Annotated[str, typer.Option("--rig", help="Which rig of the book; else this machine, or the last on that bench.")]
+Rig = Annotated[
+    str,
+    typer.Option(
+        "--rig",
+        help="Which rig of the book; else this machine, or the last on that bench.",
+        autocompletion=completing.rigs,
+    ),
+]
 Against = Annotated[
-    str, typer.Option("--against", help="stock, a saved setpoint, or a trial's number.", metavar="SETPOINT")
+    str,
+    typer.Option(
+        "--against",
+        help="stock, a saved setpoint, or a trial's number.",
+        metavar="SETPOINT",
+        autocompletion=completing.setpoints,
+    ),
 ]
 
 
@@ -30,7 +44,13 @@ Most = Annotated[float, typer.Option("--for", parser=parsed(parse_duration_s), h
 Narrow = Annotated[float, typer.Option("--to", parser=parsed(parse_share), help="Until so narrow.", metavar="PART")]
 Only = Annotated[list[str] | None, typer.Option("--only", help="Figures with this in their name.")]
 InTurn = Annotated[
-    str, typer.Option("--in-turn", help="Measure in turn with this setpoint (stock …).", metavar="SETPOINT")
+    str,
+    typer.Option(
+        "--in-turn",
+        help="Measure in turn with this setpoint (stock …).",
+        metavar="SETPOINT",
+        autocompletion=completing.setpoints,
+    ),
 ]
 Rounds = Annotated[int, typer.Option("--rounds", min=1, max=16, help="In turn so often.")]
 Watts = Annotated[float | None, typer.Option("--watts", help="What a meter at the plug shows.")]

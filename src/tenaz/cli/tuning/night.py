@@ -8,10 +8,12 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from tenaz.cli.kit import bench_options as option
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.at_the_bench import at_the_bench
 from tenaz.cli.kit.going_on import refuse_other_terms
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say, say_ascii
 from tenaz.cli.kit.paper import write_paper
+from tenaz.cli.kit.room import columns
 from tenaz.core.base.typed import parse_hours
 from tenaz.search.night.ground import Aim
 
@@ -30,7 +32,12 @@ Hours = Annotated[
 ]
 Worth = Annotated[float, typer.Option("--worth", min=0.001, help="Percent of the score an hour must gain.")]
 AimOption = Annotated[Aim, typer.Option("--aim", help="A fast rig, or a quiet one: voltages down, nothing else.")]
-Start = Annotated[str, typer.Option("--from", help="Where it begins: stock, a saved setpoint, a trial.")]
+Start = Annotated[
+    str,
+    typer.Option(
+        "--from", help="Where it begins: stock, a saved setpoint, a trial.", autocompletion=completing.setpoints
+    ),
+]
 Measured = Annotated[
     bool, typer.Option("--measure/--no-measure", help="Measure the end against the beginning, in turn.")
 ]
@@ -161,4 +168,4 @@ def _tell(picture: "NightPicture", as_json: bool) -> None:
         }  # fmt: skip
         say_ascii(json.dumps(data, indent=1) + "\n")
         return
-    say(draw_night(picture, COLUMNS, ROWS).text().rstrip())
+    say(draw_night(picture, columns(), ROWS).text().rstrip())

@@ -8,13 +8,14 @@ from tenaz.cli.kit.asking import Terminal
 from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, leave, say
 from tenaz.cli.kit.progress import ProgressTeller
+from tenaz.cli.kit.room import columns
 from tenaz.core.loads.parsing import parse_load
 from tenaz.core.searches.plans import StopRule, parse_rule
 
 if TYPE_CHECKING:
     from tenaz.workshop.shop.shop import Workshop
 
-WIDTH, LINES = 110, 200
+LINES = 200
 
 RIG_HELP = "The rig; else the one that was worked on last."
 
@@ -89,4 +90,4 @@ def _shown(workshop: "Workshop") -> str:
 
     seen = workshop.session()
     picture = plan_picture(plan_ground(seen.stands, seen.kept, seen.searches), datetime.now(UTC), at=-1)
-    return draw_plan(picture, WIDTH, LINES).text().rstrip()
+    return draw_plan(picture, columns(), LINES).text().rstrip()

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import BookOption, errors_told, say
 from tenaz.core.base.errors import Refused
@@ -13,7 +14,14 @@ if TYPE_CHECKING:
     from tenaz.journal.store import Store
 
 WIDTH = 110
-RigOption = Annotated[str, typer.Option("--rig", help="The rig; else the one that was worked on last.")]
+RigOption = Annotated[
+    str,
+    typer.Option(
+        "--rig",
+        help="The rig; else the one that was worked on last.",
+        autocompletion=completing.rigs,
+    ),
+]
 
 
 def trial(

@@ -5,6 +5,7 @@ from typing import Annotated
 import typer
 
 from tenaz.cli.kit import bench_options as option
+from tenaz.cli.kit import completing
 from tenaz.cli.kit.at_the_bench import at_the_bench
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, parsed, say
 from tenaz.core.base.typed import parse_share
@@ -13,8 +14,19 @@ from tenaz.core.loads.plan import LoadKind, LoadPlan
 
 def unpick(
     context: typer.Context,
-    to: Annotated[str, typer.Argument(help="The setpoint that failed: a trial's number, or a saved one's name.")],
-    start: Annotated[str, typer.Option("--from", help="The setpoint that held: stock, saved, or a trial.")] = "stock",
+    to: Annotated[
+        str,
+        typer.Argument(
+            help="The setpoint that failed: a trial's number, or a saved one's name.",
+            autocompletion=completing.setpoints,
+        ),
+    ],
+    start: Annotated[
+        str,
+        typer.Option(
+            "--from", help="The setpoint that held: stock, saved, or a trial.", autocompletion=completing.setpoints
+        ),
+    ] = "stock",
     rig: option.Rig = "",
     bench: option.Bench = None,
     load: option.Load = LoadKind.MARCH,
