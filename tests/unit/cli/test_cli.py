@@ -34,7 +34,7 @@ def test_a_climb_a_list_and_a_chart(book: Path, tmp_path: Path) -> None:
     assert re.search(r"data rate: held \d+ · failed \d+ MT/s", climbed.stdout)
     assert re.search(r"edge: \d+ to \d+ MT/s \(95%\)", climbed.stdout)
     listed = tenaz(book, "book", "--rig", "ridge-5", "--json")
-    trials = json.loads(listed.stdout)
+    trials = json.loads(listed.stdout)["trials"]
     erred = [trial for trial in trials if trial["errors"]]
     assert all(len(trial["wrong_values"]) == trial["errors"] for trial in erred)
     assert [trial["number"] for trial in trials] == list(range(1, len(trials) + 1))
@@ -51,7 +51,7 @@ def test_a_load_that_holds_ends_with_0_and_is_in_the_book(book: Path, load: tupl
     ran = tenaz(book, "load", *load, "--for", "2s")
     assert ran.exit_code == 0, ran.output
     assert "held after 2s" in ran.stdout
-    (trial,) = json.loads(tenaz(book, "book", "--json").stdout)
+    (trial,) = json.loads(tenaz(book, "book", "--json").stdout)["trials"]
     assert (trial["rig"], trial["bench"], trial["outcome"]) == ("this machine", "here", "held")
 
 
@@ -188,14 +188,14 @@ def test_a_load_in_words_a_program_and_a_proof(book: Path) -> None:
     came = json.loads(told.stdout)
     assert (told.exit_code, came["outcome"], came["laps"]) == (0, "held", 1.0)
     assert (came["plan"]["test"], came["plan"]["mode"], came["points_to"]) == ("LR", "flushed", [])
-    kept = json.loads(tenaz(book, "book", "--json").stdout)
+    kept = json.loads(tenaz(book, "book", "--json").stdout)["trials"]
     assert kept[-1]["load"] == "march"
     failing = tenaz(book, "load", "program", "--laps", "1", "--no-book", "--", sys.executable, "-c", "exit('bad sum')")
     assert (failing.exit_code, "ended with status 1: bad sum" in failing.stdout) == (1, True)
     for arguments, words in ((("loaf",), "'loaf' is no load"), (("program",), "needs its command")):
         wrong = tenaz(book, "load", *arguments, "--no-book")
         assert (wrong.exit_code, words in wrong.stderr) == (2, True)
-    proved = json.loads(tenaz(book, "proof", "--test", "c-", "--mode", "direct", "--json").stdout)
+    proved = json.loads(tenaz(book, "proof", "--test", "c-", "--mode", "direct", "--json").stdout)["tests"]
     assert {one["model"]: one["part"] for one in proved}["coupling, idempotent"] == 1.0
     assert "is no mode" in tenaz(book, "proof", "--mode", "warm").stderr
     assert "reads 1 where memory holds 0" in tenaz(book, "proof", "--test", "{up(w0); up(r1)}").stderr

@@ -1,5 +1,6 @@
 """Manners of the shell: statuses of one table, pipes that break, rigs that are not named, encodings without signs."""
 
+import json
 import re
 import shutil
 import subprocess
@@ -7,9 +8,11 @@ import sys
 from pathlib import Path
 
 import pytest
+from jsonschema import validate
 from typer.testing import CliRunner
 
 from tenaz.cli.app import app
+from tenaz.cli.kit.as_json import FORMATS
 from tenaz.cli.kit.man_pages import write_man_pages
 from tenaz.cli.kit.statuses import STATUSES
 from tenaz.journal.opening.opening import open_book
@@ -17,6 +20,8 @@ from tests.unit.cli.test_every_command import demo
 from tests.unit.cli.test_printed_commands import commands
 
 __all__ = ["demo"]
+
+SCHEMAS = Path(__file__).parents[3] / "docs/schemas/told"
 
 
 @pytest.mark.parametrize("name", [" ".join(name) for name, _ in commands() if name != ("unpick",)])
@@ -109,3 +114,52 @@ def test_columns_are_heeded_and_what_is_piped_is_not_cut(demo: Path) -> None:
     assert widest(COLUMNS="70") <= 70
     assert widest() > 120
     assert "…" not in tenaz(demo, "session", "--rig", "ridge").stdout.decode()
+
+
+JSON = {
+    "book --rig ridge": "trials",
+    "book failed": "trials",
+    "book by:month": "counts",
+    "drift --rig ridge": "drift",
+    "drift --due": "due",
+    "follow-ups": "follow-ups",
+    "field data_rate_mts=3200..3600 t_cl_nck=22..20 --rig hut --for 10m": "field",
+    "find --rig sled --bench sim": "find",
+    "golden": "goldens",
+    "load march --for 1s --share 1% --no-book": "load",
+    "margins --rig ridge": "margins",
+    "next --rig ridge": "next",
+    "proof --test MATS+ --mode direct": "proof",
+    "scores --rig ridge": "scores",
+    "sheet --rig ridge": "sheet",
+    "stick reached --rig ridge": "memory",
+    "watch --every 0.1s --count 1": "sample",
+    "words llc": "words",
+}
+
+
+@pytest.mark.xdist_group("loading")
+@pytest.mark.parametrize("line", JSON)
+def test_json_is_one_object_with_its_form_and_version(demo: Path, tmp_path: Path, line: str) -> None:
+    book = tmp_path / "book.db"
+    shutil.copy(demo, book)
+    told = CliRunner().invoke(app, ["--book", str(book), *line.split(), "--json"])
+    text = told.stdout[told.stdout.index("{") :]
+    data = json.loads(text.splitlines()[0] if JSON[line] in ("load", "sample") else text)
+    assert (data["format"], data["version"]) == (f"tenaz/{JSON[line]}", 1)
+    assert set(FORMATS) == {path.name.partition(".")[0] for path in SCHEMAS.iterdir()}, "each form is told of"
+    objects = [json.loads(one) for one in text.splitlines()] if JSON[line] in ("load", "sample") else [data]
+    for one in objects:
+        validate(one, json.loads((SCHEMAS / f"{JSON[line]}.schema.json").read_text("utf-8")))
+    instants = re.findall(r'"\d{4}-\d\d-\d\d[T ]\d\d:\d\d[^"]*"', text)
+    assert all(re.search(r"T.*(\+00:00|Z)\"$", one) for one in instants), instants[:3]
+
+
+def test_trials_have_one_shape_with_and_without_words(demo: Path) -> None:
+    def asked(*words: str) -> list[dict[str, object]]:
+        told = CliRunner().invoke(app, ["--book", str(demo), "book", "--rig", "ridge", *words, "--json"])
+        found: list[dict[str, object]] = json.loads(told.stdout)["trials"]
+        return found
+
+    assert asked("held", "failed") == []
+    assert [one for one in asked() if one["outcome"] == "no boot"] == asked("no-boot")

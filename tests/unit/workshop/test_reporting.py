@@ -215,7 +215,7 @@ def test_follow_ups_are_listed_done_and_dropped(book: Path, workshop: Workshop) 
     wrong = runner.invoke(app, ["--book", str(book), "follow-ups", "--done", "999"])
     assert wrong.exit_code == 2
     assert "open are: none" in wrong.output
-    assert json.loads(runner.invoke(app, ["--book", str(book), "follow-ups", "--json"]).stdout) == []
+    assert json.loads(runner.invoke(app, ["--book", str(book), "follow-ups", "--json"]).stdout)["follow_ups"] == []
 
 
 def test_a_rig_is_due_after_a_season_and_drift_wants_the_same_tried_twice(workshop: Workshop) -> None:

@@ -4,13 +4,21 @@ from typing import Any
 
 import typer
 
+from tenaz.cli.kit.as_json import FORMATS
 from tenaz.cli.kit.statuses import statuses_text
 
-HEAD = """# Commands of the shell
+FORMS = "\n".join(f"- [{name}](../schemas/told/{name}.schema.json): {told}" for name, told in FORMATS.items())
+
+HEAD = f"""# Commands of the shell
 
 `tenaz COMMAND --help` tells all options. `--book FILE` before the command uses another book than the usual one in your
 data folder, `--book postgresql://…` one on a server. A command that needs a rig and is told none works on the one
 worked on last, and says which that is. Whoever reads the output and has had enough, like `head`, makes no error of it.
+
+With `--json` a command prints one object with the name of its form and a version, which is raised where a form changes
+otherwise than by a field more; `load` and `watch` print one such object a line. Every form has a schema:
+
+{FORMS}
 """
 
 

@@ -1,20 +1,22 @@
-"""All trials of a book as one JSON array, a trial a line, in memory that does not grow with the book."""
+"""All trials of a book as one JSON object, a trial a line, in memory that does not grow with the book."""
 
 import json
 import multiprocessing
 import os
 from collections import deque
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from functools import lru_cache
 from typing import Any
 
+from tenaz.cli.kit.as_json import head_of
 from tenaz.cli.kit.options import say_ascii
 from tenaz.core.base.errors import BookError
 from tenaz.core.loads.plan import Mismatch
 from tenaz.core.trials.trial import Trial
 from tenaz.journal.opening.opening import OpenBook, open_book
+from tenaz.journal.store import Store
 
 PAGE = 300
 """Trials that are in memory at once, in each process."""
@@ -33,15 +35,29 @@ def stream_json(place: str | None, counts: Mapping[str, int]) -> dict[str, str]:
     """Write the trials of these rigs, of which so many numbers are given; gives the rows that could not be read."""
     pages = [(rig, first) for rig, count in counts.items() for first in range(1, count + 1, PAGE)]
     unread: dict[str, str] = {}
-    say_ascii("[")
+    say_ascii(_BEGIN)
     started = False
     for text, damaged in _read(place, pages, sum(counts.values())):
         unread |= damaged
         if text:
             say_ascii((",\n" if started else "\n") + text)
             started = True
-    say_ascii("\n]\n")
+    say_ascii(_END)
     return unread
+
+
+def say_found(store: Store, found: Iterable[Trial]) -> None:
+    """The same of trials that were looked for."""
+    say_ascii(_BEGIN)
+    started = False
+    for trial in found:
+        wrong = store.load.mismatches_of(trial.id) if trial.errors else ()
+        say_ascii((",\n" if started else "\n") + _as_json(trial, wrong))
+        started = True
+    say_ascii(_END)
+
+
+_BEGIN, _END = f'{json.dumps(head_of("trials"))[:-1]}, "trials": [', "\n]}\n"
 
 
 def _read(place: str | None, pages: Sequence[tuple[str, int]], trials: int) -> Iterator[Told]:

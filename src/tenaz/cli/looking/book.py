@@ -10,6 +10,7 @@ from rich.table import Table
 from rich.text import Text
 
 from tenaz.cli.kit import completing
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import BookOption, errors_told, leave, parsed, say
 from tenaz.core.base.errors import Refused
@@ -37,7 +38,7 @@ OnlyRig = Annotated[
     ),
 ]
 Out = Annotated[Path | None, typer.Option("--out", help="Write them to a file: .csv or .jsonl.", metavar="FILE")]
-AsJson = Annotated[bool, typer.Option("--json", help="As JSON, one object for each trial.")]
+AsJson = Annotated[bool, typer.Option("--json", help="As JSON, one object with all of them.")]
 Whole = Annotated[bool, typer.Option("--all", help="Every value of a setpoint, not only what differs.")]
 ScreenOption = Annotated[int | None, typer.Option("--screen", help="Show the picture kept with this trial.")]
 Svg = Annotated[Path | None, typer.Option("--svg", help="Write that picture as SVG.", metavar="FILE")]
@@ -95,7 +96,7 @@ def book(
                     _count(rows, query.by, as_json)
                 else:
                     none = "Nothing in the book is like that." if words else "The book holds no trials yet."
-                    _tell(rows, out, as_json, whole, none)
+                    _tell(opened.store, rows, out, as_json, whole, none)
                 unread = dict(opened.store.unread)
             counts = {one.name: opened.store.trials.count(one.name) for one in rigs}
         finally:
@@ -109,14 +110,13 @@ def book(
 
 def _count(rows: "Iterable[tuple[Trial, Rig]]", by: str, as_json: bool) -> None:
     """What was found, counted."""
-    import json
     from dataclasses import asdict
 
     from tenaz.pictures.book.build import tallied
 
     found = tallied(rows, by)
     if as_json:
-        say(json.dumps([asdict(one) for one in found], indent=1))
+        say_object("counts", {"by": by, "counted": [asdict(one) for one in found]})
     else:
         say("\n".join(one.show() for one in found) or "nothing in the book is like that")
 
@@ -137,18 +137,20 @@ def _merge(place: str | None, stick: Path) -> None:
     say("\n".join(one.show() for one in came) or "That book holds no trial: there is nothing to bring.")
 
 
-def _tell(found: "Iterable[tuple[Trial, Rig]]", out: Path | None, as_json: bool, whole: bool, none: str) -> None:
-    """Trials as a table, a line of JSON each, or a file."""
-    from tenaz.papers.trial_files import TrialsPaper, as_json_lines, trial_row
+def _tell(
+    store: "Store", found: "Iterable[tuple[Trial, Rig]]", out: Path | None, as_json: bool, whole: bool, none: str
+) -> None:
+    """Trials as a table, as JSON, or a file."""
+    from tenaz.papers.trial_files import TrialsPaper
 
     if out is not None:
         every = tuple(found)
         TrialsPaper(every).write(out)
         say(f"{len(every)} written: {out.absolute()}")
     elif as_json:
-        rows = iter(trial_row(trial) for trial, _ in found)
-        while page := list(islice(rows, ROWS)):
-            say(as_json_lines(page), nl=False)
+        from tenaz.cli.kit.trials_as_json import say_found
+
+        say_found(store, (trial for trial, _ in found))
     else:
         _print(found, whole, none)
 

@@ -1,14 +1,14 @@
 """``tenaz drift``: margins of before against those of now. ``tenaz follow-ups``: what is to be come back to."""
 
-import json
 from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.opened import BenchOption, JsonOption, RigOption, book_opened
-from tenaz.cli.kit.options import BookOption, say, say_ascii
+from tenaz.cli.kit.options import BookOption, say
 from tenaz.cli.kit.paper import write_paper
 from tenaz.core.base.errors import Refused
 
@@ -64,7 +64,7 @@ def drift(
         if out is not None:
             write_paper("drift", stands, draw_drift(picture, WIDTH, 6 + ROWS_A_KNOB * max(1, len(picture.rows))), out)
         elif as_json:
-            say_ascii(json.dumps(_plain(picture), indent=1) + "\n")
+            say_object("drift", _plain(picture))
         else:
             _tell(picture)
     if any(row.moved.differs >= SURE for row in picture.rows):
@@ -73,7 +73,7 @@ def drift(
 
 def _tell_due(found: "tuple[Due, ...]", as_json: bool) -> None:
     if as_json:
-        say_ascii(json.dumps([asdict(one) for one in found], indent=1, default=str) + "\n")
+        say_object("due", {"due": [asdict(one) for one in found]})
     else:
         say("\n".join(one.show() for one in found) or "no rig is due")
 
@@ -145,6 +145,6 @@ def follow_ups(
             say(str(workshop.do(SettleNote(number, dropped))))
         found = found_follow_ups(workshop.store, RealClock().utc(), rig)
         if as_json:
-            say_ascii(json.dumps([asdict(one) for one in found], indent=1) + "\n")
+            say_object("follow-ups", {"follow_ups": [asdict(one) for one in found]})
         elif done is None and drop is None:
             say("\n".join(one.show() for one in found) or "there is nothing to follow up")

@@ -1,13 +1,13 @@
 """``tenaz margins``: how far what is in use is from what fails."""
 
-import json
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.opened import BenchOption, JsonOption, RigOption, book_opened
-from tenaz.cli.kit.options import BookOption, say, say_ascii
+from tenaz.cli.kit.options import BookOption, say
 from tenaz.cli.kit.paper import write_paper
 
 if TYPE_CHECKING:
@@ -47,7 +47,7 @@ def margins(
             write_paper("margins", stands, draw_margins(picture, 120, rows_for(picture)), out)
             return
         if as_json:
-            say_ascii(json.dumps(_plain(picture), indent=1) + "\n")
+            say_object("margins", _plain(picture))
             return
     say(f"{stands.rig.name}: margins for {stands.rig.purpose.tolerance.show()}")
     say(f"safe as it stands: {picture.safety.words}")

@@ -1,14 +1,14 @@
 """``tenaz next``: what comes next on a rig, and why."""
 
-import json
 from dataclasses import asdict
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from tenaz.cli.kit import completing
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.opened import BenchOption, JsonOption, RigOption, book_opened
-from tenaz.cli.kit.options import BookOption, say, say_ascii
+from tenaz.cli.kit.options import BookOption, say
 
 if TYPE_CHECKING:
     from tenaz.advice.coming import Coming
@@ -48,7 +48,7 @@ def next_(
         along = workshop.rig.knob(knob) if knob else _climbed_last(known)
         coming = next_step(known, known.stands.in_force, along, busy=False)
         if as_json:
-            say_ascii(json.dumps(_plain(known, along, coming), indent=1) + "\n")
+            say_object("next", _plain(known, along, coming))
             return
         say(f"{known.stands.rig.name}: {_lead(known, coming)}{coming.step}\n  {coming.reason}")
 

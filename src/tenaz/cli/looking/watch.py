@@ -1,11 +1,11 @@
 """``tenaz watch``: this machine's sensors, on a line or as data."""
 
-import json
 import time
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli.kit.as_json import say_line
 from tenaz.cli.kit.options import errors_told, leave, parsed, say
 from tenaz.core.base.typed import parse_duration_s
 
@@ -65,7 +65,7 @@ def watch(
                     say(openmetrics_text(records), nl=False)
                 elif as_json:
                     sample = {r.sensor.id: values[k] for r, k in zip(records, wanted, strict=True)}
-                    say(json.dumps({"at_s": round(time.monotonic() - started_s, 3), "values": sample}))
+                    say_line("sample", {"at_s": round(time.monotonic() - started_s, 3), "values": sample})
                 else:
                     say("\n".join(_lines(records)) + "\n")
                 if count is None or taken < count:

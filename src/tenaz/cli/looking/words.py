@@ -1,11 +1,11 @@
 """``tenaz words``: what a word means here, ours or the trade's."""
 
-import json
 from typing import Annotated
 
 import typer
 
-from tenaz.cli.kit.options import say, say_ascii
+from tenaz.cli.kit.as_json import say_object
+from tenaz.cli.kit.options import say
 
 
 def words(
@@ -35,7 +35,7 @@ def words(
              "trade": list(one.word.trade), "fits": round(one.fits, 3)}
             for one in found
         ]  # fmt: skip
-        say_ascii(json.dumps({"asked": typed, "found": rows}, indent=1) + "\n")
+        say_object("words", {"asked": typed, "found": rows})
     else:
         if typed and not sure:
             say(f"nothing here is called {typed!r}" + ("; near it:" if found else ", and nothing is near it."))

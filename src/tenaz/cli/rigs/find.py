@@ -1,12 +1,12 @@
 """``tenaz find``: what is wrong with a rig, and what to do next, from a shell."""
 
-import json
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from tenaz.cli.kit import completing
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.asking import Terminal
 from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, leave, say
@@ -99,7 +99,7 @@ def _tell(picture: "FindPicture", claim: Path | None, as_json: bool) -> None:
         claim_paper(picture, picture.verdict.suspect, datetime.now(UTC)).write(claim)
         say(f"written: {claim.absolute()}", err=as_json)
     if as_json:
-        say(json.dumps(find_as_data(picture), indent=2))
+        say_object("find", find_as_data(picture))
     else:
         say(draw_find(picture, columns(), LINES).text().rstrip())
 

@@ -1,10 +1,10 @@
 """``tenaz golden``: results that must always be the same on this machine, taken at stock."""
 
-import json
 from typing import Annotated
 
 import typer
 
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import BookOption, say
 from tenaz.core.base.errors import BookError, Refused
@@ -49,7 +49,7 @@ def golden(
                 say(f"not the same each time, so no golden: {name}", err=True)
         known = workshop.store.goldens.of(rig.name)
     if as_json:
-        say(json.dumps(known, indent=2))
+        say_object("goldens", {"goldens": known})
         return
     if not known:
         say("No goldens yet: take them at stock with tenaz golden --take.")

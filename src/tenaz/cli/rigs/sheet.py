@@ -1,12 +1,12 @@
 """``tenaz sheet``: setpoints as files: checked, carried to another rate, compared, converted, printed."""
 
-import json
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from tenaz.cli.kit import completing
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.options import BookOption, errors_told, say
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.timings.clocks import Rounding
@@ -163,7 +163,7 @@ def _check(rig: "Rig", sheet: "Sheet", as_json: bool) -> int:
     values = sheet.setpoint.numbers()
     known = figures(values, values["data_rate_mts"], rig.family) if "data_rate_mts" in values else None
     if as_json:
-        say(json.dumps(_as_json(picture.rows, values, wrong, known), indent=2, ensure_ascii=False))
+        say_object("sheet", _as_json(picture.rows, values, wrong, known))
         return int(bad)
     lines = sheet_lines(picture)
     if known is not None:
@@ -205,7 +205,7 @@ def _compare(rig: "Rig", before: "Sheet", after: "Sheet", as_json: bool) -> int:
     step = step_between(rig, before.setpoint, after.setpoint)
     if as_json:
         changes = [{"knob": one.knob, "before": one.before, "after": one.after} for one in step.changes]
-        say(json.dumps({"changes": changes, "warning": step.warning or None}, indent=2, ensure_ascii=False))
+        say_object("step", {"changes": changes, "warning": step.warning or None})
         return 0
     if not step.changes:
         say("They are the same.")

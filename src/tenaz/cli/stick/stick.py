@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, leave, say
 from tenaz.core.base.errors import Refused
@@ -159,16 +160,14 @@ def reached(
     with book_opened(context, book, read_only=True) as workshop:
         picture = memory_picture(workshop.store, workshop.store.rigs.one(rig) if rig else workshop.rig)
     if as_json:
-        import json
-
         coverage = picture.coverage
         spans = [
             {"start": one.span.start, "end": one.span.end, "is": one.kind.value, "times": one.times}
             for one in (coverage.pieces if coverage else ())
         ]
         share = round(coverage.share, 6) if coverage else None
-        say(json.dumps({"rig": picture.title.partition(": ")[2], "share": share, "spans": spans,
-                        "wrong": list(picture.wrong)}))  # fmt: skip
+        rig_name = picture.title.partition(": ")[2]
+        say_object("memory", {"rig": rig_name, "share": share, "spans": spans, "wrong": list(picture.wrong)})
         return
     rows = draw_memory(picture, 96, 48).rows()
     lines = ["".join(run.text for run in row).rstrip() for row in rows]

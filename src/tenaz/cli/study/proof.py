@@ -1,11 +1,11 @@
 """``tenaz proof``: what each march test finds, by fault model, in its own machine code."""
 
-import json
 from dataclasses import asdict
 from typing import Annotated
 
 import typer
 
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.options import errors_told, say
 
 MOST_CELLS = 16
@@ -50,7 +50,7 @@ def proof(
         table = prove(tests, modes, cells, lambda doing: typer.echo(f"\r{doing:<40}", nl=False, err=True), ahead)
     typer.echo(f"\r{'':<40}\r", nl=False, err=True)
     if as_json:
-        say(json.dumps([{**asdict(one), "part": one.part} for one in table], indent=2))
+        say_object("proof", {"tests": [{**asdict(one), "part": one.part} for one in table]})
         return
     for name, notation in tests:
         say(f"{name:<8} {notation}")

@@ -1,6 +1,5 @@
 """``tenaz field``: two knobs at once: which pairs of values hold."""
 
-import json
 from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
@@ -9,8 +8,9 @@ import typer
 
 from tenaz.cli.kit import bench_options as option
 from tenaz.cli.kit import completing
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.at_the_bench import at_the_bench
-from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, say, say_ascii
+from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, say
 from tenaz.cli.kit.paper import write_paper
 from tenaz.cli.kit.room import columns
 from tenaz.core.loads.plan import LoadKind, LoadPlan
@@ -98,4 +98,4 @@ def _tell(picture: "FieldPicture", as_json: bool) -> None:
         "false_pass": picture.false_pass,
         "words": picture.words,
     }
-    say_ascii(json.dumps(data, indent=1) + "\n")
+    say_object("field", data)

@@ -1,6 +1,5 @@
 """``tenaz load``: run a load, or a routine of loads, on this machine."""
 
-import json
 from collections.abc import Sequence
 from dataclasses import asdict, replace
 from typing import Any
@@ -8,6 +7,7 @@ from typing import Any
 import typer
 
 from tenaz.cli.kit import load_options as option
+from tenaz.cli.kit.as_json import say_line
 from tenaz.cli.kit.options import (
     COULD_NOT_RUN,
     DOES_NOT_COUNT,
@@ -150,7 +150,7 @@ def _tell(report: LoadReport, as_json: bool) -> None:
         for wrong in told["mismatches"]:
             wrong |= {key: f"{wrong[key]:#018x}" for key in ("address", "expected", "read", "read_again")}
         told["points_to"] = [asdict(one) for one in suspected]
-        say(json.dumps(told, ensure_ascii=False))
+        say_line("load", told)
         return
     say(f"{report.plan.kind}: {describe(report)}")
     for mismatch in report.mismatches[:MOST_SHOWN]:

@@ -1,14 +1,14 @@
 """``tenaz measure`` and ``tenaz scores``: how fast a rig is, and what a step gained."""
 
-import json
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from tenaz.cli.kit import completing
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.opened import JsonOption, book_opened
-from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say, say_ascii
+from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, leave, parsed, say
 from tenaz.cli.kit.paper import write_paper
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.typed import parse_duration_s, parse_share
@@ -200,7 +200,7 @@ def _found(pattern: str, name: str, unit: str, times: int, command: list[str], l
 
 def _tell(picture: "ScoresPicture", as_json: bool) -> None:
     if as_json:
-        say_ascii(json.dumps(plain_scores(picture), indent=1) + "\n")
+        say_object("scores", plain_scores(picture))
         return
     width = max((len(one.figure.name) for one in picture.newest), default=0)
     for one in picture.newest:

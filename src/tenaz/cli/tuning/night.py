@@ -1,6 +1,5 @@
 """``tenaz night``: a whole rig tuned alone, and one page for the morning."""
 
-import json
 from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
@@ -9,9 +8,10 @@ import typer
 
 from tenaz.cli.kit import bench_options as option
 from tenaz.cli.kit import completing
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.at_the_bench import at_the_bench
 from tenaz.cli.kit.going_on import refuse_other_terms
-from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say, say_ascii
+from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say
 from tenaz.cli.kit.paper import write_paper
 from tenaz.cli.kit.room import columns
 from tenaz.core.base.typed import parse_hours
@@ -166,6 +166,6 @@ def _tell(picture: "NightPicture", as_json: bool) -> None:
             "hours": picture.hours, "gained": picture.gained, "trials": picture.trials, "failed": picture.failed,
             "morning": dict(morning(picture)),
         }  # fmt: skip
-        say_ascii(json.dumps(data, indent=1) + "\n")
+        say_object("night", data)
         return
     say(draw_night(picture, columns(), ROWS).text().rstrip())
