@@ -102,9 +102,9 @@ ASCII = str.maketrans(
         "µ": "u",
         "»": ">",
         "«": "<",
-        "“": '"',
-        "”": '"',
-        "’": "'",
+        "\N{LEFT DOUBLE QUOTATION MARK}": '"',
+        "\N{RIGHT DOUBLE QUOTATION MARK}": '"',
+        "\N{RIGHT SINGLE QUOTATION MARK}": "'",
     }
 )
 """For an encoding that has letters only."""
