@@ -15,7 +15,7 @@ import pytest
 
 from tenaz.core.base.loop import Move, Station
 from tenaz.journal.opening.opening import open_book
-from tenaz.tui.widgets.next_step import READ_S
+from tenaz.tui.base.sight import READ_S
 from tests.terminal.screen import Screen, tenaz
 
 pytestmark = pytest.mark.terminal

@@ -4,20 +4,13 @@ from typing import Annotated
 
 import typer
 
-from tenaz.cli.kit import completing
+from tenaz.cli.kit.opened import RigOption
 from tenaz.cli.kit.options import parsed
 from tenaz.core.base.typed import parse_duration_s, parse_share
 from tenaz.core.loads.plan import LoadKind
 from tenaz.core.rigs.rig import BenchKind
 
-Rig = Annotated[
-    str,
-    typer.Option(
-        "--rig",
-        help="Which rig of the book; else the one worked on last.",
-        autocompletion=completing.rigs,
-    ),
-]
+Rig = RigOption
 Bench = Annotated[BenchKind | None, typer.Option("--bench", help="How to reach it; else as it was last.")]
 Load = Annotated[LoadKind, typer.Option("--load", help="The load of each trial.")]
 Duration = Annotated[

@@ -1,15 +1,13 @@
 """What screens with lines to type into have in common: keys are dealt with in the order in which they were typed."""
 
-import math
-import time
 from typing import TypeVar
 
 from textual import events
 from textual.message import Message
 
+from tenaz.tui.base.sight import Sight
 from tenaz.tui.screens.modal import Modal
 from tenaz.tui.widgets.line import EDITS, Line
-from tenaz.tui.widgets.next_step import READ_S
 
 Result = TypeVar("Result")
 WALKS = {"up": -1, "shift+tab": -1, "down": 1, "tab": 1}
@@ -22,14 +20,13 @@ class LineScreen(Modal[Result]):
     read_first = False
     """It comes without being asked for: Enter counts once it can have been read."""
 
+    def __init__(self) -> None:
+        super().__init__()
+        self._sight = Sight()
+
     def on_mount(self) -> None:
         """It can be read from here on."""
-        self.call_after_refresh(self._stands)
-
-    _shown_s = math.inf
-
-    def _stands(self) -> None:
-        self._shown_s = time.monotonic()
+        self.call_after_refresh(self._sight.stands)
 
     class Typed(Message):
         """A key, in its turn."""
@@ -53,7 +50,7 @@ class LineScreen(Modal[Result]):
         elif key.key in WALKS:
             self.walk(WALKS[key.key])
         elif key.key == "enter":
-            if not self.read_first or key.time >= self._shown_s + READ_S:
+            if not self.read_first or self._sight.was_read(key.time):
                 self.entered(line.value)
         else:
             await line.typed(key)

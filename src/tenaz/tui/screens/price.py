@@ -1,8 +1,5 @@
 """What an act costs a real machine, before it is done: Enter does it, anything else does not."""
 
-import math
-import time
-
 from textual import events
 from textual.app import ComposeResult
 from textual.containers import Vertical
@@ -10,8 +7,8 @@ from textual.widgets import Static
 
 from tenaz.advice.prices import Price
 from tenaz.core.base.plain_text import plain
+from tenaz.tui.base.sight import Sight
 from tenaz.tui.screens.modal import Modal
-from tenaz.tui.widgets.next_step import READ_S
 
 
 class PriceScreen(Modal[bool]):
@@ -31,7 +28,7 @@ class PriceScreen(Modal[bool]):
     def __init__(self, price: Price) -> None:
         super().__init__()
         self._price = price
-        self._shown_s = math.inf
+        self._sight = Sight()
 
     def compose(self) -> ComposeResult:
         """What, what it costs, how it is done."""
@@ -42,15 +39,12 @@ class PriceScreen(Modal[bool]):
 
     def on_mount(self) -> None:
         """It can be read from here on."""
-        self.call_after_refresh(self._stands)
-
-    def _stands(self) -> None:
-        self._shown_s = time.monotonic()
+        self.call_after_refresh(self._sight.stands)
 
     def takes(self, key: events.Key) -> bool:
         """Enter does it, Escape does not, a letter does nothing."""
         if key.key == "escape":
             self.leave(False)
-        elif key.key == "enter" and key.time >= self._shown_s + READ_S:
+        elif key.key == "enter" and self._sight.was_read(key.time):
             self.leave(True)
         return key.is_printable or key.key in ("escape", "enter")

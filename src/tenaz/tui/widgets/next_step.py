@@ -1,13 +1,12 @@
 """The panel of the next step; it takes the keys of an open question's answers, once it can have been read."""
 
-import math
-import time
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from textual.message import Message
 
 from tenaz.pictures.status.next_step import NextPicture, draw_next, rows_needed
+from tenaz.tui.base.sight import DOUBLE_S, Sight
 from tenaz.tui.widgets.panel import Panel
 
 if TYPE_CHECKING:
@@ -22,10 +21,6 @@ SEEN_S = 40.0
 """By then it was read, or nobody is there; the log has what matters."""
 LEAST_WIDTH = 78
 """Taken before the panel has been laid out."""
-READ_S = 0.2
-"""Nobody answers sooner what has just come into sight: a key within that time was meant for what stood there before."""
-DOUBLE_S = 0.4
-"""A second Enter within that time is the same hand's."""
 
 
 class NextStep(Panel, can_focus=True):
@@ -42,8 +37,8 @@ class NextStep(Panel, can_focus=True):
         super().__init__(id="next")
         self._picture = NextPicture()
         self._going: Timer | None = None
-        self._shown_s = math.inf
-        """Since when the question, or what is suggested, stands on the screen as it is."""
+        self._sight = Sight()
+        """Of the question, or of what is suggested."""
         self.suggest("opening the book …", "")
 
     @property
@@ -56,9 +51,9 @@ class NextStep(Panel, can_focus=True):
         """Whether something that went wrong is said."""
         return bool(self._picture.trouble)
 
-    def was_read(self, pressed_s: float, within_s: float = DOUBLE_S) -> bool:
-        """Whether what stands here can have been read before a key was pressed."""
-        return pressed_s >= self._shown_s + within_s
+    def was_read(self, pressed_s: float) -> bool:
+        """Whether what stands here can have been read before a key was pressed that may be a double one."""
+        return self._sight.was_read(pressed_s, DOUBLE_S)
 
     def ask(self, question: "Question | None") -> None:
         """Open a question, or take it back."""
@@ -72,11 +67,8 @@ class NextStep(Panel, can_focus=True):
 
     def came_into_sight(self) -> None:
         """What covered it is gone."""
-        self._shown_s = math.inf
-        self.call_after_refresh(self._stands)
-
-    def _stands(self) -> None:
-        self._shown_s = min(self._shown_s, time.monotonic())
+        self._sight.lost()
+        self.call_after_refresh(self._sight.stands)
 
     def complain(self, trouble: str) -> None:
         """Say what went wrong and what to do; it stays until the next order, or for a while."""
@@ -100,7 +92,7 @@ class NextStep(Panel, can_focus=True):
         question = self._picture.question
         if question is None or key not in [choice.key for choice in question.choices]:
             return False
-        return self._answer(key) if self.was_read(pressed_s, READ_S) else True
+        return self._answer(key) if self._sight.was_read(pressed_s) else True
 
     def on_panel_picked(self, message: Panel.Picked) -> None:
         """Give the answer that was clicked."""

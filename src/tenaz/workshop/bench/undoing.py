@@ -3,7 +3,7 @@ again.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from tenaz.core.base.errors import Refused
 
@@ -71,7 +71,7 @@ class Undoing:
 
     def taken_back(self, words: str, again: Callable[[], object]) -> None:
         """Something of before the book was opened was taken back."""
-        self._back.append(replace(Done(words, lambda: None), again=again))
+        self._back.append(Done(words, lambda: None, again))
 
     def forth(self) -> str:
         """Do again what was taken back last; gives words about it.
