@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from tenaz.core.scores.measure import QUICK, MeasurePlan
 from tenaz.core.scores.score import Score
 from tenaz.orders.order import Begins, Brings, Order
-from tenaz.papers.report import Report
+from tenaz.papers.reports.report import Report
 from tenaz.pictures.scores.model import ScoresPicture
 
 

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from tenaz.catalogues.writing import write_whole
+from tenaz.core.base.amounts import show_sure
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.names import DATA_RATE, MEMORY_VDD, MEMORY_VDDQ, MEMORY_VPP, T_CL, T_RAS, T_RC, T_RCD, T_RP
 from tenaz.core.knobs.setpoint import Auto
@@ -19,41 +20,42 @@ from tenaz.finding.enough import SURE, Enough
 from tenaz.finding.history import history
 from tenaz.finding.reasons import Reason, sighting_in_words
 from tenaz.finding.sightings import FaultSighting
-from tenaz.pictures.drawing.cells import Cells, wrapped
-from tenaz.pictures.drawing.cells_paper import export_pages
-from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.drawing.paper import check_path
-from tenaz.pictures.drawing.paper_head import PaperHead
+from tenaz.pictures.drawing.paper_head import SIMULATED
 from tenaz.pictures.find.model import FindPicture
+from tenaz.press.leaf import Block, Leaf, Letterhead, Say, Table
+from tenaz.press.leaf_text import as_text
+from tenaz.press.size import PaperSize
+from tenaz.press.typeset import as_pdf
 
 ENDINGS = (".txt", ".pdf", ".json")
-COLUMNS, ROWS = 100, 60
+PAIR = (1.0, 3.2)
 TIMINGS = (T_CL, T_RCD, T_RP, T_RAS, T_RC)
 SUPPLIES = (MEMORY_VDD, MEMORY_VDDQ, MEMORY_VPP)
-MOST_TRIALS = 30
+NOBODYS = Letterhead()
 
 
 @dataclass(frozen=True, slots=True)
 class ClaimPaper:
-    """One part's sheet; ``seen`` are the trials that speak of it, ``at_utc`` when it was written."""
+    """One part's sheet; ``seen`` are the trials that speak of it, ``at_utc`` when it was written, ``head`` whose paper
+    it is.
+    """
 
     picture: FindPicture
     suspect: Suspect
     seen: tuple[FaultSighting, ...]
     at_utc: datetime
+    head: Letterhead = NOBODYS
 
-    def write(self, path: Path) -> None:
+    def write(self, path: Path, size: PaperSize = PaperSize.A4) -> None:
         """Write it as text, PDF or JSON, as its ending says."""
         check_path(path, ENDINGS)
         if path.suffix.lower() == ".json":
             write_whole(path, json.dumps(self.as_data(), indent=2) + "\n")
         elif path.suffix.lower() == ".txt":
-            write_whole(path, "\n".join(self.lines()) + "\n")
+            write_whole(path, as_text(self.leaf()))
         else:
-            rig, date = self.picture.rig.name, f"{self.at_utc:%Y-%m-%d %H:%M} UTC"
-            title, shown = f"what to order or claim: {self.suspect.show()}", f"{len(self.seen)} trials, told below"
-            head = PaperHead(title, rig, date, "stock, but where a trial says otherwise", shown, self.picture.simulated)
-            export_pages([(page, head) for page in _pages(self.lines())], path)
+            write_whole(path, as_pdf(self.leaf(), size))
 
     def as_data(self) -> dict[str, Any]:
         """All of it as JSON values."""
@@ -74,30 +76,34 @@ class ClaimPaper:
             "work_done": [one.told for one in self.picture.works[1:]],
         }
 
-    def lines(self) -> list[str]:
-        """All of it as text."""
-        picture = self.picture
-        found = [
-            f"{picture.rig.name}: {self.suspect.show()}",
-            f"written {self.at_utc:%d %b %Y}; owner: {picture.rig.owner or 'not known'}",
-            "",
-            *wrapped(f"complaint: {picture.rig.complaint or 'none in the form'}", COLUMNS),
-            *wrapped(f"how sure: {picture.sure_of(self.suspect):.1%}, {self.enough()}", COLUMNS),
-            "",
-            "what it is",
-            *(f"  {name:<18}{value}" for name, value in self.identity()),
+    def leaf(self) -> Leaf:
+        """All of it, as it stands on paper."""
+        picture, rig = self.picture, self.picture.rig
+        blocks: list[Block] = [
+            Say("complaint", rig.complaint or "none in the form"),
+            Say("how sure", f"{show_sure(picture.sure_of(self.suspect))}, {self.enough()}"),
         ]
+        identity = tuple(self.identity())
+        blocks += [Table("what it is", (), identity, PAIR)] if identity else []
         sat = history(self.suspect, self.seen)
-        found += wrapped(f"history: {sat}", COLUMNS) if sat else []
-        order = self.to_order()
-        found += ["", "what to order in its place", *(f"  {name:<18}{value}" for name, value in order)] if order else []
-        found += ["", "what speaks for it, and against"]
-        found += [f"  {'+' if one.folds > 0 else '-'} {one.text}" for one in self._reasons()]
-        found += ["", "trials"]
-        for one in self.seen:
-            found += [f"  {line}" for line in wrapped(sighting_in_words(one), COLUMNS - 2)]
-        found += ["", "work done", *(f"  {one.told}" for one in picture.works[1:])] if len(picture.works) > 1 else []
-        return found
+        blocks += [Say("history", sat)] if sat else []
+        order = tuple(self.to_order())
+        blocks += [Table("what to order in its place", (), order, PAIR)] if order else []
+        reasons = tuple(("for" if one.folds > 0 else "against", one.text) for one in self._reasons())
+        blocks += [Table("what speaks for it, and against", (), reasons, PAIR)] if reasons else []
+        blocks.append(Say("trials", "\n".join(map(sighting_in_words, self.seen)) or "none"))
+        if len(picture.works) > 1:
+            blocks.append(Say("work done", "\n".join(one.told for one in picture.works[1:])))
+        return Leaf(
+            title=f"{rig.name}: {self.suspect.show()}",
+            dated=f"{self.at_utc:%d %b %Y} · owner: {rig.owner or 'not known'}",
+            at_utc=self.at_utc,
+            blocks=tuple(blocks),
+            head=self.head,
+            note=SIMULATED if picture.simulated else "",
+            subject=f"What to order or claim: {self.suspect.show()}",
+            author=self.head.technician or self.head.name,
+        )
 
     def _reasons(self) -> tuple[Reason, ...]:
         return next((one.reasons for one in self.picture.suspects if one.suspect == self.suspect), ())
@@ -165,7 +171,7 @@ class ClaimPaper:
 OF_BOARD = (Part.SLOT, Part.CONTACT, Part.CHANNEL, Part.BOARD, Part.CONTROLLER)
 
 
-def claim_paper(picture: FindPicture, suspect: Suspect, at_utc: datetime) -> ClaimPaper:
+def claim_paper(picture: FindPicture, suspect: Suspect, at_utc: datetime, head: Letterhead = NOBODYS) -> ClaimPaper:
     """The sheet of a suspect.
 
     Raises:
@@ -173,7 +179,7 @@ def claim_paper(picture: FindPicture, suspect: Suspect, at_utc: datetime) -> Cla
     """
     if suspect.part in (Part.NOTHING, Part.SETTING):
         raise Refused(f"{suspect.show()}: there is no part to order or to claim; point at one, or go on with find.")
-    return ClaimPaper(picture, suspect, picture.sightings[-MOST_TRIALS:], at_utc)
+    return ClaimPaper(picture, suspect, picture.sightings, at_utc, head)
 
 
 def module_of(picture: FindPicture, name: str) -> MemoryModule:
@@ -188,14 +194,3 @@ def _names(rig: Rig) -> set[str]:
 
 def _rate(value: object) -> str:
     return "what the firmware chooses" if isinstance(value, Auto) else f"{value} MT/s"
-
-
-def _pages(lines: list[str]) -> list[Cells]:
-    pages = []
-    for first in range(0, len(lines), ROWS):
-        part = lines[first : first + ROWS]
-        page = Cells(COLUMNS + 10, len(part))
-        for row, line in enumerate(part):
-            page.put(0, row, line, Role.LIT if row == 0 and not first else Role.TEXT)
-        pages.append(page)
-    return pages

@@ -15,12 +15,13 @@ from tenaz.pictures.cycle.paper import export_cycle
 from tenaz.pictures.drawing.cells import Cells
 from tenaz.pictures.drawing.cells_paper import export_cells
 from tenaz.pictures.drawing.paper_head import PaperHead
+from tenaz.press.size import PaperSize
 
 
 class Paper(Protocol):
     """Something that can be written to a file; a frozen value."""
 
-    def write(self, path: Path) -> None:
+    def write(self, path: Path, size: PaperSize = PaperSize.A4) -> None:
         """Write it."""
         ...
 
@@ -32,9 +33,9 @@ class ClimbPaper:
     picture: ClimbPicture
     head: PaperHead
 
-    def write(self, path: Path) -> None:
+    def write(self, path: Path, size: PaperSize = PaperSize.A4) -> None:
         """Write it as SVG or PDF."""
-        export_climb(self.picture, path, self.head)
+        export_climb(self.picture, path, self.head, size)
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,9 +45,9 @@ class CyclePaper:
     picture: CyclePicture
     head: PaperHead
 
-    def write(self, path: Path) -> None:
+    def write(self, path: Path, size: PaperSize = PaperSize.A4) -> None:
         """Write it as SVG or PDF."""
-        export_cycle(self.picture, path, self.head)
+        export_cycle(self.picture, path, self.head, size)
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,9 +58,9 @@ class SheetPaper:
     sheet: Sheet
     before: Setpoint
 
-    def write(self, path: Path) -> None:
+    def write(self, path: Path, size: PaperSize = PaperSize.A4) -> None:
         """Write it in the form that the file's ending says."""
-        write_sheet(self.rig, self.sheet, path, self.before)
+        write_sheet(self.rig, self.sheet, path, self.before, size)
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,9 +70,9 @@ class CellsPaper:
     cells: Cells
     head: PaperHead
 
-    def write(self, path: Path) -> None:
+    def write(self, path: Path, size: PaperSize = PaperSize.A4) -> None:
         """Write it as SVG or PDF."""
-        export_cells(self.cells, self.head, path)
+        export_cells(self.cells, self.head, path, size)
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,9 +84,9 @@ class PictureOr:
     cells: Cells
     head: PaperHead
 
-    def write(self, path: Path) -> None:
+    def write(self, path: Path, size: PaperSize = PaperSize.A4) -> None:
         """Write it as its ending says."""
         if path.suffix.lower() in self.endings:
-            export_cells(self.cells, self.head, path)
+            export_cells(self.cells, self.head, path, size)
         else:
-            self.paper.write(path)
+            self.paper.write(path, size)

@@ -5,6 +5,7 @@ import json
 from pydantic import BaseModel
 
 from tenaz.catalogues.format import CatalogueFile
+from tenaz.papers.reports.language import Sentences
 from tenaz.papers.setpoint_files import SetpointFile
 from tenaz.probe.registers import RegisterFile
 from tenaz.settings.model import Settings
@@ -18,6 +19,7 @@ SCHEMAS: dict[str, type[BaseModel]] = {
     "population": Population,
     "settings": Settings,
     "registers": RegisterFile,
+    "sentences": Sentences,
 }
 
 

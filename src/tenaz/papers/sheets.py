@@ -1,26 +1,25 @@
 """Sheets on their way: read without a rig, checked against one, written as file, text or paper."""
 
-import io
+from datetime import UTC, datetime
 from pathlib import Path
-from textwrap import wrap
 
 from tenaz.catalogues.reading import built_in, knobs_of
 from tenaz.catalogues.writing import write_whole
 from tenaz.core.base.errors import Refused
-from tenaz.core.base.plain_text import plain_lines
 from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.rigs.rig import OWN, BenchKind, Rig
 from tenaz.papers.setpoint_files import Sheet, sheet_to_csv, sheet_to_toml
 from tenaz.pictures.sheet.model import sheet_lines, sheet_picture
+from tenaz.pictures.sheet.paper import sheet_leaf
+from tenaz.press.size import PaperSize
+from tenaz.press.typeset import as_pdf
 
 ENDINGS = (".toml", ".csv", ".txt", ".pdf")
 
 DDR5_FROM_MTS = 4000
 """Where a file does not say its memory: a data rate from here on is taken for DDR5, below for DDR4."""
-
-LINES_A_PAGE, LETTERS_A_LINE = 62, 108
 
 
 def paper_rig(sheet: Sheet) -> Rig:
@@ -51,7 +50,9 @@ def refusals(rig: Rig, setpoint: Setpoint) -> list[str]:
     return found
 
 
-def write_sheet(rig: Rig, sheet: Sheet, path: Path, before: Setpoint | None = None) -> None:
+def write_sheet(
+    rig: Rig, sheet: Sheet, path: Path, before: Setpoint | None = None, size: PaperSize = PaperSize.A4
+) -> None:
     """Write a sheet in the form that the file's ending says.
 
     Raises:
@@ -69,24 +70,7 @@ def write_sheet(rig: Rig, sheet: Sheet, path: Path, before: Setpoint | None = No
         picture = sheet_picture(
             rig, sheet.setpoint, before or rig.stock, title, notes=sheet.notes, also=sheet.out_of_reach
         )
-        lines = sheet_lines(picture)
         if ending == ".txt":
-            write_whole(path, "\n".join(lines) + "\n")
+            write_whole(path, "\n".join(sheet_lines(picture)) + "\n")
         else:
-            _write_pdf(path, lines)
-
-
-def _write_pdf(path: Path, lines: list[str]) -> None:
-    from matplotlib.backends.backend_pdf import PdfPages  # noqa: PLC0415 - start-up must not pay for it
-    from matplotlib.figure import Figure  # noqa: PLC0415
-
-    # What is said of a value may be longer than a line: it goes on under it, no word is cut.
-    lines = [part for line in lines for part in wrap(line, LETTERS_A_LINE, subsequent_indent=" " * 8) or [""]]
-    drawn = io.BytesIO()
-    with PdfPages(drawn, metadata={"CreationDate": None}) as pages:
-        for first in range(0, len(lines), LINES_A_PAGE):
-            page = Figure(figsize=(8.27, 11.69))
-            text = plain_lines("\n".join(lines[first : first + LINES_A_PAGE]))
-            page.text(0.06, 0.96, text, parse_math=False, family="DejaVu Sans Mono", size=8, va="top", linespacing=1.35)
-            pages.savefig(page)
-    write_whole(path, drawn.getvalue())
+            write_whole(path, as_pdf(sheet_leaf(picture, datetime.now(UTC), sheet_to_toml(sheet)), size))

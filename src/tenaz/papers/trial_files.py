@@ -29,6 +29,8 @@ from tenaz.pictures.drawing.paper import check_path
 if TYPE_CHECKING:
     from datetime import datetime
 
+    from tenaz.press.size import PaperSize
+
 ENDINGS = (".csv", ".jsonl")
 LIST_ENDINGS = (".csv", ".jsonl", ".txt")
 MOST_TRIALS = 20_000
@@ -49,7 +51,7 @@ class TrialsPaper:
 
     trials: tuple[tuple[Trial, Rig], ...]
 
-    def write(self, path: Path) -> None:
+    def write(self, path: Path, size: "PaperSize | None" = None) -> None:  # noqa: ARG002 - lists have no paper
         """Write them in the form that the file's ending says."""
         check_path(path, ENDINGS)
         rows = [trial_row(trial) for trial, _ in self.trials]

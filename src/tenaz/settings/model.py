@@ -95,11 +95,33 @@ class BookPart(_Part):
     place: Text = Field(default="", description="the file of the book to open; empty: the usual one")
 
 
+class WorkshopPart(_Part):
+    """Whose papers they are that are given out, and how."""
+
+    name: Text = Field(default="", description="the workshop's name, at the head of what is given out")
+    address: Text = Field(default="", description="its address; a line break is written as \\n")
+    contact: Text = Field(default="", description="how it is reached: telephone, mail, a web address")
+    technician: Text = Field(default="", description="who signs")
+    mark: Text = Field(default="", description="the file of its sign, ending in .svg; empty: none")
+    paper: Literal["a4", "letter"] = Field(default="a4", description="the size of paper: a4 or letter")
+    language: Text = Field(
+        default="en", description="of the client's page: en, es, or the file of your own sentences, ending in .toml"
+    )
+
+    @field_validator("mark")
+    @classmethod
+    def _is_mark(cls, name: str) -> str:
+        if name and not name.lower().endswith(".svg"):
+            raise ValueError(f"{name[:60]!r} is no file ending in .svg; a mark is drawn as SVG")
+        return name
+
+
 class Settings(_Part):
     """All settings of Tenaz."""
 
     screen: ScreenPart = Field(default_factory=ScreenPart)
     work: WorkPart = Field(default_factory=WorkPart)
     telling: TellingPart = Field(default_factory=TellingPart)
+    workshop: WorkshopPart = Field(default_factory=WorkshopPart)
     book: BookPart = Field(default_factory=BookPart)
     keys: dict[str, Key] = Field(default_factory=dict, description="other keys for commands, by the command's name")

@@ -4,6 +4,7 @@ import csv
 import io
 import json
 from collections.abc import Sequence
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -11,6 +12,7 @@ from tenaz.catalogues.writing import write_whole
 from tenaz.core.base.errors import Refused
 from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.drawing.paper import check_path, figure_to, plain
+from tenaz.pictures.drawing.paper_head import PaperHead
 from tenaz.pictures.drawing.roles import LIGHT as INK
 from tenaz.study.cells import Study
 from tenaz.study.table import Compared, rows
@@ -97,7 +99,9 @@ def _ratio(value: float | None) -> str:
 
 
 def _chart(path: Path, table: Sequence[Compared], study: Study) -> None:
-    with figure_to(path, 9.6, 1.8 + 0.42 * len(table)) as figure:
+    asked = f"{study.tolerance.in_use()} tolerated, {study.rigs} rigs a cell, seeds from {study.first_seed} on"
+    head = PaperHead("strategies tried", "study", datetime.now(UTC), asked, f"{len(table)} cells", simulated=True)
+    with figure_to(path, 9.6, 1.8 + 0.42 * len(table), head, f"Safety and steps short: {asked}") as figure:
         left, right = figure.subplots(1, 2, sharey=True)
         places = [len(table) - 1 - k for k in range(len(table))]
         _safety(left, table, places)
@@ -109,9 +113,6 @@ def _chart(path: Path, table: Sequence[Compared], study: Study) -> None:
         left.set_yticks(places, names)
         for axes in (left, right):
             plain(axes, "x")
-        figure.suptitle(
-            f"{study.tolerance.in_use()} tolerated, {study.rigs} rigs a cell, seeds from {study.first_seed} on", size=9
-        )
 
 
 def _safety(axes: "Axes", table: Sequence[Compared], places: Sequence[int]) -> None:

@@ -4,6 +4,7 @@ import re
 import xml.etree.ElementTree as ET
 from collections.abc import Sequence
 from dataclasses import replace
+from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
@@ -33,7 +34,7 @@ from tenaz.pictures.status.evidence import draw_evidence
 from tenaz.pictures.status.rail import RailPicture, draw_rail
 from tests.make import HOUR, RATE, RIG, indexed, trial
 
-HEAD = PaperHead("data rate", "ridge", "2026-01-06", "data rate 6000 MT/s", "march 2.0 h")
+HEAD = PaperHead("data rate", "ridge", datetime(2026, 1, 6, tzinfo=UTC), "data rate 6000 MT/s", "march 2.0 h")
 ALL_OUTCOMES = [None, *Outcome]
 
 

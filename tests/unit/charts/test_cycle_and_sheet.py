@@ -1,6 +1,7 @@
 """The Cycle and Sheet pictures: to scale, never overdrawn, everything that is said of a value stands on them."""
 
 import re
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -26,7 +27,7 @@ if TYPE_CHECKING:
     from tenaz.pictures.drawing.cells import Cells
 
 RIDGE = ridge()
-HEAD = PaperHead("one row cycle", "ridge", "2026-01-06", "data rate 4800 MT/s", "nothing yet")
+HEAD = PaperHead("one row cycle", "ridge", datetime(2026, 1, 6, tzinfo=UTC), "data rate 4800 MT/s", "nothing yet")
 TIGHT = RIDGE.stock.replacing("t_faw_nck", 28).replacing("t_ras_nck", 90)
 
 

@@ -15,10 +15,11 @@ from tenaz.core.ports.events import Asked
 from tenaz.core.rigs.rig import BenchKind
 from tenaz.core.searches.search import Advice
 from tenaz.intake.new_rigs import rig_from
-from tenaz.papers.report import Edition, Report
-from tenaz.papers.report_text import as_text
+from tenaz.papers.reports.report import Edition, Report
 from tenaz.papers.trial_files import Reading, TrialsPaper, read_trials
+from tenaz.press.leaf_text import as_text
 from tenaz.probe.here import read_machine
+from tenaz.workshop.reports.reporting import ReportPaper
 from tenaz.workshop.shop.shop import Workshop
 from tests.unit.probe.builders import fastest_desktop, laptop, old_desktop
 
@@ -115,9 +116,9 @@ def test_from_intake_to_report(strange: tuple[Workshop, str], tmp_path: Path) ->
     assert [one.setpoint for one in again] == [one.setpoint for one, _ in trials]
     made = workshop.do(o.MakeReport(None))
     assert isinstance(made, Report)
-    told = as_text(made, Edition.SHELF)
-    assert "code" not in as_text(made, Edition.CLIENT)
+    told = as_text(ReportPaper(made, Edition.SHELF).leaf)
+    assert "code" not in as_text(ReportPaper(made, Edition.CLIENT).leaf)
     assert all(words in told for words in (rig.processor, "71"))
-    client = " ".join(as_text(made, Edition.CLIENT).split())
+    client = " ".join(as_text(ReportPaper(made, Edition.CLIENT).leaf).split())
     assert "as it was told to us; its results were not checked by our own programs" in client
     assert "result checked" not in client

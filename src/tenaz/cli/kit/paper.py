@@ -22,6 +22,7 @@ def paper_head_of(title: str, stands: "Stands") -> "PaperHead":
 def write_paper(title: str, stands: "Stands", cells: "Cells", out: Path) -> None:
     """Write .svg or .pdf, and say where."""
     from tenaz.pictures.drawing.cells_paper import export_cells
+    from tenaz.workshop.reports.letterhead import our_paper
 
-    export_cells(cells, paper_head_of(title, stands), out)
+    export_cells(cells, paper_head_of(title, stands), out, our_paper())
     say(f"written: {out.absolute()}")

@@ -8,7 +8,7 @@ import typer
 from tenaz.cli.kit import completing
 from tenaz.cli.kit.opened import book_opened
 from tenaz.cli.kit.options import BookOption, say
-from tenaz.cli.kit.paper import paper_head_of
+from tenaz.cli.kit.paper import paper_head_of, write_paper
 from tenaz.core.base.errors import Refused
 
 if TYPE_CHECKING:
@@ -77,7 +77,6 @@ def chart(
             which = "".join(f"{word} {one}" for word, one in meant.items() if one is not None)
             raise Refused(f"The book holds no climb{which} yet.")
         _write(workshop, max(climbs, key=lambda climb: climb.id), out)
-    say(f"written: {out.absolute()}")
 
 
 def _write(workshop: "Workshop", search: "SearchPlan", out: Path) -> None:
@@ -89,11 +88,13 @@ def _write(workshop: "Workshop", search: "SearchPlan", out: Path) -> None:
         workshop.do(ChooseBench(search.bench))
     if len(search.knobs) == 1:
         from tenaz.pictures.climb.paper import export_climb
+        from tenaz.workshop.reports.letterhead import our_paper
 
         picture = workshop.do(BringSearch(search.id))
-        export_climb(picture, out, paper_head_of(f"{picture.knob.label}, {picture.load}", workshop.stands()))
+        head = paper_head_of(f"{picture.knob.label}, {picture.load}", workshop.stands())
+        export_climb(picture, out, head, our_paper())
+        say(f"written: {out.absolute()}")
         return
-    from tenaz.pictures.drawing.cells_paper import export_cells
     from tenaz.search.registry import strategy_of
 
     kind = strategy_of(search.strategy)
@@ -110,7 +111,7 @@ def _write(workshop: "Workshop", search: "SearchPlan", out: Path) -> None:
     else:
         moved = len(search.knobs)
         raise Refused(f"Search {search.id} asks which of {moved} knobs it is, and has no picture: tenaz book tells it.")
-    export_cells(cells, paper_head_of(f"{search.strategy} over {' and '.join(search.knobs)}", workshop.stands()), out)
+    write_paper(f"{search.strategy} over {' and '.join(search.knobs)}", workshop.stands(), cells, out)
 
 
 def _list(climbs: "Sequence[SearchPlan]") -> None:

@@ -37,14 +37,14 @@ def margins(
     Exit status: 0 told or written, 2 could not be.
     """
     from tenaz.pictures.margins.build import margins_picture
-    from tenaz.pictures.margins.cells import draw_margins, margin_words, rows_for
+    from tenaz.pictures.margins.cells import draw_margins_on_paper, margin_words
     from tenaz.pictures.margins.old_edges import moves_words, old_edge_words
 
     with book_opened(context, book, rig, bench, read_only=True) as workshop:
         stands = workshop.stands()
         picture = margins_picture(stands.rig, stands.in_force, stands.index)
         if out is not None:
-            write_paper("margins", stands, draw_margins(picture, 120, rows_for(picture)), out)
+            write_paper("margins", stands, draw_margins_on_paper(picture, 120), out)
             return
         if as_json:
             say_object("margins", _plain(picture))

@@ -9,7 +9,7 @@ from tenaz.cli.kit.opened import BenchOption, RigOption, book_opened
 from tenaz.cli.kit.options import BookOption, errors_told, say
 
 if TYPE_CHECKING:
-    from tenaz.papers.report import Report
+    from tenaz.papers.reports.report import Report
 
 NOT_PROVEN = 1
 
@@ -22,7 +22,13 @@ def report(
     rig: RigOption = "",
     bench: BenchOption = None,
     archive: Annotated[bool, typer.Option("--archive", "--shelf", help="All of it, for the archive.")] = False,
-    paper: Annotated[str, typer.Option("--paper", help="a4 or letter.")] = "a4",
+    paper: Annotated[str, typer.Option("--paper", help="a4 or letter; else as set.", metavar="SIZE")] = "",
+    language: Annotated[
+        str, typer.Option("--language", help="en, es, or your own sentences, a .toml; else as set.", metavar="NAME")
+    ] = "",
+    sentences: Annotated[
+        bool, typer.Option("--sentences", help="Print the sentences in English, to be said in a language of your own.")
+    ] = False,
     number: Annotated[int | None, typer.Option("--number", help="One that was given out before.")] = None,
     kept: Annotated[bool, typer.Option("--list", help="Which were given out.")] = False,
     book: BookOption = None,
@@ -35,21 +41,26 @@ def report(
         tenaz report --out ridge.pdf --out ridge.html
         tenaz report --archive --paper letter --out archive.pdf
         tenaz report --number 2 --out as-it-was.pdf
+        tenaz report --language es --out informe.pdf
+        tenaz report --sentences
 
-    It is kept in the book with a number; where nothing changed since, the newest is written again.
+    The workshop's name, address, mark, who signs, paper and language are settings. A report is kept in the book with a
+    number; where nothing changed since, the newest is written again.
 
     Exit status: 0 proven, 1 something is still to be run, 2 could not run.
     """
-    from tenaz.core.base.errors import Refused
     from tenaz.orders import MakeReport
-    from tenaz.papers.report import Edition
-    from tenaz.papers.report_pages import Paper
-    from tenaz.papers.report_text import as_text
-    from tenaz.workshop.reports.reporting import ReportPaper, check_report_path
+    from tenaz.papers.reports.language import ENGLISH, sentences_of
+    from tenaz.papers.reports.report import Edition
+    from tenaz.press.leaf_text import as_text
+    from tenaz.workshop.reports.letterhead import our_paper
+    from tenaz.workshop.reports.reporting import ReportPaper, check_report_path, tongue_of
 
+    if sentences:
+        say(sentences_of(ENGLISH).rstrip())
+        return
     with errors_told():
-        if paper.lower() not in tuple(Paper):
-            raise Refused(f"{paper!r} is no paper that is known; give {' or '.join(Paper)}.")
+        size, tongue = our_paper(paper), tongue_of(language)
         edition = Edition.SHELF if archive else Edition.CLIENT
         for path in out or []:
             check_report_path(path)
@@ -59,11 +70,12 @@ def report(
                 say(_line(one))
             return
         made = workshop.do(MakeReport(number))
+        form = ReportPaper(made, edition, tongue)
         for path in out or []:
-            ReportPaper(made, edition, Paper(paper.lower())).write(path)
+            form.write(path, size)
             say(f"written: {path.absolute()}")
         if not out:
-            say(as_text(made, edition).rstrip())
+            say(as_text(form.leaf).rstrip())
         else:
             say(_line(made))
     if not made.proven:

@@ -38,11 +38,12 @@ def session(
     from tenaz.pictures.day.build import day_picture
     from tenaz.pictures.day.cells import draw_day
     from tenaz.workshop.looking.session_paper import ground_of, session_paper
+    from tenaz.workshop.reports.letterhead import our_paper
 
     with book_opened(context, book, rig, read_only=True) as workshop:
         seen = workshop.session()
         if out is None:
             say(draw_day(day_picture(ground_of(seen)), columns(), LINES).text().rstrip())
         else:
-            session_paper(seen).write(out)
+            session_paper(seen).write(out, our_paper())
             say(f"written: {out.absolute()}")

@@ -94,9 +94,10 @@ def _tell(picture: "FindPicture", claim: Path | None, as_json: bool) -> None:
     from tenaz.papers.claims import claim_paper
     from tenaz.papers.find_files import find_as_data
     from tenaz.pictures.find.cells import draw_find
+    from tenaz.workshop.reports.letterhead import our_head, our_paper
 
     if claim is not None:
-        claim_paper(picture, picture.verdict.suspect, datetime.now(UTC)).write(claim)
+        claim_paper(picture, picture.verdict.suspect, datetime.now(UTC), our_head()).write(claim, our_paper())
         say(f"written: {claim.absolute()}", err=as_json)
     if as_json:
         say_object("find", find_as_data(picture))

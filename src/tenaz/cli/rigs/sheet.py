@@ -145,8 +145,9 @@ def _carried(rig: "Rig", sheet: "Sheet", to_rate: int, rounding: Rounding) -> "S
 
 def _save(rig: "Rig", sheet: "Sheet", path: Path) -> None:
     from tenaz.papers.sheets import write_sheet
+    from tenaz.workshop.reports.letterhead import our_paper
 
-    write_sheet(rig, sheet, path)
+    write_sheet(rig, sheet, path, size=our_paper())
 
 
 def _check(rig: "Rig", sheet: "Sheet", as_json: bool) -> int:

@@ -163,13 +163,13 @@ def scores(
     Exit status: 0 told, 2 could not be.
     """
     from tenaz.orders import BringScores
-    from tenaz.pictures.scores.cells import draw_scores
+    from tenaz.pictures.scores.cells import draw_scores_on_paper
 
     with book_opened(context, book, rig, bench, read_only=True) as workshop:
         picture = workshop.do(BringScores(against))
         stands = workshop.stands()
         if out is not None:
-            write_paper("scores", stands, draw_scores(picture, 120, 60), out)
+            write_paper("scores", stands, draw_scores_on_paper(picture, 120), out)
             return
         _tell(picture, as_json)
 

@@ -87,8 +87,10 @@ class Frame:
         return self.left + 2 + (index - self.first) * self.pitch
 
 
-def draw_climb(picture: ClimbPicture, width: int, height: int, cursor: int | None = None) -> Cells:
-    """Draw the picture; ``cursor`` is the index of the trial that is pointed at."""
+def draw_climb(picture: ClimbPicture, width: int, height: int, cursor: int | None = None, listed: bool = True) -> Cells:
+    """Draw the picture; ``cursor`` is the index of the trial that is pointed at, ``listed`` whether the newest trials
+    are listed where there is room.
+    """
     cells = Cells(width, height)
     if width < LABEL + 20 or height < 8:
         cells.put(0, 0, "too little room for the climb", Role.UNKNOWN)
@@ -103,7 +105,8 @@ def draw_climb(picture: ClimbPicture, width: int, height: int, cursor: int | Non
     if frame.rate_width:
         draw_rates(cells, picture, width - frame.rate_width, frame)
     below = _legend(cells, picture, frame.bottom + 2, cursor)
-    _list(cells, picture, below + 1, cursor)
+    if listed:
+        _list(cells, picture, below + 1, cursor)
     return cells
 
 

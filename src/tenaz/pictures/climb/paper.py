@@ -9,6 +9,7 @@ from tenaz.pictures.drawing.marks import NEXT, Role, mark_of
 from tenaz.pictures.drawing.paper import figure_to, plain
 from tenaz.pictures.drawing.paper_head import PaperHead
 from tenaz.pictures.drawing.roles import LIGHT as INK
+from tenaz.press.size import PaperSize
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -17,13 +18,14 @@ MOST_TICKS = 25
 """Values written at the axis."""
 
 
-def export_climb(picture: ClimbPicture, path: Path, head: PaperHead) -> None:
+def export_climb(picture: ClimbPicture, path: Path, head: PaperHead, size: PaperSize = PaperSize.A4) -> None:
     """Write the picture to ``path``; its ending says in which format.
 
     Raises:
         TenazError: an ending that is not known, or a file that cannot be written.
     """
-    with figure_to(path, 9.6, 5.9, head) as figure:
+    told = f"Trials along {picture.knob.label}: {picture.bracket.show(picture.knob)}"
+    with figure_to(path, 9.6, 5.9, head, told, size) as figure:
         axes, chance, rates = figure.subplots(1, 3, sharey=True, width_ratios=(4, 1, 1.2))
         _draw_trials(axes, picture)
         _draw_chance(chance, picture)

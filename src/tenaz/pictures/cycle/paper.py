@@ -8,6 +8,7 @@ from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.drawing.paper import figure_to, plain
 from tenaz.pictures.drawing.paper_head import PaperHead
 from tenaz.pictures.drawing.roles import LIGHT as INK
+from tenaz.press.size import PaperSize
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -21,19 +22,20 @@ LEAST_ROOM_A_LETTER = 0.0085
 """Share of the picture's length that a letter needs."""
 
 
-def export_cycle(picture: CyclePicture, path: Path, head: PaperHead) -> None:
+def export_cycle(picture: CyclePicture, path: Path, head: PaperHead, size: PaperSize = PaperSize.A4) -> None:
     """Write the picture to ``path``; its ending says in which format.
 
     Raises:
         TenazError: an ending that is not known, or a file that cannot be written.
     """
     rows = sum(len(lane.rows) + 2.2 for lane in picture.lanes)
-    with figure_to(path, 11.0, 2.7 + 0.36 * max(3.0, rows), head) as figure:
+    times = [f"{name} {time_ns:.1f} ns" for name, time_ns in picture.figures.times_ns]
+    told = f"One row cycle: {', '.join(times)}"
+    with figure_to(path, 11.0, 2.7 + 0.36 * max(3.0, rows), head, told, size) as figure:
         cycle, refresh = figure.subplots(2, 1, height_ratios=(max(3.0, rows), 1.4))
         _lanes(cycle, picture)
         _refreshes(refresh, picture)
         f = picture.figures
-        times = [f"{name} {time_ns:.1f} ns" for name, time_ns in f.times_ns]
         words = "   ".join([*times, f"peak {f.peak_gb_s:.1f} GB/s a channel"])
         beneath = f"      faint: {picture.ghost_name}" if picture.ghost_name else ""
         cycle.set_title(words + beneath, loc="left", size=9, color=INK[Role.MEASURED])

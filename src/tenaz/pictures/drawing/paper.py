@@ -1,6 +1,7 @@
 """Pictures on paper: the files they can become, and how one is saved."""
 
 import io
+import re
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
@@ -10,8 +11,11 @@ from tenaz.catalogues.writing import write_whole
 from tenaz.core.base.errors import TenazError
 from tenaz.core.base.plain_text import plain_lines
 from tenaz.pictures.drawing.marks import Role
-from tenaz.pictures.drawing.paper_head import PaperHead
+from tenaz.pictures.drawing.paper_head import PaperHead, headed_leaf
 from tenaz.pictures.drawing.roles import LIGHT as INK
+from tenaz.press.leaf import Figure as Drawn
+from tenaz.press.size import PaperSize
+from tenaz.press.typeset import as_pdf
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -38,10 +42,10 @@ def check_path(path: Path, endings: Sequence[str] = PICTURES) -> None:
 
 @contextmanager
 def figure_to(
-    path: Path, width_in: float, height_in: float, head: PaperHead | None = None, layout: str | None = "constrained"
+    path: Path, width_in: float, height_in: float, head: PaperHead, alt: str, size: PaperSize = PaperSize.A4
 ) -> "Iterator[Figure]":
-    """A figure that is written to ``path`` when it is drawn; letters become outlines, so that no font is needed. Under
-    its ``head``, where it has one.
+    """A figure under its ``head`` that is written to ``path`` when it is drawn, on a sheet of paper: SVG with letters
+    that stay letters, or PDF with tags. ``alt`` says what it shows to who cannot see it.
 
     Raises:
         TenazError: an ending that is not known, or a file that cannot be written.
@@ -51,22 +55,37 @@ def figure_to(
     from matplotlib.figure import Figure  # noqa: PLC0415
 
     letters = {
-        "svg.fonttype": "path",
-        "pdf.fonttype": 42,
-        "font.family": "DejaVu Sans",
+        "svg.fonttype": "none",
+        "font.family": ["DejaVu Sans", "sans-serif"],
         "svg.hashsalt": "tenaz",
         "text.parse_math": False,
     }
+    is_svg = path.suffix.lower() == ".svg"
     with mpl.rc_context(letters):  # type: ignore[arg-type] # names of its settings
-        figure = Figure(figsize=(width_in, height_in), layout=layout)  # type: ignore[arg-type] # one of its names
-        if head is not None:
+        figure = Figure(figsize=(width_in, height_in), layout="constrained")
+        if is_svg:
             figure.suptitle(
                 plain_lines("\n".join(head.lines)), x=0.02, ha="left", size=9, color=INK[Role.TEXT], linespacing=1.5
             )
         yield figure
-        ending, drawn = path.suffix.lower(), io.BytesIO()
-        figure.savefig(drawn, format=ending[1:], metadata={"Date" if ending == ".svg" else "CreationDate": None})
-        write_whole(path, drawn.getvalue())
+        drawn = io.StringIO()
+        told = {"Date": None, "Title": head.lines[0], "Creator": "Tenaz", "Description": alt}
+        figure.savefig(drawn, format="svg", metadata=told)
+    if is_svg:
+        write_whole(path, _on_paper(drawn.getvalue(), width_in > height_in, size))
+    else:
+        write_whole(path, as_pdf(headed_leaf(head, (Drawn("", drawn.getvalue(), alt),)), size))
+
+
+def _on_paper(svg: str, across: bool, size: PaperSize) -> str:
+    """As large as a sheet, the picture in its middle."""
+    wide_mm, high_mm = size.mm[::-1] if across else size.mm
+    return re.sub(
+        r'(<svg\b[^>]*?) width="[^"]+" height="[^"]+"',
+        rf'\1 width="{wide_mm:g}mm" height="{high_mm:g}mm" preserveAspectRatio="xMidYMin"',
+        svg,
+        count=1,
+    )
 
 
 def plain(axes: "Axes", grid: str = "y") -> None:

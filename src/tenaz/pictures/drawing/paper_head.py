@@ -8,9 +8,13 @@ from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.trials.stands import Stands
+from tenaz.press.leaf import Block, Leaf, Table
 
 MOST_VALUES = 8
 """More that differ from stock are counted only."""
+
+
+SIMULATED = "SIMULATED RIG, says nothing of a real one"
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,20 +23,39 @@ class PaperHead:
 
     title: str
     rig: str
-    date: str
+    at_utc: datetime
     in_force: str
     shown: str
     simulated: bool = False
 
     @property
+    def date(self) -> str:
+        """When it was drawn."""
+        return f"{self.at_utc:%Y-%m-%d %H:%M} UTC"
+
+    @property
     def lines(self) -> tuple[str, str, str]:
         """As they stand on the paper."""
-        told = "SIMULATED RIG, says nothing of a real one · " if self.simulated else ""
+        told = f"{SIMULATED} · " if self.simulated else ""
         return (
             f"{told}{self.rig}: {self.title} · {self.date}",
             f"set: {self.in_force}",
             f"tested there: {self.shown}",
         )
+
+
+def headed_leaf(head: PaperHead, blocks: tuple[Block, ...], title: str = "", across: bool = True) -> Leaf:
+    """A leaf under this head."""
+    told = Table("", (), (("set", head.in_force), ("tested there", head.shown)), (1.0, 8.0), wide=True)
+    return Leaf(
+        title=title or f"{head.rig}: {head.title}",
+        dated=head.date,
+        at_utc=head.at_utc,
+        blocks=(told, *blocks),
+        note=SIMULATED if head.simulated else "",
+        subject=f"{head.title} of {head.rig}",
+        across=across,
+    )
 
 
 def head_at(title: str, stands: Stands, at_utc: datetime, setpoint: Setpoint | None = None) -> PaperHead:
@@ -60,7 +83,7 @@ def paper_head(
     return PaperHead(
         title,
         rig.name,
-        f"{at_utc:%Y-%m-%d %H:%M} UTC",
+        at_utc,
         ", ".join([*named, rest]),
         "; ".join(hours) or "nothing yet",
         simulated,

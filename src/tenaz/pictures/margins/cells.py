@@ -9,12 +9,13 @@ from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.margins.model import MOST_RESERVE_K, MarginRow, MarginsPicture, figure_h, show_hours_between
 from tenaz.pictures.margins.old_edges import moves_words, old_edge_words
 
-LABEL = 16
+LABEL, PAPER_LABEL = 16, 30
 LINES = 5
 HEAD_AND_FOOT = 9
 LEAST_WIDTH = 48
 BEFORE_LINES = 6
 """Kept free under the knobs for edges of before."""
+LEGEND = "│ in use   ▾ advised   ━ edge lies here, 95 %   ● held   ✗ failed"
 NOTHING_YET = (
     "No knob was moved from what is in use yet. A margin is the way from the value in use to the edge: at least two "
     "values of a knob must have been tried, all others as they are now."
@@ -34,15 +35,14 @@ def draw_margins(picture: MarginsPicture | None, width: int, height: int, in_han
         cells.put(0, 0, "too little room for the margins", Role.UNKNOWN)
         return cells
     cells.put(0, 0, clipped(f"from what is in use to the edge for {picture.tolerance.in_use()}", width), Role.TEXT)
-    legend = "│ in use   ▾ advised   ━ edge lies here, 95 %   ● held   ✗ failed"
-    cells.put(0, 1, clipped(legend, width), Role.FAINT)
+    cells.put(0, 1, clipped(LEGEND, width), Role.FAINT)
     cells.put(0, 2, clipped(f"safe: {picture.safety.words}", width), safety_role(picture.safety))
     row = 4
     kept = min(BEFORE_LINES, _rows_before(picture))
     room = max(1, (height - row - 3 - kept) // LINES)
     first = max(0, min(skip, len(picture.rows) - room))
     for one in picture.rows[first : first + room]:
-        _draw_row(cells, one, row, one.knob.name == in_hand)
+        _draw_row(cells, one, row, one.knob.name == in_hand, LABEL)
         row += LINES
     hidden = len(picture.rows) - min(len(picture.rows), room)
     if hidden:
@@ -54,6 +54,23 @@ def draw_margins(picture: MarginsPicture | None, width: int, height: int, in_han
     if picture.still:
         words = f"not moved from here: {', '.join(picture.still)}"
         cells.put(0, row, clipped(words, width), Role.FAINT)
+    return cells
+
+
+def draw_margins_on_paper(picture: MarginsPicture, width: int) -> Cells:
+    """All knobs, nothing cut, and nothing of what one might do next."""
+    cells = Cells(width, rows_for(picture) + len(picture.still))
+    cells.put(0, 0, f"from what is in use to the edge for {picture.tolerance.in_use()}")
+    cells.put(0, 1, LEGEND, Role.FAINT)
+    row = 3
+    for one in picture.rows:
+        _draw_row(cells, one, row, False, PAPER_LABEL)
+        row += LINES
+    row = _before(cells, picture, row)
+    if picture.still:
+        for line in wrapped(f"not moved from here: {', '.join(picture.still)}", width):
+            cells.put(0, row, line, Role.FAINT)
+            row += 1
     return cells
 
 
@@ -92,16 +109,16 @@ def _before(cells: Cells, picture: MarginsPicture, row: int) -> int:
     return row + 1 if picture.old or picture.moves else row
 
 
-def _draw_row(cells: Cells, one: MarginRow, top: int, in_hand: bool) -> None:
+def _draw_row(cells: Cells, one: MarginRow, top: int, in_hand: bool, label: int) -> None:
     cells.aim(0, top, cells.width, ("named", one.knob.name), height=LINES - 1)
     cells.put(0, top, "▸" if in_hand else " ", Role.LIT)
-    cells.put(2, top, clipped(one.knob.label, LABEL - 3), Role.LIT if in_hand else Role.TEXT)
-    cells.put(2, top + 1, clipped(one.knob.show(one.in_use), LABEL - 3), Role.TEXT)
-    cells.put(2, top + 2, clipped(f"under {one.kind}", LABEL - 3), Role.FAINT)
-    _way(cells, one, top, LABEL)
+    cells.put(2, top, clipped(one.knob.label, label - 3), Role.LIT if in_hand else Role.TEXT)
+    cells.put(2, top + 1, clipped(one.knob.show(one.in_use), label - 3), Role.TEXT)
+    cells.put(2, top + 2, clipped(f"under {one.kind}", label - 3), Role.FAINT)
+    _way(cells, one, top, label)
     words = margin_words(one)
     for line, (text, role) in enumerate(zip(words, (Role.TEXT, Role.MEASURED, Role.FAINT), strict=True), 1):
-        cells.put(LABEL, top + line, clipped(text, cells.width - LABEL), role)
+        cells.put(label, top + line, clipped(text, cells.width - label), role)
 
 
 def _way(cells: Cells, one: MarginRow, row: int, left: int) -> None:

@@ -13,7 +13,7 @@ from tenaz.pictures.scores.model import Curve, MeasuredStep, ScoresPicture
 
 Shown = TypeVar("Shown")
 
-LABEL = 26
+LABEL, PAPER_LABEL = 26, 40
 WORDS = 30
 LEAST_WIDTH = 70
 LEAST_REACH = 0.02
@@ -40,9 +40,21 @@ def draw_scores(picture: ScoresPicture | None, width: int, height: int, skip: in
     if width < LEAST_WIDTH:
         cells.put(0, 0, "too little room for the scores", Role.UNKNOWN)
         return cells
-    row = _head(cells, picture)
+    return _drawn(cells, picture, skip, LABEL)
+
+
+def draw_scores_on_paper(picture: ScoresPicture, width: int) -> Cells:
+    """All figures, nothing cut, and no keys."""
+    count = len(picture.comparison.gains if picture.comparison is not None else picture.newest)
+    cells = Cells(width, 4 * CURVE_ROWS + count + len(picture.steps) + len(picture.alone) + len(picture.limits))
+    return _drawn(cells, picture, 0, PAPER_LABEL, on_paper=True)
+
+
+def _drawn(cells: Cells, picture: ScoresPicture, skip: int, label: int, on_paper: bool = False) -> Cells:
+    width = cells.width
+    row = 0 if on_paper and picture.comparison is None else _head(cells, picture, on_paper)
     if picture.comparison is not None:
-        row = _gains(cells, picture.comparison.gains, row, skip)
+        row = _gains(cells, picture.comparison.gains, row, skip, label)
     elif picture.newest:
         row = _plain(cells, picture.newest, row, skip)
     row = _curves(cells, picture.curves, row)
@@ -54,7 +66,7 @@ def draw_scores(picture: ScoresPicture | None, width: int, height: int, skip: in
     return cells
 
 
-def _head(cells: Cells, picture: ScoresPicture) -> int:
+def _head(cells: Cells, picture: ScoresPicture, on_paper: bool) -> int:
     comparison = picture.comparison
     if comparison is None:
         lines = [NOTHING_YET] if not picture.newest and not picture.steps else [_owed(picture)]
@@ -68,7 +80,8 @@ def _head(cells: Cells, picture: ScoresPicture) -> int:
     cells.put(0, 0, clipped(title, cells.width), Role.TEXT)
     cells.put(0, 1, clipped(_verdict(comparison), cells.width), ROLES[comparison.worth])
     turned = all(one.in_turn for one in comparison.leading)
-    how = "in turn" if turned else "not in turn: m›m does that, and tells a drift from a gain"
+    told = "" if on_paper else ": m›m does that, and tells a drift from a gain"
+    how = "in turn" if turned else f"not in turn{told}"
     noise = f"{comparison.before} measures before, {comparison.after} now, {how}"
     cells.put(0, 2, clipped(f"{noise} · ├ ┤ 95 % all together · ┊ the least that pays", cells.width), Role.FAINT)
     return 4
@@ -91,19 +104,19 @@ def _owed(picture: ScoresPicture) -> str:
     return f"{picture.before} was not measured yet: nothing to compare with. m›m measures both in turn."
 
 
-def _gains(cells: Cells, gains: Sequence[Gain], row: int, skip: int) -> int:
+def _gains(cells: Cells, gains: Sequence[Gain], row: int, skip: int, name: int) -> int:
     ordered = sorted(gains, key=lambda one: (not one.figure.own, not one.figure.leads))
     shown = _in_sight(ordered, max(3, cells.height - row - CURVE_ROWS - 9), skip)
     reach = max(LEAST_REACH, *(abs(side) for one in ordered for side in (one.low, one.high)))
     reach = _round_up(min(reach, 1.0))
-    room = cells.width - LABEL - WORDS
+    room = cells.width - name - WORDS
 
     def column(part: float) -> int:
-        return LABEL + round((max(-reach, min(reach, part)) + reach) / (2 * reach) * (room - 1))
+        return name + round((max(-reach, min(reach, part)) + reach) / (2 * reach) * (room - 1))
 
     for one in shown:
         judged = one.figure.leads or one.figure.own
-        cells.put(0, row, clipped(_label(one), LABEL - 1), Role.TEXT if judged else Role.FAINT)
+        cells.put(0, row, clipped(_label(one), name - 1), Role.TEXT if judged else Role.FAINT)
         cells.put(column(0.0), row, "│", Role.FRAME)
         cells.put(column(LEAST_GAIN), row, "┊", Role.GUARD)
         role = Role.FAILED if one.high < 0 else ROLES[one.worth]
@@ -114,7 +127,7 @@ def _gains(cells: Cells, gains: Sequence[Gain], row: int, skip: int) -> int:
         cells.put(column(one.gain), row, "●", role)
         values = f"{show_value(one.before)} → {show_value(one.after)} {one.figure.unit}"
         cells.put_right(cells.width, row, values, Role.FAINT)
-        cells.put(LABEL + room + 1, row, f"{100 * one.gain:+.1f} %", role)
+        cells.put(name + room + 1, row, f"{100 * one.gain:+.1f} %", role)
         row += 1
     hidden = len(ordered) - len(shown)
     for part in (-reach, 0.0, reach):

@@ -54,13 +54,14 @@ class FindController:
     def write_claim(self) -> None:
         """What to order or claim, of the part pointed at, else of the likeliest."""
         from tenaz.papers.claims import ENDINGS, claim_paper  # noqa: PLC0415 - paper is needed where it is written
+        from tenaz.workshop.reports.letterhead import our_head  # noqa: PLC0415
 
         picture = self._find.path.picture
         if picture is None or picture.rig.name != self._work.view.rig.name:
             self._hands.complain("Nothing was worked out yet: p›f shows the question path, then r›c writes the sheet.")
             return
         try:
-            paper = claim_paper(picture, self._claimed(picture), datetime.now(UTC))
+            paper = claim_paper(picture, self._claimed(picture), datetime.now(UTC), our_head())
         except Refused as refused:
             self._hands.complain(str(refused))
             return

@@ -4,12 +4,12 @@ from pathlib import Path
 
 from tenaz.catalogues.outside import typed_path
 from tenaz.orders import MakeReport, WritePaper
-from tenaz.papers.report import ENDINGS, Edition, Report
+from tenaz.papers.reports.report import ENDINGS, Edition, Report
 from tenaz.tui.base.hands import Hands
 from tenaz.tui.screens.picks import Pick
 from tenaz.tui.screens.prompt import Prompt
 from tenaz.tui.session.workspace import Workspace
-from tenaz.workshop.reports.reporting import ReportPaper, check_report_path, reported
+from tenaz.workshop.reports.reporting import ReportPaper, check_report_path, reported, tongue_of
 
 
 class ReportController:
@@ -31,7 +31,7 @@ class ReportController:
             Pick(f"archive {name}-archive.pdf", "for the archive, all of it"),
             Pick(f"{name}.html", "for the client, to be read in a browser"),
             Pick(f"archive {name}-archive.html", "for the archive, to be read in a browser"),
-            Pick(f"{name}.csv", "every figure with the trials that it rests on"),
+            Pick(f"archive {name}.csv", "every figure with the trials that it rests on"),
             Pick(f"{name}.json", "the same for other programs"),
         ]
         owed = "everything asked for was run, and held" if report.proven else f"STILL TO RUN: {'; '.join(report.owed)}"
@@ -39,7 +39,7 @@ class ReportController:
         def take(text: str | None) -> None:
             if text is not None:
                 edition, path = _asked(text)
-                self._hands.give(WritePaper(ReportPaper(report, edition), path))
+                self._hands.give(WritePaper(ReportPaper(report, edition, tongue_of()), path))
 
         hint = f"{owed}\na file ending in {', '.join(ENDINGS)}; archive before it: all of it"
         title = f"report {report.number} of {report.rig}"

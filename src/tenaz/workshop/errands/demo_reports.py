@@ -1,5 +1,6 @@
 """Reports of the demo rigs, as they stand in the docs: ``python -m tenaz.workshop.errands.demo_reports FOLDER``."""
 
+import os
 import sys
 import tempfile
 from collections.abc import Callable
@@ -14,9 +15,9 @@ from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.finding.enough import Enough
 from tenaz.orders.found import order_for
-from tenaz.papers.report import Edition, Report
-from tenaz.papers.report_pages import as_png
+from tenaz.papers.reports.report import Edition, Report
 from tenaz.pictures.find.model import FindPicture
+from tenaz.press.typeset import as_png
 from tenaz.workshop.errands.demo_book import make_demo_book
 from tenaz.workshop.reports.reporting import ReportPaper
 from tenaz.workshop.shop.shop import Workshop
@@ -25,7 +26,23 @@ if TYPE_CHECKING:
     from tenaz.core.rigs.rig import Rig
 
 MOST_ACTS, MOST_PROOFS = 30, 4
-FORMS = (("client", Edition.CLIENT, ".html"), ("archive", Edition.SHELF, ".html"), ("figures", Edition.SHELF, ".csv"))
+FORMS = (
+    ("client", Edition.CLIENT, "en", (".html", ".csv")),
+    ("client-es", Edition.CLIENT, "es", (".html",)),
+    ("archive", Edition.SHELF, "en", (".html", ".csv")),
+)
+
+
+HEAD = """[workshop]
+name = "Taller Cumbre"
+address = "Camino Alto 3\\nValle"
+contact = "Wednesdays to Saturdays, 9 to 17"
+technician = "N. Robles"
+"""
+MARK = (
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 40"><path d="M2 36 L15 10 L22 22 L27 15 L38 36 Z" '
+    'fill="#2b2722"/><path d="M15 10 L19 17 L15 20 L11 18 Z" fill="#f4ede3"/></svg>'
+)
 
 
 def ridge(workshop: Workshop) -> None:
@@ -70,13 +87,22 @@ def _do(workshop: Workshop, order: o.Order[Any]) -> None:
     workshop.running.wait()
 
 
+def _pictures(paper: ReportPaper, stem: Path) -> None:
+    """Its pages, to be looked at."""
+    for number, page in enumerate(as_png(paper.leaf), 1):
+        write_whole(stem.with_name(f"{stem.name}-{number}.png"), page)
+
+
 WORK: dict[str, Callable[[Workshop], None]] = {"ridge": ridge, "hut": hut, "sled": sled}
 
 
 def write_reports(folder: Path) -> None:
-    """All of them, and two pages as pictures."""
+    """All of them, the client's pages and one archive as pictures, under the head of the demo's workshop."""
     folder.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory(prefix="tenaz-reports-") as place:
+        os.environ["TENAZ_SETTINGS"] = str(Path(place) / "settings.toml")
+        write_whole(Path(place) / "mark.svg", MARK)
+        write_whole(Path(place) / "settings.toml", HEAD + f'mark = "{place}/mark.svg"\n')
         book = Path(place) / "book.db"
         make_demo_book(book)
         workshop = Workshop()
@@ -87,11 +113,12 @@ def write_reports(folder: Path) -> None:
                 work(workshop)
                 made = workshop.do(o.MakeReport())
                 assert isinstance(made, Report)
-                for form, edition, ending in FORMS:
-                    ReportPaper(made, edition).write(folder / f"{name}-{form}{ending}")
-                if name == "ridge":
-                    write_whole(folder / "client.png", as_png(made, Edition.CLIENT))
-                    write_whole(folder / "archive.png", as_png(made, Edition.SHELF))
+                for form, edition, tongue, endings in FORMS:
+                    paper = ReportPaper(made, edition, language=tongue)
+                    for ending in endings:
+                        paper.write(folder / f"{name}-{form}{ending}")
+                    if edition is Edition.CLIENT or name == "ridge":
+                        _pictures(paper, folder / f"{name}-{form}")
         finally:
             workshop.close()
 

@@ -33,6 +33,7 @@ from tenaz.workshop.bench.at_work import AtWork
 from tenaz.workshop.bench.doing import carries_out
 from tenaz.workshop.looking.follow_ups import follow_ups
 from tenaz.workshop.looking.trial_page import found_everywhere, trial_page
+from tenaz.workshop.reports.letterhead import our_paper
 
 
 class Looking:
@@ -102,7 +103,7 @@ class Looking:
     @carries_out(WritePaper)
     def write(self, order: WritePaper) -> str:
         """Something drawn, to a file."""
-        order.paper.write(order.path)
+        order.paper.write(order.path, our_paper())
         return f"written: {order.path.absolute()}"
 
     @carries_out(ChangeSetting)

@@ -1,49 +1,52 @@
 """A whole session on paper: the day, what was climbed, margins, the row cycle, the sheet, the plan, and every trial."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Protocol
 
 from tenaz.advice.known import Searches
+from tenaz.catalogues.writing import write_whole
 from tenaz.core.trials.stands import Stands
 from tenaz.core.trials.trial import Trial
-from tenaz.pictures.book.cells import BookPicture, draw_book
+from tenaz.pictures.book.trial import ended_words, values_off_stock
 from tenaz.pictures.climb.cells import draw_climb
 from tenaz.pictures.cycle.cells import draw_cycle
 from tenaz.pictures.cycle.model import cycle_picture
 from tenaz.pictures.day.build import DayGround, day_picture
 from tenaz.pictures.day.cells import draw_day
 from tenaz.pictures.drawing.cells import Cells
-from tenaz.pictures.drawing.cells_paper import export_cells, export_pages
-from tenaz.pictures.drawing.paper_head import PaperHead, head_at
+from tenaz.pictures.drawing.cells_paper import export_cells
+from tenaz.pictures.drawing.inked import inked
+from tenaz.pictures.drawing.paper import check_path
+from tenaz.pictures.drawing.paper_head import PaperHead, head_at, headed_leaf
 from tenaz.pictures.margins.build import margins_picture
-from tenaz.pictures.margins.cells import draw_margins
+from tenaz.pictures.margins.cells import draw_margins_on_paper
 from tenaz.pictures.plan.build import PlanGround, plan_picture
 from tenaz.pictures.plan.cells import draw_plan
-from tenaz.pictures.sheet.cells import draw_sheet
 from tenaz.pictures.sheet.model import sheet_picture
+from tenaz.pictures.sheet.paper import sheet_table
+from tenaz.press.leaf import Block, Drawing, Table
+from tenaz.press.size import PaperSize
+from tenaz.press.typeset import as_pdf
 from tenaz.search.registry import strategy_of
 from tenaz.workshop.looking.view import Kept
 
-COLUMNS, ROWS = 128, 62
-LIST_ROWS = ROWS - 4
-MOST_LISTED = 2000
-"""Trials that are printed; whoever has more takes the file of all."""
-
-Page = tuple[Cells, PaperHead]
+COLUMNS, ROWS, CHART_ROWS, CYCLE_ROWS = 128, 62, 44, 34
+LIST_PARTS = (0.5, 1.6, 2.2, 2.2, 2.6, 2.6)
 
 
 @dataclass(frozen=True, slots=True)
 class SessionPaper:
-    """Pages that are written to one PDF."""
+    """What is written to one PDF under one head."""
 
-    pages: tuple[Page, ...]
+    head: PaperHead
+    blocks: tuple[Block, ...]
 
-    def write(self, path: Path) -> None:
-        """Write them."""
-        export_pages(self.pages, path)
+    def write(self, path: Path, size: PaperSize = PaperSize.A4) -> None:
+        """Write it."""
+        check_path(path, (".pdf",))
+        write_whole(path, as_pdf(headed_leaf(self.head, self.blocks, self.head.rig, across=False), size))
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,12 +57,12 @@ class DayPaper:
     head: PaperHead
     session: "Session"
 
-    def write(self, path: Path) -> None:
+    def write(self, path: Path, size: PaperSize = PaperSize.A4) -> None:
         """Write the page as SVG, or everything as PDF."""
         if path.suffix.lower() == ".pdf":
-            session_paper(self.session).write(path)
+            session_paper(self.session).write(path, size)
         else:
-            export_cells(self.cells, self.head, path)
+            export_cells(self.cells, self.head, path, size)
 
 
 class Session(Protocol):
@@ -120,35 +123,32 @@ def session_paper(seen: Session) -> SessionPaper:
     """All of a rig's session on a bench, as it stands now."""
     now, stands, kept = datetime.now(UTC), seen.stands, seen.kept
     rig, in_force = stands.rig, stands.in_force
-    head = head_at("", stands, now)
 
-    def headed(title: str, cells: Cells) -> Page:
-        return cells, replace(head, title=title)
+    def drawn(title: str, cells: Cells) -> Drawing:
+        return inked(title, cells, f"{title} of {rig.name}, as it stood on the screen")
 
-    pages = [headed("the day", draw_day(day_picture(ground_of(seen)), COLUMNS, ROWS))]
+    blocks: list[Block] = [drawn("the day", draw_day(day_picture(ground_of(seen)), COLUMNS, ROWS))]
     for climb in seen.searches.pictures.values():
-        pages.append(headed(f"climb of {climb.knob.label}", draw_climb(climb, COLUMNS, ROWS)))
+        blocks.append(drawn(f"climb of {climb.knob.label}", draw_climb(climb, COLUMNS, CHART_ROWS, listed=False)))
     margins = margins_picture(rig, in_force, stands.index)
     if margins.rows:
-        pages.append(headed("margins", draw_margins(margins, COLUMNS, ROWS)))
+        blocks.append(drawn("margins", draw_margins_on_paper(margins, COLUMNS)))
     cycle = cycle_picture(rig, in_force, rig.knobs[0].name, None, "")
     if cycle is not None:
-        pages.append(headed("one row cycle", draw_cycle(cycle, COLUMNS, ROWS)))
-    sheet = sheet_picture(rig, in_force, rig.stock, "the sheet as set now, against stock", notes=kept.notes)
-    long = len(sheet.rows) + len({row.group for row in sheet.rows}) + 4
-    pages.append(headed("the sheet", draw_sheet(sheet, COLUMNS, max(ROWS, long))))
+        blocks.append(drawn("one row cycle", draw_cycle(cycle, COLUMNS, CYCLE_ROWS)))
     if kept.planned or kept.plan_run is not None:
-        pages.append(
-            headed("the plan", draw_plan(plan_picture(plan_ground(stands, kept, seen.searches), now), COLUMNS, ROWS))
-        )
-    pages += [headed("trials", page) for page in _lists(stands)]
-    return SessionPaper(tuple(pages))
+        plan = plan_picture(plan_ground(stands, kept, seen.searches), now)
+        blocks.append(drawn("the plan", draw_plan(plan, COLUMNS, ROWS)))
+    sheet = sheet_picture(rig, in_force, rig.stock, notes=kept.notes)
+    blocks += [sheet_table(sheet, "stock"), _list(stands)]
+    return SessionPaper(head_at("a session", stands, now), tuple(blocks))
 
 
-def _lists(stands: Stands) -> Sequence[Cells]:
-    """Every trial, the newest first, a page full at a time."""
-    rows = tuple((trial, stands.rig) for trial in reversed(stands.trials))[:MOST_LISTED]
-    parts = [rows[first : first + LIST_ROWS] for first in range(0, len(rows), LIST_ROWS)]
-    return [
-        draw_book(BookPicture("", part, at=-1, more=len(stands.trials) - len(part)), COLUMNS, ROWS) for part in parts
-    ]
+def _list(stands: Stands) -> Table:
+    """Every trial, the newest first."""
+    rows = tuple(
+        (str(one.number), f"{one.begun_utc:%d %b %Y %H:%M}", ended_words(one), one.plan.show(),
+         values_off_stock(one.setpoint, stands.rig), one.note)
+        for one in reversed(stands.trials)
+    )  # fmt: skip
+    return Table("trials", ("no.", "begun, UTC", "ended", "load", "set", "note"), rows, LIST_PARTS, wide=True)

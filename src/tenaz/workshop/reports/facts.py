@@ -1,60 +1,27 @@
 """The facts of a report, section by section, each with the trials that it rests on."""
 
 import math
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable
 
+from tenaz.core.base.amounts import show_sure
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.base.tolerance import Tolerance
-from tenaz.core.evidence.shown import Evidence
 from tenaz.core.loads.plan import Strains, show_duration
 from tenaz.core.machine.machine import show_gib
 from tenaz.core.parts.fitting import name_of
-from tenaz.core.parts.works import AS_IT_CAME, PartLabel, Work
+from tenaz.core.parts.works import AS_IT_CAME
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.scores.gains import Worth
 from tenaz.core.scores.score import Figure
 from tenaz.core.sensors.telemetry import SensorKind
 from tenaz.core.trials.facts import SensorFact
 from tenaz.core.trials.trial import Trial
-from tenaz.papers.report import Fact
+from tenaz.papers.reports.report import Fact
 from tenaz.pictures.book.trial import ended_words, values_off_stock
-from tenaz.pictures.margins.model import MarginsPicture, show_hours_between
+from tenaz.pictures.margins.model import show_hours_between
 from tenaz.pictures.scores.build import pays_in_words
-from tenaz.pictures.scores.model import ScoresPicture
 from tenaz.pictures.sheet.model import sheet_picture
-from tenaz.workshop.looking.view import View
-
-MOST_FAILURES = 60
-
-
-@dataclass(frozen=True, slots=True)
-class ReportGround:
-    """What a report is made from."""
-
-    view: View
-    evidence: Evidence
-    margins: MarginsPicture
-    scores: ScoresPicture
-    works: Sequence[Work]
-    labels: Sequence[PartLabel]
-    found: str = ""
-    """What the question path has come to; empty where nothing was looked for, or it has not come to anything."""
-
-    @property
-    def before(self) -> tuple[Trial, ...]:
-        """Closed trials at stock, before the last piece of work on its parts; none where it still is as it came."""
-        view, last_work = self.view, max((one.after_number for one in self.works[1:]), default=None)
-        every = (one for one in view.trials if one.setpoint == view.rig.stock and one.verdict is not Verdict.VOID)
-        if view.in_force == view.rig.stock and last_work is None:
-            return ()
-        closed = (one for one in every if one.outcome is not None)
-        return tuple(one for one in closed if last_work is None or one.number <= last_work)
-
-    @property
-    def here(self) -> tuple[Trial, ...]:
-        """Closed trials at what is in force."""
-        return tuple(one for one in self.view.index.at(self.view.in_force) if one.outcome is not None)
+from tenaz.workshop.reports.ground import ReportGround
 
 
 def facts_of(ground: ReportGround) -> tuple[Fact, ...]:
@@ -152,7 +119,8 @@ def _safe(ground: ReportGround) -> list[Fact]:
     found.append(Fact("how safe it is", "taken for granted", "failures die out below what was tried, as they came"))
     if rig.guarantee_months:
         told = f"{rig.guarantee_months} months, at {HOURS_A_DAY} h a day {guarantee_h(rig):,.0f} h"
-        words = f"{told}: at most {failures_in(guarantee_h(rig), tolerance)} to be expected by the rate asked for"
+        count = failures_in(guarantee_h(rig), tolerance)
+        words = f"{told}: at most {count} failure{'s' if count > 1 else ''} to be expected by the rate asked for"
         found.append(Fact("how safe it is", "guarantee", words))
     return found
 
@@ -167,10 +135,9 @@ def guarantee_h(rig: Rig) -> float:
     return (rig.guarantee_months or 0) * DAYS_A_MONTH * HOURS_A_DAY
 
 
-def failures_in(hours: float, tolerance: Tolerance) -> str:
+def failures_in(hours: float, tolerance: Tolerance) -> int:
     """At most so many failures are to be expected within hours of use, at the rate that is tolerated."""
-    count = max(1, math.ceil(hours * tolerance.rate_per_h))
-    return f"{count} failure{'s' if count > 1 else ''}"
+    return max(1, math.ceil(hours * tolerance.rate_per_h))
 
 
 def _complaint(ground: ReportGround) -> list[Fact]:
@@ -216,12 +183,12 @@ def _edges(ground: ReportGround) -> list[Fact]:
     return found
 
 
-def hottest_here(ground: ReportGround) -> dict[str, tuple[SensorFact, tuple[str, ...]]]:
-    """Of every temperature, its peak over all that passed at these settings, and in which trials it was read."""
+def peaks_here(ground: ReportGround, kind: SensorKind) -> dict[str, tuple[SensorFact, tuple[str, ...]]]:
+    """Of every sensor of a kind, its peak over all that passed at these settings, and in which trials it was read."""
     found: dict[str, tuple[SensorFact, tuple[str, ...]]] = {}
     for trial in ground.here:
         for one in trial.facts.sensors:
-            if one.kind is SensorKind.TEMPERATURE and trial.verdict is Verdict.PASS:
+            if one.kind is kind and trial.verdict is Verdict.PASS:
                 before, trials = found.get(one.id, (one, ()))
                 found[one.id] = (max(before, one, key=lambda s: s.peak), (*trials, str(trial.number)))
     return found
@@ -230,9 +197,19 @@ def hottest_here(ground: ReportGround) -> dict[str, tuple[SensorFact, tuple[str,
 def _warmth(ground: ReportGround) -> list[Fact]:
     rooms = {trial.facts.room_c for trial in ground.here if trial.facts.room_c is not None}
     room = f" (room {min(rooms):.0f} to {max(rooms):.0f} °C)" if rooms else ""
-    return [
-        Fact("temperatures under load", one.label, f"{one.peak:.0f}{room}", "°C at most", trials)
-        for one, trials in hottest_here(ground).values()
+    heat = [
+        Fact(
+            "temperatures under load",
+            one.label,
+            f"{one.peak:.0f} °C at most, {one.mean:.0f} °C on average{room}",
+            "",
+            trials,
+        )
+        for one, trials in peaks_here(ground, SensorKind.TEMPERATURE).values()
+    ]
+    return heat + [
+        Fact("power under load", one.label, f"{one.peak:.0f} W at most, {one.mean:.0f} W on average", "", trials)
+        for one, trials in peaks_here(ground, SensorKind.POWER).values()
     ]
 
 
@@ -260,7 +237,10 @@ def _parts(ground: ReportGround) -> list[Fact]:
             after = (str(one.after_number),) if one.after_number > 0 else ()
             found.append(Fact("parts moved", f"{number}. {one.at_utc:%d %b %Y}", one.told or one.text, trials=after))
     if ground.found:
-        found.insert(0, Fact("parts moved", "what was found", ground.found))
+        found_it = (
+            f"{ground.found.suspect.show()}, {show_sure(ground.found.sure)} sure: enough to {ground.found.enough}"
+        )
+        found.insert(0, Fact("parts moved", "what was found", found_it))
     newest = {label.part: label for label in ground.labels}
     for label in newest.values():
         name = f"{label.kind} {label.place}".strip()
@@ -272,13 +252,11 @@ def _failures(ground: ReportGround) -> list[Fact]:
     view = ground.view
     failed = [one for one in view.trials if one.verdict is Verdict.FAIL]
     found = []
-    for one in failed[-MOST_FAILURES:]:
+    for one in failed:
         words = f"{ended_words(one)} under {one.plan.show()}, at {values_off_stock(one.setpoint, view.rig)}"
         found.append(
             Fact("what failed", f"trial {one.number}, {one.begun_utc:%d %b %Y}", words, trials=(str(one.number),))
         )
-    if len(failed) > MOST_FAILURES:
-        found.append(Fact("what failed", "before these", f"{len(failed) - MOST_FAILURES} more, in the book"))
     return found
 
 

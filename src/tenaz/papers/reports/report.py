@@ -1,23 +1,16 @@
 """A report as it was given out: what it says, each figure with the trials that it rests on. It stays as it is."""
 
-import csv
-import io
-import json
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from enum import StrEnum
-from typing import TYPE_CHECKING, Any
 
 from pydantic import TypeAdapter
 
-from tenaz.papers.harmless import as_text as cell_text
+from tenaz.papers.reports.said import Chapter
 from tenaz.pictures.drawing.cells import Cells
 from tenaz.pictures.drawing.marks import Role
+from tenaz.press.leaf import Letterhead, Table
 
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-MOST_TRIALS_NAMED = 12
 ENDINGS = (".pdf", ".html", ".csv", ".json", ".txt")
 
 
@@ -42,15 +35,19 @@ class Fact:
 
     @property
     def rests_on(self) -> str:
-        """The trials, in words."""
-        named = ", ".join(self.trials[:MOST_TRIALS_NAMED])
-        more = len(self.trials) - MOST_TRIALS_NAMED
-        return named + (f" and {more} more" if more > 0 else "")
+        """The trials, all of them; neighbours as 3–7."""
+        spans: list[tuple[str, int, int]] = []
+        for kind, number in sorted({(one.rstrip("0123456789"), int(one.lstrip("m") or 0)) for one in self.trials}):
+            if spans and spans[-1][0] == kind and spans[-1][2] == number - 1:
+                spans[-1] = (kind, spans[-1][1], number)
+            else:
+                spans.append((kind, number, number))
+        return ", ".join(f"{kind}{first}" + (f"–{kind}{last}" if last > first else "") for kind, first, last in spans)
 
 
 @dataclass(frozen=True, slots=True)
 class Words:
-    """A paragraph under a heading (empty: it goes on); ``red`` is what must not be overlooked."""
+    """A paragraph of the client's page as reports before 0.17 kept it, in English."""
 
     heading: str
     text: str
@@ -87,8 +84,10 @@ def picture_of(title: str, cells: Cells) -> Picture:
 
 @dataclass(frozen=True, slots=True)
 class Report:
-    """``owed`` is what must still be shown (empty: proven); ``client`` what is said in plain words; ``since`` what
-    changed against the report before. ``setpoint`` is a sheet to be typed in again, as TOML.
+    """``owed`` is what must still be shown (empty: proven); ``told`` what is said in plain words, in no language yet
+    (``client``: what older reports kept of it); ``since`` what changed against the report before. ``setpoint`` is a
+    sheet to be read in again, as TOML; ``moved`` what differs from stock, ``sheet`` all that is set; ``head`` whose
+    paper it was.
     """
 
     number: int
@@ -103,6 +102,10 @@ class Report:
     pictures: tuple[Picture, ...] = ()
     setpoint: str = ""
     since: tuple[str, ...] = ()
+    told: tuple[Chapter, ...] = ()
+    moved: Table | None = None
+    sheet: Table | None = None
+    head: Letterhead = field(default_factory=Letterhead)
 
     @property
     def proven(self) -> bool:
@@ -111,14 +114,8 @@ class Report:
 
     @property
     def title(self) -> str:
-        """Its first line."""
+        """In a line."""
         return f"{self.rig}{f', of {self.owner}' if self.owner else ''}: report {self.number}"
-
-    @property
-    def dated(self) -> str:
-        """Its second line."""
-        told = "SIMULATED RIG: says nothing of a real one · " if self.simulated else ""
-        return f"{told}{self.at_utc:%d %b %Y %H:%M} UTC · {self.made_with}"
 
     @property
     def sections(self) -> tuple[str, ...]:
@@ -171,34 +168,3 @@ def to_json(report: Report) -> bytes:
 def from_json(data: bytes) -> Report:
     """The opposite of :func:`to_json`."""
     return _adapter.validate_json(data)
-
-
-def as_json_text(report: Report) -> str:
-    """For other programs: facts as they are, and by section."""
-    data: dict[str, Any] = {**json.loads(to_json(report)), "proven": report.proven}
-    return json.dumps(data, indent=1, ensure_ascii=False) + "\n"
-
-
-def as_csv(report: Report) -> str:
-    """A row a fact; what a spreadsheet would take for a formula is kept from being one."""
-    text = io.StringIO()
-    writer = csv.writer(text, lineterminator="\n")
-    writer.writerow(("report", "section", "name", "value", "unit", "trials"))
-    for fact in report.facts:
-        cells = (fact.section, fact.name, fact.value, fact.unit, " ".join(fact.trials))
-        writer.writerow((report.number, *map(cell_text, cells)))
-    return text.getvalue()
-
-
-def blocks(report: Report, edition: Edition) -> "Sequence[Words | Picture | tuple[str, tuple[Fact, ...]]]":
-    """What an edition is made of, in order: paragraphs, tables by section, pictures."""
-    proven = Words("", "Everything that was asked for has been shown at these settings.")
-    if edition is Edition.CLIENT:
-        plain = "NOT YET PROVEN: not everything that was asked for has been shown at these settings."
-        return (proven if report.proven else Words("", plain, red=True), *report.client)
-    still = f"NOT YET PROVEN, not to be handed over. Still to run: {'; '.join(report.owed)}."
-    verdict = proven if report.proven else Words("", still, red=True)
-    since = (Words("since the report before", "; ".join(report.since)),) if report.since else ()
-    tables = tuple((section, report.of(section)) for section in report.sections)
-    sheet = (Words("the sheet, to be typed in or read again", report.setpoint),) if report.setpoint else ()
-    return (verdict, *since, *tables, *report.pictures, *sheet)

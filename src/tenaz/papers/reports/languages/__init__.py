@@ -1,0 +1,1 @@
+"""Sentences of the page for a client, a file a language."""

@@ -1,0 +1,1 @@
+"""Forms of what goes out on paper."""
