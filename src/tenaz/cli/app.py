@@ -6,6 +6,7 @@ from typing import Annotated
 import typer
 
 from tenaz import __version__
+from tenaz.cli.kit.loudness import with_loudness
 from tenaz.cli.kit.options import FirstBookOption, say
 from tenaz.cli.looking.book import book, seen
 from tenaz.cli.looking.chart import chart
@@ -112,7 +113,10 @@ _GROUPS: dict[str, dict[str, Callable[..., None]]] = {
 
 for _group, _commands in _GROUPS.items():
     for _name, _does in _commands.items():
-        app.command(_name, rich_help_panel=_group)(_does)
-app.command("unpick", hidden=True)(unpick)
+        app.command(_name, rich_help_panel=_group)(with_loudness(_does))
+app.command("unpick", hidden=True)(with_loudness(unpick))
+for _inner in (*sim.registered_commands, *stick.registered_commands):
+    if _inner.callback is not None:
+        _inner.callback = with_loudness(_inner.callback)
 app.add_typer(sim, name="sim", rich_help_panel=PRACTISE)
 app.add_typer(stick, name="stick", rich_help_panel="the stick")

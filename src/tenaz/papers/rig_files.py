@@ -1,6 +1,8 @@
 """Rigs and machines as files: carried over on a stick, or edited as data."""
 
+import json
 from pathlib import Path
+from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -15,12 +17,12 @@ _machine, _rig = TypeAdapter(Machine), TypeAdapter(Rig)
 
 def machine_to_text(machine: Machine) -> str:
     """A machine as JSON."""
-    return _machine.dump_json(machine, indent=2).decode()
+    return _with_form("machine", _machine.dump_python(machine, mode="json"))
 
 
 def rig_to_text(rig: Rig) -> str:
     """A rig as JSON, to be edited and read in again."""
-    return _rig.dump_json(rig, indent=2).decode()
+    return _with_form("rig", _rig.dump_python(rig, mode="json"))
 
 
 def read_rig(path: Path, name: str = "") -> Rig:
@@ -43,6 +45,11 @@ def read_rig(path: Path, name: str = "") -> Rig:
     rig.check_whole()
     rig.check_past(rig.stock)
     return rig.came_with(rig.stock)
+
+
+def _with_form(name: str, values: dict[str, Any]) -> str:
+    """One object with its form and version; who reads it in passes over both."""
+    return json.dumps({"format": f"tenaz/{name}", "version": 1, **values}, indent=2, ensure_ascii=False)
 
 
 def _first(error: ValidationError) -> str:

@@ -6,7 +6,7 @@ import json
 from collections.abc import Sequence
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from tenaz.catalogues.writing import write_whole
 from tenaz.core.base.errors import Refused
@@ -49,12 +49,17 @@ def _as_csv(table: Sequence[Compared], study: Study) -> str:
 
 
 def _as_json(table: Sequence[Compared], study: Study) -> str:
+    return json.dumps(as_data(table, study), indent=1) + "\n"
+
+
+def as_data(table: Sequence[Compared], study: Study) -> dict[str, Any]:
+    """The table for other programs."""
     tolerance = study.tolerance
     head = {
         "failures": tolerance.failures, "hours": tolerance.hours, "confidence": tolerance.confidence,
         "proof_h": study.proof_h, "first_seed": study.first_seed, "parameters": dict(study.parameters),
     }  # fmt: skip
-    return json.dumps({"study": head, "cells": rows(table)}, indent=1) + "\n"
+    return {"study": head, "cells": rows(table)}
 
 
 def as_markdown(table: Sequence[Compared], study: Study) -> str:

@@ -2,6 +2,7 @@
 
 import json
 import re
+import shlex
 import shutil
 import subprocess
 import sys
@@ -12,9 +13,12 @@ from jsonschema import validate
 from typer.testing import CliRunner
 
 from tenaz.cli.app import app
-from tenaz.cli.kit.as_json import FORMATS
+from tenaz.cli.kit.as_json import FORMATS, FORMS_OF
 from tenaz.cli.kit.man_pages import write_man_pages
 from tenaz.cli.kit.statuses import STATUSES
+from tenaz.core.loads.plan import LoadKind, LoadPlan
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.engine.clock import RealClock
 from tenaz.journal.opening.opening import open_book
 from tests.unit.cli.test_every_command import demo
 from tests.unit.cli.test_printed_commands import commands
@@ -117,6 +121,20 @@ def test_columns_are_heeded_and_what_is_piped_is_not_cut(demo: Path) -> None:
 
 
 JSON = {
+    "chart --list": "searches",
+    "climb t-cl-nck --rig ridge --for 10m --strategy halve": "climb",
+    "end --rig ridge": "ended",
+    "enter 'march 1h | held 1h' --dry": "entered",
+    "plan --rig ridge --add 'data rate 6000 | march 4h'": "plan",
+    "probe": "machine",
+    "report --rig ridge": "report",
+    "report --list": "reports",
+    "rig ridge": "rig",
+    "session --rig sled": "session",
+    "sim list": "practice",
+    "stick list": "devices",
+    "study p --rigs 1 --strategy halve": "study",
+    "trial 3 4": "trials",
     "book --rig ridge": "trials",
     "book failed": "trials",
     "book by:month": "counts",
@@ -129,6 +147,7 @@ JSON = {
     "load march --for 1s --share 1% --no-book": "load",
     "margins --rig ridge": "margins",
     "next --rig ridge": "next",
+    "night --rig hut --hours 11": "night",
     "proof --test MATS+ --mode direct": "proof",
     "scores --rig ridge": "scores",
     "sheet --rig ridge": "sheet",
@@ -138,12 +157,37 @@ JSON = {
 }
 
 
+def test_every_command_that_tells_something_has_json_of_a_form() -> None:
+    has = {
+        " ".join(name) for name, command in commands() if "--json" in [one for p in command.params for one in p.opts]
+    }
+    assert has - {"unpick"} == set(FORMS_OF)
+    assert {form for forms in FORMS_OF.values() for form in forms} == set(FORMATS)
+    acts = {"demo", "sim new", "sim fault", "sim do", "sim reveal", "stick make", "stick restore", "stick renew"}
+    assert {" ".join(name) for name, _ in commands()} - has == acts
+
+
+def test_a_command_is_as_loud_as_it_is_asked_to_be(demo: Path, tmp_path: Path) -> None:
+    shutil.copy(demo, tmp_path / "book.db")
+    said = {
+        how: tenaz(tmp_path / "book.db", "climb", "t-cl-nck", "--for", "10m", "--rig", "hut", *how.split())
+        for how in ("--strategy halve", "--strategy halve -q", "--strategy halve -v")
+    }
+    usual, quiet, all_ = (one.stderr.decode() for one in said.values())
+    assert "loop" in usual
+    assert quiet == ""
+    assert f"book {tmp_path}" in all_
+    assert all(b"advice:" in one.stdout for one in said.values())
+    refused = tenaz(demo, "climb", "rabbit", "-q")
+    assert (refused.returncode, b"rabbit" in refused.stderr) == (2, True)
+
+
 @pytest.mark.xdist_group("loading")
 @pytest.mark.parametrize("line", JSON)
 def test_json_is_one_object_with_its_form_and_version(demo: Path, tmp_path: Path, line: str) -> None:
     book = tmp_path / "book.db"
     shutil.copy(demo, book)
-    told = CliRunner().invoke(app, ["--book", str(book), *line.split(), "--json"])
+    told = CliRunner().invoke(app, ["--book", str(book), *shlex.split(line), "--json"])
     text = told.stdout[told.stdout.index("{") :]
     data = json.loads(text.splitlines()[0] if JSON[line] in ("load", "sample") else text)
     assert (data["format"], data["version"]) == (f"tenaz/{JSON[line]}", 1)
@@ -153,6 +197,37 @@ def test_json_is_one_object_with_its_form_and_version(demo: Path, tmp_path: Path
         validate(one, json.loads((SCHEMAS / f"{JSON[line]}.schema.json").read_text("utf-8")))
     instants = re.findall(r'"\d{4}-\d\d-\d\d[T ]\d\d:\d\d[^"]*"', text)
     assert all(re.search(r"T.*(\+00:00|Z)\"$", one) for one in instants), instants[:3]
+
+
+def as_told(book: Path, *arguments: str) -> dict[str, object]:
+    told = CliRunner().invoke(app, ["--book", str(book), *arguments, "--json"])
+    found: dict[str, object] = json.loads(told.stdout[told.stdout.index("{") :])
+    name = str(found["format"]).removeprefix("tenaz/")
+    validate(found, json.loads((SCHEMAS / f"{name}.schema.json").read_text("utf-8")))
+    return found
+
+
+def test_forms_of_what_takes_more_than_a_line_hold_too(demo: Path, tmp_path: Path) -> None:
+    book, one, other = tmp_path / "book.db", tmp_path / "one.toml", tmp_path / "other.toml"
+    shutil.copy(demo, book)
+    runner = CliRunner()
+    for path, setpoint in ((one, "as it came"), (other, "")):
+        asked = ["--setpoint", setpoint] if setpoint else []
+        runner.invoke(app, ["--book", str(book), "sheet", "--rig", "ridge", *asked, "--out", str(path)])
+    assert as_told(book, "sheet", str(one), str(other))["format"] == "tenaz/step"
+    faster = "data rate 6800, tCL 30, tRCD 30 | march 10m | no boot"
+    entered = runner.invoke(app, ["--book", str(book), "enter", faster, "--rig", "ridge"])
+    number = str(json.loads(runner.invoke(app, ["--book", str(book), "book", "--json"]).stdout)["trials"][-1]["number"])
+    assert entered.exit_code == 0
+    runner.invoke(app, ["--book", str(book), "end", "--rig", "ridge"])
+    found = as_told(book, "culprit", number, "--rig", "ridge", "--for", "10m")
+    assert found["among"] == ["data_rate_mts", "t_cl_nck", "t_rcd_nck"]
+    opened = open_book(book)
+    rig = opened.store.rigs.one("hut")
+    cut = opened.store.trials.begin(rig, BenchKind.HAND, rig.stock, LoadPlan(LoadKind.MARCH), RealClock())
+    opened.close()
+    assert as_told(book, "seen")["number"] == cut.number
+    assert as_told(book, "seen", "froze")["outcome"] == "froze"
 
 
 def test_trials_have_one_shape_with_and_without_words(demo: Path) -> None:

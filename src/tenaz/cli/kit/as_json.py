@@ -8,27 +8,54 @@ from collections.abc import Mapping
 from tenaz.cli.kit.options import say_ascii
 
 FORMATS = {
+    "climb": "what a climb came to",
     "counts": "trials that were found, counted by what was asked (tenaz book … by:…)",
+    "culprit": "which of the values that were moved together fails",
+    "devices": "what a stick can be made of",
     "drift": "margins then and now",
     "due": "rigs that are due for a check",
+    "ended": "a search that was ended",
+    "entered": "trials that were made elsewhere, as they were entered",
     "field": "which pairs of values of two knobs hold",
     "find": "which part may be at fault, why, and what tells most",
     "follow-ups": "what is to be come back to",
     "goldens": "digests of results at stock",
     "load": "what came of a load; a line each",
+    "machine": "what a machine is, as it was read",
     "margins": "how far what is set is from the edge",
     "memory": "physical memory, and what loads reached of it",
     "next": "what comes next on a rig, and why",
     "night": "a whole rig tuned alone",
+    "plan": "trials to come, and the newest run of them",
+    "practice": "simulated rigs to practise on, faults, and what hands can do",
     "proof": "what each march test finds of each fault",
+    "report": "a report that was given out, or would be",
+    "reports": "which reports were given out",
+    "rig": "a rig, as it can be read in again",
     "sample": "the sensors at one moment; a line each",
     "scores": "what was measured, and what a step gained",
+    "searches": "climbs, fields and nights of the book",
+    "session": "how far the work on a rig has come",
     "sheet": "a setpoint, checked",
     "step": "what differs between two setpoints",
+    "study": "how strategies do on hidden rigs",
     "trials": "trials of the book, all or those that the words fit",
+    "unfinished": "a trial that was cut short, or what was said of it",
     "words": "what words of the trade are here",
 }
 """Every form, with what it tells."""
+
+FORMS_OF = {
+    "book": ("trials", "counts"), "chart": ("searches",), "climb": ("climb",), "culprit": ("culprit",),
+    "drift": ("drift", "due"), "end": ("ended",), "enter": ("entered",), "field": ("field",), "find": ("find",),
+    "follow-ups": ("follow-ups",), "golden": ("goldens",), "load": ("load",), "margins": ("margins",),
+    "measure": ("scores",), "next": ("next",), "night": ("night",), "plan": ("plan",), "probe": ("machine",),
+    "proof": ("proof",), "report": ("report", "reports"), "rig": ("rig",), "scores": ("scores",),
+    "seen": ("unfinished",), "session": ("session",), "sheet": ("sheet", "step"), "sim list": ("practice",),
+    "stick list": ("devices",), "stick reached": ("memory",), "study": ("study",), "trial": ("trials",),
+    "watch": ("sample",), "words": ("words",),
+}  # fmt: skip
+"""By command, the forms that it prints. Others only do something, and say that they did."""
 
 VERSION = 1
 """Of all forms: raised where one of them changes otherwise than by a field more."""

@@ -4,7 +4,8 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from tenaz.cli.kit.options import errors_told, leave, say
+from tenaz.cli.kit.opened import tell_what_is_worked_on
+from tenaz.cli.kit.options import errors_told, leave, note
 from tenaz.cli.kit.progress import ProgressTeller
 from tenaz.core.rigs.rig import BenchKind
 
@@ -32,6 +33,7 @@ def at_the_bench(
         try:
             workshop.open(book)
             _choose(workshop, rig, bench, seed)
+            tell_what_is_worked_on(workshop)
             yield workshop, terminal
         finally:
             workshop.close()
@@ -55,4 +57,4 @@ def _choose(workshop: "Workshop", rig: str, bench: BenchKind | None, seed: int |
     if bench is not None:
         workshop.do(ChooseBench(bench))
     if not rig:
-        say(f"on {workshop.rig.name}, bench {workshop.bench}: --rig names another", err=True)
+        note(f"on {workshop.rig.name}, bench {workshop.bench}: --rig names another")

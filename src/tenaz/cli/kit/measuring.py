@@ -2,7 +2,8 @@
 
 import sys
 
-from tenaz.cli.kit.options import say
+from tenaz.cli.kit.loudness import is_quiet
+from tenaz.cli.kit.options import note, say
 from tenaz.core.base.plain_text import plain
 from tenaz.core.ports.events import Logged, MeasureEnded, MeasureProgressed, RunEnded
 
@@ -22,9 +23,10 @@ class MeasureTeller:
         match event:
             case MeasureProgressed(progress=told) if self._live:
                 far = f"{100 * told.part:3.0f} %  {told.left_s:3.0f} s left at most"
-                sys.stderr.write(f"\r{far}  {plain(told.doing):<44.44}")
-                sys.stderr.flush()
-                self._open = True
+                if not is_quiet():
+                    sys.stderr.write(f"\r{far}  {plain(told.doing):<44.44}")
+                    sys.stderr.flush()
+                    self._open = True
             case MeasureEnded(why=why):
                 self.stopped = self.stopped or why.startswith("stopped")
                 self.why = why
@@ -32,7 +34,7 @@ class MeasureTeller:
                 self.trouble = trouble
             case Logged(text=text):
                 self.close()
-                say(text, err=True)
+                note(text)
 
     def close(self) -> None:
         """Leave the line."""

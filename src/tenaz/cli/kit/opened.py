@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from tenaz.cli.kit import completing
-from tenaz.cli.kit.options import errors_told
+from tenaz.cli.kit.options import detail, errors_told
 from tenaz.core.rigs.rig import BenchKind
 
 if TYPE_CHECKING:
@@ -50,6 +50,14 @@ def book_opened(
                 workshop.do(ChooseRig(rig))
             if bench is not None:
                 workshop.do(ChooseBench(bench))
+            tell_what_is_worked_on(workshop)
             yield workshop
         finally:
             workshop.close()
+
+
+def tell_what_is_worked_on(workshop: "Workshop") -> None:
+    """Book, rig, bench and settings, where everything is to be told."""
+    from tenaz.settings.place import settings_path
+
+    detail(f"book {workshop.store.place}; rig {workshop.rig.name}; bench {workshop.bench}; settings {settings_path()}")

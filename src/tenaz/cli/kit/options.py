@@ -8,6 +8,7 @@ from typing import Annotated, NoReturn, TypeVar
 
 import typer
 
+from tenaz.cli.kit.loudness import is_quiet, tells_all
 from tenaz.core.base.errors import Refused, TenazError
 from tenaz.core.base.plain_text import plain_lines
 
@@ -69,6 +70,18 @@ def _out(text: str, err: bool, nl: bool) -> None:
         raise typer.Exit(0) from None
 
 
+def note(text: str, nl: bool = True) -> None:
+    """Tell something beside the result, on standard error; nothing where only that was asked for."""
+    if not is_quiet():
+        say(text, err=True, nl=nl)
+
+
+def detail(text: str) -> None:
+    """The same, where everything is to be told."""
+    if tells_all():
+        say(text, err=True)
+
+
 def say_ascii(text: str) -> None:
     """Print what was made of letters that no terminal obeys already, like JSON, without looking at each of them."""
     _out(text, err=False, nl=False)
@@ -86,6 +99,8 @@ def errors_told() -> Iterator[None]:
     try:
         yield
     except TenazError as error:
+        if error.__cause__ is not None:
+            detail(f"because: {type(error.__cause__).__name__}: {error.__cause__}")
         leave(str(error))
     except BrokenPipeError:
         # Whoever read the output has had enough: that is no error.

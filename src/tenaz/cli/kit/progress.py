@@ -5,6 +5,7 @@ from types import TracebackType
 from rich.console import Console
 from rich.progress import BarColumn, Progress, TextColumn
 
+from tenaz.cli.kit.loudness import is_quiet, tells_all
 from tenaz.core.base.plain_text import plain
 from tenaz.core.loads.plan import LoadKind, LoadProgress, show_clock, show_duration
 from tenaz.core.ports.events import LoadProgressed, Logged
@@ -17,7 +18,7 @@ class ProgressTeller:
     """Tells events of a run on standard error: a bar while a load runs, a line for the rest."""
 
     def __init__(self, quiet_log: bool = False) -> None:
-        self._console = Console(stderr=True, highlight=False)
+        self._console = Console(stderr=True, highlight=False, quiet=is_quiet())
         self._bar = Progress(
             TextColumn("{task.description}"),
             BarColumn(bar_width=30),
@@ -26,7 +27,7 @@ class ProgressTeller:
             transient=True,
         )
         self._task = self._bar.add_task("", total=None, figures="")
-        self._quiet_log = quiet_log
+        self._quiet_log = quiet_log and not tells_all()
 
     def __enter__(self) -> "ProgressTeller":
         self._bar.start()

@@ -11,7 +11,7 @@ from rich.text import Text
 
 from tenaz.cli.kit import completing
 from tenaz.cli.kit.as_json import say_object
-from tenaz.cli.kit.opened import book_opened
+from tenaz.cli.kit.opened import JsonOption, book_opened
 from tenaz.cli.kit.options import BookOption, errors_told, leave, parsed, say
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.outcomes import Outcome
@@ -185,6 +185,7 @@ def seen(
         float | None,
         typer.Option("--for", parser=parsed(parse_elapsed_s), help="How long; else by its heartbeat.", metavar="TIME"),
     ] = None,
+    as_json: JsonOption = False,
     book: BookOption = None,
 ) -> None:
     """Say what was seen of the trial that was cut short; without an outcome, tell what is known of it.
@@ -205,11 +206,15 @@ def seen(
         unfinished = workshop.store.trials.unfinished()
         if not unfinished:
             leave("Every trial in the book has been judged; there is nothing to explain.")
-        if outcome is None:
-            say("\n".join(workshop.question_about(unfinished[-1]).lines))
-            return
-        trial = workshop.do(Explain(unfinished[-1].id, outcome, ran_s))
-    say(f"trial {trial.number} on {trial.rig}: {trial.outcome} ({trial.verdict})")
+        lines = workshop.question_about(unfinished[-1]).lines if outcome is None else ()
+        trial = unfinished[-1] if outcome is None else workshop.do(Explain(unfinished[-1].id, outcome, ran_s))
+    if as_json:
+        told = {"rig": trial.rig, "number": trial.number, "outcome": trial.outcome, "verdict": trial.verdict}
+        say_object("unfinished", {**told, "known": list(lines)})
+    elif outcome is None:
+        say("\n".join(lines))
+    else:
+        say(f"trial {trial.number} on {trial.rig}: {trial.outcome} ({trial.verdict})")
 
 
 def _setpoint(trial: Trial, rig: "Rig", whole: bool) -> str:

@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from tenaz.cli.kit import completing
-from tenaz.cli.kit.opened import book_opened
+from tenaz.cli.kit.as_json import say_object
+from tenaz.cli.kit.opened import JsonOption, book_opened
 from tenaz.cli.kit.options import BookOption, say
 from tenaz.cli.kit.paper import paper_head_of, write_paper
 from tenaz.core.base.errors import Refused
@@ -24,13 +25,9 @@ def chart(
     context: typer.Context,
     out: Annotated[Path | None, typer.Argument(help="The file to write, ending in .svg or .pdf.")] = None,
     rig: Annotated[
-        str | None,
-        typer.Option(
-            "--rig",
-            help="Which rig of the book; else the one climbed last.",
-            autocompletion=completing.rigs,
-        ),
-    ] = None,
+        str,
+        typer.Option("--rig", help="Which rig of the book; else the one climbed last.", autocompletion=completing.rigs),
+    ] = "",
     knob: Annotated[
         str | None,
         typer.Option(
@@ -43,6 +40,7 @@ def chart(
         int | None, typer.Option("--search", help="A past climb by its number, as --list tells; else the newest.")
     ] = None,
     listed: Annotated[bool, typer.Option("--list", help="List the climbs instead.")] = False,
+    as_json: JsonOption = False,
     book: BookOption = None,
 ) -> None:
     """Write a climb, the newest or any past one, as SVG or PDF, with the same data and marks as the workbench draws.
@@ -68,12 +66,12 @@ def chart(
         if search is not None:
             climbs = [climb for climb in climbs if climb.id == search]
         if listed:
-            _list(climbs)
+            _list(climbs, as_json)
             return
         if out is None:
             raise Refused("Name the file to write, ending in .svg or .pdf; --list tells which climbs there are.")
         if not climbs:
-            meant = {" of": rig, " along": knob, " of number": search}
+            meant = {" of": rig or None, " along": knob, " of number": search}
             which = "".join(f"{word} {one}" for word, one in meant.items() if one is not None)
             raise Refused(f"The book holds no climb{which} yet.")
         _write(workshop, max(climbs, key=lambda climb: climb.id), out)
@@ -114,8 +112,18 @@ def _write(workshop: "Workshop", search: "SearchPlan", out: Path) -> None:
     write_paper(f"{search.strategy} over {' and '.join(search.knobs)}", workshop.stands(), cells, out)
 
 
-def _list(climbs: "Sequence[SearchPlan]") -> None:
+def _list(climbs: "Sequence[SearchPlan]", as_json: bool) -> None:
     """One line a climb."""
+    if as_json:
+        rows = [
+            {
+                "search": one.id, "rig": one.rig, "bench": one.bench.value, "knobs": list(one.knobs),
+                "strategy": one.strategy, "load": one.load.show(), "ended": bool(one.ended),
+            }
+            for one in climbs
+        ]  # fmt: skip
+        say_object("searches", {"searches": rows})
+        return
     for climb in climbs:
         state = "ended" if climb.ended else "under way"
         say(f"{climb.id:4}  {climb.rig}, {' and '.join(climb.knobs)} by {climb.strategy}, {climb.load.show()}: {state}")

@@ -5,10 +5,13 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.kit.opened import BenchOption, RigOption, book_opened
-from tenaz.cli.kit.options import BookOption, errors_told, say
+from tenaz.cli.kit.as_json import say_object
+from tenaz.cli.kit.opened import BenchOption, JsonOption, RigOption, book_opened
+from tenaz.cli.kit.options import BookOption, errors_told, note, say, say_ascii
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from tenaz.papers.reports.report import Report
 
 NOT_PROVEN = 1
@@ -31,6 +34,7 @@ def report(
     ] = False,
     number: Annotated[int | None, typer.Option("--number", help="One that was given out before.")] = None,
     kept: Annotated[bool, typer.Option("--list", help="Which were given out.")] = False,
+    as_json: JsonOption = False,
     book: BookOption = None,
 ) -> None:
     """Write a report: a page for the client in plain words, or all of it for the archive; one made once stays as it is.
@@ -50,6 +54,7 @@ def report(
     Exit status: 0 proven, 1 something is still to be run, 2 could not run.
     """
     from tenaz.orders import MakeReport
+    from tenaz.papers.reports.figures import as_json_text
     from tenaz.papers.reports.language import ENGLISH, sentences_of
     from tenaz.papers.reports.report import Edition
     from tenaz.press.leaf_text import as_text
@@ -66,20 +71,33 @@ def report(
             check_report_path(path)
     with book_opened(context, book, rig, bench) as workshop:
         if kept:
-            for one in workshop.reporting.kept():
-                say(_line(one))
+            _list(workshop.reporting.kept(), as_json)
             return
         made = workshop.do(MakeReport(number))
         form = ReportPaper(made, edition, tongue)
         for path in out or []:
             form.write(path, size)
-            say(f"written: {path.absolute()}")
-        if not out:
+            (note if as_json else say)(f"written: {path.absolute()}")
+        if as_json:
+            say_ascii(as_json_text(made))
+        elif not out:
             say(as_text(form.leaf).rstrip())
         else:
             say(_line(made))
     if not made.proven:
         raise typer.Exit(NOT_PROVEN)
+
+
+def _list(kept: "Sequence[Report]", as_json: bool) -> None:
+    if as_json:
+        rows = [
+            {"number": one.number, "at_utc": one.at_utc.isoformat(), "proven": one.proven, "owed": list(one.owed)}
+            for one in kept
+        ]
+        say_object("reports", {"reports": rows})
+        return
+    for one in kept:
+        say(_line(one))
 
 
 def _line(one: "Report") -> str:

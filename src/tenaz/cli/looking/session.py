@@ -1,29 +1,26 @@
 """``tenaz session``: where everything stands, and the whole session on paper."""
 
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.kit import completing
-from tenaz.cli.kit.opened import book_opened
+from tenaz.cli.kit.as_json import say_object
+from tenaz.cli.kit.opened import JsonOption, RigOption, book_opened
 from tenaz.cli.kit.options import BookOption, say
 from tenaz.cli.kit.room import columns
+
+if TYPE_CHECKING:
+    from tenaz.pictures.day.model import DayPicture
 
 LINES = 60
 
 
 def session(
     context: typer.Context,
-    rig: Annotated[
-        str,
-        typer.Option(
-            "--rig",
-            help="The rig; else the one that was worked on last.",
-            autocompletion=completing.rigs,
-        ),
-    ] = "",
+    rig: RigOption = "",
     out: Annotated[Path | None, typer.Option("--out", help="Write all of it as one PDF.", metavar="FILE")] = None,
+    as_json: JsonOption = False,
     book: BookOption = None,
 ) -> None:
     """Say how far the work on a rig has come and where everything stands; or write the whole session as one PDF.
@@ -42,8 +39,21 @@ def session(
 
     with book_opened(context, book, rig, read_only=True) as workshop:
         seen = workshop.session()
-        if out is None:
+        if as_json:
+            say_object("session", _plain(workshop.rig.name, day_picture(ground_of(seen))))
+        elif out is None:
             say(draw_day(day_picture(ground_of(seen)), columns(), LINES).text().rstrip())
         else:
             session_paper(seen).write(out, our_paper())
             say(f"written: {out.absolute()}")
+
+
+def _plain(rig: str, picture: "DayPicture") -> dict[str, object]:
+    return {
+        "rig": rig,
+        "title": picture.title,
+        "story": picture.story,
+        "stages": [{"name": one.name, "state": one.state.value, "words": one.words} for one in picture.stages],
+        "now": picture.stages[picture.now].name,
+        "stands": [{"what": what, "words": words, "first": first} for what, words, first in picture.stands],
+    }

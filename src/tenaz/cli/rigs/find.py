@@ -5,11 +5,10 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.kit import completing
 from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.asking import Terminal
-from tenaz.cli.kit.opened import book_opened
-from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, leave, say
+from tenaz.cli.kit.opened import RigOption, book_opened
+from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, leave, note, say
 from tenaz.cli.kit.progress import ProgressTeller
 from tenaz.cli.kit.room import columns
 
@@ -23,14 +22,7 @@ LINES = 200
 
 def find(
     context: typer.Context,
-    rig: Annotated[
-        str,
-        typer.Option(
-            "--rig",
-            help="The rig; else the one that was worked on last.",
-            autocompletion=completing.rigs,
-        ),
-    ] = "",
+    rig: RigOption = "",
     bench: Annotated[str, typer.Option("--bench", help="How it is reached: sim, here or hand.")] = "",
     tick: Annotated[
         list[str] | None, typer.Option("--tick", help="A symptom that was noticed, or was not after all.")
@@ -115,7 +107,7 @@ def _go(workshop: "Workshop", times: int, teller: ProgressTeller) -> bool:
         if not picture.goes_on:
             return False
         act = picture.acts[0]
-        say(f"next: {act.show()} ({act.minutes:.0f} min, {picture.told_by(act):.0%} of the doubt)", err=True)
+        note(f"next: {act.show()} ({act.minutes:.0f} min, {picture.told_by(act):.0%} of the doubt)")
         terminal = Terminal(teller, workshop)
         workshop.publish_to(terminal)
         with teller:

@@ -6,7 +6,7 @@ import typer
 
 from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.opened import book_opened
-from tenaz.cli.kit.options import BookOption, say
+from tenaz.cli.kit.options import BookOption, note, say
 from tenaz.core.base.errors import BookError, Refused
 
 
@@ -43,7 +43,7 @@ def golden(
                 raise BookError(f"{workshop.store.read_only}")
             if workshop.in_force() != workshop.rig.stock:
                 raise Refused("By the book this machine does not run at stock; goldens are taken there. Set it back.")
-            taken, unsure = take_goldens(lambda doing: say(doing, err=True))
+            taken, unsure = take_goldens(note)
             workshop.do(KeepGoldens(taken))
             for name in unsure:
                 say(f"not the same each time, so no golden: {name}", err=True)

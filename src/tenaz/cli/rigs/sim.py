@@ -5,8 +5,9 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from tenaz.cli.kit import bench_options as option
-from tenaz.cli.kit.opened import book_opened
-from tenaz.cli.kit.options import BookOption, errors_told, say
+from tenaz.cli.kit.as_json import say_object
+from tenaz.cli.kit.opened import JsonOption, book_opened
+from tenaz.cli.kit.options import BookOption, errors_told, note, say
 
 if TYPE_CHECKING:
     from tenaz.orders import Order
@@ -19,7 +20,7 @@ sim = typer.Typer(
 
 
 @sim.command("list")
-def list_() -> None:
+def list_(as_json: JsonOption = False) -> None:
     """List what comes along: scenarios with their exercises, kinds to draw from, faults, and what hands can do.
 
     Examples:
@@ -33,6 +34,14 @@ def list_() -> None:
     from tenaz.simulated.made.populations import population, population_names
     from tenaz.simulated.made.scenarios import scenario, scenario_names
 
+    if as_json:
+        say_object("practice", {
+            "scenarios": [{"name": name, "goal": scenario(name).goal} for name in scenario_names()],
+            "kinds": [{"name": name, "about": population(name).about} for name in population_names()],
+            "faults": [{"name": kind.value, "where": kind.where, "about": kind.about} for kind in FaultKind],
+            "acts": [{"typed": act.typed, "minutes": act.minutes, "about": act.about} for act in ACTS],
+        })  # fmt: skip
+        return
     say("scenarios (tenaz demo --rig NAME, tenaz sim new NAME)")
     for name in scenario_names():
         say(f"  {name:<16} {scenario(name).goal}")
@@ -151,5 +160,5 @@ def _do_on(context: typer.Context, book: str | None, rig: str, order: "Order[str
 
     with book_opened(context, book, rig, BenchKind.SIM) as workshop:
         if not rig:
-            say(f"on {workshop.rig.name}: --rig names another", err=True)
+            note(f"on {workshop.rig.name}: --rig names another")
         say(workshop.do(order))

@@ -10,7 +10,8 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from tenaz.cli.kit.as_json import say_object
-from tenaz.cli.kit.opened import book_opened
+from tenaz.cli.kit.loudness import is_quiet
+from tenaz.cli.kit.opened import JsonOption, RigOption, book_opened
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, leave, say
 from tenaz.core.base.errors import Refused
 
@@ -30,7 +31,7 @@ NameOption = Annotated[
 
 
 @stick.command("list")
-def list_() -> None:
+def list_(as_json: JsonOption = False) -> None:
     """List the devices that a stick can be made of: removable, and used by nobody.
 
     Examples:
@@ -42,6 +43,13 @@ def list_() -> None:
     from tenaz.stick.devices import all_devices
 
     known = [one for one in all_devices() if one.removable]
+    if as_json:
+        rows = [
+            {"path": str(one.path), "name": one.name, "size_bytes": one.size_bytes, "holds": list(one.parts)}
+            for one in known
+        ]
+        say_object("devices", {"devices": rows})
+        return
     for one in known:
         say(one.show())
     if not known:
@@ -140,9 +148,7 @@ def renew(
 @stick.command()
 def reached(
     context: typer.Context,
-    rig: Annotated[
-        str | None, typer.Option("--rig", help="Which rig of the book; else the one worked on last.")
-    ] = None,
+    rig: RigOption = "",
     as_json: Annotated[bool, typer.Option("--json", help="As JSON: spans of addresses, and what each is.")] = False,
     book: BookOption = None,
 ) -> None:
@@ -195,7 +201,7 @@ def _told() -> "Iterator[Callable[[Step], None]]":
         TextColumn("{task.description}"),
         BarColumn(bar_width=30),
         TextColumn("{task.fields[left]}"),
-        console=Console(stderr=True, highlight=False),
+        console=Console(stderr=True, highlight=False, quiet=is_quiet()),
         transient=True,
     )
     task = bar.add_task("", total=1.0, left="")

@@ -6,6 +6,7 @@ from typing import Annotated
 import typer
 
 from tenaz.cli.kit.as_json import say_object
+from tenaz.cli.kit.loudness import is_quiet
 from tenaz.cli.kit.options import errors_told, say
 
 MOST_CELLS = 16
@@ -47,8 +48,8 @@ def proof(
         tests = [(one, show_march(parse_march(named_march(one)))) for one in test or ()]
         tests = tests or [*MARCH_TESTS.items(), (RETAIN, KEPT), (COPY, MOVES)]
         modes = [ProofMode(one) for one in mode or tuple(ProofMode)]
-        table = prove(tests, modes, cells, lambda doing: typer.echo(f"\r{doing:<40}", nl=False, err=True), ahead)
-    typer.echo(f"\r{'':<40}\r", nl=False, err=True)
+        table = prove(tests, modes, cells, lambda doing: _far(f"\r{doing:<40}"), ahead)
+    _far(f"\r{'':<40}\r")
     if as_json:
         say_object("proof", {"tests": [{**asdict(one), "part": one.part} for one in table]})
         return
@@ -60,3 +61,8 @@ def proof(
             row = [one for one in table if one.mode is one_mode and one.model is model]
             by_test = {one.test: f"{one.found:>5}/{one.faults:<5}" for one in row}
             typer.echo(f"  {model:<38}" + "".join(f"{by_test.get(name, ''):>11}" for name, _ in tests))
+
+
+def _far(text: str) -> None:
+    if not is_quiet():
+        typer.echo(text, nl=False, err=True)

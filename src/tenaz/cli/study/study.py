@@ -7,7 +7,9 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.kit.options import STOPPED_BY_HAND, errors_told, leave, say
+from tenaz.cli.kit.as_json import say_object
+from tenaz.cli.kit.opened import JsonOption
+from tenaz.cli.kit.options import STOPPED_BY_HAND, errors_told, leave, note, say
 from tenaz.cli.study.faults import NAME as FAULTS
 from tenaz.cli.study.faults import study_faults
 from tenaz.cli.study.table import TABLES, study_table
@@ -28,14 +30,14 @@ EVERY_S = 2.0
 class _Teller:
     """Tells how far it is, now and then."""
 
-    def __init__(self, quiet: bool) -> None:
-        self._quiet, self._last_s = quiet, 0.0
+    def __init__(self) -> None:
+        self._last_s = 0.0
 
     def __call__(self, text: str) -> None:
         now_s = time.monotonic()
-        if not self._quiet and now_s - self._last_s >= EVERY_S:
+        if now_s - self._last_s >= EVERY_S:
             self._last_s = now_s
-            say(text, err=True)
+            note(text)
 
 
 def study(
@@ -53,10 +55,10 @@ def study(
     out: Annotated[
         list[Path] | None, typer.Option("--out", help="Write .csv, .json, .md, .svg or .pdf; may be given again.")
     ] = None,
+    as_json: JsonOption = False,
     learn: Annotated[
         Path | None, typer.Option("--learn", help="Learn priors from simulated rigs into this folder instead.")
     ] = None,
-    quiet: Annotated[bool, typer.Option("--quiet", help="Tell no progress.")] = False,
 ) -> None:
     """Play strategies against hidden rigs, over all cores: hours, safety, steps short of best, calibration.
 
@@ -78,7 +80,7 @@ def study(
     from tenaz.core.base.tolerance import Tolerance
     from tenaz.study.cells import Study
 
-    told = _Teller(quiet)
+    told = _Teller()
     with errors_told():
         if populations == [FAULTS]:
             study_faults(rigs, seed, practice, out or (), learn, told)
@@ -92,17 +94,23 @@ def study(
         names = [name.strip() for name in strategies.split(",") if name.strip()]
         parameters = {"prior": prior} if prior else {}
         asked = Study(Tolerance(1, tolerated, confidence), proof_h, rigs, seed, parameters)
-        _play(populations or USUAL, names, asked, practice, out or (), told)
+        _play(populations or USUAL, names, asked, practice, out or (), told, as_json)
 
 
 def _play(
-    populations: Sequence[str], names: Sequence[str], asked: "Study", practice: bool, out: Sequence[Path], told: _Teller
+    populations: Sequence[str],
+    names: Sequence[str],
+    asked: "Study",
+    practice: bool,
+    out: Sequence[Path],
+    told: _Teller,
+    as_json: bool,
 ) -> None:
     """Strategies on populations; what is done is written, however the rest ends."""
     from tenaz.search.registry import strategy_of
     from tenaz.study.populations import read_population
     from tenaz.study.table import COMPARED_WITH, Compared, compared
-    from tenaz.study.writing import as_markdown, write_study
+    from tenaz.study.writing import as_data, as_markdown, write_study
 
     found = [read_population(name) for name in populations]
     for name in names:
@@ -117,8 +125,10 @@ def _play(
         done = ", ".join(dict.fromkeys(one.cell.population for one in table)) or "nothing"
         leave(f"stopped by hand; done and {'written' if out else 'not written'}: {done}", STOPPED_BY_HAND)
     for path in out:
-        say(f"written: {path.absolute()}")
-    if not out:
+        (note if as_json else say)(f"written: {path.absolute()}")
+    if as_json:
+        say_object("study", as_data(table, asked))
+    elif not out:
         say(as_markdown(table, asked))
 
 

@@ -7,8 +7,10 @@ import typer
 
 from tenaz.cli.kit import bench_options as option
 from tenaz.cli.kit import completing
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.at_the_bench import at_the_bench
 from tenaz.cli.kit.going_on import refuse_other_terms
+from tenaz.cli.kit.opened import JsonOption
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, parsed, say
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.base.typed import parse_duration_s, parse_share
@@ -52,6 +54,7 @@ def climb(
     reason: option.Reason = "",
     seed: option.Seed = None,
     pace: option.Pace = None,
+    as_json: JsonOption = False,
     book: BookOption = None,
 ) -> None:
     """Climb along a knob, by the strategy and under the load that are set, or by others.
@@ -87,7 +90,9 @@ def climb(
         trials = workshop.trials()
         newest = workshop.store.searches.newest_along(workshop.rig.name, workshop.bench.real)
         picture = workshop.do(BringSearch(newest[workshop.rig.knob(knob).name].id))
-    _tell(picture, trials)
+    if as_json:
+        say_object("climb", _plain(picture))
+    _tell(picture, trials, quiet=as_json)
 
 
 def _order(
@@ -117,20 +122,43 @@ def _terms(load: LoadPlan) -> dict[str, object]:
     return {"load": load.kind, "duration_s": load.duration_s, "share": load.share}
 
 
-def _tell(picture: "ClimbPicture", trials: "tuple[Trial, ...]") -> None:
-    say(f"{picture.knob.label}: {picture.bracket.show(picture.knob)}")
+def _plain(picture: "ClimbPicture") -> dict[str, object]:
+    edge = picture.edge
+    return {
+        "rig": picture.rig,
+        "knob": picture.knob.name,
+        "unit": picture.knob.unit,
+        "load": picture.load,
+        "held": picture.bracket.held,
+        "failed": picture.bracket.failed,
+        "edge": None if edge is None else {"words": picture.interval_text(), "confidence": edge.confidence},
+        "advised": picture.stand,
+        "done": picture.advice is not None,
+        "words": picture.advice.reason if picture.advice is not None else picture.stand_words,
+        "spent_h": picture.spent_h,
+        "trials": [
+            {"number": one.number, "value": one.value, "outcome": one.outcome, "elapsed_s": one.elapsed_s}
+            for one in picture.points
+        ],
+    }
+
+
+def _tell(picture: "ClimbPicture", trials: "tuple[Trial, ...]", quiet: bool) -> None:
+    """Say what it came to (``quiet``: as a status only)."""
+    tell = (lambda _: None) if quiet else say
+    tell(f"{picture.knob.label}: {picture.bracket.show(picture.knob)}")
     if picture.edge is not None:
-        say(f"edge: {picture.interval_text()} ({picture.edge.confidence:.0%})")
+        tell(f"edge: {picture.interval_text()} ({picture.edge.confidence:.0%})")
         if picture.advice is None:
-            say(picture.stand_words)
+            tell(picture.stand_words)
     last = trials[-1] if trials else None
     if last is not None and last.otherwise:
         told = ", ".join(f"{one.knob} was to be {one.before}, reads {one.after}" for one in last.otherwise)
-        say(f"trial {last.number} does not count, it was not as asked: {told}.")
-        say("Take that value off the knob's grid (d›g in the workbench), then go on.")
+        tell(f"trial {last.number} does not count, it was not as asked: {told}.")
+        tell("Take that value off the knob's grid (d›g in the workbench), then go on.")
         raise typer.Exit(STOPPED_BY_HAND)
     if picture.advice is not None:
-        say(f"advice: {picture.advice.reason}")
+        tell(f"advice: {picture.advice.reason}")
     elif last is not None and last.verdict is Verdict.VOID:
-        say("stopped; the same command goes on with the climb")
+        tell("stopped; the same command goes on with the climb")
         raise typer.Exit(STOPPED_BY_HAND)

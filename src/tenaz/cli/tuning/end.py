@@ -3,7 +3,9 @@
 import typer
 
 from tenaz.cli.kit import bench_options as option
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.at_the_bench import at_the_bench
+from tenaz.cli.kit.opened import JsonOption
 from tenaz.cli.kit.options import BookOption, say
 
 
@@ -11,6 +13,7 @@ def end(
     context: typer.Context,
     rig: option.Rig = "",
     bench: option.Bench = None,
+    as_json: JsonOption = False,
     book: BookOption = None,
 ) -> None:
     """End the climb, field, search for a culprit or night under way on a rig where it stands; its trials stay.
@@ -31,4 +34,8 @@ def end(
         if going is None:
             raise Refused(f"Nothing is under way on {workshop.rig.name} on {workshop.bench}.")
         workshop.do(EndSearch())
-        say(f"{called(workshop.rig, going)} is ended; its trials stay")
+        words = f"{called(workshop.rig, going)} is ended; its trials stay"
+        if as_json:
+            say_object("ended", {"rig": workshop.rig.name, "search": going.id, "words": words})
+        else:
+            say(words)

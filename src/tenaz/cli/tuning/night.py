@@ -11,7 +11,7 @@ from tenaz.cli.kit import completing
 from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.at_the_bench import at_the_bench
 from tenaz.cli.kit.going_on import refuse_other_terms
-from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, parsed, say
+from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, note, parsed, say
 from tenaz.cli.kit.paper import write_paper
 from tenaz.cli.kit.room import columns
 from tenaz.core.base.typed import parse_hours
@@ -141,7 +141,7 @@ def _explain_lost(workshop: "Workshop") -> None:
     for trial in workshop.store.trials.unfinished():
         if trial.rig == workshop.rig.name and trial.bench.traits.simulated and workshop.bench.traits.simulated:
             workshop.do(Explain(trial.id, Outcome.LOST))
-            say(f"trial {trial.number} was cut short with Tenaz: lost, and made again", err=True)
+            note(f"trial {trial.number} was cut short with Tenaz: lost, and made again")
 
 
 def _picture(workshop: "Workshop") -> "NightPicture":

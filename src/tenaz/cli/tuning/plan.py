@@ -4,9 +4,10 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.asking import Terminal
-from tenaz.cli.kit.opened import book_opened
-from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, leave, say
+from tenaz.cli.kit.opened import JsonOption, RigOption, book_opened
+from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, errors_told, leave, note, say
 from tenaz.cli.kit.progress import ProgressTeller
 from tenaz.cli.kit.room import columns
 from tenaz.core.loads.parsing import parse_load
@@ -16,8 +17,6 @@ if TYPE_CHECKING:
     from tenaz.workshop.shop.shop import Workshop
 
 LINES = 200
-
-RIG_HELP = "The rig; else the one that was worked on last."
 
 
 def plan(
@@ -30,8 +29,9 @@ def plan(
         str | None,
         typer.Option("--run", help="Make all of it; ends by this rule, like '2 failures, 9h'.", metavar="RULE"),
     ] = None,
-    rig: Annotated[str, typer.Option("--rig", help=RIG_HELP)] = "",
+    rig: RigOption = "",
     reason: Annotated[str, typer.Option("--reason", help="Why, where values lie above an advised ceiling.")] = "",
+    as_json: JsonOption = False,
     book: BookOption = None,
 ) -> None:
     """Show the plan and the account of its newest run; put trials on it; make it.
@@ -60,9 +60,10 @@ def plan(
             load_plan = parse_load(load) if load.strip() else LoadPlan(LoadKind.MARCH, duration_s=3600.0)
             trials.append(Planned(0, setpoint, load_plan, reason))
         if trials:
-            say(str(workshop.do(AddPlanned(tuple(trials)))))
+            added = str(workshop.do(AddPlanned(tuple(trials))))
+            note(added) if as_json else say(added)
         stopped = rule is not None and _run(workshop, rule, teller)
-        say(_shown(workshop))
+        say_object("plan", _plain(workshop)) if as_json else say(_shown(workshop))
     if stopped:
         raise typer.Exit(STOPPED_BY_HAND)
 
@@ -79,6 +80,31 @@ def _run(workshop: "Workshop", rule: StopRule, teller: ProgressTeller) -> bool:
     if terminal.trouble:
         leave(terminal.trouble)
     return stopped
+
+
+def _plain(workshop: "Workshop") -> dict[str, object]:
+    kept, stock = workshop.session().kept, workshop.rig.stock
+    run = kept.plan_run
+    planned = [
+        {
+            "id": one.id,
+            "moved": {change.knob: change.after for change in one.setpoint.changes_from(stock)},
+            "load": one.load.show(),
+            "state": one.state.value,
+            "reason": one.why or None,
+            "search": one.search_id,
+            "trial": one.trial_id,
+        }
+        for one in kept.planned
+    ]
+    ran = None
+    if run is not None:
+        ended = None if run.ended_utc is None else run.ended_utc.isoformat()
+        ran = {
+            "from_trial": run.from_number, "rule": run.rule.show(), "begun_utc": run.begun_utc.isoformat(),
+            "ended_utc": ended, "why": run.ended_why or None,
+        }  # fmt: skip
+    return {"rig": workshop.rig.name, "planned": planned, "run": ran}
 
 
 def _shown(workshop: "Workshop") -> str:

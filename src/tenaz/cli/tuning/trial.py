@@ -5,23 +5,17 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from tenaz.cli.kit import completing
-from tenaz.cli.kit.opened import book_opened
+from tenaz.cli.kit.as_json import say_object
+from tenaz.cli.kit.opened import JsonOption, RigOption, book_opened
 from tenaz.cli.kit.options import BookOption, errors_told, say
+from tenaz.cli.kit.trials_as_json import say_found
 from tenaz.core.base.errors import Refused
 
 if TYPE_CHECKING:
+    from tenaz.core.trials.past_trials import PastTrial
     from tenaz.journal.store import Store
 
 WIDTH = 110
-RigOption = Annotated[
-    str,
-    typer.Option(
-        "--rig",
-        help="The rig; else the one that was worked on last.",
-        autocompletion=completing.rigs,
-    ),
-]
 
 
 def trial(
@@ -29,6 +23,7 @@ def trial(
     number: Annotated[int, typer.Argument(help="The trial's number.")],
     other: Annotated[int | None, typer.Argument(help="Another one, to stand beside it.")] = None,
     rig: RigOption = "",
+    as_json: JsonOption = False,
     book: BookOption = None,
 ) -> None:
     """Show all that the book keeps of a trial, or two trials side by side.
@@ -48,6 +43,10 @@ def trial(
         opened = open_book(book or context.obj, read_only=True)
         try:
             name = rig or _last_rig(opened.store)
+            if as_json:
+                both = [opened.store.trials.one(_id_of(opened.store, name, one)) for one in (number, other) if one]
+                say_found(opened.store, [one for one in both if one is not None])
+                return
             pages = [
                 trial_page(opened.store, _id_of(opened.store, name, one)) for one in (number, other) if one is not None
             ]
@@ -82,6 +81,7 @@ def enter(
     what: Annotated[str, typer.Argument(help="A trial in a line, or a file ending in .csv, .jsonl or .txt.")],
     rig: RigOption = "",
     dry: Annotated[bool, typer.Option("--dry", help="Only say what would be entered.")] = False,
+    as_json: JsonOption = False,
     book: BookOption = None,
 ) -> None:
     """Enter trials that were made elsewhere or before: all of them, or none.
@@ -111,6 +111,11 @@ def enter(
             past, unjudged = read.trials, read.unjudged
         else:
             past = (trial_of_line(what, workshop.rig, base, usual),)
+        if as_json:
+            told = "" if dry else str(workshop.do(EnterPast(past)))
+            rows = [_plain(one, one.rig or workshop.rig.name) for one in past]
+            say_object("entered", {"entered": not dry, "trials": rows, "passed_over": unjudged, "words": told})
+            return
         for one in past:
             words = f" ({one.uncertain})" if one.uncertain else ""
             mine = rigs.get(one.rig, workshop.rig)
@@ -119,3 +124,16 @@ def enter(
         say(f"{len(past)} would be entered" if dry else str(workshop.do(EnterPast(past))))
         if unjudged:
             say(f"{unjudged} passed over: they were never judged")
+
+
+def _plain(one: "PastTrial", rig: str) -> dict[str, object]:
+    return {
+        "rig": rig,
+        "setpoint": dict(one.setpoint.items_by_name),
+        "load": one.plan.show(),
+        "outcome": one.record.outcome.value,
+        "words": one.record.show(),
+        "at_utc": None if one.at_utc is None else one.at_utc.isoformat(),
+        "day_only": one.day_only,
+        "note": one.note or None,
+    }

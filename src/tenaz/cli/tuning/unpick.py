@@ -6,7 +6,9 @@ import typer
 
 from tenaz.cli.kit import bench_options as option
 from tenaz.cli.kit import completing
+from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.at_the_bench import at_the_bench
+from tenaz.cli.kit.opened import JsonOption
 from tenaz.cli.kit.options import STOPPED_BY_HAND, BookOption, parsed, say
 from tenaz.core.base.typed import parse_share
 from tenaz.core.loads.plan import LoadKind, LoadPlan
@@ -37,6 +39,7 @@ def unpick(
     ] = "10%",  # type: ignore[assignment]
     reason: option.Reason = "",
     pace: option.Pace = None,
+    as_json: JsonOption = False,
     book: BookOption = None,
 ) -> None:
     """Find which of the values that were moved together it is that fails, or which two; the others may stay.
@@ -59,7 +62,11 @@ def unpick(
         terminal.see_through()
         done = workshop.store.searches.of(workshop.rig.name)[-1]
         stands = workshop.at.standing(done)
-    if not isinstance(stands, Advice):
-        say(f"stopped; {stands.reason}")
+    is_done = isinstance(stands, Advice)
+    if as_json:
+        told = {"rig": done.rig, "search": done.id, "among": list(done.knobs), "done": is_done, "words": stands.reason}
+        say_object("culprit", told)
+    else:
+        say(stands.reason if is_done else f"stopped; {stands.reason}")
+    if not is_done:
         raise typer.Exit(STOPPED_BY_HAND)
-    say(stands.reason)

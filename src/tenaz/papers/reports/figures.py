@@ -11,13 +11,14 @@ from tenaz.papers.reports.report import Report, to_json
 from tenaz.press.leaf import Leaf, Say, Table
 
 FACT_COLUMNS = ("report", "section", "name", "value", "unit", "trials")
+FORM = {"format": "tenaz/report", "version": 1}
 LINE_COLUMNS = ("report", "heading", "what", "said")
 
 
 def as_json_text(report: Report) -> str:
     """Facts as they are, and by section."""
-    data: dict[str, Any] = {**json.loads(to_json(report)), "proven": report.proven}
-    return json.dumps(data, indent=1, ensure_ascii=False) + "\n"
+    data: dict[str, Any] = {**FORM, **json.loads(to_json(report)), "proven": report.proven}
+    return json.dumps(data, indent=1) + "\n"
 
 
 def archive_csv(report: Report) -> str:
