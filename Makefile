@@ -1,13 +1,15 @@
 # make demo: the workbench on demo data.   make test: all checks.   make check: what changed, in under a minute.
 # make bench: measurements.   make study: strategies tried.   make torture: an attack.   make release: what is given out.
+# make renew: the newest versions of everything, pinned with their hashes.
 # Each sets up what it needs in .venv; nothing else on the machine is changed.
 
 PYTHON ?= $(shell command -v python3.11 || command -v python3)
 VENV   := .venv
 BIN    := $(VENV)/bin
-PIP    := $(BIN)/python -m pip install --quiet --disable-pip-version-check --constraint constraints.txt
+PIP    := $(BIN)/python -m pip install --quiet --disable-pip-version-check
+PINNED := $(BIN)/uv pip compile pyproject.toml --universal --python-version 3.11 --no-annotate --no-header --quiet
 
-.PHONY: setup setup-dev demo docs test check lint types imports unit bench study torture stick-test release clean
+.PHONY: setup setup-dev demo docs test check lint types imports unit bench study torture stick-test pins renew release clean
 
 setup: $(VENV)/.ready
 setup-dev: $(VENV)/.ready-dev
@@ -17,14 +19,17 @@ $(VENV)/bin/python:
 	  || { echo "Tenaz needs Python 3.11 or newer; name one with: make PYTHON=/path/to/python3.11" >&2; exit 1; }
 	@$(PYTHON) -m venv $(VENV)
 
-$(VENV)/.ready: pyproject.toml constraints.txt | $(VENV)/bin/python
+# Only files whose hashes are known are installed; the build of Tenaz itself takes its tool from constraints.txt.
+$(VENV)/.ready: pyproject.toml requirements.txt | $(VENV)/bin/python
 	@echo "setting up $(VENV) (a minute or two, once) …"
-	@$(PIP) --editable .
+	@$(PIP) --require-hashes --requirement requirements.txt
+	@PIP_CONSTRAINT=$(CURDIR)/constraints.txt $(PIP) --no-deps --editable .
 	@touch $@
 
-$(VENV)/.ready-dev: pyproject.toml constraints.txt | $(VENV)/bin/python
+$(VENV)/.ready-dev: pyproject.toml requirements-development.txt | $(VENV)/bin/python
 	@echo "setting up $(VENV) with the tools for the checks (a minute or two, once) …"
-	@$(PIP) --editable '.[dev]'
+	@$(PIP) --require-hashes --requirement requirements-development.txt
+	@PIP_CONSTRAINT=$(CURDIR)/constraints.txt $(PIP) --no-deps --editable .
 	@touch $(VENV)/.ready $@
 
 demo: setup
@@ -89,20 +94,20 @@ stick-test: setup-dev
 torture: setup-dev
 	$(BIN)/python -m tests.torture --seed $(or $(SEED),1871)
 
-# What is given out: a source archive and a wheel, the wheel tried in an environment of its own, and what to tag.
+# The hashes of what constraints.txt names: to run, to run with a book on a server, to develop.
+pins: setup-dev
+	$(PINNED) --constraint constraints.txt --generate-hashes --output-file requirements.txt
+	$(PINNED) --constraint constraints.txt --generate-hashes --extra server --output-file requirements-server.txt
+	$(PINNED) --constraint constraints.txt --generate-hashes --extra dev --output-file requirements-development.txt
+
+# The newest of everything within the bounds of pyproject.toml; then make test and make release, or it is taken back.
+renew: setup-dev
+	$(PINNED) --extra dev --upgrade --no-emit-package colorama --output-file constraints.txt
+	$(MAKE) pins
+
+# What is given out, proven in fresh environments: make release PYTHONS="python3.11 python3.12 python3.13"
 release: setup-dev
-	rm -rf dist $(VENV)-release
-	PIP_CONSTRAINT=$(CURDIR)/constraints.txt $(BIN)/python -m build --outdir dist .
-	$(PYTHON) -m venv $(VENV)-release
-	$(VENV)-release/bin/python -m pip install --quiet --disable-pip-version-check --constraint constraints.txt dist/*.whl
-	cd / && $(CURDIR)/$(VENV)-release/bin/tenaz --version
-	cd / && $(CURDIR)/$(VENV)-release/bin/tenaz load march --for 1s --share 1% --no-book
-	cd / && $(CURDIR)/$(VENV)-release/bin/tenaz --book $(CURDIR)/$(VENV)-release/book.db climb data-rate --rig ridge --for 10m
-	cd / && $(CURDIR)/$(VENV)-release/bin/python -m tenaz.cli.kit.man_pages $(CURDIR)/dist/man
-	@version=$$($(VENV)-release/bin/tenaz --version | cut -d' ' -f2) \
-	  && grep -q "^## $$version, " CHANGELOG.md || { echo "CHANGELOG.md tells nothing of $$version" >&2; exit 1; } \
-	  && echo "now: git tag -a v$$version -m 'Tenaz $$version' && git push origin v$$version, and give out:" && ls -l dist
-	rm -rf $(VENV)-release
+	$(BIN)/python -m tests.release $(PYTHONS)
 
 clean:
-	rm -rf $(VENV) $(VENV)-release dist .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache
+	rm -rf $(VENV) dist .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache
