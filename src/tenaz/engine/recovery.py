@@ -141,7 +141,7 @@ def explain(
         trial.rig,
         trial.id,
         "loop",
-        f"trial {trial.number}: {outcome} ({trial.verdict.words if trial.verdict else trial.verdict}), {detail}",
+        f"trial {trial.number}: {outcome} ({trial.verdict.words}), {detail}",
         clock,
     )
     return trial

@@ -168,9 +168,7 @@ class TrialRunner:
             report.detail,
             facts,
         )
-        self._say(
-            trial, f"trial {trial.number}: {report.outcome} ({trial.verdict.words if trial.verdict else trial.verdict})"
-        )
+        self._say(trial, f"trial {trial.number}: {report.outcome} ({trial.verdict.words})")
         if self._bench.kind.real and trial.memory_was_wrong:
             self._say(trial, FILES_MAY_BE_DAMAGED)
         self._publish(TrialMoved(trial))

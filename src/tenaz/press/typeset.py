@@ -10,7 +10,7 @@ from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from tenaz.core.base.errors import Refused
+from tenaz.core.base.errors import Refused, TenazError
 from tenaz.core.base.plain_text import plain_lines
 from tenaz.press.leaf import Drawing, Figure, Leaf
 from tenaz.press.size import PaperSize
@@ -45,6 +45,13 @@ def _set(leaf: Leaf, size: PaperSize, **how: Any) -> Sequence[bytes]:
             "this needs the package typst, which is not installed here: write .html or .txt, or: pip install typst."
         ) from error
     data, pictures = _told(leaf, size)
+    try:
+        return _compiled(typst, data, pictures, how)
+    except OSError as error:
+        raise TenazError(f"nothing could be set on paper: {error.strerror} in {tempfile.gettempdir()}.") from error
+
+
+def _compiled(typst: Any, data: dict[str, Any], pictures: dict[str, str], how: dict[str, Any]) -> Sequence[bytes]:
     with tempfile.TemporaryDirectory(prefix="tenaz-press-") as place:
         root = Path(place)
         (root / TEMPLATE).write_text(_template(), "utf-8")

@@ -4,6 +4,7 @@ once everything is open.
 
 from typing import Any
 
+from tenaz.settings.former import FORMER_THEMES
 from tenaz.settings.place import settings_path
 
 MOST_BYTES = 2**18
@@ -21,4 +22,8 @@ def glimpse() -> dict[str, dict[str, Any]]:
             parts = tomllib.load(file)
     except (OSError, ValueError, RecursionError):
         return {}
-    return {name: part for name, part in parts.items() if isinstance(part, dict)}
+    found = {name: part for name, part in parts.items() if isinstance(part, dict)}
+    screen = found.get("screen", {})
+    if isinstance(screen.get("theme"), str):
+        screen["theme"] = FORMER_THEMES.get(screen["theme"], screen["theme"])
+    return found

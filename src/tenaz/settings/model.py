@@ -9,6 +9,7 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.loads.parsing import parse_load
 from tenaz.core.searches.plans import USUAL_RULE, parse_rule
 from tenaz.core.searches.search import USUAL_STRATEGY
+from tenaz.settings.former import FORMER_THEMES
 
 Text = Annotated[str, Field(max_length=400)]
 Key = Annotated[str, Field(pattern=r"^[a-z0-9_+]{1,40}$|^.$", description="a key as it is called: q, Q, f5, ctrl+q")]
@@ -16,10 +17,6 @@ Key = Annotated[str, Field(pattern=r"^[a-z0-9_+]{1,40}$|^.$", description="a key
 
 class _Part(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-FORMER_THEMES = {"soot": "dark", "chalk": "light"}
-"""What they were called in settings that were written before."""
 
 
 class ScreenPart(_Part):

@@ -2,11 +2,14 @@
 
 import re
 import subprocess
+import textwrap
 from pathlib import Path
 
 import pytest
 
 import tenaz
+from tenaz.catalogues.reading import parse_toml
+from tenaz.settings.model import Settings
 
 ROOT, SOURCE = Path(__file__).parents[3], Path(tenaz.__file__).parent
 DOCS = [
@@ -38,6 +41,34 @@ def test_what_is_named_is_there(doc: Path) -> None:
         name for name in OF_THE_HOUSE.findall(text) if name.split("/")[0] in rooms and not PLACEHOLDERS.search(name)
     ]
     assert [name for name in named if not _there(name.rstrip("/"), doc.parent)] == []
+
+
+EXAMPLES = [
+    (path.name, block)
+    for path in DOCS
+    for block in re.findall(r"(?m)^    \[[a-z]+\]\n(?:    .*\n|\n(?=    ))*", path.read_text("utf-8"))
+]
+
+
+@pytest.mark.parametrize(("name", "block"), EXAMPLES, ids=[f"{name}-{at}" for at, (name, _) in enumerate(EXAMPLES)])
+def test_settings_that_the_guide_shows_can_be_set(name: str, block: str) -> None:
+    text = textwrap.dedent(block)
+    if set(re.findall(r"(?m)^\[([a-z]+)\]", text)) <= set(Settings.model_fields):
+        assert parse_toml(Settings, text, name)
+
+
+def test_versions_with_hashes_are_those_of_the_constraints() -> None:
+    def pinned(name: str) -> dict[str, str]:
+        text = (ROOT / name).read_text("utf-8")
+        assert "://" not in text
+        return dict(re.findall(r"(?m)^([A-Za-z0-9_.-]+)==([^\s;\\]+)", text.replace("_", "-").lower()))
+
+    wanted = pinned("constraints.txt")
+    sets = [pinned(name) for name in ("requirements.txt", "requirements-server.txt", "requirements-development.txt")]
+    for one in sets:
+        assert {name: version for name, version in one.items() if name != "colorama"}.items() <= wanted.items()
+    assert set(sets[0]) < set(sets[1]) < set(sets[2])
+    assert set(wanted) <= set(sets[2])
 
 
 def test_no_name_begins_like_an_option() -> None:

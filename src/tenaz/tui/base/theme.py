@@ -53,7 +53,7 @@ def theme_for(name: str, colour_system: str | None) -> str:
     if colour_system == "standard" and alone():
         return SOOT_8.name
     dark, light = (SOOT_16, CHALK_16) if colour_system == "standard" else (SOOT, CHALK)
-    return light.name if name in (CHALK.name, "chalk") else dark.name
+    return light.name if name == CHALK.name else dark.name
 
 
 def other(theme: str) -> str:
