@@ -64,7 +64,14 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[Loa
     assert isinstance(loads, OwnLoads)
     with interrupt_calls(loads.stop):
         workshop.at.refuse_while_unexplained()
-        runner = TrialRunner(rig, bench, workshop.store, clock, publish)
+        told: list[str] = []
+
+        def listen(event: object) -> None:
+            if isinstance(event, Logged) and event.text.startswith("load:"):
+                told.append(event.text)
+            publish(event)
+
+        runner = TrialRunner(rig, bench, workshop.store, clock, listen)
         ended = runner.run(runner.begin(workshop.in_force(), plan))
         workshop.recording.ended(ended)
         telling = Hooks.known().tell(ended, lambda text: publish(Logged("announce", text)))
@@ -74,12 +81,12 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[Loa
         read = workshop.store.trials.readings_of(ended.id)
         differing = [one.differs_in_words for one in (read[-1] if read else ()) if not one.agrees]
         if differing:
-            told = ", ".join(differing)
+            stands = ", ".join(differing)
             raise Refused(
-                f"This machine does not run at what the book says is set: {told}. Trial {ended.number} does not count; "
+                f"This machine does not run at what the book says is set: {stands}. Trial {ended.number} does not count; "
                 f"set it as the book has it, or start a trial in the workbench and say what stands."
             )
-        raise Refused("The load was stopped before it began.")
+        raise Refused(f"The load was stopped before it began{f': {told[-1]}' if told else ''}.")
     # What the guard made of it is in the record; the report alone does not know.
     return replace(
         loads.report, outcome=ended.outcome or loads.report.outcome, failed_after_s=ended.failed_after_s
