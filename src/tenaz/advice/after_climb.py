@@ -64,11 +64,11 @@ def _all_shown(known: Known, safety: Safety, shown: str) -> Coming:
     """All hours that were asked for. Where that is less sure than asked: the load that holds it back, at a harder
     value, or an easier value.
     """
-    if safety.safe:
+    if safety.as_asked:
         rest = "sign off, or go on with another knob"
-        told = f"all that the purpose asks for; safe: {safety.words}; {rest}"
+        told = f"all that the purpose asks for; {safety.brief}; {rest}"
         return Coming(shown, told, hint=" (p›d tells all, and o›x there writes it)")
-    reason = f"{shown}; but it is not as safe as asked: {safety.words}"
+    reason = f"{shown}; but it is less sure than asked: {safety.words}"
     line = safety.held_back
     tried = None if line is None else _further(known, safety, line, line.judged.kind, reason)
     return tried or Coming("dial an easier value and try it", reason)

@@ -20,6 +20,7 @@ class Shelf:
         self._rig = rig
         self._lock = threading.RLock()
         self._seen = 0
+        self._alike_h: dict[bool, float] = {}
         self._indexes: dict[bool, TrialIndex] = {}
         self._fresh()
         self._searches: dict[int, _Kept] = {}
@@ -41,6 +42,11 @@ class Shelf:
                     self._fresh()
             return self
 
+    def hear_of_alike(self, clean_h: dict[bool, float]) -> None:
+        """Clean hours of rigs that are like this one, simulated and real ones apart."""
+        with self._lock:
+            self._alike_h = clean_h
+
     @property
     def newest_change(self) -> int:
         """The newest change that is on the shelf."""
@@ -55,6 +61,7 @@ class Shelf:
             for trial in changed:
                 self._indexes[trial.bench.real].put(trial.on_rig_of(self._rig.stock))
             index = self._indexes[bench.real]
+            index.alike_h = self._alike_h.get(bench.real, 0.0)
             index.cleared_after = self._book.cleared_after(self._rig.name, bench.real)
             return index
 

@@ -29,7 +29,7 @@ def edge_chances(
     parameter_grid, weights = posterior.parameter_grid, posterior.weights(kind)
     first, place = parameter_grid.edge_cells(log_tolerated(tolerance.failures, tolerance.hours))
     if usual_tail:
-        weights = weights * (parameter_grid.curvature == parameter_grid.curvature[0])
+        weights = weights * np.array([one == parameter_grid.tails[0] for one in parameter_grid.tails])
     chances: Numbers = np.bincount(place, weights=(weights / weights.sum()).ravel()).astype(np.float64)
     strand = posterior.series.get(kind)
     if strand is not None and strand.failed is not None:

@@ -1,13 +1,13 @@
 """The grid on which beliefs about an edge live: x*, slope, and the manner of the tail; beside it the wall."""
 
 from dataclasses import dataclass, field
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tenaz.core.knobs.knob import Knob
-from tenaz.margins.hazard import Numbers, folds_below, log_rate
+from tenaz.margins.hazard import Numbers, TailShape
 from tenaz.margins.priors import EdgePrior
 
 MOST_STEPS = 150
@@ -16,6 +16,7 @@ MOST_STEPS = 150
 FINEST_STEPS = 0.25
 EDGE_CELLS_A_STEP = 8
 SLOPES, SHOULDERS = 36, 8
+COARSER = 2
 BELOW_STEPS = 6.0
 """How far before the grid's first value x* may lie, so that its end attracts nothing."""
 
@@ -24,7 +25,7 @@ BELOW_STEPS = 6.0
 class ParameterGrid:
     """Made for one prior and one stretch of strains, ``lowest`` to ``highest`` in grid steps.
 
-    All lengths inside are in cells of ``width`` grid steps. ``x_star`` (X), ``slope`` (S), ``curvature`` and
+    All lengths inside are in cells of ``width`` grid steps. ``x_star`` (X), ``slope`` (S), ``tails`` and
     ``warmth_per_k`` (M); ``log_prior`` (S, M), uniform over x*; ``wall`` is where cells begin in which the wall may
     stand (V).
     """
@@ -34,7 +35,7 @@ class ParameterGrid:
     width: int
     x_star: Numbers
     slope: Numbers
-    curvature: Numbers
+    tails: tuple[TailShape, ...]
     warmth_per_k: Numbers
     log_prior: Numbers
     wall: Numbers
@@ -48,20 +49,25 @@ class ParameterGrid:
     @property
     def shape(self) -> tuple[int, int, int]:
         """Of beliefs: (X, S, M)."""
-        return self.x_star.size, self.slope.size, self.curvature.size
+        return self.x_star.size, self.slope.size, len(self.tails)
+
+    @cached_property
+    def shapes(self) -> tuple[tuple[TailShape, ...], NDArray[np.intp]]:
+        """The shapes that differ, and which of them each manner has: each is worked out once."""
+        kinds = tuple(dict.fromkeys(self.tails))
+        return kinds, np.array([kinds.index(one) for one in self.tails])
 
     def log_rates(self, strain: float, warmer_k: float = 0.0) -> Numbers:
         """Natural logarithm of failures an hour at a strain under every belief: (X, S, M)."""
         folds = (strain / self.width - self.x_star[:, None]) / self.slope
-        if not warmer_k and self.curvature.size > 1:
-            # Many manners share a curvature: each is worked out once.
-            kinds, which = np.unique(self.curvature, return_inverse=True)
-            return np.stack([log_rate(folds, kind) for kind in kinds], axis=2)[:, :, which]
-        return log_rate(folds[:, :, None], self.curvature) + self.warmth_per_k * warmer_k
+        kinds, which = self.shapes
+        found: Numbers = np.stack([kind.log_rate(folds) for kind in kinds], axis=2)[:, :, which]
+        return found + self.warmth_per_k * warmer_k if warmer_k else found
 
     def edges(self, log_tolerated: float) -> Numbers:
         """Under every belief the strain at which the rate is what is tolerated, in cells: (X, S, M)."""
-        below = np.array([folds_below(log_tolerated, float(bend)) for bend in self.curvature])
+        kinds, which = self.shapes
+        below = np.array([kind.folds_below(log_tolerated) for kind in kinds])[which]
         found: Numbers = self.x_star[:, None, None] - self.slope[None, :, None] * below
         return found
 
@@ -119,15 +125,15 @@ class ParameterGrid:
 
 
 @lru_cache(maxsize=32)
-def _lattice(prior: EdgePrior, units_a_step: float, lowest: int, highest: int) -> ParameterGrid:
+def _lattice(prior: EdgePrior, units_a_step: float, lowest: int, highest: int, coarse: bool) -> ParameterGrid:
     width = max(1, -(-(highest - lowest) // MOST_STEPS))
     cell = units_a_step * width
     low, high, highest_slope = (one / cell for one in (prior.slope.low, prior.slope.high, prior.slope.highest))
-    slope, mass = _slopes(low, high, highest_slope, prior.slope.shoulder)
+    slope, mass = _slopes(low, high, highest_slope, prior.slope.shoulder, COARSER if coarse else 1)
     wall_in_slopes = prior.wall.counted_in == "slopes"
     wall_low, wall_high = (end if wall_in_slopes else end / cell for end in (prior.wall.low, prior.wall.high))
     farthest_wall = wall_high * (highest_slope if wall_in_slopes else 1.0)
-    step = min(FINEST_STEPS, max(low / 2, FINEST_STEPS / 2))
+    step = min(FINEST_STEPS, max(low / 2, FINEST_STEPS / 2)) * (COARSER if coarse else 1)
     # Beyond the last value x* may lie as far as its edge could still be within.
     last = highest / width + min(7.0 * high, 30.0) + BELOW_STEPS
     x_star = np.arange(lowest / width - BELOW_STEPS, last, step, dtype=np.float64)
@@ -135,7 +141,7 @@ def _lattice(prior: EdgePrior, units_a_step: float, lowest: int, highest: int) -
     weight = np.array([tail.weight * warmth.weight for tail, warmth in manners])
     return ParameterGrid(
         lowest, highest, width, x_star, slope,
-        np.array([tail.curvature for tail, _ in manners]),
+        tuple(tail.shape for tail, _ in manners),
         np.array([warmth.per_k for _, warmth in manners]),
         np.log(mass)[:, None] + np.log(weight / weight.sum()),
         np.arange(x_star[0], x_star[-1] + farthest_wall + step, step),
@@ -143,26 +149,29 @@ def _lattice(prior: EdgePrior, units_a_step: float, lowest: int, highest: int) -
     )  # fmt: skip
 
 
-def _slopes(low: float, high: float, highest: float, shoulder: float) -> tuple[Numbers, Numbers]:
+def _slopes(low: float, high: float, highest: float, shoulder: float, coarser: int = 1) -> tuple[Numbers, Numbers]:
     """Slopes, evenly spaced in their logarithm, and how likely each is."""
 
     def middles(begin: float, end: float, count: int) -> Numbers:
         found: Numbers = np.exp(np.linspace(np.log(begin), np.log(end), 2 * count + 1)[1::2])
         return found
 
-    body = middles(low, high, SLOPES)
-    parts = [(body, np.full(SLOPES, (1 - shoulder) / SLOPES))]
+    body = middles(low, high, SLOPES // coarser)
+    parts = [(body, np.full(body.size, (1 - shoulder) / body.size))]
     if shoulder and highest > high:
-        above, below = middles(high, highest, SHOULDERS), middles(low * high / highest, low, SHOULDERS)
-        parts.append((above, np.full(SHOULDERS, 0.9 * shoulder / SHOULDERS)))
-        parts.insert(0, (below, np.full(SHOULDERS, 0.1 * shoulder / SHOULDERS)))
+        count = SHOULDERS // coarser
+        above, below = middles(high, highest, count), middles(low * high / highest, low, count)
+        parts.append((above, np.full(count, 0.9 * shoulder / count)))
+        parts.insert(0, (below, np.full(count, 0.1 * shoulder / count)))
     mass = np.concatenate([weight for _, weight in parts])
     return np.concatenate([slopes for slopes, _ in parts]), mass / mass.sum()
 
 
-def lattice_for(prior: EdgePrior, knob: Knob, measured_warmth: bool = False) -> ParameterGrid:
-    """The grid for a knob. Where nobody measured how warm it was, how the rate rises with warmth is left out."""
+def lattice_for(prior: EdgePrior, knob: Knob, measured_warmth: bool = False, coarse: bool = False) -> ParameterGrid:
+    """The grid for a knob. Where nobody measured how warm it was, how the rate rises with warmth is left out.
+    ``coarse``: fewer places and slopes, for many tails.
+    """
     if not measured_warmth:
         prior = prior.model_copy(update={"warmths": prior.warmths[:1]})
     ends = knob.ends
-    return _lattice(prior, prior.units_a_step(knob), ends[0], ends[1])
+    return _lattice(prior, prior.units_a_step(knob), ends[0], ends[1], coarse)

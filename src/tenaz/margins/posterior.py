@@ -187,13 +187,15 @@ def prior_only(prior: EdgePrior, knob: Knob) -> Posterior:
     return Posterior(knob, parameter_grid, {}, np.zeros(parameter_grid.wall.size))
 
 
-def posterior_of(prior: EdgePrior, knob: Knob, seen: Mapping[LoadKind, Sequence[EdgeSighting]]) -> Posterior:
+def posterior_of(
+    prior: EdgePrior, knob: Knob, seen: Mapping[LoadKind, Sequence[EdgeSighting]], coarse: bool = False
+) -> Posterior:
     """What is believed after everything that was seen, by kind of load. Starts are counted once: from the kind that has
     most sightings, since every trial is among those of every kind.
     """
     warm = [one.warm_c for sightings in seen.values() for one in sightings if one.warm_c is not None]
     spread = max(warm) - min(warm) >= LEAST_WARMTH_SPREAD_K if warm else False
-    parameter_grid = lattice_for(prior, knob, measured_warmth=spread)
+    parameter_grid = lattice_for(prior, knob, measured_warmth=spread, coarse=coarse)
     usual_c = median(warm) if warm else None
     found = Posterior(knob, parameter_grid, {}, np.zeros(parameter_grid.wall.size), usual_c)
     first = True

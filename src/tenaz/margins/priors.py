@@ -11,6 +11,7 @@ from tenaz.catalogues.outside import read_text, typed_path
 from tenaz.catalogues.reading import parse_toml
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.timings.clocks import Family
+from tenaz.margins.hazard import TailShape
 
 Positive = Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)]
 Chance = Annotated[float, Field(gt=0, lt=0.5)]
@@ -52,10 +53,22 @@ class Wall(_Entry):
 
 
 class Tail(_Entry):
-    """One way in which failures die out before the edge, and its weight."""
+    """A way in which failures die out before the edge, and its weight: bent by ``curvature``; beside a second weakness
+    of the log rate ``second_folds`` at x*, ``flatter`` times as flat; or standing still from ``level_folds`` on over
+    ``level_long`` slopes.
+    """
 
-    curvature: Annotated[float, Field(gt=-0.9, lt=2)]
+    curvature: Annotated[float, Field(gt=-0.9, lt=2)] = 0.0
     weight: Positive
+    second_folds: Annotated[float, Field(ge=-10, le=0)] = 0.0
+    flatter: Annotated[float, Field(ge=1, le=20)] = 1.0
+    level_folds: Annotated[float, Field(ge=-10, le=0)] = 0.0
+    level_long: Annotated[float, Field(ge=0, le=50)] = 0.0
+
+    @property
+    def shape(self) -> TailShape:
+        """As it is reckoned with."""
+        return TailShape(self.curvature, self.second_folds, self.flatter, self.level_folds, self.level_long)
 
 
 class Warmth(_Entry):
@@ -68,7 +81,8 @@ class Warmth(_Entry):
 class EdgePrior(_Entry):
     """What is believed of the edge of some knobs. ``unit`` is the knob's own, or ``steps`` of its grid, or ``ns`` of a
     timing, or ``%`` of the value. Where ``families`` of memory are named it speaks for these only, to who knows which
-    it is.
+    it is. ``rare`` are tails that searches do not reckon with and the verdict does, beside all of ``tails``, whose
+    weights are parts of what those leave.
     """
 
     name: Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
@@ -80,6 +94,7 @@ class EdgePrior(_Entry):
     slope: Slope
     wall: Wall
     tails: Annotated[tuple[Tail, ...], Field(min_length=1, max_length=6)]
+    rare: Annotated[tuple[Tail, ...], Field(max_length=12)] = ()
     warmths: Annotated[tuple[Warmth, ...], Field(min_length=1, max_length=6)]
     stray_start: Chance = 0.01
     lucky_start: Chance = 0.05
@@ -95,6 +110,13 @@ class EdgePrior(_Entry):
     def usual_slope_steps(self, knob: Knob) -> float:
         """Grid steps of a knob in which failures usually come e-fold sooner: midway between the slope's bounds."""
         return math.sqrt(self.slope.low * self.slope.high) / self.units_a_step(knob)
+
+    def with_rare(self) -> "EdgePrior":
+        """With all tails that may be: a value is called safe by these."""
+        rare = self.rare or usual_prior().rare
+        left, all_ = 1.0 - sum(one.weight for one in rare), sum(one.weight for one in self.tails)
+        kept = (one.model_copy(update={"weight": left * one.weight / all_}) for one in self.tails)
+        return self.model_copy(update={"tails": (*kept, *rare), "rare": ()})
 
 
 def shipped_priors() -> dict[str, EdgePrior]:

@@ -1,4 +1,7 @@
-"""How safe a setpoint is for its purpose: one verdict, from wherever it is asked.
+"""How safe a setpoint is for its purpose: one verdict, from wherever it is asked, in three parts.
+
+What the model says of the knobs that were moved; the same with all the ways in which few rigs fail; and failures that
+no setting causes, of which only clean hours tell. *Safe* is what is shown in all three.
 
 What holds a setpoint back is the worst of all lines through it on which a knob was moved, and of all loads that the
 purpose asks for. It never depends on which knob is in hand, and what was never tried is not known.
@@ -7,6 +10,7 @@ purpose asks for. It never depends on which knob is in hand, and what was never 
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from weakref import WeakKeyDictionary
 
 from tenaz.core.base.amounts import show_sure
@@ -18,12 +22,17 @@ from tenaz.core.rigs.rig import Purpose, Rig, stock_strain
 from tenaz.core.searches.search import TrialFacts, facts_of
 from tenaz.core.trials.index import TrialIndex
 from tenaz.core.trials.trial import Trial
+from tenaz.margins.all_tails import AllTails, for_all_tails
+from tenaz.margins.background import Background, background_of
 from tenaz.margins.judging import Judgement, judge
 
 LONG_H = 1.0
 A_WHILE_H, HARDLY_FAILS, MOST_FURTHER = 20 / 60, 0.15, 12
 LEAST_VALUES = 2
 """A knob was moved where so many of its values were tried; from one alone nothing follows for others."""
+
+
+NOTHING_CLEAN = Background(0.0)
 
 
 @dataclass(frozen=True)
@@ -93,6 +102,7 @@ class Safety:
     unknown: tuple[LoadKind, ...]
     tried: bool
     failed: bool
+    background: Background = NOTHING_CLEAN
 
     @property
     def held_back(self) -> AlongKnob | None:
@@ -109,9 +119,36 @@ class Safety:
             return None
         return worst.sure
 
+    @cached_property
+    def all_tails(self) -> AllTails | None:
+        """The least sure of its lines with all the ways in which few rigs fail; None where the model falls short."""
+        if not self.as_asked:
+            return None
+        found = [for_all_tails(judged, one.strain) for one in self.lines for judged in one.under.values()]
+        return min(found, key=lambda one: one.sure, default=None)
+
     @property
     def safe(self) -> bool:
-        """Whether it is as sure as the purpose asks, and nothing failed here."""
+        """Whether all three parts are shown: by the model, by it with all tails, and that nothing else fails."""
+        return self.as_asked and not self.not_shown
+
+    @property
+    def not_shown(self) -> tuple[str, ...]:
+        """What the hours so far cannot show, and the hours that would; empty where the model itself falls short."""
+        tails, tolerance = self.all_tails, self.purpose.tolerance
+        if tails is None:
+            return ()
+        found = []
+        if tails.sure < tolerance.confidence:
+            found.append(f"that no flatter weakness lies below ({show_hours_more(tails.owed_h)} clean here)")
+        if not self.background.shows(tolerance):
+            owed = show_hours_more(self.background.owed_h(tolerance))
+            found.append(f"that nothing else makes it fail ({owed} clean, here or in use)")
+        return tuple(found)
+
+    @property
+    def as_asked(self) -> bool:
+        """Whether the model is as sure as the purpose asks, and nothing failed here."""
         sure = self.sure
         return not self.failed and sure is not None and sure >= self.purpose.tolerance.confidence
 
@@ -122,8 +159,13 @@ class Safety:
 
     @property
     def figure(self) -> str:
-        """Like ``92 % sure``, or that it is not known."""
-        return "not known" if self.sure is None else f"{show_sure(self.sure)} sure"
+        """Like ``92% sure by the model``, or that it is not known."""
+        return "not known" if self.sure is None else f"{show_sure(self.sure)} sure by the model"
+
+    @property
+    def headline(self) -> str:
+        """*Safe* only where all is shown."""
+        return f"safe: {self.figure}" if self.safe else self.figure
 
     @property
     def why(self) -> str:
@@ -137,9 +179,19 @@ class Safety:
         return "no knob was moved from here" if self.tried else "never tried"
 
     @property
+    def brief(self) -> str:
+        """The model's part in one line."""
+        return f"{self.headline}, {self.why}" if self.sure is not None else f"{self.figure}: {self.why}"
+
+    @property
     def words(self) -> str:
         """All of it in one line."""
-        return f"{self.figure}, {self.why}" if self.sure is not None else f"{self.figure}: {self.why}"
+        return f"{self.brief}; not shown: {'; '.join(self.not_shown)}" if self.not_shown else self.brief
+
+
+def show_hours_more(hours: float) -> str:
+    """Like ``210 h more``, to two digits: nobody counts them."""
+    return f"{float(f'{hours:.2g}'):,.0f} h more"
 
 
 def _loads(kinds: Sequence[LoadKind]) -> str:
@@ -180,7 +232,8 @@ def _judged(rig: Rig, setpoint: Setpoint, trials: TrialIndex) -> Safety:
     known = {kind for line in lines for kind in line.under}
     unknown = tuple(kind for kind, _ in rig.purpose.hours_asked if kind not in known)
     failed = any(one.verdict is Verdict.FAIL for one in here)
-    return Safety(setpoint, rig.purpose, tuple(lines), unknown, bool(here), failed)
+    background = background_of(trials, rig.stock, rig.in_use_h)
+    return Safety(setpoint, rig.purpose, tuple(lines), unknown, bool(here), failed, background)
 
 
 def _along(rig: Rig, knob: Knob, value: int, trials: Sequence[Trial]) -> AlongKnob | None:

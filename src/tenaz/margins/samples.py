@@ -3,9 +3,10 @@
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from tenaz.core.loads.kinds import LoadKind
-from tenaz.margins.hazard import Numbers, folds_below, log_rate
+from tenaz.margins.hazard import Numbers, TailShape
 from tenaz.margins.posterior import Posterior
 
 GOLDEN = 0.6180339887498949
@@ -15,11 +16,12 @@ MOST_FOLDS = 50.0
 
 @dataclass(frozen=True)
 class Samples:
-    """Each of the same weight; lengths in cells of the parameter grid."""
+    """Each of the same weight; lengths in cells of the parameter grid; ``tail`` says which of the ``tails`` it has."""
 
     x_star: Numbers
     slope: Numbers
-    curvature: Numbers
+    tails: tuple[TailShape, ...]
+    tail: NDArray[np.intp]
     warmth_per_k: Numbers
     wall: Numbers
     edge: Numbers
@@ -27,7 +29,11 @@ class Samples:
     def log_rates(self, at: Numbers) -> Numbers:
         """Natural logarithm of failures an hour at places in cells: (samples, places)."""
         folds = (at[None, :] - self.x_star[:, None]) / self.slope[:, None]
-        return log_rate(folds, self.curvature[:, None])
+        found = np.empty_like(folds)
+        for which, shape in enumerate(self.tails):
+            mine = self.tail == which
+            found[mine] = shape.log_rate(folds[mine])
+        return found
 
     def rates(self, at: Numbers) -> Numbers:
         """Failures an hour at places in cells: (samples, places); what fails at once is cut off, never infinite."""
@@ -40,9 +46,8 @@ def samples_of(posterior: Posterior, kind: LoadKind, log_tolerated: float, count
     known = posterior.drawn.get((kind, count))
     if known is None or not isinstance(known, Samples):
         known = posterior.drawn[kind, count] = _drawn(posterior, kind, count)
-    bends, which = np.unique(known.curvature, return_inverse=True)
-    below = np.array([folds_below(log_tolerated, float(bend)) for bend in bends])
-    return replace(known, edge=known.x_star - known.slope * below[which])
+    below = np.array([shape.folds_below(log_tolerated) for shape in known.tails])
+    return replace(known, edge=known.x_star - known.slope * below[known.tail])
 
 
 def _drawn(posterior: Posterior, kind: LoadKind, count: int) -> Samples:
@@ -54,4 +59,5 @@ def _drawn(posterior: Posterior, kind: LoadKind, count: int) -> Samples:
     x_star, slope = parameter_grid.x_star[x], parameter_grid.slope[s]
     parts: Numbers = (np.arange(count, dtype=np.float64) * GOLDEN) % 1.0
     walls = parameter_grid.sampled_walls(posterior.log_wall_for(kind), x_star, slope, parts)
-    return Samples(x_star, slope, parameter_grid.curvature[m], parameter_grid.warmth_per_k[m], walls, x_star)
+    tails, which = parameter_grid.shapes
+    return Samples(x_star, slope, tails, which[m], parameter_grid.warmth_per_k[m], walls, x_star)

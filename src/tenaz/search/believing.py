@@ -1,5 +1,6 @@
 """What a strategy believes of the edge on its line: kept up to date trial by trial, the same whatever the order."""
 
+from collections import Counter
 from collections.abc import Sequence
 
 import numpy as np
@@ -20,6 +21,8 @@ from tenaz.margins.samples import samples_of
 from tenaz.margins.sightings import EdgeSighting, sightings_of
 
 MOST_STRAINS = 24
+MOST_TRIES = 12
+"""One value was once tried 78 times for ten minutes, and failed at once each time."""
 LIKELY = 0.02
 """Values are looked at from where x* is hardly ever to where the wall hardly ever is."""
 BELOW_STEPS = 6
@@ -63,6 +66,12 @@ class Belief:
             self.posterior = posterior_of(self.prior, knob, found)
         else:
             self.posterior = self.posterior.learn(own, sightings_of(knob, seen, own, least(own)))
+
+    def slope_steps(self) -> float:
+        """Over how many grid steps failures grow e-fold, by what is believed now: as likely less as more."""
+        weights = np.cumsum(self.posterior.weights(self.ground.load.kind).sum(axis=(0, 2)))
+        grid = self.posterior.parameter_grid
+        return float(grid.slope[int(np.searchsorted(weights, weights[-1] / 2))] * grid.width)
 
     def edge(self) -> EdgeEstimate:
         """The edge of the purpose, under the worst of the kinds."""
@@ -115,7 +124,14 @@ class Belief:
         high = int(np.ceil((np.quantile(found.wall, 1 - LIKELY) + 1) * parameter_grid.width))
         low, high = min(max(easiest, low), most), max(min(most, high), easiest)
         count = min(MOST_STRAINS, high - low + 1)
-        return sorted({int(one) for one in np.round(np.linspace(low, high, max(1, count)))})
+        found_there = sorted({int(one) for one in np.round(np.linspace(low, high, max(1, count)))})
+        return [one for one in found_there if one not in self.worn_out] or found_there
+
+    @property
+    def worn_out(self) -> frozenset[int]:
+        """Strains that were tried so often that one more trial there says nothing new: no search goes on there."""
+        tries = Counter(round(one.strain) for one in self._sightings)
+        return frozenset(strain for strain, count in tries.items() if count >= MOST_TRIES)
 
     def _within_reach(self) -> int:
         """The hardest strain that may be tried next: so many steps past what held, or past where it begins."""

@@ -38,6 +38,8 @@ class Study:
     rigs: int = 2000
     first_seed: int = 0
     parameters: Mapping[str, object] = field(default_factory=dict)
+    alike_h: float = 0.0
+    """Clean hours that the workshop has on rigs like these."""
 
     @property
     def log_tolerated(self) -> float:
@@ -67,6 +69,9 @@ class Cell:
     covered: float | None = None
     covered_by_slope: tuple[float, ...] = ()
     guard_steps: int | None = None
+    called_safe: float | None = None
+    """The share of rigs whose verdict is *safe*, and of those that are called so and are not."""
+    wrongly_safe: float | None = None
 
 
 def unheard(done: int, of: int) -> None:
@@ -86,12 +91,16 @@ def strategy_cell(population: HiddenPopulation, strategy: str, study: Study, tol
     covered = np.array([one.covered for one in played], dtype=float)
     order = np.argsort([one.slope for one in played], kind="stable")
     quarters = tuple(float(covered[part].mean()) for part in np.array_split(order, QUARTERS) if part.size)
-    return _cell(
+    found = _cell(
         population, strategy, study,
         np.array([one.hours for one in played]), np.array([one.safe for one in played]),
         np.array([one.short_steps for one in played]), float(np.mean([one.trials for one in played])),
         float(covered.mean()), quarters,
     )  # fmt: skip
+    called = float(np.mean([one.called_safe for one in played]))
+    return replace(
+        found, called_safe=called, wrongly_safe=float(np.mean([one.called_safe and not one.safe for one in played]))
+    )
 
 
 @dataclass(frozen=True)
@@ -138,7 +147,7 @@ def practice_runs(population: HiddenPopulation, practice: str, study: Study) -> 
 def _play(population: HiddenPopulation, strategy: str, study: Study, seed: int) -> Played | None:
     rig = hidden_rig(population, seed)
     purpose = Purpose("a study", 0, ((rig.load, study.proof_h),), tolerance=study.tolerance)
-    return play(rig, strategy, study.parameters, purpose)
+    return play(rig, strategy, study.parameters, purpose, study.alike_h)
 
 
 def _practise(population: HiddenPopulation, practice: str, study: Study, seed: int) -> tuple[FoundEdge, float]:

@@ -8,7 +8,10 @@ from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.rigs.rig import Purpose
 from tenaz.core.searches.search import Advice, Proposal, SearchGround, TrialFacts, search_limit
 from tenaz.core.trials.facts import LoadFacts, planned_fact
+from tenaz.margins.all_tails import for_all_tails
+from tenaz.margins.background import Background
 from tenaz.margins.hazard import log_tolerated
+from tenaz.margins.judging import judge
 from tenaz.search.believing import Belief
 from tenaz.search.registry import strategy_of
 from tenaz.study.hidden import COSTS, Hidden, Tried, try_there
@@ -30,6 +33,8 @@ class Played:
     slope: float
     low: float
     high: float
+    called_safe: bool = False
+    """Whether the verdict on what was advised is *safe*, in all three parts."""
 
     @property
     def safe(self) -> bool:
@@ -71,8 +76,10 @@ def facts_of_try(proposal: Proposal, tried: Tried) -> TrialFacts:
     )
 
 
-def play(rig: Hidden, strategy: str, parameters: Mapping[str, object], purpose: Purpose) -> Played:
-    """Until advice."""
+def play(
+    rig: Hidden, strategy: str, parameters: Mapping[str, object], purpose: Purpose, alike_h: float = 0.0
+) -> Played:
+    """Until advice; ``alike_h`` are clean hours that the workshop has on rigs like it."""
     ground = ground_of(rig, purpose)
     running = strategy_of(strategy).begin(ground, parameters)
     stands, hours, proof_h = next(running), 0.0, 0.0
@@ -93,4 +100,17 @@ def play(rig: Hidden, strategy: str, parameters: Mapping[str, object], purpose: 
     if isinstance(stands, Advice) and stands.setpoint is not None:
         advised = rig.knob.strain(stands.setpoint.number(rig.knob.name))
     true = rig.edge(log_tolerated(purpose.tolerance.failures, purpose.tolerance.hours))
-    return Played(hours, proof_h, len(seen), advised, true, rig.slope, edge.low, edge.high)
+    called = advised is not None and called_safe(rig, purpose, seen, advised, alike_h)
+    return Played(hours, proof_h, len(seen), advised, true, rig.slope, edge.low, edge.high, called)
+
+
+def called_safe(rig: Hidden, purpose: Purpose, seen: list[TrialFacts], advised: int, alike_h: float) -> bool:
+    """The verdict on it, in three parts; ``alike_h`` are the clean hours of rigs like it."""
+    judged = judge(rig.knob, purpose, seen, rig.load)
+    confidence = purpose.tolerance.confidence
+    if judged is None or judged.edge.tolerated(advised) < confidence:
+        return False
+    clean_h = sum(one.elapsed_s for one in seen) / 3600
+    at_start = sum(one.verdict is Verdict.FAIL and one.setpoint == rig.base for one in seen)
+    nothing_else = Background(clean_h, at_start, alike_h=alike_h).shows(purpose.tolerance)
+    return nothing_else and for_all_tails(judged, advised).sure >= confidence

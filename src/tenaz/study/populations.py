@@ -49,6 +49,20 @@ class RigsEntry(_Entry):
     load: str = "march"
 
 
+class Second(_Entry):
+    """A second weakness: its log rate at x*, below that of the first, and how many times as flat it is."""
+
+    folds_at_x_star: Range
+    flatter: Range
+
+
+class Plateau(_Entry):
+    """A stretch over which the log rate stands at a level before it falls on."""
+
+    at_folds: Range
+    steps: Range
+
+
 class HiddenPopulation(_Entry):
     """Rigs as the judgement's model has them, or with one thing otherwise; or simulated rigs in full.
 
@@ -56,6 +70,11 @@ class HiddenPopulation(_Entry):
     the rate grows e-fold, and how far past x* is the wall (in steps). ``curvature`` bends the tail; ``shape`` is
     Weibull's, below 1 for failures that come early; x* drifts by so many steps an hour; each trial's rate scatters by
     ``frailty_folds``; ``wall_softness_steps`` and ``false_starts`` make the wall soft, or a lottery.
+
+    What the usual model does not believe in: ``cores`` edges of their own, each off by as much as ``core_spread_steps``
+    and with a slope of its own; a ``second`` weakness, flatter than the first; a ``plateau`` on which failures grow no
+    rarer for a while; ``background_per_h`` failures that no setting causes; ``day_folds`` by which the warmest hour of
+    the day is worse than the mean. ``grain``: so many grid steps where others have one.
     """
 
     name: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
@@ -74,6 +93,13 @@ class HiddenPopulation(_Entry):
     frailty_folds: Annotated[float, Field(ge=0, le=5)] = 0.0
     wall_softness_steps: Annotated[float, Field(ge=0, le=20)] = 0.0
     false_starts: Share = 0.0
+    cores: Annotated[int, Field(ge=1, le=64)] = 1
+    core_spread_steps: Annotated[float, Field(ge=0, le=30)] = 0.0
+    second: "Second | None" = None
+    plateau: "Plateau | None" = None
+    background_per_h: Annotated[float, Field(ge=0, le=1)] = 0.0
+    day_folds: Annotated[float, Field(ge=0, le=5)] = 0.0
+    grain: Annotated[float, Field(gt=0.05, lt=20)] = 1.0
 
 
 def population_names() -> tuple[str, ...]:

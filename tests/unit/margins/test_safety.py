@@ -82,7 +82,7 @@ def test_it_does_not_depend_on_what_is_in_hand_and_no_line_is_surer(in_hand: str
     at = RIG.stock.replacing("data_rate_mts", 5200)
     picture = margins_picture(MARCH_ONLY, at, trials)
     assert picture.safety is safety_of(MARCH_ONLY, at, trials), "judged once, for whoever asks"
-    assert f"safe: {picture.safety.words}" in draw_margins(picture, 120, 40, in_hand).text()
+    assert picture.safety.brief in draw_margins(picture, 120, 40, in_hand).text()
     assert all(row.sure is None or row.sure >= (picture.safety.sure or 0.0) for row in picture.rows)
 
 

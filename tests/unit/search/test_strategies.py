@@ -18,6 +18,7 @@ from tenaz.core.rigs.rig import BenchKind, Purpose
 from tenaz.core.searches.search import Advice, Proposal, SearchGround, TrialFacts
 from tenaz.demo.ridge import ridge
 from tenaz.margins.looking_ahead import Prospect
+from tenaz.search.believing import MOST_TRIES
 from tenaz.search.positions import position
 from tenaz.search.registry import strategy_of
 from tenaz.search.strategies.adapt import _no_dearer_than_steps
@@ -159,7 +160,7 @@ def test_hold_repeats_then_runs_what_is_owed_and_ends_with_a_failure() -> None:
     assert failed.setpoint is None
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", [0, 2, 5])
 def test_adapt_ends_with_the_proof_where_it_advises_and_says_what_for(seed: int) -> None:
     ground, seen, proposals, advice, edge = played(USUAL, "adapt", seed)
     assert advice.setpoint is not None
@@ -180,6 +181,20 @@ def test_taken_up_in_the_middle_of_any_history_it_proposes_what_it_would_have() 
         assert (stands.setpoint, getattr(stands, "plan", None)) == (expected.setpoint, getattr(expected, "plan", None))
     turned = position(strategy_of("adapt").begin(ground, {}), seen[::-1])
     assert turned.setpoint == advice.setpoint, "the order of independent trials does not matter"
+
+
+def test_no_value_is_tried_without_end() -> None:
+    ground, seen, *_ = played(USUAL, "adapt", 4)
+    hard = ground.at(ground.knob.strain(40))
+    fails = TrialFacts(hard, seen[0].plan, Verdict.FAIL, elapsed_s=5.0, failed_after_s=5.0)
+    facts, most = list[TrialFacts](), 0
+    running = strategy_of("adapt").begin(ground, {})
+    stands = next(running)
+    while isinstance(stands, Proposal) and len(facts) < 60:
+        facts.append(replace(fails, setpoint=stands.setpoint, plan=stands.plan))
+        stands = running.send(facts[-1:])
+        most = max(most, sum(one.setpoint == facts[-1].setpoint for one in facts))
+    assert most <= MOST_TRIES + 1
 
 
 def test_adapt_asks_for_a_repeat_where_one_failure_contradicts_all_the_rest() -> None:

@@ -50,7 +50,7 @@ def margins(
             say_object("margins", _plain(picture))
             return
     say(f"{stands.rig.name}: margins for {stands.rig.purpose.tolerance.show()}")
-    say(f"safe as it stands: {picture.safety.words}")
+    say(f"as it stands: {picture.safety.words}")
     for row in picture.rows:
         way, hours, between = margin_words(row)
         say(f"{row.knob.label} {row.knob.show(row.in_use)} under {row.kind}: {way}\n    {hours}\n    {between}")
@@ -89,7 +89,16 @@ def _safety(safety: "Safety") -> dict[str, object]:
     worst = safety.held_back
     return {
         "sure": safety.sure,
-        "as_asked": safety.safe,
+        "as_asked": safety.as_asked,
+        "safe": safety.safe,
+        "not_shown": list(safety.not_shown),
+        "background": {
+            "clean_h": safety.background.here_h,
+            "in_use_h": safety.background.in_use_h,
+            "alike_h": safety.background.alike_h,
+            "failures": safety.background.failures,
+            "owed_h": safety.background.owed_h(safety.purpose.tolerance),
+        },
         "held_back_by": None if worst is None else {"knob": worst.knob.name, "load": worst.judged.kind.value},
         "loads_not_tried": [kind.value for kind in safety.unknown],
         "words": safety.words,

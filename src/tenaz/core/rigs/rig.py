@@ -158,6 +158,7 @@ class Rig:
     ``symptoms`` are those that were ticked (None: read them out of the complaint).
     ``clearing`` says how this board's settings are cleared, ``start_codes`` what its lights or beeps mean, ``also_set``
     are settings of its firmware that are no knobs, and are gone after a clear: boot order, fan curves.
+    ``in_use_h`` are hours that its owner used it without a failure, as was told.
     ``seed`` makes the simulated machine; it means nothing on other benches. ``room_c`` is the temperature around it.
     """
 
@@ -186,6 +187,7 @@ class Rig:
     clearing: str = ""
     start_codes: str = ""
     also_set: tuple[str, ...] = ()
+    in_use_h: float = 0.0
 
     @property
     def cores_known(self) -> int:

@@ -20,6 +20,8 @@ class TrialIndex:
         self.fitted = fitted
         self.cleared_after = 0
         """The number of the last trial before its firmware was cleared by hand: its values are in the rig no more."""
+        self.alike_h = 0.0
+        """Clean hours of the workshop's rigs that are like this one."""
         self.version = 0
         """Counts what was put in: what follows from the trials is known to stand while it is the same."""
         self._known_parts: dict[str, bool] = {}

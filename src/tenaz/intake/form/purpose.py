@@ -101,6 +101,14 @@ OF_THE_PURPOSE = (
         ),
     ),
     Entry(
+        "in_use_h",
+        "in use, hours",
+        "hours that its owner used it without a failure: they show what no trial can",
+        "who and why",
+        lambda rig: f"{rig.in_use_h:g}" if rig.in_use_h else "",
+        lambda rig, text: replace(rig, in_use_h=number(text, "number of hours", 0, 1e6) if text else 0.0),
+    ),
+    Entry(
         "purpose",
         "it is for",
         "or in your own words",

@@ -270,6 +270,19 @@ class Trials:
         with self._database.reading() as connection:
             return last_number(connection, self._database.rig_id(connection, rig))
 
+    def clean_hours(self, rigs: Sequence[str], real: bool) -> float:
+        """For how long loads have held on some rigs, on this side: simulated, or the rigs."""
+        alike = [kind.value for kind in BenchKind if kind.real is real]
+        joined = t.records.join(t.trials, t.records.c.trial_id == t.trials.c.id)
+        joined = joined.join(t.rigs, t.trials.c.rig_id == t.rigs.c.id)
+        query = select(func.sum(t.records.c.elapsed_s)).select_from(joined)
+        query = query.where(
+            t.rigs.c.name.in_(rigs), t.trials.c.bench.in_(alike), t.records.c.undone_utc.is_(None),
+            t.records.c.outcome == Outcome.HELD.value,
+        )  # fmt: skip
+        with self._database.reading() as connection:
+            return float(connection.execute(query).scalar() or 0.0) / 3600
+
     def readings_of(self, trial_id: int) -> tuple[tuple[Reading, ...], ...]:
         """What was read at each confirmation of a trial, in order."""
         query = select(t.readings).where(t.readings.c.trial_id == trial_id).order_by(t.readings.c.id)

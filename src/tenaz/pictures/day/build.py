@@ -182,7 +182,7 @@ def _signed_lines(ground: DayGround, shown: Evidence) -> list[tuple[str, str, bo
     safety = safety_of(ground.rig, ground.in_force, ground.index)
     margins = [f"{one.knob.label} {one.judged.edge.median - one.strain:+.1f} steps" for one in safety.lines]
     hottest = hottest_of(trial.facts for trial in ground.index.at(ground.in_force))
-    lines = [("safe", safety.words, False)]
+    lines = [("verdict", safety.words, False)]
     lines += [("margins", "; ".join(margins), False)] if margins else []
     if hottest:
         lines.append(("warmest", f"{hottest.peak:.0f} °C, {hottest.label}", False))

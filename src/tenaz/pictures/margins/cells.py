@@ -28,7 +28,7 @@ def draw_margins(picture: MarginsPicture | None, width: int, height: int, in_han
     if picture is None or not picture.rows:
         row = _nothing(cells)
         if picture is not None:
-            cells.put(0, row, clipped(f"safe: {picture.safety.words}", width), safety_role(picture.safety))
+            cells.put(0, row, clipped(picture.safety.words, width), safety_role(picture.safety))
             _before(cells, picture, row + 2)
         return cells
     if width < LEAST_WIDTH:
@@ -36,8 +36,12 @@ def draw_margins(picture: MarginsPicture | None, width: int, height: int, in_han
         return cells
     cells.put(0, 0, clipped(f"from what is in use to the edge for {picture.tolerance.in_use()}", width), Role.TEXT)
     cells.put(0, 1, clipped(LEGEND, width), Role.FAINT)
-    cells.put(0, 2, clipped(f"safe: {picture.safety.words}", width), safety_role(picture.safety))
-    row = 4
+    cells.put(0, 2, clipped(picture.safety.brief, width), safety_role(picture.safety))
+    row = 3
+    for words in picture.safety.not_shown:
+        cells.put(0, row, clipped(f"not shown: {words}", width), Role.FAINT)
+        row += 1
+    row += 1
     kept = min(BEFORE_LINES, _rows_before(picture))
     room = max(1, (height - row - 3 - kept) // LINES)
     first = max(0, min(skip, len(picture.rows) - room))
@@ -62,7 +66,10 @@ def draw_margins_on_paper(picture: MarginsPicture, width: int) -> Cells:
     cells = Cells(width, rows_for(picture) + len(picture.still))
     cells.put(0, 0, f"from what is in use to the edge for {picture.tolerance.in_use()}")
     cells.put(0, 1, LEGEND, Role.FAINT)
-    row = 3
+    told = [picture.safety.brief, *(f"not shown: {words}" for words in picture.safety.not_shown)]
+    for row, words in enumerate(told, 2):
+        cells.put(0, row, words, safety_role(picture.safety) if row == 2 else Role.FAINT)
+    row = 3 + len(told)
     for one in picture.rows:
         _draw_row(cells, one, row, False, PAPER_LABEL)
         row += LINES
@@ -76,7 +83,7 @@ def draw_margins_on_paper(picture: MarginsPicture, width: int) -> Cells:
 
 def rows_for(picture: MarginsPicture) -> int:
     """Rows in which all of it is shown."""
-    return HEAD_AND_FOOT + LINES * len(picture.rows) + _rows_before(picture)
+    return HEAD_AND_FOOT + len(picture.safety.not_shown) + LINES * len(picture.rows) + _rows_before(picture)
 
 
 def _rows_before(picture: MarginsPicture) -> int:
@@ -151,7 +158,7 @@ def safety_role(safety: Safety) -> Role:
     """How the verdict on a setpoint looks: safe, falling short, more likely wrong than right, not known."""
     if safety.sure is None:
         return Role.UNKNOWN
-    return Role.HELD if safety.safe else Role.FAILED if safety.sure < LIKELIER_NOT else Role.LIT
+    return Role.HELD if safety.as_asked else Role.FAILED if safety.sure < LIKELIER_NOT else Role.LIT
 
 
 def warmth_words(reserve_k: float) -> str:

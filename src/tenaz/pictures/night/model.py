@@ -93,6 +93,6 @@ def morning(picture: NightPicture) -> tuple[tuple[str, str], ...]:
     else:
         left = f"{', '.join(picture.to_come)}, then the proof" if picture.to_come else "the proof"
     found = [("gained", "; ".join(gained)), ("failed", failed), ("tested", shown)]
-    found += [("safe", picture.safe)] if picture.safe and picture.over else []
+    found += [("verdict", picture.safe)] if picture.safe and picture.over else []
     found.append(("left", left))
     return tuple(found)

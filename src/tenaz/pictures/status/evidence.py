@@ -82,9 +82,12 @@ def draw_evidence(
 
 def _draw_safety(cells: Cells, safety: Safety, row: int, width: int) -> int:
     """The verdict, what holds it back, and what it takes for granted."""
-    cells.put(0, row, f"safe: {safety.figure}", safety_role(safety))
-    granted = IF_USUAL if safety.sure is not None else ""
-    for text in (safety.why, granted):
+    for line in wrapped(safety.headline, width):
+        cells.put(0, row, line, safety_role(safety))
+        row += 1
+    row -= 1
+    granted = IF_USUAL if safety.sure is not None and not safety.not_shown else ""
+    for text in (safety.why, granted, *(f"not shown: {one}" for one in safety.not_shown)):
         for line in wrapped(text, width) if text else ():
             row += 1
             cells.put(0, row, line, Role.FAINT)

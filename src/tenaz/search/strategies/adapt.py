@@ -11,12 +11,17 @@ from tenaz.core.loads.plan import LoadPlan, show_duration
 from tenaz.core.searches.search import Advice, Proposal, SearchGround, Strategy
 from tenaz.margins.looking_ahead import Prospect
 from tenaz.margins.priors import EdgePrior, read_prior
-from tenaz.search.believing import Belief
+from tenaz.search.believing import MOST_TRIES, Belief
 from tenaz.search.owing import CHECK_H, ShownOnLine, lasting, planned
 from tenaz.search.strategy_kinds import StrategyKind
 
 HOURS = (10 / 60, 24 / 60, 1.0, 2.0)
 """Durations that are weighed against each other: too short a trial costs more in starts than it teaches."""
+
+FLATTER_IS_WORTH = 0.25
+"""Where failures grow e-fold over many steps a step is worth less: what an hour must gain grows with this power of the
+slope. In whole slopes (1) advice fell two steps short, in steps alone (0) it took an hour more.
+"""
 
 SHRINKS = 0.8
 """What a trial is expected to gain an hour falls about so much with each, for the cost to come."""
@@ -24,9 +29,8 @@ SHRINKS = 0.8
 
 @dataclass(frozen=True, slots=True)
 class Parameters:
-    """``worth`` is how much an hour must be expected to gain, or the search ends: in grid steps, or in slopes of the
-    edge (the steps over which failures grow e-fold, as usual for the knob) where these are longer. ``prove`` then runs
-    what the purpose asks for. ``prior`` is a file that says otherwise what is believed beforehand.
+    """``worth`` is how many grid steps an hour must be expected to gain, or the search ends; more on a flat edge.
+    ``prove`` then runs what the purpose asks for. ``prior`` is a file that says otherwise what is believed beforehand.
     """
 
     worth: float = 0.7
@@ -46,8 +50,8 @@ class Parameters:
 def adapt(ground: SearchGround, parameters: Parameters) -> Strategy:
     """Choose by what is believed. What it proposes depends on what was seen only, never on who chose it."""
     belief, shown = Belief(ground, parameters.own_prior()), ShownOnLine(ground)
-    least_gain = parameters.worth * max(1.0, belief.prior.usual_slope_steps(ground.knob))
     while True:
+        least_gain = parameters.worth * max(1.0, belief.slope_steps() ** FLATTER_IS_WORTH)
         seen = yield _standing(belief, shown, parameters, least_gain)
         belief.take(seen)
         shown.take(seen)
@@ -76,7 +80,7 @@ def _standing(belief: Belief, shown: ShownOnLine, parameters: Parameters, least_
         return Proposal(
             ground.at(best.strain),
             lasting(ground.load, best.hours),
-            _reason(ground.knob, best, obvious),
+            _reason(ground.knob, best, obvious) + _worn_out(belief),
             best.cost_h,
             best.cost_h * trials + owed_h,
         )
@@ -161,6 +165,12 @@ def _trials_to_come(gain_per_h: float, least_gain: float) -> float:
         gain_per_h *= SHRINKS
         count += 1
     return count
+
+
+def _worn_out(belief: Belief) -> str:
+    knob = belief.ground.knob
+    worn = ", ".join(knob.show(knob.at_strain(one)) for one in sorted(belief.worn_out))
+    return f". {worn}: tried {MOST_TRIES} times, no more there" if worn else ""
 
 
 def _reason(knob: Knob, best: Prospect, obvious: Prospect) -> str:

@@ -87,8 +87,18 @@ class AtWork:
     @property
     def shelf(self) -> Shelf:
         """The trials of the rig at work."""
-        self._shelf = Shelf(self.store.trials, self.rig) if self._shelf is None else self._shelf.of(self.rig)
+        before = self._shelf
+        self._shelf = Shelf(self.store.trials, self.rig) if before is None else before.of(self.rig)
+        if self._shelf is not before:
+            self._shelf.hear_of_alike(self._alike_h())
         return self._shelf
+
+    def _alike_h(self) -> dict[bool, float]:
+        """Clean hours of the workshop's other rigs of the same memory, in its use and in their owners'."""
+        alike = [one for one in self.store.rigs.all() if one.name != self.rig.name and one.family is self.rig.family]
+        names = [one.name for one in alike]
+        used_h = sum(one.in_use_h for one in alike)
+        return {real: self.store.trials.clean_hours(names, real) + used_h * real for real in (False, True)}
 
     def put_away(self) -> None:
         """Forget what belonged to a book that is closed, or to trials that are no longer in it."""

@@ -187,7 +187,7 @@ def _promised(ground: ReportGround, owed: Sequence[str]) -> Iterable[Sentence]:
     """What the verdict supports, and no more: never what the purpose wishes for."""
     rig, safety = ground.view.rig, ground.margins.safety
     tolerance = rig.purpose.tolerance
-    if ground.evidence.shown and safety.sure is not None and not safety.safe:
+    if ground.evidence.shown and safety.sure is not None and not safety.as_asked:
         asked = Share(tolerance.confidence)
         yield said("less_than_asked", tolerance=tolerated(tolerance), sure=Share(safety.sure), asked=asked)
     elif owed:
@@ -211,6 +211,22 @@ def _promised(ground: ReportGround, owed: Sequence[str]) -> Iterable[Sentence]:
         )
     else:
         yield said("expected", tolerance=tolerated(tolerance), sure=Share(safety.sure))
+    yield from _not_shown(ground)
+
+
+def _not_shown(ground: ReportGround) -> Iterable[Sentence]:
+    """What the hours so far cannot show, and those that would; never hidden behind one number."""
+    safety = ground.margins.safety
+    tails, tolerance, background = safety.all_tails, safety.purpose.tolerance, safety.background
+    if tails is not None and tails.sure < tolerance.confidence:
+        yield said("not_shown_weakness", owed=Number(_two_digits(tails.owed_h)))
+    if tails is not None and not background.shows(tolerance):
+        owed_h = background.owed_h(tolerance)
+        yield said("not_shown_else", clean=Number(background.hours, 1), owed=Number(_two_digits(owed_h)))
+
+
+def _two_digits(value: float) -> float:
+    return float(f"{value:.2g}")
 
 
 def _three_digits(value: float) -> float:

@@ -114,9 +114,13 @@ def _safe(ground: ReportGround) -> list[Fact]:
     safety, rig = ground.margins.safety, ground.view.rig
     line, tolerance = safety.held_back, rig.purpose.tolerance
     mine = numbers(line.trials) if line is not None else ()
-    found = [Fact("how safe it is", f"sure of at most {tolerance.in_use()}", safety.words, trials=mine)]
+    found = [Fact("how safe it is", f"sure of at most {tolerance.in_use()}", safety.brief, trials=mine)]
     found.append(Fact("how safe it is", "as sure is asked", f"{100 * tolerance.confidence:.3g}", "%"))
     found.append(Fact("how safe it is", "taken for granted", "failures die out below what was tried, as they came"))
+    found += [Fact("how safe it is", "not shown", words) for words in safety.not_shown]
+    clean = f"{safety.background.here_h:.1f} h here, {safety.background.in_use_h:g} h in use, "
+    clean += f"{safety.background.alike_h:.1f} h on rigs like it; {safety.background.failures} failures as it came"
+    found.append(Fact("how safe it is", "clean hours", clean))
     if rig.guarantee_months:
         told = f"{rig.guarantee_months} months, at {HOURS_A_DAY} h a day {guarantee_h(rig):,.0f} h"
         count = failures_in(guarantee_h(rig), tolerance)
@@ -296,7 +300,7 @@ def owed_of(ground: ReportGround) -> tuple[str, ...]:
     if view.now.unfinished is not None:
         owed.append(f"trial {view.now.unfinished.number} was never judged")
     safety, tolerance = ground.margins.safety, view.rig.purpose.tolerance
-    if safety.sure is not None and not safety.safe and not evidence.failed:
+    if safety.sure is not None and not safety.as_asked and not evidence.failed:
         asked = f"{100 * tolerance.confidence:.3g} % asked"
-        owed.append(f"{safety.words}: {asked} of at most {tolerance.in_use()}")
+        owed.append(f"{safety.brief}: {asked} of at most {tolerance.in_use()}")
     return tuple(owed)

@@ -83,8 +83,8 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[Loa
         if differing:
             stands = ", ".join(differing)
             raise Refused(
-                f"This machine does not run at what the book says is set: {stands}. Trial {ended.number} does not count; "
-                f"set it as the book has it, or start a trial in the workbench and say what stands."
+                f"This machine does not run at what the book says is set: {stands}. Trial {ended.number} does not "
+                f"count; set it as the book has it, or start a trial in the workbench and say what stands."
             )
         raise Refused(f"The load was stopped before it began{f': {told[-1]}' if told else ''}.")
     # What the guard made of it is in the record; the report alone does not know.
