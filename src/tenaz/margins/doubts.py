@@ -9,7 +9,7 @@ import numpy as np
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.margins.edge import REPEATED_H, was_stray
 from tenaz.margins.posterior import Posterior
-from tenaz.margins.priors import EdgePrior
+from tenaz.margins.priors import EdgePrior, Place
 from tenaz.margins.samples import Samples, samples_of
 from tenaz.margins.sightings import EdgeSighting
 
@@ -20,6 +20,7 @@ HALVES = 4
 """So many failures, at least, before early and late ones are compared."""
 SHIFT_FOLDS = 2.5
 MOSTLY = 0.5
+FAR_AWAY = 3.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +76,14 @@ def drift_folds(posterior: Posterior, kind: LoadKind, seen: Sequence[EdgeSightin
     return float((late.mean() - early.mean()) / max(error, 1e-6))
 
 
+def _away(posterior: Posterior, place: Place, kind: LoadKind) -> float:
+    """How far x* lies from where past rigs have it, in their deviations."""
+    grid = posterior.parameter_grid
+    weights = posterior.weights(kind).sum(axis=(1, 2))
+    middle = float((weights @ grid.x_star) / weights.sum()) * grid.width
+    return abs(middle - place.middle) / place.spread
+
+
 def doubts_of(posterior: Posterior, prior: EdgePrior, kind: LoadKind, seen: Sequence[EdgeSighting]) -> tuple[str, ...]:
     """All of them, in words."""
     knob, said = posterior.knob, list[str]()
@@ -100,7 +109,13 @@ def doubts_of(posterior: Posterior, prior: EdgePrior, kind: LoadKind, seen: Sequ
         posterior.parameter_grid.slope * cell > prior.slope.high,
         posterior.parameter_grid.slope * cell < prior.slope.low,
     )
+    than = f"on the {prior.rigs} rigs before" if prior.rigs else "is usual"
     for outside, word in ((flat, "slower"), (steep, "faster")):
         if weights[outside].sum() > MOSTLY:
-            said.append(f"failures grow {word} along {knob.label} than is usual: the interval may be off, repeat more")
+            unlike = "unlike the others: " if prior.rigs else ""
+            said.append(
+                f"{unlike}failures grow {word} along {knob.label} than {than}: the interval may be off, repeat more"
+            )
+    if prior.place is not None and (away := _away(posterior, prior.place, kind)) > FAR_AWAY:
+        said.append(f"unlike the others: its edge lies {away:.0f} times as far from theirs as they from each other")
     return tuple(said)

@@ -74,15 +74,16 @@ def judge(
     kind: LoadKind,
     limit: int | None = None,
     stock: int | None = None,
+    prior: EdgePrior | None = None,
 ) -> Judgement | None:
     """Judge the trials on a line under one kind of load; None without any that says something. ``limit`` is the hardest
-    strain that may be advised, ``stock`` that of what the rig came with.
+    strain that may be advised, ``stock`` that of what the rig came with, ``prior`` what past rigs say.
     """
     kinds = (kind, *sorted({k for one in trials for k in one.kinds if k is not kind}, key=str))
     seen = {k: sightings_of(knob, trials, k, purpose.least_reach(k)) for k in kinds}
     if not seen[kind]:
         return None
-    prior = prior_for(knob)
+    prior = prior or prior_for(knob)
     posterior = posterior_of(prior, knob, seen)
     edge = edge_of(posterior, (kind,), purpose.tolerance, prior)
     least = purpose.least_reach(kind)

@@ -26,8 +26,8 @@ class ParameterGrid:
     """Made for one prior and one stretch of strains, ``lowest`` to ``highest`` in grid steps.
 
     All lengths inside are in cells of ``width`` grid steps. ``x_star`` (X), ``slope`` (S), ``tails`` and
-    ``warmth_per_k`` (M); ``log_prior`` (S, M), uniform over x*; ``wall`` is where cells begin in which the wall may
-    stand (V).
+    ``warmth_per_k`` (M); ``log_prior`` (X, S, M), or (1, S, M) where it is uniform
+    over x*; ``wall`` is where cells begin in which the wall may stand (V).
     """
 
     lowest: int
@@ -143,10 +143,23 @@ def _lattice(prior: EdgePrior, units_a_step: float, lowest: int, highest: int, c
         lowest, highest, width, x_star, slope,
         tuple(tail.shape for tail, _ in manners),
         np.array([warmth.per_k for _, warmth in manners]),
-        np.log(mass)[:, None] + np.log(weight / weight.sum()),
+        np.log(mass)[:, None] + np.log(weight / weight.sum()) + _log_place(prior, x_star, width)[:, None, None],
         np.arange(x_star[0], x_star[-1] + farthest_wall + step, step),
         wall_low, wall_high, wall_in_slopes, prior.stray_start, prior.lucky_start,
     )  # fmt: skip
+
+
+def _log_place(prior: EdgePrior, x_star: Numbers, width: int) -> Numbers:
+    """The logarithm of how likely each place of x* is: all alike, or as past rigs say."""
+    place = prior.place
+    if place is None:
+        return np.zeros(1)
+    away = (x_star * width - place.middle) / place.spread
+    near = np.exp(-0.5 * away * away)
+    total = near.sum()
+    alike = near / total if total > 0 else np.full(x_star.size, 1.0 / x_star.size)
+    found: Numbers = np.log((1.0 - place.unlike) * alike + place.unlike / x_star.size)
+    return found
 
 
 def _slopes(low: float, high: float, highest: float, shoulder: float, coarser: int = 1) -> tuple[Numbers, Numbers]:

@@ -1,7 +1,7 @@
 """Priors: what is believed of an edge before anything was tried, by kind of knob. Files in TOML, made to be edited."""
 
 import math
-from functools import cache
+from functools import cache, lru_cache
 from importlib import resources
 from typing import Annotated, Literal
 
@@ -11,6 +11,7 @@ from tenaz.catalogues.outside import read_text, typed_path
 from tenaz.catalogues.reading import parse_toml
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.timings.clocks import Family
+from tenaz.core.rigs.rig import Rig
 from tenaz.margins.hazard import TailShape
 
 Positive = Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)]
@@ -71,6 +72,16 @@ class Tail(_Entry):
         return TailShape(self.curvature, self.second_folds, self.flatter, self.level_folds, self.level_long)
 
 
+class Place(_Entry):
+    """Where x* lies, in grid steps of strain of the one rig that it was made for: normal about ``middle``; with the
+    chance ``unlike`` anywhere.
+    """
+
+    middle: Annotated[float, Field(ge=-1e6, le=1e6)]
+    spread: Positive
+    unlike: Annotated[float, Field(gt=0, lt=1)]
+
+
 class Warmth(_Entry):
     """By how many e-folds the rate rises with a kelvin, and its weight."""
 
@@ -96,6 +107,9 @@ class EdgePrior(_Entry):
     tails: Annotated[tuple[Tail, ...], Field(min_length=1, max_length=6)]
     rare: Annotated[tuple[Tail, ...], Field(max_length=12)] = ()
     warmths: Annotated[tuple[Warmth, ...], Field(min_length=1, max_length=6)]
+    place: Place | None = None
+    rigs: Annotated[int, Field(ge=0)] = 0
+    """How many past rigs it was learnt from; 0: it comes with Tenaz."""
     stray_start: Chance = 0.01
     lucky_start: Chance = 0.05
 
@@ -103,6 +117,8 @@ class EdgePrior(_Entry):
         """How much of ``unit`` one grid step of a knob is, on average over its grid."""
         if self.unit == "steps" or len(knob.grid) < 2:
             return 1.0
+        if self.rigs:
+            return abs(knob.grid.last - knob.grid.first) / (len(knob.grid) - 1)
         if self.unit == "%":
             return 100.0 * math.log(knob.grid.last / knob.grid.first) / (len(knob.grid) - 1)
         return (knob.grid.last - knob.grid.first) / (len(knob.grid) - 1)
@@ -164,6 +180,29 @@ def prior_at(knob: Knob, family: Family, rate_mts: int | None) -> EdgePrior:
         low=slope.low * clocks, high=slope.high * clocks, shoulder=slope.shoulder, highest=slope.highest * clocks
     )
     return found.model_copy(update={"unit": "nCK", "slope": in_clocks})
+
+
+@lru_cache(maxsize=64)
+def prior_in(text: str) -> EdgePrior:
+    """A prior as it was kept in the book.
+
+    Raises:
+        Refused: it is none.
+    """
+    return parse_toml(EdgePrior, text, "what past rigs say")
+
+
+def prior_text(prior: EdgePrior) -> str:
+    """A prior as it is kept in the book, and as its file would stand."""
+    import tomlkit  # noqa: PLC0415 - only who learns needs it
+
+    return tomlkit.dumps(prior.model_dump(mode="json", exclude_none=True))
+
+
+def prior_of(rig: Rig, knob: Knob) -> EdgePrior:
+    """What is believed of a knob on a rig: by the past rigs that were learnt from for it, else what is usual."""
+    text = dict(rig.experience).get(knob.name)
+    return prior_in(text) if text else prior_for(knob)
 
 
 def read_prior(which: str) -> EdgePrior:

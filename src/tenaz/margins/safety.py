@@ -25,6 +25,7 @@ from tenaz.core.trials.trial import Trial
 from tenaz.margins.all_tails import AllTails, for_all_tails
 from tenaz.margins.background import Background, background_of
 from tenaz.margins.judging import Judgement, judge
+from tenaz.margins.priors import prior_of
 
 LONG_H = 1.0
 A_WHILE_H, HARDLY_FAILS, MOST_FURTHER = 20 / 60, 0.15, 12
@@ -173,7 +174,9 @@ class Safety:
         worst = self.held_back
         if self.sure is not None and worst is not None:
             rest = f"; {_loads(self.unknown)} not tried" if self.unknown else ""
-            return f"held back by {worst.knob.label} under {worst.judged.kind}{rest}"
+            rigs = worst.judged.prior.rigs
+            known = f" (it begins with {rigs} rigs before)" if rigs else ""
+            return f"held back by {worst.knob.label} under {worst.judged.kind}{known}{rest}"
         if worst is not None:
             return f"{_loads(self.unknown)} not tried as far"
         return "no knob was moved from here" if self.tried else "never tried"
@@ -244,7 +247,7 @@ def _along(rig: Rig, knob: Knob, value: int, trials: Sequence[Trial]) -> AlongKn
     facts, stock = [facts_of(trial) for trial in closed], stock_strain(rig, knob)
 
     def under(kind: LoadKind) -> Judgement | None:
-        return judge(knob, rig.purpose, facts, kind, stock=stock)
+        return judge(knob, rig.purpose, facts, kind, stock=stock, prior=prior_of(rig, knob))
 
     asked = {kind for kind, _ in rig.purpose.hours_asked}
     ran = [kind for kind, _ in Counter(kind for one in facts for kind in one.kinds).most_common()]

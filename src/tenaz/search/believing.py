@@ -15,7 +15,7 @@ from tenaz.margins.hazard import log_tolerated
 from tenaz.margins.judging import judged_kinds, least_sure, to_stand_at
 from tenaz.margins.looking_ahead import Prospect, prospects
 from tenaz.margins.posterior import Posterior, posterior_of, prior_only
-from tenaz.margins.priors import EdgePrior, prior_for
+from tenaz.margins.priors import EdgePrior, prior_for, prior_in
 from tenaz.margins.safety import MOST_FURTHER
 from tenaz.margins.samples import samples_of
 from tenaz.margins.sightings import EdgeSighting, sightings_of
@@ -34,7 +34,7 @@ class Belief:
 
     def __init__(self, ground: SearchGround, prior: EdgePrior | None = None) -> None:
         self.ground = ground
-        self.prior = prior or prior_for(ground.knob)
+        self.prior = prior or (prior_in(ground.experience) if ground.experience else prior_for(ground.knob))
         self.posterior: Posterior = prior_only(self.prior, ground.knob)
         self._seen: list[TrialFacts] = []
         self._sightings: list[EdgeSighting] = []

@@ -28,7 +28,10 @@ def ground_of(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> SearchGround:
     usual = BY_HAND if plan.bench.traits.needs_hands else Costs()
     costs, stock = costs_of(trials.latest(MOST_LOOKED_AT), usual), stock_strain(rig, knobs[0])
     leap = LEAP_STEPS if plan.bench.real else None
-    return SearchGround(knobs, limits, plan.base, plan.load, costs, rig.purpose, stock, rig.family, rig.platform, leap)
+    learnt = dict(rig.experience).get(knobs[0].name, "")
+    return SearchGround(
+        knobs, limits, plan.base, plan.load, costs, rig.purpose, stock, rig.family, rig.platform, leap, learnt
+    )
 
 
 @dataclass(slots=True)

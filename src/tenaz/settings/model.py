@@ -45,6 +45,9 @@ class WorkPart(_Part):
     strategy: Annotated[str, Field(pattern=r"^[a-z]{1,20}$")] = Field(
         default=USUAL_STRATEGY, description="how a climb searches: adapt, stride, halve, retreat, hold"
     )
+    experience: bool = Field(
+        default=True, description="begin a climb with what past rigs of the same memory say of its knob"
+    )
     plan_rule: Text = Field(default=USUAL_RULE.show(), description="when an unattended run ends before its end")
 
     @field_validator("load")

@@ -13,10 +13,11 @@ from numpy.typing import NDArray
 from tenaz.core.base.tolerance import TOLERANCE, Tolerance
 from tenaz.core.rigs.rig import Purpose
 from tenaz.margins.bounds import share_bounds
+from tenaz.margins.experience import PastLine
 from tenaz.margins.hazard import Numbers, log_tolerated
 from tenaz.study.hidden import DrawnRig, Hidden
-from tenaz.study.playing import Played, play
-from tenaz.study.populations import HiddenPopulation
+from tenaz.study.playing import Played, past_line, play
+from tenaz.study.populations import HiddenPopulation, read_population
 from tenaz.study.practices import PRACTICES, SOAK_H, FoundEdge
 from tenaz.study.simulated_rigs import SimulatedHidden
 
@@ -24,6 +25,7 @@ CHUNK = 10
 Told = Callable[[int, int], None]
 """Hears how many rigs are done, of how many."""
 MOST_GUARD = 60
+PAST_FROM = 3_000_000
 QUARTERS = 4
 
 
@@ -40,6 +42,9 @@ class Study:
     parameters: Mapping[str, object] = field(default_factory=dict)
     alike_h: float = 0.0
     """Clean hours that the workshop has on rigs like these."""
+    past: int = 0
+    """So many rigs were climbed before: of the same population, or of that which ``past_of`` names."""
+    past_of: str = ""
 
     @property
     def log_tolerated(self) -> float:
@@ -147,7 +152,22 @@ def practice_runs(population: HiddenPopulation, practice: str, study: Study) -> 
 def _play(population: HiddenPopulation, strategy: str, study: Study, seed: int) -> Played | None:
     rig = hidden_rig(population, seed)
     purpose = Purpose("a study", 0, ((rig.load, study.proof_h),), tolerance=study.tolerance)
-    return play(rig, strategy, study.parameters, purpose, study.alike_h)
+    whose = read_population(study.past_of) if study.past_of else population
+    past = past_of(whose, purpose, study.past)
+    return play(rig, strategy, study.parameters, purpose, study.alike_h, past)
+
+
+_PAST: dict[tuple[str, int], tuple[PastLine, ...]] = {}
+"""Of this process: the same for every rig of a cell."""
+
+
+def past_of(population: HiddenPopulation, purpose: Purpose, count: int) -> tuple[PastLine, ...]:
+    """What was seen of rigs of before; none of them is one of the table's."""
+    key = population.name, count
+    if key not in _PAST:
+        rigs = (hidden_rig(population, PAST_FROM + k) for k in range(count))
+        _PAST[key] = tuple(past_line(rig, f"past {k}", purpose) for k, rig in enumerate(rigs))
+    return _PAST[key]
 
 
 def _practise(population: HiddenPopulation, practice: str, study: Study, seed: int) -> tuple[FoundEdge, float]:

@@ -1,6 +1,6 @@
 """A strategy played against one hidden rig, from its first proposal to its advice."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from tenaz.core.base.outcomes import Outcome, Verdict
@@ -10,8 +10,11 @@ from tenaz.core.searches.search import Advice, Proposal, SearchGround, TrialFact
 from tenaz.core.trials.facts import LoadFacts, planned_fact
 from tenaz.margins.all_tails import for_all_tails
 from tenaz.margins.background import Background
+from tenaz.margins.experience import PastLine, learnt_from
 from tenaz.margins.hazard import log_tolerated
 from tenaz.margins.judging import judge
+from tenaz.margins.priors import EdgePrior, prior_text
+from tenaz.margins.sightings import sightings_of
 from tenaz.search.believing import Belief
 from tenaz.search.registry import strategy_of
 from tenaz.study.hidden import COSTS, Hidden, Tried, try_there
@@ -52,10 +55,11 @@ class Played:
         return self.low <= self.edge <= self.high
 
 
-def ground_of(rig: Hidden, purpose: Purpose, hours: float = 1.0) -> SearchGround:
+def ground_of(rig: Hidden, purpose: Purpose, hours: float = 1.0, experience: str = "") -> SearchGround:
     """What a strategy works on."""
     limit = search_limit(rig.knob, "a study")
-    return SearchGround((rig.knob,), (limit,), rig.base, LoadPlan(rig.load, hours * 3600.0), COSTS, purpose)
+    load = LoadPlan(rig.load, hours * 3600.0)
+    return SearchGround((rig.knob,), (limit,), rig.base, load, COSTS, purpose, experience=experience)
 
 
 def facts_of_try(proposal: Proposal, tried: Tried) -> TrialFacts:
@@ -77,10 +81,17 @@ def facts_of_try(proposal: Proposal, tried: Tried) -> TrialFacts:
 
 
 def play(
-    rig: Hidden, strategy: str, parameters: Mapping[str, object], purpose: Purpose, alike_h: float = 0.0
+    rig: Hidden,
+    strategy: str,
+    parameters: Mapping[str, object],
+    purpose: Purpose,
+    alike_h: float = 0.0,
+    past: Sequence[PastLine] = (),
 ) -> Played:
-    """Until advice; ``alike_h`` are clean hours that the workshop has on rigs like it."""
-    ground = ground_of(rig, purpose)
+    """Until advice; ``alike_h`` are clean hours of the workshop's rigs like it, ``past`` what was seen of them."""
+    came = rig.knob.strain(rig.base.number(rig.knob.name))
+    learnt = learnt_from(past, rig.knob, came) if past else None
+    ground = ground_of(rig, purpose, experience=prior_text(learnt) if learnt is not None else "")
     running = strategy_of(strategy).begin(ground, parameters)
     stands, hours, proof_h = next(running), 0.0, 0.0
     seen: list[TrialFacts] = []
@@ -100,13 +111,36 @@ def play(
     if isinstance(stands, Advice) and stands.setpoint is not None:
         advised = rig.knob.strain(stands.setpoint.number(rig.knob.name))
     true = rig.edge(log_tolerated(purpose.tolerance.failures, purpose.tolerance.hours))
-    called = advised is not None and called_safe(rig, purpose, seen, advised, alike_h)
+    called = advised is not None and called_safe(rig, purpose, seen, advised, alike_h, learnt)
     return Played(hours, proof_h, len(seen), advised, true, rig.slope, edge.low, edge.high, called)
 
 
-def called_safe(rig: Hidden, purpose: Purpose, seen: list[TrialFacts], advised: int, alike_h: float) -> bool:
+def past_line(rig: Hidden, name: str, purpose: Purpose) -> PastLine:
+    """A rig of before, climbed as one climbs without experience, as a workshop remembers it."""
+    ground = ground_of(rig, purpose)
+    running = strategy_of("adapt").begin(ground, {})
+    stands, hours = next(running), 0.0
+    seen: list[TrialFacts] = []
+    while isinstance(stands, Proposal) and len(seen) < MOST_TRIALS:
+        strain = rig.knob.strain(stands.setpoint.number(rig.knob.name))
+        tried = try_there(rig, strain, (stands.plan.duration_s or 0.0) / 3600, hours)
+        hours += tried.cost_h
+        seen.append(facts_of_try(stands, tried))
+        stands = running.send(seen[-1:])
+    sightings = sightings_of(rig.knob, seen, rig.load, purpose.least_reach(rig.load))
+    return PastLine(name, rig.knob, rig.knob.strain(rig.base.number(rig.knob.name)), rig.load, tuple(sightings))
+
+
+def called_safe(
+    rig: Hidden,
+    purpose: Purpose,
+    seen: list[TrialFacts],
+    advised: int,
+    alike_h: float,
+    prior: EdgePrior | None = None,
+) -> bool:
     """The verdict on it, in three parts; ``alike_h`` are the clean hours of rigs like it."""
-    judged = judge(rig.knob, purpose, seen, rig.load)
+    judged = judge(rig.knob, purpose, seen, rig.load, prior=prior)
     confidence = purpose.tolerance.confidence
     if judged is None or judged.edge.tolerated(advised) < confidence:
         return False

@@ -112,7 +112,8 @@ def test_own_figures_go_before_tenazs() -> None:
     after = [measure(2, Score(own, (38.0, 38.1, 38.2)), Score(READ, (40.0, 40.1, 40.0)))]
     found = compared(before, after)
     assert [one.figure.what for one in found.leading] == ["render"]
-    assert found.worth is Worth.PAYS
+    assert found.worth is Worth.TOO_NOISY, "one after the other a drift looks the same"
+    assert "4 more repeats, in turn, would tell" in found.verdict
 
 
 def test_what_is_counted_otherwise_is_another_figure() -> None:

@@ -12,6 +12,7 @@ from tenaz.cli.kit.paper import write_paper
 
 if TYPE_CHECKING:
     from tenaz.core.evidence.old_edges import OldEdge
+    from tenaz.core.rigs.rig import Rig
     from tenaz.margins.safety import Safety
     from tenaz.pictures.margins.model import MarginRow, MarginsPicture
 
@@ -22,6 +23,7 @@ def margins(
     bench: BenchOption = None,
     as_json: JsonOption = False,
     out: Annotated[Path | None, typer.Option("--out", help="Write .svg or .pdf instead.")] = None,
+    prior: Annotated[bool, typer.Option("--prior", help="What is believed before anything is tried, and why.")] = False,
     book: BookOption = None,
 ) -> None:
     """Tell of each knob how far the value in use is from the edge of the purpose, with intervals.
@@ -31,6 +33,7 @@ def margins(
         tenaz margins
         tenaz margins --rig ridge --json
         tenaz margins --out ridge-margins.pdf
+        tenaz margins --prior                  # what past rigs say of each knob
 
     Two numbers always stand together: *shown*, what the evidence shows directly, and *model*, what it extends to.
 
@@ -46,6 +49,9 @@ def margins(
         if out is not None:
             write_paper("margins", stands, draw_margins_on_paper(picture, 120), out)
             return
+        if prior:
+            say(_believed(stands.rig))
+            return
         if as_json:
             say_object("margins", _plain(picture))
             return
@@ -59,6 +65,28 @@ def margins(
     for pair in picture.moves:
         say(moves_words(pair))
     say(f"next hour: {picture.worth}" if picture.rows else "no knob was moved from what is in use yet")
+
+
+def _believed(rig: "Rig") -> str:
+    """What is believed of each knob before it is tried, and how many rigs stand behind it."""
+    from tenaz.core.rigs.rig import stock_strain
+    from tenaz.margins.priors import prior_of
+
+    lines = []
+    for knob in rig.knobs:
+        believed, came = prior_of(rig, knob), stock_strain(rig, knob)
+        if came is None:
+            continue
+        behind = believed.learnt_from or "nothing learnt: the same for every knob"
+        unit = believed.unit if believed.unit != "steps" else "grid steps"
+        told = f"failures grow e-fold over {believed.slope.low:.3g} to {believed.slope.high:.3g} {unit}"
+        place = believed.place
+        where = (
+            "" if place is None else f"; they fail each hour {place.middle - came:+.1f} steps from what they came with"
+        )
+        spread = "" if place is None else f", give or take {place.spread:.1f}; {place.unlike:.0%} for one unlike them"
+        lines.append(f"{knob.label}: {told}{where}{spread} ({behind})")
+    return "\n".join(lines)
 
 
 def _plain(picture: "MarginsPicture") -> dict[str, object]:

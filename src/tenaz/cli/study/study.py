@@ -51,6 +51,10 @@ def study(
     confidence: Annotated[float, typer.Option("--confidence", min=0.5, max=0.999, help="How sure advice is.")] = 0.95,
     proof_h: Annotated[float, typer.Option("--proof-h", min=0, help="Hours that prove what is advised.")] = 8.0,
     alike_h: Annotated[float, typer.Option("--alike-h", min=0, help="Clean hours known of rigs like these.")] = 0.0,
+    past: Annotated[
+        int, typer.Option("--past", min=0, max=1000, help="So many rigs like these were climbed before.")
+    ] = 0,
+    past_of: Annotated[str, typer.Option("--past-of", help="Of which population these were; else of its own.")] = "",
     prior: Annotated[str, typer.Option("--prior", help="Another prior for adapt, a file in .toml.")] = "",
     practice: Annotated[bool, typer.Option("--practice/--no-practice", help="Usual practice beside it.")] = True,
     out: Annotated[
@@ -94,7 +98,7 @@ def study(
             return
         names = [name.strip() for name in strategies.split(",") if name.strip()]
         parameters = {"prior": prior} if prior else {}
-        asked = Study(Tolerance(1, tolerated, confidence), proof_h, rigs, seed, parameters, alike_h)
+        asked = Study(Tolerance(1, tolerated, confidence), proof_h, rigs, seed, parameters, alike_h, past, past_of)
         _play(populations or USUAL, names, asked, practice, out or (), told, as_json)
 
 

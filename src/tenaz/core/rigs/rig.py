@@ -188,6 +188,8 @@ class Rig:
     start_codes: str = ""
     also_set: tuple[str, ...] = ()
     in_use_h: float = 0.0
+    experience: tuple[tuple[str, str], ...] = ()
+    """By knob what past rigs say of its edge on this one, as it was learnt when it was last climbed."""
 
     @property
     def cores_known(self) -> int:

@@ -23,8 +23,10 @@ UNPAIRED_NOISE = 0.006
 OWN_NOISE = 0.01
 """Of one figure that was typed in once: nobody knows how it scatters."""
 PRIOR_FREEDOM = 3.0
-MOST_SHARED = 10.0
-"""What all other figures together say of a figure's noise is worth at most so many measures of its own."""
+MOST_SHARED, MOST_SHARED_FIRST = 4.0, 1.0
+"""What all other figures together say of a figure's noise is worth at most so many measures of its own; after one round
+in turn, which leaves hardly anything of its own to check that by, hardly one.
+"""
 LEAST_GAIN = 0.005
 """A gain below half a percent is not worth a risk."""
 MOST_MORE = 64
@@ -69,7 +71,8 @@ class Gain:
             return self.worth.value
         if self.more is None:
             return f"{self.worth}, and no number of repeats that one would take would tell"
-        return f"{self.worth}, {self.more} more repeat{'s' if self.more != 1 else ''} would tell"
+        how = "" if self.in_turn else ", in turn,"
+        return f"{self.worth}, {self.more} more repeat{'s' if self.more != 1 else ''}{how} would tell"
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,7 +121,8 @@ class Comparison:
             return self.worth.value
         if self.more is None:
             return f"{self.worth}, and no number of repeats that one would take would tell"
-        return f"{self.worth}, {self.more} more repeat{'s' if self.more != 1 else ''} would tell"
+        how = "" if all(one.in_turn for one in self.leading) else ", in turn,"
+        return f"{self.worth}, {self.more} more repeat{'s' if self.more != 1 else ''}{how} would tell"
 
 
 def compared(before: Sequence[Measure], after: Sequence[Measure], least: float = LEAST_GAIN) -> Comparison:
@@ -164,11 +168,12 @@ def _pooled(fits: Sequence[_Fit]) -> tuple[float, float]:
     """
     squares, freedom = sum(fit.squares for fit in fits), sum(fit.freedom for fit in fits)
     scale = (PRIOR_FREEDOM + squares) / (PRIOR_FREEDOM + freedom)
-    return scale, min(MOST_SHARED, PRIOR_FREEDOM + freedom)
+    return scale, PRIOR_FREEDOM + freedom
 
 
 def _gain(figure: Figure, fit: _Fit, pooled: tuple[float, float], judged: int, least: float) -> Gain:
-    usual, worth_of_usual = pooled
+    usual, known = pooled
+    worth_of_usual = min(MOST_SHARED if fit.freedom > 1 else MOST_SHARED_FIRST, known)
     freedom = worth_of_usual + fit.freedom
     scale = (worth_of_usual * usual + fit.squares) / freedom
     sign = 1.0 if figure.higher_is_better else -1.0
@@ -176,6 +181,9 @@ def _gain(figure: Figure, fit: _Fit, pooled: tuple[float, float], judged: int, l
     effect = sign * fit.effect
     worth = _worth(effect, effect - reach, effect + reach, least)
     more = _more(effect, reach, least, len(fit.points)) if worth is Worth.TOO_NOISY else None
+    if worth is Worth.PAYS and not fit.in_turn:
+        # A drift from the first to the last looks the same: no number of measures one after the other tells.
+        worth, more = Worth.TOO_NOISY, IN_TURN
     base = [math.exp(one.log) for one in fit.points if not one.after]
     now = [math.exp(one.log) for one in fit.points if one.after]
     return Gain(

@@ -158,6 +158,8 @@ class SearchGround:
     """Its clocks, where they are known: which rates run in step."""
     leap: int | None = None
     """So many grid steps past what held a trial may be at most; None: as many as it likes."""
+    experience: str = ""
+    """What past rigs say of the first knob's edge, as it was learnt; empty: what is usual is believed."""
 
     @property
     def knob(self) -> Knob:

@@ -15,6 +15,7 @@ from tenaz.core.trials.costs import spent_h
 from tenaz.core.trials.index import TrialIndex
 from tenaz.core.trials.trial import Trial
 from tenaz.margins.judging import Judgement, judge
+from tenaz.margins.priors import prior_of
 from tenaz.pictures.climb.model import ClimbPicture, LoadSeries, climb_picture
 from tenaz.search.played import on_line
 
@@ -62,7 +63,7 @@ def _picture(
     others = dict.fromkeys(other for trial in trials for other in trial.plan.kinds if other is not kind)
     closed = [facts_of(trial) for trial in trials if trial.outcome is not None]
     limit = search_limit(knob, reason)
-    judged = judge(knob, rig.purpose, closed, kind, knob.strain(limit), stock_strain(rig, knob))
+    judged = judge(knob, rig.purpose, closed, kind, knob.strain(limit), stock_strain(rig, knob), prior_of(rig, knob))
     return climb_picture(
         rig=rig.name,
         knob=knob,
@@ -114,5 +115,5 @@ def _stood(rig: Rig, knob: Knob, base: Setpoint, now: Setpoint) -> str:
 def _strand(rig: Rig, knob: Knob, trials: Sequence[Trial], closed: Sequence[TrialFacts], kind: LoadKind) -> LoadSeries:
     counting = [t for t in trials if kind in t.plan.kinds or t.outcome is Outcome.NO_BOOT]
     bracket = bracket_of(knob, [(trial.setpoint.number(knob.name), trial.verdict) for trial in counting])
-    judged: Judgement | None = judge(knob, rig.purpose, closed, kind)
+    judged: Judgement | None = judge(knob, rig.purpose, closed, kind, prior=prior_of(rig, knob))
     return LoadSeries(kind, bracket, judged.edge if judged else None)

@@ -16,7 +16,7 @@ from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.ports.bench import Bench, Clock, HowLong, Question
 from tenaz.core.ports.events import RunEnded, TrialMoved
 from tenaz.core.rigs.notes import locked_by_notes, refuse_locked
-from tenaz.core.searches.search import Advice, SearchPlan
+from tenaz.core.searches.search import USUAL_STRATEGY, Advice, SearchPlan
 from tenaz.core.trials.trial import Trial
 from tenaz.engine import recovery
 from tenaz.engine.night import NightRunner
@@ -41,6 +41,7 @@ from tenaz.workshop.bench.mishaps import told
 from tenaz.workshop.bench.reaching import bench_for
 from tenaz.workshop.bench.relay import Relay
 from tenaz.workshop.records.recording import Recording
+from tenaz.workshop.runs.learning import learn_of
 
 
 @dataclass(slots=True)
@@ -132,6 +133,8 @@ class Running:
         Raises:
             Refused: a search that cannot begin.
         """
+        if len(order.knobs) == 1 and order.strategy == USUAL_STRATEGY:
+            learn_of(self._at, order.knobs[0])
         rig = self._at.rig
         knobs = self._free(tuple(rig.knob(name).name for name in order.knobs), order.strategy)
         self._refuse_locked(order.base)
