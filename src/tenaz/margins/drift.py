@@ -1,26 +1,21 @@
 """Whether an edge has moved between two times of a rig, by how much, and how much of that is the weather.
 
-Each time is judged by itself, at the temperature that it was measured at. A rig that is warmer by ΔK fails as if the
-edge lay slope × warmth × ΔK steps lower (the rate rises by *warmth* e-folds a kelvin, and by one e-fold every *slope*
-steps): that much is weather, with the spread of both as its own uncertainty. Two stories of what is left are weighed
-against each other: the edge is where it was, or it moved by some steps (normal, :data:`USUAL_MOVE_STEPS`). What the
-new trials say of each place is their posterior over the prior; so where they say nothing, neither story gains by it.
+Both times are of one rig: they share its slope, its tail and how far its wall is behind, and differ in where the edge
+lies. A rig that is warmer by ΔK fails as if the edge lay slope × warmth × ΔK steps lower (the rate rises by *warmth*
+e-folds a kelvin, and by one e-fold every *slope* steps): that much is weather, taken out belief by belief. Two stories
+of what is left are weighed against each other: the edge is where it was, or it moved by some steps (normal,
+:data:`USUAL_MOVE_STEPS`).
 """
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from tenaz.core.base.tolerance import Tolerance
-from tenaz.core.knobs.knob import Knob
 from tenaz.core.loads.kinds import LoadKind
-from tenaz.margins.edge import edge_chances
 from tenaz.margins.hazard import Numbers
-from tenaz.margins.parameter_grid import EDGE_CELLS_A_STEP, ParameterGrid, lattice_for
-from tenaz.margins.posterior import Posterior, prior_only
+from tenaz.margins.posterior import Posterior
 from tenaz.margins.priors import EdgePrior
 
 if TYPE_CHECKING:
@@ -59,28 +54,75 @@ class Moved:
         return self.lower + self.higher
 
 
-def moved_between(then: Posterior, now: Posterior, kind: LoadKind, tolerance: Tolerance, prior: EdgePrior) -> Moved:
+def moved_between(then: Posterior, now: Posterior, kind: LoadKind, prior: EdgePrior) -> Moved:
     """The move of the edge under one kind of load from one time to another."""
-    cell = then.parameter_grid.width / EDGE_CELLS_A_STEP
+    grid = then.parameter_grid
+    cell = float(grid.x_star[1] - grid.x_star[0]) * grid.width
     warmer_k = None if then.usual_c is None or now.usual_c is None else now.usual_c - then.usual_c
-    weather, spread = _weather(then, kind, prior, warmer_k or 0.0)
-    told = [edge_chances(one, kind, tolerance, usual_tail=True) for one in (then, now, prior_only(prior, then.knob))]
-    was, says = _aligned(told)
-    was = _blurred(_shifted(was, weather / cell), spread / cell)
+    weather = _weather(then, kind, prior, warmer_k or 0.0)
     reach = int(4 * USUAL_MOVE_STEPS / cell)
     moves = np.arange(-reach, reach + 1) * cell
     usual: Numbers = np.exp(-0.5 * (moves / USUAL_MOVE_STEPS) ** 2)
-    # How well each move goes with both times: the old distribution moved by so much, against what the new trials say.
-    fits = np.array([float(_shifted(was, move / cell) @ says) for move in moves])
+    fits = _fits(then, now, kind, _warmths(prior), warmer_k or 0.0, reach)
     same = (1 - MOVED_BEFORE) * fits[reach]
     chances: Numbers = MOVED_BEFORE * usual / usual.sum() * fits
     whole = max(same + float(chances.sum()), 1e-300)
     known = np.cumsum(chances) / max(float(chances.sum()), 1e-300)
     low, middle, high = (float(np.interp(at, known, moves)) for at in ((1 - INTERVAL) / 2, 0.5, (1 + INTERVAL) / 2))
     lower, higher = chances[moves <= -DIFFERS_STEPS].sum(), chances[moves >= DIFFERS_STEPS].sum()
-    sharp = cell * math.hypot(*(_sharpness(chances) for _, chances in told[:2]))
-    could = _could_tell(max(sharp, cell), moves, usual)
+    could = _could_tell(max(cell * _sharpness(fits), cell), moves, usual)
     return Moved(middle, low, high, float(lower / whole), float(higher / whole), weather, warmer_k, could)
+
+
+def _fits(
+    then: Posterior, now: Posterior, kind: LoadKind, warmths: Sequence[tuple[float, float]], warmer_k: float, reach: int
+) -> Numbers:
+    """How well each move of x*, in cells, goes with both times: over all beliefs that they share."""
+    grid = then.parameter_grid
+    was, here = _log_of(then, kind), _log_of(now, kind)
+    before = np.exp(grid.log_prior + was - (grid.log_prior + was).max())
+    after = np.exp(here - here.max())
+    if before.shape != after.shape:
+        # Warmth was measured at one of the two only: what that told of each belief is summed up.
+        before, after = (one.sum(axis=2, keepdims=True) for one in (before, after))
+    step = float(grid.x_star[1] - grid.x_star[0])
+    found = np.zeros(2 * reach + 1)
+    for s in range(grid.slope.size):
+        for m in range(before.shape[2]):
+            first, second = before[:, s, m], after[:, s, m]
+            if first.max() < HARDLY or second.max() < HARDLY:
+                continue
+            fits = _correlated(first, second, reach)
+            for per_k, weight in warmths:
+                found += weight * _shifted(fits, grid.slope[s] * per_k * warmer_k / step)
+    return found
+
+
+def _log_of(one: Posterior, kind: LoadKind) -> Numbers:
+    """The logarithm of what was seen, under each belief: (X, S, M)."""
+    strand = one.series[kind].log_likelihood
+    wall = one.parameter_grid.to_wall(one.log_wall_for(kind))[:, :, None]
+    found: Numbers = np.broadcast_to(strand + wall, one.parameter_grid.shape)
+    return found
+
+
+def _correlated(first: Numbers, second: Numbers, reach: int) -> Numbers:
+    """For each move from ``-reach`` to ``reach``: the first moved by so many cells, against the second."""
+    middle = first.size - 1
+    whole = np.correlate(second, first, "full")
+    found: Numbers = np.zeros(2 * reach + 1)
+    low, high = max(0, middle - reach), min(whole.size, middle + reach + 1)
+    found[low - (middle - reach) : high - (middle - reach)] = whole[low:high]
+    return found
+
+
+HARDLY = 1e-9
+
+
+def _warmths(prior: EdgePrior) -> tuple[tuple[float, float], ...]:
+    """E-folds a kelvin and how likely each is, as is usual."""
+    whole = sum(one.weight for one in prior.warmths)
+    return tuple((one.per_k, one.weight / whole) for one in prior.warmths)
 
 
 def _could_tell(sharp_steps: float, moves: "NDArray[np.floating[Any]]", usual: Numbers) -> float | None:
@@ -108,23 +150,6 @@ LOOKED_FOR, TOLD = (1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0), 0.9
 """Moves that are asked for, in steps, and how sure one must be to tell of one."""
 
 
-def _aligned(told: Sequence[tuple[int, Numbers]]) -> tuple[Numbers, Numbers]:
-    """On one row of cells: where the edge was, and what the new trials say of each place; out of the chances then, now
-    and before anything was seen.
-    """
-    first, end = min(start for start, _ in told), max(start + chances.size for start, chances in told)
-    rows = np.zeros((len(told), end - first))
-    for row, (start, chances) in zip(rows, told, strict=True):
-        row[start - first : start - first + chances.size] = chances
-    was, here, usual = rows
-    says = np.where(usual > LEAST_USUAL, here / np.maximum(usual, LEAST_USUAL), 0.0)
-    return was, says
-
-
-LEAST_USUAL = 1e-9
-"""Where the prior holds an edge for less likely than that, no trial speaks of it."""
-
-
 def _shifted(chances: Numbers, cells: float) -> Numbers:
     """Moved along the row; what would leave it is lost."""
     whole = round(cells)
@@ -138,35 +163,10 @@ def _shifted(chances: Numbers, cells: float) -> Numbers:
     return found
 
 
-def _weather(then: Posterior, kind: LoadKind, prior: EdgePrior, warmer_k: float) -> tuple[float, float]:
-    """Steps by which warmth moves an edge, and their standard deviation."""
+def _weather(then: Posterior, kind: LoadKind, prior: EdgePrior, warmer_k: float) -> float:
+    """Steps by which warmth moves an edge."""
     if not warmer_k:
-        return 0.0, 0.0
-    weights, parameter_grid = then.weights(kind), then.parameter_grid
-    slope = parameter_grid.slope * parameter_grid.width
-    by_slope = weights.sum(axis=(0, 2))
-    mean, square = float(by_slope @ slope), float(by_slope @ slope**2)
-    warmth, warmth_square = _warmth(then.knob, prior, parameter_grid, weights)
-    product = -mean * warmth * warmer_k
-    return product, float(np.sqrt(max(0.0, square * warmth_square - (mean * warmth) ** 2))) * abs(warmer_k)
-
-
-def _warmth(knob: Knob, prior: EdgePrior, parameter_grid: ParameterGrid, weights: Numbers) -> tuple[float, float]:
-    """E-folds a kelvin, and their mean square: as learnt, where it was measured over a span; else as is usual."""
-    if len(set(parameter_grid.warmth_per_k.tolist())) < 2:
-        whole = lattice_for(prior, knob, measured_warmth=True)
-        usual = np.exp(whole.log_prior).sum(axis=0)
-        usual = usual / usual.sum()
-        return float(usual @ whole.warmth_per_k), float(usual @ whole.warmth_per_k**2)
-    share = weights.sum(axis=(0, 1))
-    return float(share @ parameter_grid.warmth_per_k), float(share @ parameter_grid.warmth_per_k**2)
-
-
-def _blurred(chances: Numbers, cells: float) -> Numbers:
-    """Convolved with a normal distribution of so many cells."""
-    if cells < DIFFERS_STEPS:
-        return chances
-    reach = int(4 * cells) + 1
-    kernel = np.exp(-0.5 * (np.arange(-reach, reach + 1) / cells) ** 2)
-    whole: Numbers = np.convolve(chances, kernel / kernel.sum())
-    return whole[reach : reach + chances.size]
+        return 0.0
+    grid = then.parameter_grid
+    slope = float(then.weights(kind).sum(axis=(0, 2)) @ grid.slope) * grid.width
+    return -slope * sum(per_k * weight for per_k, weight in _warmths(prior)) * warmer_k

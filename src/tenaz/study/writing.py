@@ -58,6 +58,7 @@ def as_data(table: Sequence[Compared], study: Study) -> dict[str, Any]:
     head = {
         "failures": tolerance.failures, "hours": tolerance.hours, "confidence": tolerance.confidence,
         "proof_h": study.proof_h, "first_seed": study.first_seed, "parameters": dict(study.parameters),
+        "alike_h": study.alike_h, "past": study.past, "past_of": study.past_of,
     }  # fmt: skip
     return {"study": head, "cells": rows(table)}
 
@@ -69,8 +70,8 @@ def as_markdown(table: Sequence[Compared], study: Study) -> str:
         f"{study.proof_h:g} h counted. Seeds from {study.first_seed} on; guards of practices were chosen on others.",
         "",
         "| population | strategy | rigs | hours, mean (p90) | against A / B | safe (95 %) | steps short | "
-        "against A / wall, as safe | covered | by quarters of the slope |",
-        "|---|---|---|---|---|---|---|---|---|---|",
+        "against A / wall, as safe | covered | by quarters of the slope | called safe, wrongly |",
+        "|---|---|---|---|---|---|---|---|---|---|---|",
     ]
     for one in table:
         hours = " / ".join(_ratio(one.hours_against(name)) for name in ("A", "B"))
@@ -79,7 +80,7 @@ def as_markdown(table: Sequence[Compared], study: Study) -> str:
         for practice in one.practices:
             lines.append(
                 f"| | {practice.strategy}, guard {practice.guard_steps} | {practice.rigs} | {practice.hours:.1f} "
-                f"({practice.hours_p90:.1f}) | | {_share(practice.safe)} | {practice.short_steps:.2f} | | | |"
+                f"({practice.hours_p90:.1f}) | | {_share(practice.safe)} | {practice.short_steps:.2f} | | | | |"
             )
     return "\n".join(lines) + "\n"
 
@@ -87,11 +88,12 @@ def as_markdown(table: Sequence[Compared], study: Study) -> str:
 def _line(one: Compared, hours: str, short: str) -> str:
     cell = one.cell
     quarters = " ".join(_share(part) for part in cell.covered_by_slope)
+    called = "" if cell.called_safe is None else f"{_share(cell.called_safe)}, {_share(cell.wrongly_safe or 0.0)}"
     covered = "" if cell.covered is None else _share(cell.covered)
     return (
         f"| **{cell.population}** | {cell.strategy} | {cell.rigs} | {cell.hours:.1f} ({cell.hours_p90:.1f}) "
         f"| {hours} | {_share(cell.safe)} ({_share(cell.safe_low)}–{_share(cell.safe_high)}) "
-        f"| {cell.short_steps:.2f} ± {cell.short_error:.2f} | {short} | {covered} | {quarters} |"
+        f"| {cell.short_steps:.2f} ± {cell.short_error:.2f} | {short} | {covered} | {quarters} | {called} |"
     )
 
 

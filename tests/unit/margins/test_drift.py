@@ -35,7 +35,7 @@ def climbed(luck: random.Random, edge: float, warm_c: float | None = None, per_k
 
 
 def moved(then: Posterior, now: Posterior) -> Moved:
-    return moved_between(then, now, MARCH, PURPOSE, PRIOR)
+    return moved_between(then, now, MARCH, PRIOR)
 
 
 @pytest.mark.parametrize("by", [0, -3, 3])

@@ -150,7 +150,7 @@ def test_warmth_is_learnt_where_it_was_measured() -> None:
     blind, told = after(*seen(None, None)), after(*seen(45.0, 75.0))
     assert len(blind.parameter_grid.tails) < len(told.parameter_grid.tails)
     warmth = told.weights(MARCH).sum(axis=(0, 1)) @ told.parameter_grid.warmth_per_k
-    before = np.exp(told.parameter_grid.log_prior).sum(axis=0) @ told.parameter_grid.warmth_per_k
+    before = np.exp(told.parameter_grid.log_prior).sum(axis=(0, 1)) @ told.parameter_grid.warmth_per_k
     assert warmth > before, "it failed where it was hot, and held where it was not"
 
 

@@ -54,7 +54,7 @@ def _row(rig: Rig, knob: Knob, epochs: Sequence[Epoch], in_force: Setpoint) -> D
             if kind is None or judged is None or judged[0] is None or judged[1] is None:
                 continue
             before, after = judged[0], judged[1]
-            moved = moved_between(before.posterior, after.posterior, kind, rig.purpose.tolerance, prior_for(knob))
+            moved = moved_between(before.posterior, after.posterior, kind, prior_for(knob))
             value = in_force[knob.name]
             on_line = in_force.line_key(knob.name) == key
             in_use = value if on_line and not isinstance(value, Auto) else None
