@@ -18,7 +18,7 @@ from tenaz.margins.sightings import EdgeSighting
 
 LEAST_RIGS = 3
 """From fewer nothing is learnt: two that are alike by chance would be trusted."""
-UNLIKE_OTHERS = 0.05
+UNLIKE_OTHERS = 0.08
 """At least so much is left for a rig that is not like those seen, in its slope and in where its edge lies."""
 SAMPLES, ROUNDS = 80, 10
 LEAST_FOLDS, LEAST_STEPS = 0.2, 1.0

@@ -19,7 +19,7 @@ from tenaz.margins.hazard import Numbers, log_tolerated
 from tenaz.margins.posterior import Posterior
 from tenaz.margins.samples import samples_of
 
-SAMPLES = 400
+SAMPLES, FAR_OUT = 400, 0.04
 SPANS_H = np.array([4 / 3600, 10 / 3600, 25 / 3600, 1 / 60, 2.5 / 60, 4 / 60, 10 / 60, 24 / 60, 1.0, 2.0, 4.0, 8.0])
 """Between these times a failure is told apart."""
 
@@ -63,7 +63,9 @@ def prospects(
     survive = np.exp(-rates[:, :, None] * ends)
     # Of every outcome only its chance and the edge's first two moments under it are needed, and these are linear: what
     # fails within a span is what survived until then, less what survived it.
-    edge = samples.edge - samples.edge.mean()
+    # What lies far out, like a rig that is unlike all others, is not what a trial is made for.
+    near = np.clip(samples.edge, *np.quantile(samples.edge, (FAR_OUT, 1.0 - FAR_OUT)))
+    edge = near - near.mean()
     moments = np.stack([np.ones_like(edge), edge, edge * edge]) / edge.size
     up = 1.0 - down
     starts_not, starts, survives = (np.tensordot(moments, one, 1) for one in (down, up, up[:, :, None] * survive))
