@@ -23,6 +23,9 @@ FLATTER_IS_WORTH = 0.25
 slope. In whole slopes (1) advice fell two steps short, in steps alone (0) it took an hour more.
 """
 
+BEFORE_GIVING_UP = 0.2
+"""Where nothing could be advised yet, a search goes on for so much less an hour."""
+
 SHRINKS = 0.8
 """What a trial is expected to gain an hour falls about so much with each, for the cost to come."""
 
@@ -75,6 +78,7 @@ def _standing(belief: Belief, shown: ShownOnLine, parameters: Parameters, least_
     # all began: that was proven for other reasons, and nobody climbs to stay there.
     again = proven is not None and proven != ground.knob.strain(ground.base.number(ground.knob.name))
     gain_per_h = best.gain_steps / (best.cost_h + (owed_h if again else 0.0))
+    least_gain *= BEFORE_GIVING_UP if stand is None else 1.0
     if gain_per_h >= least_gain:
         trials = _trials_to_come(gain_per_h, least_gain)
         return Proposal(
