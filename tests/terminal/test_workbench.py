@@ -542,7 +542,7 @@ def test_a_field_of_two_knobs_is_tried_where_it_tells_and_read_with_the_dial(boo
         screen.type("data_rate_mts=4800").until("is no stretch; name it like")
         screen.press("C-u")
         screen.type("data_rate_mts=4800..7000 t_cl_nck=40..30").until(r"\d+ trials tell 12 × 6 cells")
-        screen.until("hardest that is safe: data rate")
+        screen.until("hardest that is sure: data rate")
         screen.press("d›s").until(r"\[ \] data rate 4800 MT/s, tCL 40 nCK: ")
         screen.press("Right").until(r"\[ \] data rate 5000 MT/s, tCL 40 nCK")
 

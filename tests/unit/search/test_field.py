@@ -147,9 +147,9 @@ def test_on_a_simulated_rig_with_its_picture(book: Path) -> None:
     told = draw_field(picture, 110, 30, dialled=(0, 0)).text()  # type: ignore[arg-type] # what BringField gives
     assert search.ended
     assert len(trials) < 40
-    assert "safe" in told
+    assert "sure" in told
     assert "[" in told
-    assert "hardest that is safe: data rate" in told
+    assert "hardest that is sure: data rate" in told
     best = picture.fastest_safe  # type: ignore[attr-defined]
     assert best is None or picture.holds[best[0]][best[1]] >= 0.95  # type: ignore[attr-defined]
     assert "percent faster" not in told

@@ -1,5 +1,6 @@
 """``tenaz study``: how strategies do on many hidden rigs."""
 
+import os
 import time
 from collections.abc import Sequence
 from pathlib import Path
@@ -14,6 +15,7 @@ from tenaz.cli.study.faults import NAME as FAULTS
 from tenaz.cli.study.faults import study_faults
 from tenaz.cli.study.table import TABLES, study_table
 from tenaz.core.base.errors import Refused
+from tenaz.loads.processes import ONE_THREAD
 
 if TYPE_CHECKING:
     from tenaz.study.cells import Study
@@ -82,6 +84,8 @@ def study(
 
     Exit status: 0 played, 2 could not be, 130 stopped.
     """
+    # Before numpy is loaded: a process a core plays, and threads of each would only be in the way.
+    os.environ.update(ONE_THREAD)
     from tenaz.core.base.tolerance import Tolerance
     from tenaz.study.cells import Study
 

@@ -55,7 +55,7 @@ THINGS = (
     _thing("margin", "the distance from the setpoint in use to the edge", "headroom"),
     _thing("guard band", "the distance that is kept from the edge", "safety margin"),
     _thing("purpose", "what the rig is for: what it tolerates, the hours asked for", "use case"),
-    _thing("safe", "the one verdict for a setpoint: how sure, and what holds it back (`margins/safety.py`)", "stable"),
+    _thing("safe", "shown in all three parts of the verdict, see the guide (`margins/safety.py`)", "stable"),
     _thing("search", "any strategy at work; a row in the book", "search", "sweep"),
     _thing("climb", "a search along one knob, and nothing else", "stepping", "sweep"),
     _thing("field", "a search over two knobs, and its picture", "shmoo plot"),

@@ -96,7 +96,7 @@ def _words(cells: Cells, picture: FieldPicture, row: int, dialled: tuple[int, in
     best = picture.fastest_safe
     if best is not None:
         measured = best in picture.scores or bool(picture.faster)
-        what = "fastest that is safe" if measured else "hardest that is safe"
+        what = "fastest that is sure" if measured else "hardest that is sure"
         score = f", {picture.scores[best]:.4g} {picture.score_unit}" if best in picture.scores else ""
         if not score and picture.faster:
             score = f", about {picture.faster[best[0]][best[1]]:+.0%}"

@@ -91,7 +91,7 @@ def _standing(belief: Belief, shown: ShownOnLine, parameters: Parameters, least_
     if stand is None:
         easiest = ground.knob.ends[0]
         here = ground.knob.show(ground.knob.at_strain(easiest))
-        return Advice(None, f"not even {here} is safe: {belief.sure_words(easiest)}")
+        return Advice(None, f"not even {here} is sure enough: {belief.sure_words(easiest)}")
     if proven is not None and (stand <= proven or (again and stand - proven < least_gain * owed_h)):
         return Advice(ground.at(proven), _advice(belief, edge, proven))
     last = _last(belief, shown, stand, best, least_gain) if parameters.prove else None

@@ -28,7 +28,7 @@ class FieldPage(OfSearch[FieldPicture]):
         (
             *OUTCOMES,
             ("░", "follows from what was tried: holds"),
-            ("▓", "safe for the purpose, as surely as it asks"),
+            ("▓", "tolerated for the purpose, as surely as it asks"),
             ("?", "open"),
             ("·", "follows: fails"),
             ("[ ]", "the dialled values"),

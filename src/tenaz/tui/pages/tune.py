@@ -34,8 +34,8 @@ class TunePage(Page):
         ("climb", "follow_next", "choose_load", "choose_strategy", "look_back", "note_trial", "end_climb"),
         "Failures come at a rate that grows e-fold over so many steps (the slope); the posterior over "
         "edge, slope and tail is exact on a grid, from failure times, clean times and starts (right-"
-        "censored lifetimes). Its prior is learnt from simulated rigs. Advised is the hardest value that "
-        "is safe as surely as the purpose asks.",
+        "censored lifetimes). Its prior is what past rigs say, else what simulated ones do. Advised is the "
+        "hardest value that is tolerated by the model as surely as the purpose asks.",
     )
 
     def drawing(self, work: "AtHand") -> Drawing:
