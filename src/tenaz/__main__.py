@@ -11,6 +11,7 @@ BOOK = "TENAZ_BOOK"
 """Names the book where no option does."""
 LEAST_FLAG, MOST_READ = "pni", 16384
 """What the kernel calls SSE3; how much of its words on processors is read."""
+ONE_THREAD = ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS")
 INTERRUPTED, ENDED_BY_SIGNAL, COULD_NOT_RUN = 130, 128, 2
 
 
@@ -19,6 +20,9 @@ def main() -> None:
     # With python -m the present folder stands first, and a file there would be taken for a module.
     here = os.path.realpath(os.curdir)
     sys.path[:] = [path for path in sys.path if path and os.path.realpath(path) != here]
+    for name in ONE_THREAD:
+        # What is judged takes milliseconds; threads of its own would only take cores from the load that runs.
+        os.environ.setdefault(name, "1")
     for number in (signal.SIGTERM, signal.SIGHUP):
         # As an exit, so that what is thrown away afterwards is, and the terminal is left as it was.
         signal.signal(number, lambda number, _: sys.exit(ENDED_BY_SIGNAL + number))

@@ -16,6 +16,7 @@ from tenaz.study.playing import play
 from tenaz.study.populations import read_population
 
 MARCH = LoadKind.MARCH
+pytestmark = pytest.mark.xdist_group("experience")
 PURPOSE = Purpose("a study", 0, ((MARCH, 8.0),), tolerance=OWN.tolerance)
 
 
