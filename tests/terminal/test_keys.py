@@ -11,7 +11,7 @@ from tenaz.tui.base.commands import COMMANDS, foot_of
 from tenaz.tui.base.menus import PAGE, path_of
 from tenaz.tui.base.typed_ahead import BURST_S
 from tenaz.tui.pages.strip import PAGES
-from tests.terminal.screen import tenaz
+from tests.terminal.screen import Screen, tenaz
 
 pytestmark = pytest.mark.terminal
 
@@ -127,3 +127,14 @@ def test_every_key_that_is_told_of_does_something(book: Path) -> None:
             screen.press(direct[action]).until(seen)
             if action in ("find_anything", "show_menu", "help"):
                 screen.press("Escape").until_gone(seen)
+
+
+def test_a_path_typed_before_the_book_is_open_is_the_same_path(book: Path) -> None:
+    with tenaz(book) as screen:
+        screen.press("q").until("LEFT WITH 0")
+    with Screen("--book", str(book)) as screen:
+        screen.until("opening the book")
+        screen.press_now("p")
+        screen.press_now("m")
+        screen.until(r"\[margins\]")
+        screen.press("q").until("LEFT WITH 0")

@@ -89,6 +89,8 @@ class Workbench(App[str]):
         self._session: Session | None = None
         self._early: list[tuple[str, tuple[object, ...]]] = []
         """Orders given before the book was open; carried out as soon as it is."""
+        self._typed_early: list[events.Key] = []
+        """Keys typed before: the letter of a menu and what is behind it belong together; looked at one by one then."""
         self._demo = demo
         self.typed_ahead = TypedAhead()
         self._keys = KeysTaken(self, self, self.typed_ahead)
@@ -181,6 +183,8 @@ class Workbench(App[str]):
             self._session = self._begin(message.view)
             for name, arguments in self._early:
                 self.action_order(name, *arguments)
+            for key in self._typed_early:
+                self._keys.take(key)
         else:
             if not self._session.busy:
                 # Nothing runs that could ask: nothing more is typed ahead for a question.
@@ -269,8 +273,12 @@ class Workbench(App[str]):
 
     async def on_event(self, event: events.Event) -> None:
         """Keys are looked at here, where they stand in the order in which they were typed."""
-        if isinstance(event, events.Key) and not event.is_forwarded and self._keys.take(event):
-            return
+        if isinstance(event, events.Key) and not event.is_forwarded:
+            if self._session is None and self._keys.waits_for_the_book(event):
+                self._typed_early.append(event)
+                return
+            if self._keys.take(event):
+                return
         await super().on_event(event)
 
     @property
