@@ -129,12 +129,12 @@ def test_every_key_that_is_told_of_does_something(book: Path) -> None:
                 screen.press("Escape").until_gone(seen)
 
 
-def test_a_path_typed_before_the_book_is_open_is_the_same_path(book: Path) -> None:
+def test_what_is_typed_before_the_book_is_open_is_what_it_would_be_after(book: Path) -> None:
     with tenaz(book) as screen:
         screen.press("q").until("LEFT WITH 0")
-    with Screen("--book", str(book)) as screen:
-        screen.until("opening the book")
-        screen.press_now("p")
-        screen.press_now("m")
-        screen.until(r"\[margins\]")
-        screen.press("q").until("LEFT WITH 0")
+    for typed, shown in (("pm", r"\[margins\]"), ("ptdr5200", r"carry the whole sheet[\s\S]*5200")):
+        with Screen("--book", str(book)) as screen:
+            screen.until("opening the book")
+            for key in typed:
+                screen.press_now(key)
+            screen.until(shown)

@@ -3,6 +3,7 @@
 The first picture needs little; what works on a view (:mod:`tenaz.tui.session`) is imported when the book is open.
 """
 
+import asyncio
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
@@ -41,6 +42,8 @@ NEXT_QUESTION_S = 1.5
 """So long after an answer the next question of a run may take to come: its keys are kept for it."""
 
 FIRST_PAGE = "day"
+BETWEEN_EARLY_S = 0.08
+"""Between two keys that were typed before the book was open."""
 """What it opens on."""
 
 LOOK_EVERY_S = 2.0
@@ -183,8 +186,7 @@ class Workbench(App[str]):
             self._session = self._begin(message.view)
             for name, arguments in self._early:
                 self.action_order(name, *arguments)
-            for key in self._typed_early:
-                self._keys.take(key)
+            self.run_worker(self._take_typed_early())
         else:
             if not self._session.busy:
                 # Nothing runs that could ask: nothing more is typed ahead for a question.
@@ -274,12 +276,21 @@ class Workbench(App[str]):
     async def on_event(self, event: events.Event) -> None:
         """Keys are looked at here, where they stand in the order in which they were typed."""
         if isinstance(event, events.Key) and not event.is_forwarded:
-            if self._session is None and self._keys.waits_for_the_book(event):
+            if (self._session is None or self._typed_early) and self._keys.waits_for_the_book(event):
                 self._typed_early.append(event)
                 return
             if self._keys.take(event):
                 return
         await super().on_event(event)
+
+    async def _take_typed_early(self) -> None:
+        """One by one, with a moment between, in which what a key opens comes; what is typed meanwhile stands behind."""
+        while self._typed_early:
+            key = self._typed_early[0]
+            if not self._keys.take(key):
+                await super().on_event(key)
+            await asyncio.sleep(BETWEEN_EARLY_S)
+            self._typed_early.pop(0)
 
     @property
     def takes_signs(self) -> bool:

@@ -50,7 +50,7 @@ class KeysTaken:
     def waits_for_the_book(self, event: events.Key) -> bool:
         """Whether a key that was typed before the book is open can only be looked at then: not what leaves at once."""
         command = command_of(event.key, self._typing.page_name)
-        return len(self._app.screen_stack) == 1 and not (command is not None and command.of_app)
+        return not (command is not None and command.of_app)
 
     def take(self, event: events.Key) -> bool:
         """Whether it was dealt with here."""
