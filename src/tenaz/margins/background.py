@@ -28,14 +28,10 @@ class Background:
 
     def shows(self, tolerance: Tolerance) -> bool:
         """Whether the rate that is tolerated is shown, as surely as asked."""
-        return self.hours > 0 and self.bound_per_h(tolerance.confidence) <= tolerance.rate_per_h
-
-    def bound_per_h(self, confidence: float) -> float:
-        """At most so many an hour: exact, Poisson."""
-        return poisson_limit(self.failures, confidence) / self.hours if self.hours else float("inf")
+        return self.owed_h(tolerance) == 0
 
     def owed_h(self, tolerance: Tolerance) -> float:
-        """Clean hours more that would show it, here or in use."""
+        """Clean hours more that would show it, here or in use; exact, Poisson."""
         needed = poisson_limit(self.failures, tolerance.confidence) / tolerance.rate_per_h
         return max(0.0, needed - self.hours)
 

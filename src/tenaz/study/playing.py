@@ -80,6 +80,30 @@ def facts_of_try(proposal: Proposal, tried: Tried) -> TrialFacts:
     )
 
 
+@dataclass(frozen=True, slots=True)
+class _Searched:
+    """What was tried, as it went and as the book would tell it, and the advice (None: the trials ran out)."""
+
+    tried: list[Tried]
+    seen: list[TrialFacts]
+    advice: Advice | None
+
+
+def _searched(rig: Hidden, ground: SearchGround, strategy: str, parameters: Mapping[str, object]) -> _Searched:
+    """A strategy's proposals, each tried on the rig, until it advises."""
+    running = strategy_of(strategy).begin(ground, parameters)
+    stands, hours = next(running), 0.0
+    tried: list[Tried] = []
+    seen: list[TrialFacts] = []
+    while isinstance(stands, Proposal) and len(seen) < MOST_TRIALS:
+        strain = rig.knob.strain(stands.setpoint.number(rig.knob.name))
+        tried.append(try_there(rig, strain, (stands.plan.duration_s or 0.0) / 3600, hours))
+        hours += tried[-1].cost_h
+        seen.append(facts_of_try(stands, tried[-1]))
+        stands = running.send(seen[-1:])
+    return _Searched(tried, seen, stands if isinstance(stands, Advice) else None)
+
+
 def play(
     rig: Hidden,
     strategy: str,
@@ -92,24 +116,18 @@ def play(
     came = rig.knob.strain(rig.base.number(rig.knob.name))
     learnt = learnt_from(past, rig.knob, came) if past else None
     ground = ground_of(rig, purpose, experience=prior_text(learnt) if learnt is not None else "")
-    running = strategy_of(strategy).begin(ground, parameters)
-    stands, hours, proof_h = next(running), 0.0, 0.0
-    seen: list[TrialFacts] = []
     longest = max((h for _, h in purpose.hours_asked), default=8.0)
-    while isinstance(stands, Proposal) and len(seen) < MOST_TRIALS:
-        strain = rig.knob.strain(stands.setpoint.number(rig.knob.name))
-        asked_h = (stands.plan.duration_s or 0.0) / 3600
-        tried = try_there(rig, strain, asked_h, hours)
-        hours += tried.cost_h
-        proof_h += tried.cost_h if asked_h >= longest / 2 else 0.0
-        seen.append(facts_of_try(stands, tried))
-        stands = running.send(seen[-1:])
+    searched = _searched(rig, ground, strategy, parameters)
+    seen, advice = searched.seen, searched.advice
+    hours = sum(one.cost_h for one in searched.tried)
+    asked = [(one.plan.duration_s or 0.0) / 3600 for one in seen]
+    proof_h = sum(one.cost_h for one, h in zip(searched.tried, asked, strict=True) if h >= longest / 2)
     belief = Belief(ground)
     belief.take(seen)
     edge = belief.edge()
     advised = None
-    if isinstance(stands, Advice) and stands.setpoint is not None:
-        advised = rig.knob.strain(stands.setpoint.number(rig.knob.name))
+    if advice is not None and advice.setpoint is not None:
+        advised = rig.knob.strain(advice.setpoint.number(rig.knob.name))
     true = rig.edge(log_tolerated(purpose.tolerance.failures, purpose.tolerance.hours))
     called = advised is not None and called_safe(rig, purpose, seen, advised, alike_h, learnt)
     return Played(hours, proof_h, len(seen), advised, true, rig.slope, edge.low, edge.high, called)
@@ -118,15 +136,7 @@ def play(
 def past_line(rig: Hidden, name: str, purpose: Purpose) -> PastLine:
     """A rig of before, climbed as one climbs without experience, as a workshop remembers it."""
     ground = ground_of(rig, purpose)
-    running = strategy_of("adapt").begin(ground, {})
-    stands, hours = next(running), 0.0
-    seen: list[TrialFacts] = []
-    while isinstance(stands, Proposal) and len(seen) < MOST_TRIALS:
-        strain = rig.knob.strain(stands.setpoint.number(rig.knob.name))
-        tried = try_there(rig, strain, (stands.plan.duration_s or 0.0) / 3600, hours)
-        hours += tried.cost_h
-        seen.append(facts_of_try(stands, tried))
-        stands = running.send(seen[-1:])
+    seen = _searched(rig, ground, "adapt", {}).seen
     sightings = sightings_of(rig.knob, seen, rig.load, purpose.least_reach(rig.load))
     return PastLine(name, rig.knob, rig.knob.strain(rig.base.number(rig.knob.name)), rig.load, tuple(sightings))
 
