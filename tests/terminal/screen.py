@@ -18,7 +18,9 @@ from tenaz.journal.opening.opening import open_book
 from tests.patience import PATIENCE_S
 
 PRESSED_S, AGREED_S = 0.25, 0.45
-"""Before a key, and before Enter: who presses it has seen what came of the one before."""
+"""Before a further key, and before what answers something: who presses it has seen what came of the one before, on a
+busy machine too.
+"""
 
 
 class Screen:
@@ -59,11 +61,17 @@ class Screen:
 
     def press(self, *keys: str) -> "Screen":
         """Press keys, one after the other; ``p›b`` is p and then b."""
-        for key in [one for path in keys for one in (path.split("›") if "›" in path else [path])]:
-            time.sleep(AGREED_S if key == "Enter" else PRESSED_S)
+        singly = [one for path in keys for one in (path.split("›") if "›" in path else [path])]
+        for number, key in enumerate(singly):
+            time.sleep(AGREED_S if key == "Enter" or number == 0 else PRESSED_S)
             self._pane.send_keys("\\;" if key == ";" else key, enter=False, suppress_history=False)
             self.pressed += 1
         return self
+
+    def agree(self) -> "Screen":
+        """Press Enter once the screen says that it does what was asked."""
+        self.until("⏎ .* Esc leaves all as it is")
+        return self.press("Enter")
 
     def press_now(self, key: str) -> None:
         """Press one key, and wait for nothing."""

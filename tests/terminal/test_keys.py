@@ -44,13 +44,13 @@ def test_answers_typed_ahead_answer_nothing(book: Path) -> None:
         screen.press("t").until("begins it")
         screen.type_fast("yyy")
         assert "begins it" in screen.text, "letters agree to nothing"
-        screen.press("Enter").until("Did ridge come up|Enter these|read back as asked")
+        screen.agree().until("Did ridge come up|Enter these|read back as asked")
         screen.type_fast("yyyyyy").until("read back as asked|What did you see|Did ridge come up")
         screen.until("pressed|read back as asked|What did you see|Did ridge come up")
         assert "What did you see" not in screen.text
         time.sleep(2 * BURST_S)  # Another burst of keys.
         screen.press("s").until("does not count then")
-        screen.press("Enter").until("nothing runs")
+        screen.agree().until("nothing runs")
         screen.press("q").until("LEFT WITH 0")
 
 

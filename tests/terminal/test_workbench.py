@@ -34,7 +34,7 @@ def test_set_start_fail_record_undo_quit_reopen(book: Path) -> None:
         screen.press("t").until("This moves 2 knobs at once")
         screen.press("Enter").until("move one thing at a time")
         screen.type("known from the other one").until(r"about 1h.* of ridge: 1h under load")
-        screen.press("Enter").until("Enter these values in the firmware of ridge")
+        screen.agree().until("Enter these values in the firmware of ridge")
         assert "▸ data rate     6000 MT/s   was 4800" in screen.text
         screen.until("0 of 2 typed in")
         screen.press("Space").until("1 of 2 typed in")
@@ -172,7 +172,7 @@ def test_a_kill_in_the_middle_of_a_load_is_told_right_at_the_next_start(book: Pa
         screen.type("transform 10m L1")
         screen.until("transform for 10m, in L1")
         screen.press("t").until("about 10m of this machine")
-        screen.press("Enter").until("Do the values that cannot be read here stand as asked")
+        screen.agree().until("Do the values that cannot be read here stand as asked")
         assert re.search(r"data rate +auto +cannot be read here", screen.text)
         screen.press("y").until(r"\[ +LOAD +\].*00:00:0[3-9]")
         assert len(screen.processes()) > 1
@@ -259,9 +259,9 @@ def test_bad_values_are_told_and_stay_to_be_mended(book: Path) -> None:
         screen.type(".4 V").until("1100 → 1400 mV")
         screen.press("t").until("above its advised ceiling of 1350 mV")
         screen.type("one cold boot to see").until("under load, .* until it is typed in and up")
-        screen.press("Enter").until("Enter these values in the firmware")
+        screen.agree().until("Enter these values in the firmware")
         screen.press("s").until("does not count then")
-        screen.press("Enter").until(r"trial 1: stopped \(does not count\)")
+        screen.agree().until(r"trial 1: stopped \(does not count\)")
     opened = open_book(book, read_only=True)
     assert opened.store.trials.of("ridge")[0].reason == "one cold boot to see"
     opened.close()
@@ -412,7 +412,7 @@ def test_a_question_is_asked_again_of_who_joins(book: Path) -> None:
     with tenaz(book) as screen:
         screen.press("r›b").until("ridge on hand")
         screen.press("p›t", "Right", "t").until("begins it")
-        screen.press("Enter").until("Enter these values")
+        screen.agree().until("Enter these values")
         screen.press("y").until("Did ridge come up")
         screen.press("q").until("leave it running")
         screen.press("b").until("LEFT WITH 0")
@@ -439,7 +439,7 @@ def test_a_day_by_hand_in_few_keys_corrected_later_and_entered_from_paper(book: 
         # A whole trial in seven keys: dialled, begun, agreed to, entered, up and as typed in, held, so long.
         screen.press("p›t")
         screen.press("Right", "t").until("about 2h.* of ridge: 2h under load")
-        screen.press("Enter").until("Enter these values in the firmware of ridge")
+        screen.agree().until("Enter these values in the firmware of ridge")
         screen.press("y").until("Did ridge come up, with the values as typed in")
         screen.press("y").until("Run program for 2h, descent in winter")
         screen.press("h").until("held: how long did descent in winter run")

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from tenaz.advice.visits import VisitTrial
 from tenaz.core.knobs.readings import Reading
 from tenaz.core.searches.search import Advice, Proposal, SearchPlan
 from tenaz.core.trials.stands import Stands
@@ -21,6 +22,8 @@ class Searches:
     pictures: Mapping[str, ClimbPicture] = field(default_factory=dict)
     every: tuple[SearchPlan, ...] = ()
     ended: tuple[SearchPlan, Advice] | None = None
+    visit: VisitTrial | None = None
+    """What tells most whether a rig that was left alone for long is as it was."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -46,7 +46,7 @@ def _along(known: Known, knob: Knob) -> Coming:
     if going is not None and standing is not None:
         key, step = _on_search(known.stands.rig, going, standing)
         return Coming(step, standing.reason, key=key)
-    ended = _after_group(known)
+    ended = _after_group(known) or _come_back_to(known)
     if ended is not None:
         return ended
     picture = known.searches.pictures.get(knob.name)
@@ -54,6 +54,14 @@ def _along(known: Known, knob: Knob) -> Coming:
         return _ask_old_edge(known, knob) or _before_climb(known)
     asking = _ask_old_edge(known, knob) if picture.stood else None
     return asking or after_climb(known, picture, picture.advice)
+
+
+def _come_back_to(known: Known) -> Coming | None:
+    """A rig that was left alone for long: whether it is as it was, by what tells most of that."""
+    visit = known.searches.visit
+    if visit is None:
+        return None
+    return Coming(f"is it as it was? {visit.words}", visit.reason, StartRoutine(visit.setpoint, (visit.plan,)))
 
 
 def _ask_old_edge(known: Known, knob: Knob) -> Coming | None:

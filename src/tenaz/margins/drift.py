@@ -27,6 +27,11 @@ USUAL_MOVE_STEPS = 3.0
 MOVED_BEFORE = 0.5
 """The chance that it moved, before the new trials were seen."""
 INTERVAL = 0.95
+MOVES_APART_STEPS = 0.25
+WALL_ALONG = 0.5
+"""The chance that the wall moved as far as the edge did; else it lies anywhere behind it anew: a wall that stands where
+it stood is no proof that the edge does.
+"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,10 +65,12 @@ def moved_between(then: Posterior, now: Posterior, kind: LoadKind, prior: EdgePr
     cell = float(grid.x_star[1] - grid.x_star[0]) * grid.width
     warmer_k = None if then.usual_c is None or now.usual_c is None else now.usual_c - then.usual_c
     weather = _weather(then, kind, prior, warmer_k or 0.0)
+    stride = max(1, round(MOVES_APART_STEPS / cell))
+    cell *= stride
     reach = int(4 * USUAL_MOVE_STEPS / cell)
     moves = np.arange(-reach, reach + 1) * cell
     usual: Numbers = np.exp(-0.5 * (moves / USUAL_MOVE_STEPS) ** 2)
-    fits = _fits(then, now, kind, _warmths(prior), warmer_k or 0.0, reach)
+    fits = _fits(then, now, kind, _warmths(prior), warmer_k or 0.0, reach, stride)
     same = (1 - MOVED_BEFORE) * fits[reach]
     chances: Numbers = MOVED_BEFORE * usual / usual.sum() * fits
     whole = max(same + float(chances.sum()), 1e-300)
@@ -75,48 +82,53 @@ def moved_between(then: Posterior, now: Posterior, kind: LoadKind, prior: EdgePr
 
 
 def _fits(
-    then: Posterior, now: Posterior, kind: LoadKind, warmths: Sequence[tuple[float, float]], warmer_k: float, reach: int
+    then: Posterior,
+    now: Posterior,
+    kind: LoadKind,
+    warmths: Sequence[tuple[float, float]],
+    warmer_k: float,
+    reach: int,
+    stride: int,
 ) -> Numbers:
-    """How well each move of x*, in cells, goes with both times: over all beliefs that they share."""
+    """How well each move, by ``stride`` cells each, goes with both times: over all beliefs that they share, the
+    wall's distance among them, so that a start that fails where it used to come up tells of a move too.
+    """
     grid = then.parameter_grid
-    was, here = _log_of(then, kind), _log_of(now, kind)
+    was, here = then.series[kind].log_likelihood, now.series[kind].log_likelihood
     before = np.exp(grid.log_prior + was - (grid.log_prior + was).max())
     after = np.exp(here - here.max())
-    if before.shape != after.shape:
+    if before.shape != after.shape and min(before.shape[2], after.shape[2]) > 1:
         # Warmth was measured at one of the two only: what that told of each belief is summed up.
         before, after = (one.sum(axis=2, keepdims=True) for one in (before, after))
     step = float(grid.x_star[1] - grid.x_star[0])
+    before = np.broadcast_to(before, (grid.x_star.size, grid.slope.size, before.shape[2]))
+    after = np.broadcast_to(after, (grid.x_star.size, grid.slope.size, after.shape[2]))
+    walls = then.log_wall_for(kind), now.log_wall_for(kind)
+    apart = (1 - WALL_ALONG) * np.exp(grid.to_wall(walls[0]))
+    anew = np.exp(grid.to_wall(walls[1])) * np.ones((1, grid.slope.size))
+    by_slope = np.zeros((2 * reach + 1, grid.slope.size))
+    for place in range(-reach, reach + 1):
+        cells = place * stride
+        both = np.zeros(before.shape[:2])
+        here_from, here_to = max(0, cells), min(grid.x_star.size, grid.x_star.size + cells)
+        was_at, is_at = slice(here_from - cells, here_to - cells), slice(here_from, here_to)
+        both[was_at] = (before[was_at] * after[is_at]).sum(axis=2)
+        wall = WALL_ALONG * np.exp(grid.to_wall(walls[0] + _moved_by(walls[1], cells * step / grid.wall_step)))
+        wall = wall * np.ones(both.shape)
+        wall[was_at] += np.broadcast_to(apart, both.shape)[was_at] * anew[is_at]
+        by_slope[place + reach] = (both * wall).sum(axis=0)
     found = np.zeros(2 * reach + 1)
     for s in range(grid.slope.size):
-        for m in range(before.shape[2]):
-            first, second = before[:, s, m], after[:, s, m]
-            if first.max() < HARDLY or second.max() < HARDLY:
-                continue
-            fits = _correlated(first, second, reach)
-            for per_k, weight in warmths:
-                found += weight * _shifted(fits, grid.slope[s] * per_k * warmer_k / step)
+        for per_k, weight in warmths:
+            found += weight * _shifted(by_slope[:, s], grid.slope[s] * per_k * warmer_k / (step * stride))
     return found
 
 
-def _log_of(one: Posterior, kind: LoadKind) -> Numbers:
-    """The logarithm of what was seen, under each belief: (X, S, M)."""
-    strand = one.series[kind].log_likelihood
-    wall = one.parameter_grid.to_wall(one.log_wall_for(kind))[:, :, None]
-    found: Numbers = np.broadcast_to(strand + wall, one.parameter_grid.shape)
+def _moved_by(log_wall: Numbers, cells: float) -> Numbers:
+    """What is said of the wall's place, were it so many cells lower; beyond the row as at its end."""
+    places = np.clip(np.arange(log_wall.size) + round(cells), 0, log_wall.size - 1)
+    found: Numbers = log_wall[places]
     return found
-
-
-def _correlated(first: Numbers, second: Numbers, reach: int) -> Numbers:
-    """For each move from ``-reach`` to ``reach``: the first moved by so many cells, against the second."""
-    middle = first.size - 1
-    whole = np.correlate(second, first, "full")
-    found: Numbers = np.zeros(2 * reach + 1)
-    low, high = max(0, middle - reach), min(whole.size, middle + reach + 1)
-    found[low - (middle - reach) : high - (middle - reach)] = whole[low:high]
-    return found
-
-
-HARDLY = 1e-9
 
 
 def _warmths(prior: EdgePrior) -> tuple[tuple[float, float], ...]:

@@ -86,18 +86,19 @@ class ParameterGrid:
         known = np.concatenate([[0.0], np.cumsum(np.exp(log_wall - most))])
         spread = self.slope if self.wall_in_slopes else np.ones(1)
         reach = [self.x_star[:, None] + end * spread for end in (self.wall_low, self.wall_high)]
-        begin, end = (np.interp((at - self.wall[0]) / self._wall_step, np.arange(known.size), known) for at in reach)
-        share = np.maximum(end - begin, 1e-300) * self._wall_step / ((self.wall_high - self.wall_low) * spread)
+        begin, end = (np.interp((at - self.wall[0]) / self.wall_step, np.arange(known.size), known) for at in reach)
+        share = np.maximum(end - begin, 1e-300) * self.wall_step / ((self.wall_high - self.wall_low) * spread)
         carried: Numbers = np.log(share) + most
         return carried
 
     @property
     def wall_middles(self) -> Numbers:
         """The middle of each cell in which the wall may stand: no grid value lies there."""
-        return self.wall + self._wall_step / 2
+        return self.wall + self.wall_step / 2
 
     @property
-    def _wall_step(self) -> float:
+    def wall_step(self) -> float:
+        """How far apart places of the wall are, in cells."""
         return float(self.wall[1] - self.wall[0])
 
     def from_x_star(self, weight: Numbers) -> Numbers:
@@ -107,7 +108,7 @@ class ParameterGrid:
             mass = weight[:, place] if self.wall_in_slopes else weight.sum(axis=1)
             spread = (self.wall_high - self.wall_low) * slope
             for way, end in ((1.0, self.wall_low), (-1.0, self.wall_high)):
-                at = np.clip((self.x_star + end * slope - self.wall[0]) / self._wall_step, 0, self.wall.size)
+                at = np.clip((self.x_star + end * slope - self.wall[0]) / self.wall_step, 0, self.wall.size)
                 below = np.floor(at).astype(int)
                 np.add.at(found, np.minimum(below, self.wall.size), way * mass / spread)
         carried: Numbers = np.log(np.maximum(np.cumsum(found)[:-1], 1e-300))
@@ -117,10 +118,10 @@ class ParameterGrid:
         """For beliefs about x* and slope each one place of the wall: the ``at``-th part, 0 to 1, of what is left."""
         known = np.concatenate([[0.0], np.cumsum(np.exp(log_wall - log_wall.max()))])
         places, spread = np.arange(known.size), slope if self.wall_in_slopes else np.ones_like(slope)
-        ends = [(x_star + end * spread - self.wall[0]) / self._wall_step for end in (self.wall_low, self.wall_high)]
+        ends = [(x_star + end * spread - self.wall[0]) / self.wall_step for end in (self.wall_low, self.wall_high)]
         begin, end = (np.interp(one, places, known) for one in ends)
         found = np.interp(begin + at * (end - begin), known + 1e-12 * places, places)
-        sampled: Numbers = self.wall[0] + self._wall_step * np.clip(found, *np.sort(ends, axis=0))
+        sampled: Numbers = self.wall[0] + self.wall_step * np.clip(found, *np.sort(ends, axis=0))
         return sampled
 
 

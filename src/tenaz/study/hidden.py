@@ -52,11 +52,11 @@ class Hidden(Protocol):
         """The steps over which its rate grows e-fold."""
         ...
 
-    def start(self, strain: int) -> bool:
+    def start(self, strain: float) -> bool:
         """Try to start there."""
         ...
 
-    def fails_after_h(self, strain: int, now_h: float) -> float:
+    def fails_after_h(self, strain: float, now_h: float) -> float:
         """Hours until it fails there, when begun so many hours into the day."""
         ...
 
@@ -65,7 +65,7 @@ class Hidden(Protocol):
         ...
 
 
-def try_there(rig: Hidden, strain: int, hours: float, now_h: float) -> Tried:
+def try_there(rig: Hidden, strain: float, hours: float, now_h: float) -> Tried:
     """One trial."""
     if not rig.start(strain):
         return Tried(False, 0.0, True, COSTS.failed_boot_s / 3600)
@@ -138,7 +138,7 @@ class DrawnRig:
             rates.append(float(np.log(self._of.background_per_h)))
         return float(np.logaddexp.reduce(rates))
 
-    def start(self, strain: int) -> bool:
+    def start(self, strain: float) -> bool:
         """Try to start there."""
         beyond = strain - self._wall
         if self._of.wall_softness_steps:
@@ -147,7 +147,7 @@ class DrawnRig:
         turned = self._rng.random() < self._of.false_starts
         return bool(beyond < 0) != turned
 
-    def fails_after_h(self, strain: int, now_h: float) -> float:
+    def fails_after_h(self, strain: float, now_h: float) -> float:
         """Hours until it fails there; for Weibull's shapes the rate is that of its scale."""
         log = self._log_rate(strain + self._drifted(now_h))
         log += self._of.day_folds * float(np.sin(2 * np.pi * now_h / DAY_H))

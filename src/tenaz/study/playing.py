@@ -14,7 +14,7 @@ from tenaz.margins.experience import PastLine, learnt_from
 from tenaz.margins.hazard import log_tolerated
 from tenaz.margins.judging import judge
 from tenaz.margins.priors import EdgePrior, prior_text
-from tenaz.margins.sightings import sightings_of
+from tenaz.margins.sightings import EdgeSighting, sightings_of
 from tenaz.search.believing import Belief
 from tenaz.search.registry import strategy_of
 from tenaz.study.hidden import COSTS, Hidden, Tried, try_there
@@ -133,12 +133,16 @@ def play(
     return Played(hours, proof_h, len(seen), advised, true, rig.slope, edge.low, edge.high, called)
 
 
+def searched_sightings(rig: Hidden, purpose: Purpose) -> tuple[EdgeSighting, ...]:
+    """What was seen of a rig that was climbed as one climbs without experience."""
+    seen = _searched(rig, ground_of(rig, purpose), "adapt", {}).seen
+    return tuple(sightings_of(rig.knob, seen, rig.load, purpose.least_reach(rig.load)))
+
+
 def past_line(rig: Hidden, name: str, purpose: Purpose) -> PastLine:
-    """A rig of before, climbed as one climbs without experience, as a workshop remembers it."""
-    ground = ground_of(rig, purpose)
-    seen = _searched(rig, ground, "adapt", {}).seen
-    sightings = sightings_of(rig.knob, seen, rig.load, purpose.least_reach(rig.load))
-    return PastLine(name, rig.knob, rig.knob.strain(rig.base.number(rig.knob.name)), rig.load, tuple(sightings))
+    """A rig of before, as a workshop remembers it."""
+    came = rig.knob.strain(rig.base.number(rig.knob.name))
+    return PastLine(name, rig.knob, came, rig.load, searched_sightings(rig, purpose))
 
 
 def called_safe(

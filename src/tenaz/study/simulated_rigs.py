@@ -66,12 +66,12 @@ class SimulatedHidden:
         part = np.clip((log_rate - rates[at - 1]) / (rates[at] - rates[at - 1]), 0.0, 1.0)
         return float(strains[at - 1] + part * (strains[at] - strains[at - 1]))
 
-    def start(self, strain: int) -> bool:
+    def start(self, strain: float) -> bool:
         """Try to start there."""
         strains, _, chances = self._line
         return bool(self._rng.random() < np.interp(strain, strains, chances))
 
-    def fails_after_h(self, strain: int, now_h: float) -> float:
+    def fails_after_h(self, strain: float, now_h: float) -> float:
         """Hours until it fails there, warmed through."""
         del now_h
         strains, rates, _ = self._line

@@ -105,21 +105,21 @@ def serving(answer: bytes, every_s: float = 0.0) -> Iterator[str]:
 
 
 @pytest.mark.parametrize(
-    ("answer", "every_s", "words"),
+    ("answer", "every_s", "limit_s", "words"),
     [
-        (b"HTTP/1.1 200 OK\r\nX: " + b"y" * 400, 0.05, "no answer within 1 s"),
-        (b"\x00\xff nonsense\r\n\r\n", 0.0, "makes no sense"),
-        (b"HTTP/1.1 503 No\r\n\r\n", 0.0, "it answered 503"),
+        (b"HTTP/1.1 200 OK\r\nX: " + b"y" * 400, 0.05, 1.0, "no answer within 1 s"),
+        (b"\x00\xff nonsense\r\n\r\n", 0.0, 60.0, "makes no sense"),
+        (b"HTTP/1.1 503 No\r\n\r\n", 0.0, 60.0, "it answered 503"),
     ],
 )
 def test_what_a_server_does_is_a_line_in_the_log_soon_and_no_secret_is(
-    monkeypatch: pytest.MonkeyPatch, answer: bytes, every_s: float, words: str
+    monkeypatch: pytest.MonkeyPatch, answer: bytes, every_s: float, limit_s: float, words: str
 ) -> None:
-    monkeypatch.setattr("tenaz.announcing.announcer.LIMIT_S", 1.0)
+    monkeypatch.setattr("tenaz.announcing.announcer.LIMIT_S", limit_s)
     for address in serving(answer, every_s):
         began = time.monotonic()
         (line,) = told(Hooks.from_environment({"TENAZ_WEBHOOK": address}))
-        assert time.monotonic() - began < 3
+        assert time.monotonic() - began < 20
         assert words in line
         assert not any(secret in line for secret in ("ada", "Lovelace", "token", "abc"))
 

@@ -7,11 +7,15 @@ import pytest
 
 from tenaz.core.base.tolerance import Tolerance
 from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.rigs.rig import Purpose
 from tenaz.demo.ridge import ridge
 from tenaz.margins.drift import Moved, moved_between
 from tenaz.margins.posterior import Posterior, posterior_of
 from tenaz.margins.priors import prior_for
 from tenaz.margins.sightings import EdgeSighting, failed_at
+from tenaz.study.hidden import DrawnRig
+from tenaz.study.populations import read_population
+from tenaz.study.visits import visit
 
 KNOB = ridge().knob("t_cl_nck")
 PRIOR, PURPOSE, MARCH = prior_for(KNOB), Tolerance(1, 1000, 0.95), LoadKind.MARCH
@@ -57,6 +61,14 @@ def test_an_edge_that_moved_is_found_and_one_that_did_not_is_left(by: int) -> No
     told = [steps for steps in could if steps is not None]
     assert len(told) > 30
     assert 1 <= sorted(told)[len(told) // 2] <= 4
+
+
+def test_a_visit_of_two_hours_tells_of_three_steps_and_leaves_alone_what_did_not_move() -> None:
+    purpose, rigs = Purpose("a study", 0, ((MARCH, 8.0),), tolerance=PURPOSE), read_population("p")
+    moved, still = ([visit(DrawnRig(rigs, 900 + k), purpose, by) for k in range(6)] for by in (-3.0, 0.0))
+    assert sum(one.nearer >= 0.9 for one in moved) >= 5
+    assert all(max(one.nearer, one.farther) < 0.9 for one in still)
+    assert max(one.hours for one in (*moved, *still)) <= 2.2
 
 
 def test_a_warmer_day_is_weather_not_drift() -> None:

@@ -223,10 +223,21 @@ def test_practice_is_safe_with_a_wide_guard_only_and_the_table_compares_with_tha
 
     rows = [row("night", Played(0.2, True, 24, 80, True)), row("practice, guard of 2", found[0])]
     assert safe_practice(rows) is None
-    assert "With none of these" in as_markdown(rows)
+    assert "None of these ways" in as_markdown(rows)
     rows.append(row("practice, guard of 20", found[1]))
     assert safe_practice(rows) == rows[2]
     assert "guard" in as_markdown(rows).splitlines()[-1]
+
+
+def test_cores_that_weaken_with_memory_are_asked_again_and_what_gave_way_stays_given() -> None:
+    rig = NightRig("hut", 7004, "cores weaken with the data rate")
+    journey = journey_on(rig.rig)
+    while isinstance(stands := journey.stands, Proposal):
+        journey.take(rig.try_at(stands.setpoint, stands.plan))
+    again = next(one for one in journey.stories if one.key == "cores again")
+    assert "harder, with" in again.why
+    assert journey.at == again.after or journey.stories[-1].name == "proof"
+    assert all(story.key != "given back" for story in journey.stories[journey.stories.index(again) :])
 
 
 # -- whatever happens ----------------------------------------

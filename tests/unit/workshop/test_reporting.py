@@ -14,13 +14,16 @@ import pytest
 from typer.testing import CliRunner
 
 from tenaz import orders as o
+from tenaz.advice.visits import visit_trials
 from tenaz.cli.app import app
 from tenaz.core.base.amounts import show_sure
 from tenaz.core.base.errors import Refused, TenazError
+from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.rigs.notes import NoteKind, ValueNote
 from tenaz.core.rigs.rig import OWN, BenchKind
 from tenaz.core.scores.own_figures import parse_own
+from tenaz.core.trials.costs import Costs
 from tenaz.core.trials.due import due
 from tenaz.core.trials.past_trials import PastTrial
 from tenaz.core.trials.querying import parse_query
@@ -254,6 +257,13 @@ def test_a_rig_is_due_after_a_season_and_drift_wants_the_same_tried_twice(worksh
     assert row.moved.differs < 0.9
     assert row.trials_now == tuple(one.number for one in later)
     assert "after 6 months" in row.now
+    assert visit_trials(rig, trials, workshop.in_force(), Costs(), now) == (), "it was worked on all the time"
+    failing = [replace(one, verdict=Verdict.FAIL, outcome=Outcome.ERRED, elapsed_s=600.0) for one in trials[-1:]]
+    known = [*trials[:-1], *failing]
+    (asked,) = visit_trials(rig, known, workshop.in_force(), Costs(), now + timedelta(days=200))
+    assert (asked.knob.name, asked.plan.kind, asked.moved) == ("data_rate_mts", LoadKind.MARCH, None)
+    assert asked.telling.cost_h <= 2.0
+    assert "data rate" in asked.words
     day = timedelta(days=1)
     old = [replace(one, fitted="firmware F9") for one in later]
     new = [replace(one, id=one.id + 200, fitted="firmware F10", begun_utc=one.begun_utc + day) for one in old]

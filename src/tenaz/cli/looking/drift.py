@@ -11,12 +11,17 @@ from tenaz.cli.kit.opened import BenchOption, JsonOption, RigOption, book_opened
 from tenaz.cli.kit.options import BookOption, say
 from tenaz.cli.kit.paper import write_paper
 from tenaz.core.base.errors import Refused
+from tenaz.core.loads.plan import show_duration
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from tenaz.advice.visits import VisitTrial
     from tenaz.core.trials.due import Due
     from tenaz.pictures.drift.model import DriftPicture, DriftRow
 
 WIDTH, ROWS_A_KNOB = 120, 6
+MOST_ASKED = 3
 
 
 def drift(
@@ -31,8 +36,9 @@ def drift(
 ) -> None:
     """Compare the margins of a rig with those of an earlier time: months ago, on other parts, under another firmware.
 
-    Each time is judged by itself. What the temperature makes of it is taken out; what is left is drift, with the chance
-    that there is any.
+    Both times share how steep the edge is and how far its wall lies behind. What the temperature of the part makes of
+    it is taken out; what is left is drift, with the chance that there is any. For a rig that was left alone for a month
+    or more it says which few trials tell most; the workbench's next step is the first of them.
 
     Examples:
 
@@ -61,12 +67,13 @@ def drift(
             there = store.trials.of(store.rigs.one(other).name)
             beside = (other, [one for one in there if one.bench.real is real])
         picture = drift_picture(stands.rig, mine, stands.in_force, beside)
+        visits = () if other else workshop.visits()
         if out is not None:
             write_paper("drift", stands, draw_drift(picture, WIDTH, 6 + ROWS_A_KNOB * max(1, len(picture.rows))), out)
         elif as_json:
-            say_object("drift", _plain(picture))
+            say_object("drift", {**_plain(picture), "ask": [_asked(one) for one in visits]})
         else:
-            _tell(picture)
+            _tell(picture, visits[:MOST_ASKED])
     if any(row.moved.differs >= SURE for row in picture.rows):
         raise typer.Exit(1)
 
@@ -78,7 +85,14 @@ def _tell_due(found: "tuple[Due, ...]", as_json: bool) -> None:
         say("\n".join(one.show() for one in found) or "no rig is due")
 
 
-def _tell(picture: "DriftPicture") -> None:
+def _asked(visit: "VisitTrial") -> dict[str, object]:
+    return {
+        "knob": visit.knob.name, "value": visit.setpoint[visit.knob.name], "load": visit.plan.show(),
+        "tells": visit.telling.tells, "fails": visit.telling.fails, "cost_h": visit.telling.cost_h,
+    }  # fmt: skip
+
+
+def _tell(picture: "DriftPicture", visits: "Sequence[VisitTrial]") -> None:
     say(f"{picture.rig}: {'; '.join(picture.epochs) or 'no trial yet'}")
     for row in picture.rows:
         say(f"{row.knob.label} under {row.kind}: {row.verdict}")
@@ -86,8 +100,10 @@ def _tell(picture: "DriftPicture") -> None:
         say(f"    now, {row.now}: edge {_edge(row, False)}, trials {', '.join(map(str, row.trials_now))}")
         moved = row.moved
         say(f"    moved {moved.steps:+.1f} steps ({moved.low:+.1f} to {moved.high:+.1f}); {row.weather}")
-    if picture.words:
+    if picture.words and not visits:
         say(picture.words)
+    for visit in visits:
+        say(f"to ask: {visit.words}, about {show_duration(visit.telling.cost_h * 3600)}: {visit.reason}")
 
 
 def _edge(row: "DriftRow", then: bool) -> str:

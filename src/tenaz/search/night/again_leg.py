@@ -1,9 +1,11 @@
 """The cores once more, after the memory's legs: rate and voltages that moved since may have weakened them.
 
 Where they were searched a failure within minutes was steps away. Whether it still is, is asked so many steps harder
-than where they stand: if that holds, what was found of them stands; if it fails, they go back by as many.
+than where they stand: if that holds, what was found of them stands; if it fails, they go back by half of these and are
+asked again; and where they cannot, the rest gives way: the ratio, then the data rate.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from tenaz.core.base.outcomes import Verdict
@@ -14,11 +16,15 @@ from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.searches.search import Proposal, TrialFacts
 from tenaz.search.night.legs import Ended, proposed
 
+BACK = 0.5
+"""Of the steps that it failed harder at it goes back so many: then it is asked as many harder than there."""
+
 
 @dataclass(frozen=True, slots=True)
 class AgainPlan:
     """The knob of the cores that has the finest steps, where it stands, how many harder it is asked at, how easy it may
-    become, and under which load.
+    become, and under which load; ``gives_way`` makes of a setpoint one that asks less of the cores (None: there is
+    none).
     """
 
     knob: Knob
@@ -26,6 +32,7 @@ class AgainPlan:
     steps: int
     easiest: int
     load: LoadPlan
+    gives_way: Callable[[Setpoint], Setpoint | None]
 
 
 class AgainLeg:
@@ -38,6 +45,7 @@ class AgainLeg:
         self._at, self._refused = plan.base, False
         self._clean_s: dict[Setpoint, float] = {}
         self._failed: set[Setpoint] = set()
+        self._mine = {self._asked()}
 
     def _asked(self) -> Setpoint | None:
         """So many steps harder than where it stands; None past the grid."""
@@ -45,8 +53,8 @@ class AgainLeg:
         return None if value is None else self._at.replacing(self._plan.knob.name, value)
 
     def belongs(self, one: TrialFacts) -> bool:
-        """Whether nothing but that knob differs from where it began."""
-        return all(change.knob == self._plan.knob.name for change in one.setpoint.changes_from(self.base))
+        """Whether it was asked here."""
+        return one.setpoint in self._mine
 
     def take(self, one: TrialFacts) -> None:
         """Count clean time, and what failed."""
@@ -59,12 +67,17 @@ class AgainLeg:
                 return
 
     def _eased(self) -> bool:
-        """Go back by as many steps; False where there is nothing easier."""
+        """Go back; False where there is nothing easier."""
         knob, value = self._plan.knob, self._at.number(self._plan.knob.name)
-        easier = max(self._plan.easiest, knob.strain(value) - self._plan.steps)
-        if easier >= knob.strain(value):
-            return False
-        self._at = self._at.replacing(knob.name, knob.at_strain(easier))
+        easier = max(self._plan.easiest, knob.strain(value) - max(1, round(BACK * self._plan.steps)))
+        if easier < knob.strain(value):
+            self._at = self._at.replacing(knob.name, knob.at_strain(easier))
+        else:
+            given = self._plan.gives_way(self._at)
+            if given is None:
+                return False
+            self._at = given
+        self._mine.add(self._asked())
         return True
 
     def not_taken(self, asked: Setpoint, got: Setpoint) -> None:  # noqa: ARG002 - as every leg is told
@@ -76,11 +89,11 @@ class AgainLeg:
         asked, plan = self._asked(), self._plan
         if self._refused or asked is None:
             return Ended(self._at, "nothing harder can be asked of them")
-        back = plan.knob.strain(self.base.number(plan.knob.name)) - plan.knob.strain(self._at.number(plan.knob.name))
         if asked in self._failed:
-            return Ended(self._at, f"they fail {show_steps(plan.steps)} harder even as they came")
+            return Ended(self._at, f"they fail {show_steps(plan.steps)} harder even as all came")
         if still_owed(plan.load.duration_s or 0.0, self._clean_s.get(asked, 0.0)):
             why = f"with memory as it stands now, {show_steps(plan.steps)} harder than where the cores stand"
             return proposed(asked, plan.load, why)
         words = f"they hold {show_steps(plan.steps)} harder"
-        return Ended(self._at, f"{words}, {show_steps(back)} back from where they were" if back else words)
+        back = ", ".join(one.knob for one in self._at.changes_from(self.base))
+        return Ended(self._at, f"{words}, with {back} back from where it was" if back else words)

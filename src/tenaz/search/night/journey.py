@@ -12,7 +12,7 @@ from tenaz.search.night.legs import Ended, Leg, spent_h
 from tenaz.search.night.moving import step_back
 from tenaz.search.night.proof_leg import ProofLeg
 from tenaz.search.night.rounding import RoundedByFirmware
-from tenaz.search.night.route import Part, left_out, route_of
+from tenaz.search.night.route import AGAIN, Part, left_out, route_of
 from tenaz.search.night.worths import worth_of_speed
 
 MOST_TAUGHT = 12
@@ -155,13 +155,17 @@ class Journey:
             if not self._to_come:
                 break
             part = self._to_come.pop(0)
+            if part.key == AGAIN:
+                # It asks where all will stand; what it takes back is taken back for good.
+                self._give_back()
             budget = self._budget_h(part)
             leg = part.begin(self._night, self._at, budget)
             if leg is not None:
                 self._part = part
                 return self._begin(part.key, leg, budget)
         self._part = None
-        self._give_back()
+        if all(story.key != AGAIN for story in self.stories):
+            self._give_back()
         purpose = self._night.purpose
         proof = ProofLeg(self._at, purpose, self._back, self._seen)
         return self._begin("proof", proof, purpose.proof_h)

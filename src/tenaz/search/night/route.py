@@ -65,6 +65,9 @@ class Part:
     """Two or three trials."""
 
 
+AGAIN = "cores again"
+
+
 def route_of(night: NightGround) -> tuple[Part, ...]:
     """All legs before the proof. For a quiet rig nothing but voltages comes down."""
     parts = [Part("stock", 0.0, _stock, takes_h=2 * (STOCK_H + START_H))]
@@ -77,7 +80,7 @@ def route_of(night: NightGround) -> tuple[Part, ...]:
     parts += [Part("other timings", 2.5, _others)]
     parts += [Part(name, 1.5, partial(_timing, name)) for name in REFRESH] + [Part("refresh", 1.5, _refresh)]
     parts += [Part(name, 1.0, partial(_voltage, name)) for name in LOWERED]
-    parts.append(Part("cores again", 0.0, _again, takes_h=AGAIN_H + START_H, for_leg="cores"))
+    parts.append(Part(AGAIN, 0.0, _again, takes_h=AGAIN_H + START_H, for_leg="cores"))
     return tuple(one for one in parts if one.key not in {*ROWS, *REFRESH, *LOWERED} or one.key in night.knobs)
 
 
@@ -144,22 +147,34 @@ def _cores(night: NightGround, at: Setpoint, hours: float) -> Leg | None:
 
 
 def _again(night: NightGround, at: Setpoint, hours: float) -> Leg | None:
-    """Where both cores and memory were moved."""
+    """Where memory was moved: the cores too, or as they came."""
     del hours
     came = night.ground.base
     moved = {change.knob for change in at.changes_from(came)}
     name = next((one for one in (OFFSET, RATIO) if one in night.knobs and isinstance(at[one], int)), None)
-    if name is None or not moved & {OFFSET, RATIO} or not moved - {OFFSET, RATIO} or night.knobs[name].locked:
+    if name is None or not moved - {OFFSET, RATIO} or night.knobs[name].locked:
         return None
     knob, prior = night.knobs[name], prior_at(night.knobs[name], night.ground.family, None)
     steps = max(1, round(AGAIN_SLOPES * prior.usual_slope_steps(knob)))
     easiest = knob.strain(came.number(name)) if isinstance(came[name], int) else knob.ends[0]
     load = planned(night.purpose, night.cores, AGAIN_H)
-    return AgainLeg(AgainPlan(knob, at, steps, min(easiest, knob.strain(at.number(name))), load))
+    easiest = min(easiest, knob.strain(at.number(name)))
+    return AgainLeg(AgainPlan(knob, at, steps, easiest, load, partial(_gives_way, night)))
 
 
-AGAIN_H, AGAIN_SLOPES = 0.25, 4.0
-"""Failures at a rate that just shows itself in so long are e⁴ times rarer so many slopes easier."""
+def _gives_way(night: NightGround, at: Setpoint) -> Setpoint | None:
+    """A ratio lower, or else a data rate lower, all times kept; None where both are as they came."""
+    ratio, came = at[RATIO], night.ground.base[RATIO]
+    begins = came if isinstance(came, int) else night.starts.get(RATIO, (None, None))[0]
+    if RATIO in night.knobs and isinstance(ratio, int) and isinstance(begins, int) and ratio > begins:
+        return at.replacing(RATIO, ratio - 1)
+    rate, stock = at[RATE], night.ground.base[RATE]
+    lower = night.knobs[RATE].harder_by(rate, -1) if RATE in night.knobs and isinstance(rate, int) else None
+    return carried_to(night, at, lower) if lower is not None and isinstance(stock, int) and lower >= stock else None
+
+
+AGAIN_H, AGAIN_SLOPES = 0.25, 8.0
+"""Failures at a rate that just shows itself in so long are e⁸ times rarer so many slopes easier."""
 
 
 def _raise(night: NightGround, at: Setpoint, hours: float) -> Leg | None:

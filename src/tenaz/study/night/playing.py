@@ -7,8 +7,9 @@ from tenaz.core.searches.search import Advice, Proposal
 from tenaz.search.night.journey import Journey
 from tenaz.search.night.knobs import ground_for, starts_for
 from tenaz.search.strategies.night import Parameters, night_ground
-from tenaz.study.night.practice import usual_practice
+from tenaz.study.night.practice import halving_practice, usual_practice
 from tenaz.study.night.rigs import NightRig
+from tenaz.study.night.worlds import AS_SIMULATED
 
 MOST_TRIALS = 600
 
@@ -26,9 +27,9 @@ class Outcome:
     proven: bool
 
 
-def night_on(like: str, seed: int, search_h: float = 0.0) -> Outcome:
+def night_on(like: str, seed: int, search_h: float = 0.0, world: str = AS_SIMULATED) -> Outcome:
     """The night, from stock to its advice; of so many hours beside the proof (0: as long as it pays)."""
-    rig = NightRig(like, seed)
+    rig = NightRig(like, seed, world)
     parameters = Parameters(search_h + rig.rig.purpose.proof_h if search_h else 0.0, starts=starts_for(rig.rig))
     journey = Journey(night_ground(ground_for(rig.rig, rig.rig.stock, ""), parameters))
     while isinstance(stands := journey.stands, Proposal) and rig.trials < MOST_TRIALS:
@@ -42,6 +43,14 @@ def practice_on(like: str, seed: int, guard: int) -> Outcome:
     rig = NightRig(like, seed)
     night = night_ground(ground_for(rig.rig, rig.rig.stock, ""), Parameters(starts=starts_for(rig.rig)))
     found = usual_practice(rig, night, guard)
+    return _outcome(rig, found.setpoint, found.proven)
+
+
+def halving_on(like: str, seed: int, share: float) -> Outcome:
+    """Practice by bisection of ten minutes a trial, standing at a share of the way to what held."""
+    rig = NightRig(like, seed)
+    night = night_ground(ground_for(rig.rig, rig.rig.stock, ""), Parameters(starts=starts_for(rig.rig)))
+    found = halving_practice(rig, night, share)
     return _outcome(rig, found.setpoint, found.proven)
 
 

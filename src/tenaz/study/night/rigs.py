@@ -16,6 +16,7 @@ from tenaz.core.trials.facts import LoadFacts, planned_fact
 from tenaz.simulated.machine import LoadMix
 from tenaz.simulated.physics.throughput import rate_of
 from tenaz.simulated.truth import Truth
+from tenaz.study.night.worlds import AS_SIMULATED, WORLDS
 from tenaz.study.populations import RigsEntry
 from tenaz.study.simulated_rigs import made
 
@@ -50,15 +51,16 @@ class Speeds:
 class NightRig:
     """One specimen."""
 
-    def __init__(self, like: str, seed: int) -> None:
+    def __init__(self, like: str, seed: int, world: str = AS_SIMULATED) -> None:
         self.rig: Rig
+        self._world = WORLDS[world]
         self.rig, self._machine = made(RigsEntry(like=like, knob="data_rate_mts"), seed)
         self._truth, self._rng = Truth(self._machine), np.random.default_rng([seed, LUCK])
         self.hours, self.trials = 0.0, 0
 
     def log_rate(self, setpoint: Setpoint, kind: LoadKind) -> float:
         """Natural logarithm of failures an hour, warmed through."""
-        return self._truth.log_rate(setpoint, _strain(kind))
+        return self._world(self._truth.log_rate(setpoint, _strain(kind)), kind, setpoint, self.rig.stock)
 
     def speeds(self, setpoint: Setpoint) -> Speeds:
         """Without noise."""
@@ -90,7 +92,7 @@ class NightRig:
 
     def tolerated(self, setpoint: Setpoint) -> bool:
         """Whether the purpose tolerates it under every kind of load that it asks for; what the rig failed as it came is
-        not held against anybody.
+        not held against anybody: no value makes that better.
         """
         most = self.rig.purpose.tolerance.rate_per_h
         for kind, _ in self.rig.purpose.hours_asked:

@@ -8,13 +8,16 @@ from functools import partial
 from statistics import median
 
 from tenaz.margins.bounds import share_bounds
-from tenaz.study.night.playing import Outcome, night_on, practice_on
+from tenaz.study.night.playing import Outcome, halving_on, night_on, practice_on
+from tenaz.study.night.worlds import AS_SIMULATED, WORLDS
 
 KINDS = ("ridge", "hut")
 """Workstations of DDR5 and small machines of DDR4, as their scenarios draw them; a rig that came with a fault is no
 candidate.
 """
-GUARDS = (2, 4, 8, 16, 20)
+GUARDS = (8, 16, 20)
+SHARES = (0.2, 0.3, 0.4, 0.5)
+"""Of the way to what held for ten minutes: where somebody stands who halves that way."""
 SHORT_H = (2, 4, 8)
 """Hours beside the proof of nights that are cut short."""
 SAFE = 0.97
@@ -45,6 +48,8 @@ def played(count: int, seed: int, told: Callable[[str], None]) -> tuple[Row, ...
     with ProcessPoolExecutor() as pool:
         ways: list[tuple[str, Callable[[str, int], Outcome]]] = [("night", night_on)]
         ways += [(f"night, {hours} h of search", partial(night_on, search_h=hours)) for hours in SHORT_H]
+        ways += [(f"night, {name}", partial(night_on, world=name)) for name in WORLDS if name != AS_SIMULATED]
+        ways += [(f"practice by halving, {share:.0%}", partial(halving_on, share=share)) for share in SHARES]
         ways += [(f"practice, guard of {guard}", partial(practice_on, guard=guard)) for guard in GUARDS]
         for what, way in ways:
             told(f"{what}: {len(rigs)} rigs")
@@ -66,9 +71,9 @@ def _row(what: str, rigs: str, found: Sequence[Outcome]) -> Row:
 
 
 def safe_practice(rows: Sequence[Row]) -> Row | None:
-    """Practice with the smallest guard that is as safe as asked, over all rigs."""
+    """Of the ways of practice that are as safe as asked over all rigs, that which gains most."""
     found = [row for row in rows if row.rigs == "all" and row.what.startswith("practice") and row.safe >= SAFE]
-    return found[0] if found else None
+    return max(found, key=lambda row: row.gain, default=None)
 
 
 def as_markdown(rows: Sequence[Row]) -> str:
@@ -82,7 +87,12 @@ def as_markdown(rows: Sequence[Row]) -> str:
         "pays, or has so many hours beside its proof.",
         "",
         "Practice: each knob in turn, an hour a step, after the first failure back to what held and a fixed guard of "
-        "so many steps further, at the end the proof; the same knobs, the same voltages raised beforehand.",
+        "so many steps further, at the end the proof; the same knobs, the same voltages raised beforehand. *By "
+        "halving*: ten minutes a trial, by bisection, standing at a part of the way to what held, which somebody with experience "
+        "knows beforehand.",
+        "",
+        "Worlds that the night does not believe in: proven, and not tolerated, is what its verdict does not call "
+        "*safe*: that asks for hours that no night has.",
         "",
         "| | rigs | played | gain | safe | 95 % | hours | most | trials | proven |",
         "|---|---|---:|---:|---:|---|---:|---:|---:|---:|",
@@ -97,12 +107,12 @@ def as_markdown(rows: Sequence[Row]) -> str:
     against = safe_practice(rows)
     lines.append("")
     if against is None:
-        lines.append(f"With none of these guards practice is safe in {SAFE:.0%} of rigs.")
+        lines.append(f"None of these ways of practice is safe in {SAFE:.0%} of rigs.")
     else:
         lines.append(
-            f"The smallest guard with which practice is safe in {SAFE:.0%} of rigs is that of "
-            f"{against.what.split()[-1]} steps: against it the night gains {night.gain / against.gain:.1f} times as "
-            f"much in {night.hours / against.hours:.2f} of its hours."
+            f"Of the ways of practice that are safe in {SAFE:.0%} of rigs, {against.what} gains most: against it the "
+            f"night gains {night.gain / against.gain:.1f} times as much in {night.hours / against.hours:.2f} of its "
+            f"hours."
         )
     return "\n".join(lines) + "\n"
 

@@ -7,7 +7,7 @@ from textual.widgets import Static
 
 from tenaz.advice.prices import Price
 from tenaz.core.base.plain_text import plain
-from tenaz.tui.base.sight import Sight
+from tenaz.tui.base.sight import READ_S, Sight
 from tenaz.tui.screens.modal import Modal
 
 
@@ -35,16 +35,20 @@ class PriceScreen(Modal[bool]):
         with Vertical():
             yield Static(plain(self._price.what), classes="what", markup=False)
             yield Static("\n".join(plain(line) for line in self._price.costs), markup=False)
-            yield Static(f"⏎ {self._price.does}   Esc leaves all as it is", classes="keys", markup=False)
+            yield Static("Esc leaves all as it is", classes="keys", markup=False)
 
     def on_mount(self) -> None:
-        """It can be read from here on."""
-        self.call_after_refresh(self._sight.stands)
+        """It can be read from here on; what Enter does is said once it does it."""
+        self.call_after_refresh(lambda: self.set_timer(READ_S, self._was_read))
+
+    def _was_read(self) -> None:
+        self._sight.stands()
+        self.query_one(".keys", Static).update(f"⏎ {self._price.does}   Esc leaves all as it is")
 
     def takes(self, key: events.Key) -> bool:
         """Enter does it, Escape does not, a letter does nothing."""
         if key.key == "escape":
             self.leave(False)
-        elif key.key == "enter" and self._sight.was_read(key.time):
+        elif key.key == "enter" and self._sight.was_read(key.time, 0):
             self.leave(True)
         return key.is_printable or key.key in ("escape", "enter")

@@ -19,6 +19,7 @@ from tenaz.engine import recovery
 from tenaz.journal.kept.sheets import SavedSetpoint
 from tenaz.pictures.status.log_lines import shown_log
 from tenaz.workshop.bench.at_work import AtWork
+from tenaz.workshop.looking.visiting import visit_of
 from tenaz.workshop.rigs.rig_list import story_of
 
 if TYPE_CHECKING:
@@ -167,6 +168,7 @@ def take_searches(at: AtWork) -> Searches:
         {knob: at.climb(plan.on_rig_of(rig.stock)) for knob, plan in newest.items() if knob in known},
         tuple(one for one in store.searches.of(rig.name) if one.bench.real is real),
         _ended_last(at),
+        None if going else visit_of(at),
     )
 
 

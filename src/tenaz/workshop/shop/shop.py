@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
 from tenaz.advice.known import Known
+from tenaz.advice.visits import VisitTrial
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.ports.bench import Publish, Question
@@ -25,6 +26,7 @@ from tenaz.workshop.bench.at_work import AtWork
 from tenaz.workshop.bench.doing import handlers_of
 from tenaz.workshop.looking.looking import Looking
 from tenaz.workshop.looking.view import SessionNow, View, take_known, take_session, take_stands, take_view
+from tenaz.workshop.looking.visiting import visits_of
 from tenaz.workshop.records.afterwards import Afterwards
 from tenaz.workshop.records.naming import setpoint_named
 from tenaz.workshop.records.own_routines import OwnRoutines
@@ -164,6 +166,10 @@ class Workshop:
     def known(self) -> Known:
         """What an advice rests on, now."""
         return take_known(self.at)
+
+    def visits(self) -> tuple[VisitTrial, ...]:
+        """What to try where the rig was left alone for long, what tells most first."""
+        return visits_of(self.at, self.at.clock.utc())
 
     def session(self) -> SessionNow:
         """The day, the plan and what they are made of, now."""
