@@ -1,15 +1,17 @@
 """The bench ``here``: this machine. The technician sets and restarts it; what can be read is read; loads really run."""
 
+import contextlib
 import threading
 from collections.abc import Callable, Sequence
 
 from tenaz.benches import questions
+from tenaz.core.base.errors import Refused
 from tenaz.core.base.loop import Move
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.readings import Reading, Source, reading_of, show_seen
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.goldens import Goldens
-from tenaz.core.loads.plan import CacheLevel, LoadPlan, LoadReport
+from tenaz.core.loads.plan import CacheLevel, LoadPlan, LoadReport, Strains
 from tenaz.core.machine.intake import present_values
 from tenaz.core.machine.machine import Machine, show_gib
 from tenaz.core.ports.asking import asked
@@ -17,6 +19,8 @@ from tenaz.core.ports.bench import Bench, Clock, LoadWatch, StationReport, Techn
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.scores.measure import Measured, MeasurePlan, MeasureWatch
 from tenaz.core.scores.score import peak_gb_s
+from tenaz.core.sensors.part import part_c
+from tenaz.core.sensors.telemetry import Guards, Sample, Sensor, SensorKind, guards
 from tenaz.loads.budget import ALONE, BESIDE_OTHERS
 from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.run import LoadRun
@@ -135,6 +139,25 @@ class FromTheMachine:
         return tuple(one.slot for one in known if one.fitted and one.slot not in seen) if seen else ()
 
 
+class _Read:
+    """How warm the part is that a load strains, as it was read last."""
+
+    def __init__(self, strains: Strains) -> None:
+        self._strains = strains
+        self._guards: tuple[Guards | None, ...] = ()
+        self.celsius: float | None = None
+
+    def of(self, sensors: Sequence[Sensor]) -> None:
+        """Which sensors will be read."""
+        self._guards = tuple(guards(one) if one.kind is SensorKind.TEMPERATURE else None for one in sensors)
+
+    def take(self, sample: Sample) -> None:
+        """All of them at one moment."""
+        read = zip(self._guards, sample.values, strict=True)
+        warm = ((part, value) for part, value in read if part is not None and value is not None)
+        self.celsius = part_c(warm, self._strains)
+
+
 class OwnLoads:
     """Runs Tenaz's own loads in child processes of this machine, with its sensors watched."""
 
@@ -155,10 +178,28 @@ class OwnLoads:
     def check(self, plan: LoadPlan) -> None:
         """Refuse a load that this machine has no room for now, or that nothing would guard."""
         self._rig.check_watch()
+        if plan.warm_c is not None:
+            self._check_warm(plan, plan.warm_c)
         specs_for(plan, surroundings())
+
+    def _check_warm(self, plan: LoadPlan, warm_c: float) -> None:
+        """Refuse a temperature that nothing here tells, or from which on the purpose warns."""
+        memory = plan.kind.strains is Strains.MEMORY
+        purpose = self._rig.purpose
+        most_c = (purpose.module_ceiling_c if memory else purpose.processor_ceiling_c)[0]
+        if warm_c >= most_c:
+            raise Refused(f"from {most_c:g} °C on the purpose warns: hold it at less than that.")
+        with contextlib.closing(self._open_sensors(self._rig.sensors_watched)) as tree:
+            kinds = (guards(one) for one in tree.sensors if one.kind is SensorKind.TEMPERATURE)
+            if part_c(((one, 0.0) for one in kinds), plan.kind.strains) is None:
+                what = "modules" if memory else "the processor"
+                raise Refused(
+                    f"no sensor here tells how warm {what} are: load the driver of one, or leave the temperature out."
+                )
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
         """Run the load in child processes of this machine."""
+        read = _Read(plan.kind.strains)
         self._run = LoadRun(
             plan,
             surroundings(),
@@ -168,15 +209,22 @@ class OwnLoads:
             goldens=self._goldens,
             on_note=lambda text: watch.note(text, plan.kind),
             on_laid=watch.laid,
+            part_c=lambda: read.celsius,
         )
         if self._stopped.is_set():
             self._run.stop()
         self._rig.check_watch()
         sensors = self._open_sensors(self._rig.sensors_watched)
         period_s = self._rig.sample_period_s
+        read.of(sensors.sensors)
         watch.sensors(sensors.sensors, max(LEAST_ANSWER_S, PERIODS_TO_ANSWER * period_s), period_s)
+
+        def taken(sample: Sample) -> None:
+            read.take(sample)
+            watch.sample(sample)
+
         try:
-            with Sampler(sensors, period_s, watch.sample, watch.note):
+            with Sampler(sensors, period_s, taken, watch.note):
                 self.report = self._run.run()
             made_with = {result.made_with for result in self._run.results}
             if self._goldens and made_with and not made_with & set(self._goldens):

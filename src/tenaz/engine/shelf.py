@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from tenaz.core.ports.bench import TrialsRead
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.searches.search import Advice, Proposal, SearchPlan
+from tenaz.core.trials.alike import Alike
 from tenaz.core.trials.index import TrialIndex
 from tenaz.search.played import Played, played, same_trials, told_of
 
@@ -20,7 +21,7 @@ class Shelf:
         self._rig = rig
         self._lock = threading.RLock()
         self._seen = 0
-        self._alike_h: dict[bool, float] = {}
+        self._alike: dict[bool, Alike] = {}
         self._indexes: dict[bool, TrialIndex] = {}
         self._fresh()
         self._searches: dict[int, _Kept] = {}
@@ -42,10 +43,10 @@ class Shelf:
                     self._fresh()
             return self
 
-    def hear_of_alike(self, clean_h: dict[bool, float]) -> None:
-        """Clean hours of rigs that are like this one, simulated and real ones apart."""
+    def hear_of_alike(self, alike: dict[bool, Alike]) -> None:
+        """What rigs that are like this one have shown, simulated and real ones apart."""
         with self._lock:
-            self._alike_h = clean_h
+            self._alike = alike
 
     @property
     def newest_change(self) -> int:
@@ -61,7 +62,7 @@ class Shelf:
             for trial in changed:
                 self._indexes[trial.bench.real].put(trial.on_rig_of(self._rig.stock))
             index = self._indexes[bench.real]
-            index.alike_h = self._alike_h.get(bench.real, 0.0)
+            index.alike = self._alike.get(bench.real, Alike())
             index.cleared_after = self._book.cleared_after(self._rig.name, bench.real)
             return index
 

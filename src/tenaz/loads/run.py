@@ -12,6 +12,7 @@ from dataclasses import replace
 from tenaz.core.base.errors import Refused
 from tenaz.core.loads.goldens import Goldens, Result
 from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, Mismatch
+from tenaz.core.loads.thermostat import Thermostat
 from tenaz.core.machine.physical_memory import Laid, Span, united
 from tenaz.loads.accounts import LEAST_SHARE, progress_of, report_of
 from tenaz.loads.crews import Surroundings, specs_for
@@ -28,6 +29,9 @@ LAST_WORD_S = 10.0
 
 SHORT_S = 10.0
 """So much longer than it was to last a load may always take: of a short one a moment of other work is a large share."""
+
+LOOKS_EVERY_S, MOST_LOOKED_S = 1.0, 5.0
+"""How often a temperature that is to be held is looked at; one that was not read for long is not made up for."""
 
 LEAST_STANDING_S = 60.0
 """A timed load in which a worker stood still for longer than this, and than it was to last, is ended."""
@@ -46,12 +50,16 @@ class LoadRun:
         goldens: Goldens | None = None,
         on_note: Callable[[str], None] = lambda _: None,
         on_laid: Callable[[Laid], None] = lambda _: None,
+        part_c: Callable[[], float | None] = lambda: None,
     ) -> None:
         self._plan, self._around = plan, around
         self._specs = tuple(replace(spec, goldens=goldens or {}) for spec in specs_for(plan, around))
         self._heard = Heard(on_mismatch, on_note, temperature_c)
         self._on_progress, self._on_note, self._on_laid = on_progress, on_note, on_laid
         self._temperature_c = temperature_c
+        self._part_c = part_c
+        self._thermostat = None if plan.warm_c is None else Thermostat(plan.warm_c, bool(plan.beside))
+        self._looked_at_s = 0.0
         self._stop = threading.Event()
         self._started = False
         self._listened_s = 0.0
@@ -86,6 +94,8 @@ class LoadRun:
             finally:
                 self._kill_all()
             # Last words count: a lap that was just finished is one that was done.
+            if self._thermostat is not None and self._started:
+                self._on_note(self._thermostat.told)
             last = self.progress()
             self._on_progress(last)
             return report_of(last, self._heard, self._around, self._started, self._stop.is_set())
@@ -116,9 +126,22 @@ class LoadRun:
                 self._started = True
                 for worker in self._heard.workers:
                     worker.tell("go")
+            if self._started and self._thermostat is not None:
+                self._hold_warm(self._thermostat)
             if time.monotonic() >= next_progress:
                 self._on_progress(self.progress())
                 next_progress = time.monotonic() + REPORT_EVERY_S
+
+    def _hold_warm(self, thermostat: Thermostat) -> None:
+        """Once a second: who is to work how much of the time."""
+        now = time.monotonic()
+        if now - self._looked_at_s < LOOKS_EVERY_S or (celsius := self._part_c()) is None:
+            return
+        passed_s = min(MOST_LOOKED_S, now - self._looked_at_s) if self._looked_at_s else LOOKS_EVERY_S
+        self._looked_at_s, own = now, self._own()
+        duty = thermostat.look(celsius, passed_s)
+        for worker in self._heard.workers:
+            worker.tell(f"duty {duty.own if worker in own else duty.beside:.3f}")
 
     def _tell_laid(self) -> None:
         """Where all blocks lie, before anything is written to them: a crash must not take that along."""
@@ -195,8 +218,11 @@ class LoadRun:
             worker.process.wait()
 
     def _elapsed_s(self) -> float:
-        """Time in which every worker worked, by what they say themselves: it counts, not our clock."""
-        return min((worker.worked_s for worker in self._heard.workers), default=0.0)
+        """Time in which every worker worked, by what they say themselves: it counts, not our clock. What only heats
+        beside may rest.
+        """
+        workers = self._heard.workers if self._thermostat is None else self._own()
+        return min((worker.worked_s for worker in workers), default=0.0)
 
     def _starved(self, most_s: float) -> bool:
         """Whether a worker has had so long to work for ``most_s`` that nobody waits for it any more."""

@@ -1,8 +1,9 @@
 """The child process that runs one load on one core: ``python -m tenaz.loads.worker SPEC``.
 
 It speaks JSON lines. Up: ``ready`` (block in place), ``progress``, ``mismatch``, ``done``. Down, on standard input:
-``go`` and ``stop``; the end of standard input means that the parent is gone and stops it too. What it worked, what it
-verified and on which core, it tells with each progress and with its last word.
+``go``, ``stop`` and ``duty 0.4``, the part of its time that it is to work; the end of standard input means that the
+parent is gone and stops it too. What it worked, what it verified and on which core, it tells with each progress and
+with its last word.
 """
 
 import importlib
@@ -30,6 +31,9 @@ from tenaz.loads.work_clock import WorkClock
 CLOCK_EVERY_S = 1.0
 """How often the clock reached is measured; it costs a third of a millisecond."""
 
+MOST_REST_S, RESTS_S = 2.0, 1.0
+"""A pause is never so long that a worker would be taken for one that hangs; who is to rest works a moment between."""
+
 MOST_MISMATCHES_TOLD = 200
 """Each mismatch is counted; only so many are told one by one, so that a flood cannot drown the parent."""
 
@@ -42,6 +46,8 @@ class Line:
         self.errors = 0
         self._go = threading.Event()
         self._stop = threading.Event()
+        self._duty = 1.0
+        self._worked_at_s = 0.0
         self._told = 0
         self._last_report = 0.0
         self._work_since_report = 0.0
@@ -60,6 +66,8 @@ class Line:
         for line in sys.stdin:
             if line.strip() == "go":
                 self._go.set()
+            elif line.startswith("duty "):
+                self._duty = float(line.split()[1])
             elif line.strip() == "stop":
                 break
         self._stop.set()
@@ -108,7 +116,7 @@ class Line:
         """Say that the block is in place and wait until all workers are."""
         self.say("ready", **block)
         self._go.wait()
-        self._last_report = time.monotonic()
+        self._last_report = self._worked_at_s = time.monotonic()
         self._clock.begin()
 
     def elapsed_s(self) -> float:
@@ -143,6 +151,7 @@ class Line:
             self.covered = float(laps > 0)
         if self._checked is not None and (blind := self._checked.look()):
             self.say("unchecked", text=blind)
+        self._rest()
         now = time.monotonic()
         since = now - self._last_report
         if since >= REPORT_EVERY_S:
@@ -156,6 +165,18 @@ class Line:
                 doing=doing if isinstance(doing, str) else doing(),
             )
             self._last_report, self._work_since_report = now, 0.0
+
+    def _rest(self) -> None:
+        """Let the part cool, as it is told to: that is neither work nor time in which there was work to do."""
+        now = time.monotonic()
+        if self._duty < 1.0:
+            most_s = MOST_REST_S if self._duty > 0 else RESTS_S
+            rest_s = min(most_s, (now - self._worked_at_s) * (1.0 / max(self._duty, 1e-3) - 1.0))
+            self._clock.look()
+            if not self._stop.wait(rest_s):
+                now = time.monotonic()
+            self._clock.begin()
+        self._worked_at_s = now
 
     def account(self, laps: float) -> dict[str, float]:
         """What it has come to, as it goes up with each progress and with the last word."""

@@ -69,7 +69,7 @@ class Worker:
     unfinished_line: bytes = b""
 
     def tell(self, word: str) -> None:
-        """``go`` or ``stop``; a worker that is gone no longer listens."""
+        """``go``, ``stop``, or ``duty`` and a part of the time; a worker that is gone no longer listens."""
         self.told_stop = self.told_stop or word == "stop"
         with contextlib.suppress(BrokenPipeError, ValueError):
             assert self.process.stdin is not None

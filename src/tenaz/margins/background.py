@@ -13,7 +13,8 @@ from tenaz.core.trials.index import TrialIndex
 @dataclass(frozen=True, slots=True)
 class Background:
     """``here_h`` are all clean hours of a rig, whatever was set, ``in_use_h`` those of its owner's use, ``alike_h``
-    those of the workshop's rigs that are like it; ``failures`` are its own where nothing was moved from how it came.
+    those of the workshop's rigs that are like it; ``failures`` are its own where nothing was moved from how it came,
+    and those of rigs like it that came late.
     """
 
     here_h: float
@@ -48,7 +49,7 @@ def background_of(trials: TrialIndex, stock: Setpoint, in_use_h: float = 0.0) ->
                 here_s += one.clean_s
                 failures += one.setpoint == stock
         known = _KEPT[trials] = (trials.version, here_s / 3600, failures)
-    return Background(known[1], known[2], in_use_h, trials.alike_h)
+    return Background(known[1], known[2] + trials.alike.failures, in_use_h, trials.alike.hours)
 
 
 _KEPT: WeakKeyDictionary[TrialIndex, tuple[int, float, int]] = WeakKeyDictionary()

@@ -117,11 +117,9 @@ class EdgePrior(_Entry):
         """How much of ``unit`` one grid step of a knob is, on average over its grid."""
         if self.unit == "steps" or len(knob.grid) < 2:
             return 1.0
-        if self.rigs:
-            return abs(knob.grid.last - knob.grid.first) / (len(knob.grid) - 1)
         if self.unit == "%":
             return 100.0 * math.log(knob.grid.last / knob.grid.first) / (len(knob.grid) - 1)
-        return (knob.grid.last - knob.grid.first) / (len(knob.grid) - 1)
+        return abs(knob.grid.last - knob.grid.first) / (len(knob.grid) - 1)
 
     def usual_slope_steps(self, knob: Knob) -> float:
         """Grid steps of a knob in which failures usually come e-fold sooner: midway between the slope's bounds."""

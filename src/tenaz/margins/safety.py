@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from weakref import WeakKeyDictionary
 
-from tenaz.core.base.amounts import show_sure
+from tenaz.core.base.amounts import show_sure, to_digits
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.setpoint import Auto, Setpoint
@@ -26,6 +26,7 @@ from tenaz.margins.all_tails import AllTails, for_all_tails
 from tenaz.margins.background import Background, background_of
 from tenaz.margins.judging import Judgement, judge
 from tenaz.margins.priors import prior_of
+from tenaz.margins.warmest import WarmestDay, on_warmest_day
 
 LONG_H = 1.0
 A_WHILE_H, HARDLY_FAILS, MOST_FURTHER = 20 / 60, 0.15, 12
@@ -104,6 +105,8 @@ class Safety:
     tried: bool
     failed: bool
     background: Background = NOTHING_CLEAN
+    warmest: WarmestDay | None = None
+    """The least sure of its lines on the warmest day that the purpose names."""
 
     @property
     def held_back(self) -> AlongKnob | None:
@@ -145,6 +148,11 @@ class Safety:
         if not self.background.shows(tolerance):
             owed = show_hours_more(self.background.owed_h(tolerance))
             found.append(f"that nothing else makes it fail ({owed} clean, here or in use)")
+        if self.warmest is not None and self.warmest.sure < tolerance.confidence:
+            found.append(_on_warmest_day(self.warmest))
+        if self.warmest is None and self.purpose.warmest_room_c is not None:
+            room = f"how warm the room is that it was tried in, for a day of {self.purpose.warmest_room_c:g} °C"
+            found.append(f"{room} (the rig's form takes it)")
         return tuple(found)
 
     @property
@@ -192,9 +200,19 @@ class Safety:
         return f"{self.brief}; not shown: {'; '.join(self.not_shown)}" if self.not_shown else self.brief
 
 
+def _on_warmest_day(warmest: WarmestDay) -> str:
+    """What cannot be said of it, and the load that tells."""
+    day = f"that it stands a day of {warmest.room_c:g} °C, {warmest.warmer_k:.0f} K warmer than it was here"
+    usual = "" if warmest.measured else " by what warmth usually does"
+    told = f"{show_sure(warmest.sure)} sure{usual}"
+    then = "" if warmest.part_c is None else f"; a load held at {warmest.part_c:.0f} °C tells"
+    how = f"; it would get {warmest.part_c:.0f} °C, past where is warned" if warmest.past_ceiling else then
+    return f"{day} ({told}{how})"
+
+
 def show_hours_more(hours: float) -> str:
     """Like ``210 h more``, to two digits: nobody counts them."""
-    return f"{float(f'{hours:.2g}'):,.0f} h more"
+    return f"{to_digits(hours, 2):,.0f} h more"
 
 
 def _loads(kinds: Sequence[LoadKind]) -> str:
@@ -236,7 +254,9 @@ def _judged(rig: Rig, setpoint: Setpoint, trials: TrialIndex) -> Safety:
     unknown = tuple(kind for kind, _ in rig.purpose.hours_asked if kind not in known)
     failed = any(one.verdict is Verdict.FAIL for one in here)
     background = background_of(trials, rig.stock, rig.in_use_h)
-    return Safety(setpoint, rig.purpose, tuple(lines), unknown, bool(here), failed, background)
+    days = (on_warmest_day(judged, line.strain, line.trials, rig) for line in lines for judged in line.under.values())
+    warmest = min((one for one in days if one is not None), key=lambda one: one.sure, default=None)
+    return Safety(setpoint, rig.purpose, tuple(lines), unknown, bool(here), failed, background, warmest)
 
 
 def _along(rig: Rig, knob: Knob, value: int, trials: Sequence[Trial]) -> AlongKnob | None:

@@ -6,10 +6,11 @@ from dataclasses import dataclass, replace
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.setpoint import Auto
-from tenaz.core.loads.kinds import LoadKind, Strains
+from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.loads.reach import Reach
 from tenaz.core.searches.search import TrialFacts
-from tenaz.core.sensors.telemetry import Guards, SensorKind, guards
+from tenaz.core.sensors.part import part_c
+from tenaz.core.sensors.telemetry import SensorKind, guards
 
 SOONEST_H = 2.0 / 3600.0
 """A failure earlier than that is only known to have come within it."""
@@ -63,7 +64,7 @@ def sighting_of(knob: Knob, seen: TrialFacts, kind: LoadKind, least: Reach | Non
     starts = EdgeSighting(knob.strain(value), up=int(seen.booted), down=down, retrained=retrained)
     if not seen.booted or kind not in seen.kinds or not (seen.verdict is Verdict.FAIL or seen.facts.shows(kind)):
         return starts
-    fact, warm_c = seen.facts.of(kind), _warm_c(seen, kind.strains)
+    fact, warm_c = seen.facts.of(kind), _warm_c(seen, kind)
     clean_h = (seen.elapsed_s if seen.failed_after_s is None else seen.failed_after_s) / 3600.0
     if seen.verdict is not Verdict.FAIL or seen.outcome is Outcome.TOO_HOT:
         reached = _part(fact.reach, least) if fact is not None and least is not None else 1.0
@@ -86,14 +87,6 @@ def _part(reach: Reach, least: Reach) -> float:
     return min([1.0, *parts])
 
 
-def _warm_c(seen: TrialFacts, strains: Strains) -> float | None:
-    """How warm the part was that a load strains, by its own sensors: a new cooler on the processor makes no weather for
-    memory. Where none says that it is the part's, by those that say nothing of themselves, or the board's.
-    """
-    warm = [(guards(one), one.mean) for one in seen.facts.sensors if one.kind is SensorKind.TEMPERATURE]
-    own = Guards.MODULE if strains is Strains.MEMORY else Guards.PROCESSOR
-    for parts in ((own,), (Guards.BOARD, Guards.NOTHING)):
-        of_part = [mean for part, mean in warm if part in parts]
-        if of_part:
-            return max(of_part)
-    return None
+def _warm_c(seen: TrialFacts, kind: LoadKind) -> float | None:
+    warm = ((guards(one), one.mean) for one in seen.facts.sensors if one.kind is SensorKind.TEMPERATURE)
+    return part_c(warm, kind.strains)

@@ -1,6 +1,7 @@
 """The settings: what there is to set, what may stand there, and what it is when nothing was said."""
 
 import shlex
+from pathlib import Path
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator
@@ -47,6 +48,9 @@ class WorkPart(_Part):
     )
     experience: bool = Field(
         default=True, description="begin a climb with what past rigs of the same memory say of its knob"
+    )
+    experience_file: Path | None = Field(
+        default=None, description="what another workshop's rigs have in common: a file of tenaz margins --prior --out"
     )
     plan_rule: Text = Field(default=USUAL_RULE.show(), description="when an unattended run ends before its end")
 

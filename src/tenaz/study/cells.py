@@ -13,8 +13,11 @@ from numpy.typing import NDArray
 from tenaz.core.base.tolerance import TOLERANCE, Tolerance
 from tenaz.core.rigs.rig import Purpose
 from tenaz.margins.bounds import share_bounds
+from tenaz.margins.edge import edge_of
 from tenaz.margins.experience import PastLine
 from tenaz.margins.hazard import Numbers, log_tolerated
+from tenaz.margins.posterior import posterior_of
+from tenaz.margins.priors import prior_for
 from tenaz.study.hidden import DrawnRig, Hidden
 from tenaz.study.playing import Played, past_line, play
 from tenaz.study.populations import HiddenPopulation, read_population
@@ -77,6 +80,8 @@ class Cell:
     called_safe: float | None = None
     """The share of rigs whose verdict is *safe*, and of those that are called so and are not."""
     wrongly_safe: float | None = None
+    past: int = 0
+    """So many rigs were climbed before."""
 
 
 def unheard(done: int, of: int) -> None:
@@ -104,7 +109,10 @@ def strategy_cell(population: HiddenPopulation, strategy: str, study: Study, tol
     )  # fmt: skip
     called = float(np.mean([one.called_safe for one in played]))
     return replace(
-        found, called_safe=called, wrongly_safe=float(np.mean([one.called_safe and not one.safe for one in played]))
+        found,
+        called_safe=called,
+        wrongly_safe=float(np.mean([one.called_safe and not one.safe for one in played])),
+        past=study.past,
     )
 
 
@@ -123,7 +131,7 @@ class PracticeRuns:
         """With a fixed guard."""
         safe, short = self.strains - steps <= self.best, self.best - (self.strains - steps)
         found = _cell(self.population, self.practice, self.study, self.hours, safe, short, 0.0)
-        return replace(found, guard_steps=steps)
+        return replace(found, guard_steps=steps, past=self.study.past)
 
     def least_guard(self, safe: float) -> Cell:
         """With the least guard that is as safe."""
@@ -168,6 +176,22 @@ def past_of(population: HiddenPopulation, purpose: Purpose, count: int) -> tuple
         rigs = (hidden_rig(population, PAST_FROM + k) for k in range(count))
         _PAST[key] = tuple(past_line(rig, f"past {k}", purpose) for k, rig in enumerate(rigs))
     return _PAST[key]
+
+
+def learnt_guard(population: HiddenPopulation, practice: str, study: Study) -> int:
+    """The least guard that somebody learns who practised on the same rigs of before, and knows of each what Tenaz
+    knows: where its edge most likely lies. So many of them would have been safe with it as advice is to be sure.
+    """
+    whose = read_population(study.past_of) if study.past_of else population
+    rigs = [hidden_rig(whose, PAST_FROM + k) for k in range(study.past)]
+    purpose = Purpose("a study", 0, ((rigs[0].load, study.proof_h),), tolerance=study.tolerance)
+    over = []
+    for rig, line in zip(rigs, past_of(whose, purpose, study.past), strict=True):
+        posterior = posterior_of(prior_for(line.knob), line.knob, {line.kind: line.seen})
+        believed = edge_of(posterior, (line.kind,), study.tolerance).median
+        over.append(PRACTICES[practice](rig).strain - believed)
+    at = min(len(over), int(np.ceil(study.tolerance.confidence * (len(over) + 1)))) - 1
+    return max(0, int(np.ceil(sorted(over)[at])))
 
 
 def _practise(population: HiddenPopulation, practice: str, study: Study, seed: int) -> tuple[FoundEdge, float]:

@@ -64,6 +64,10 @@ class Hidden(Protocol):
         """The strain up to which the rate is tolerated."""
         ...
 
+    def alike_failures(self, hours: float) -> int:
+        """How often rigs like it failed in so many hours by what no setting causes."""
+        ...
+
 
 def try_there(rig: Hidden, strain: float, hours: float, now_h: float) -> Tried:
     """One trial."""
@@ -169,3 +173,7 @@ class DrawnRig:
             middle = (low + high) / 2
             low, high = (middle, high) if self._log_rate(middle) <= asked else (low, middle)
         return low - self._drifted(np.inf)
+
+    def alike_failures(self, hours: float) -> int:
+        """How often rigs like it failed in so many hours by what no setting causes."""
+        return int(self._rng.poisson(self._of.background_per_h * hours))

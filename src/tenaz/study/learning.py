@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tenaz.core.base.amounts import to_digits
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.setpoint import Auto, Setpoint
 from tenaz.core.knobs.timings.clocks import Family
@@ -125,7 +126,7 @@ def learnt(kind: KindOfKnob, seeds: Sequence[int], told: Callable[[str], None]) 
     wall = Wall(low=2.0, high=14.0, counted_in="slopes")
     if len(walls) >= LEAST_FOUND:
         near, far = np.quantile(walls, [0.05, 0.95])
-        wall = Wall(low=_short(max(0.0, near / WIDER)), high=_short(far * WIDER), counted_in="slopes")
+        wall = Wall(low=to_digits(max(0.0, near / WIDER), 3), high=to_digits(far * WIDER, 3), counted_in="slopes")
     return EdgePrior(
         name=kind.name,
         about=kind.about,
@@ -133,7 +134,10 @@ def learnt(kind: KindOfKnob, seeds: Sequence[int], told: Callable[[str], None]) 
         knobs=kind.knobs,
         unit=kind.unit,
         slope=Slope(
-            low=_short(low / WIDER), high=_short(high * WIDER), shoulder=0.05, highest=_short(2 * high * WIDER)
+            low=to_digits(low / WIDER, 3),
+            high=to_digits(high * WIDER, 3),
+            shoulder=0.05,
+            highest=to_digits(2 * high * WIDER, 3),
         ),
         wall=wall,
         tails=tuple(Tail(curvature=one.curvature, weight=one.weight) for one in usual.tails),
@@ -157,10 +161,6 @@ def _beginning(stock: Setpoint, kind: KindOfKnob, name: str, known: Mapping[str,
         if other in known:
             stock = stock.replacing(other, value)
     return None if isinstance(stock[name], Auto) else stock
-
-
-def _short(number: float) -> float:
-    return float(f"{number:.3g}")
 
 
 def _edge_shape(truth: Truth, setpoint: Setpoint, knob: Knob, load: LoadKind) -> _Shape | None:

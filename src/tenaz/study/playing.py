@@ -4,13 +4,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.rigs.rig import Purpose
 from tenaz.core.searches.search import Advice, Proposal, SearchGround, TrialFacts, search_limit
 from tenaz.core.trials.facts import LoadFacts, planned_fact
 from tenaz.margins.all_tails import for_all_tails
 from tenaz.margins.background import Background
-from tenaz.margins.experience import PastLine, learnt_from
+from tenaz.margins.experience import CarriedUnit, PastLine, carried_unit, common_of
 from tenaz.margins.hazard import log_tolerated
 from tenaz.margins.judging import judge
 from tenaz.margins.priors import EdgePrior, prior_text
@@ -114,7 +115,8 @@ def play(
 ) -> Played:
     """Until advice; ``alike_h`` are clean hours of the workshop's rigs like it, ``past`` what was seen of them."""
     came = rig.knob.strain(rig.base.number(rig.knob.name))
-    learnt = learnt_from(past, rig.knob, came) if past else None
+    known = common_of(past) if past else None
+    learnt = None if known is None else known.on(rig.knob, came, _unit(rig).step, "the study")
     ground = ground_of(rig, purpose, experience=prior_text(learnt) if learnt is not None else "")
     longest = max((h for _, h in purpose.hours_asked), default=8.0)
     searched = _searched(rig, ground, strategy, parameters)
@@ -142,7 +144,11 @@ def searched_sightings(rig: Hidden, purpose: Purpose) -> tuple[EdgeSighting, ...
 def past_line(rig: Hidden, name: str, purpose: Purpose) -> PastLine:
     """A rig of before, as a workshop remembers it."""
     came = rig.knob.strain(rig.base.number(rig.knob.name))
-    return PastLine(name, rig.knob, came, rig.load, searched_sightings(rig, purpose))
+    return PastLine(name, rig.knob, came, rig.load, searched_sightings(rig, purpose), _unit(rig))
+
+
+def _unit(rig: Hidden) -> CarriedUnit:
+    return carried_unit(rig.knob, rig.base, rig.base, Family.UNKNOWN)
 
 
 def called_safe(
@@ -160,5 +166,5 @@ def called_safe(
         return False
     clean_h = sum(one.elapsed_s for one in seen) / 3600
     at_start = sum(one.verdict is Verdict.FAIL and one.setpoint == rig.base for one in seen)
-    nothing_else = Background(clean_h, at_start, alike_h=alike_h).shows(purpose.tolerance)
+    nothing_else = Background(clean_h, at_start + rig.alike_failures(alike_h), alike_h=alike_h).shows(purpose.tolerance)
     return nothing_else and for_all_tails(judged, advised).sure >= confidence

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import asdict, dataclass, replace
 
-from tenaz.study.cells import Cell, PracticeRuns, Study, practice_runs, strategy_cell
+from tenaz.study.cells import Cell, PracticeRuns, Study, learnt_guard, practice_runs, strategy_cell
 from tenaz.study.populations import HiddenPopulation
 
 COMPARED_WITH = ("A", "B", "C", "wall")
@@ -17,8 +17,9 @@ RIGS_OF_SIMULATED = 300
 
 @dataclass(frozen=True, slots=True)
 class Compared:
-    """A strategy's cell beside practice: A, B, C and the wall alone, each with its best fixed guard, and how many steps
-    short of best each would be if it were as safe as the strategy.
+    """A strategy's cell beside practice: A, B, C and the wall alone, each with its best fixed guard (where rigs were
+    climbed before: with the guard that these teach), and how many steps short of best each would be if it were as safe
+    as the strategy.
     """
 
     cell: Cell
@@ -50,7 +51,8 @@ def compared(
     for practice in practices:
         told(f"{population.name}: practice {practice}")
         runs[practice] = practice_runs(population, practice, study)
-    guards = {name: _best_guard(population, name, study) for name in practices}
+    guard = learnt_guard if study.past else _best_guard
+    guards = {name: guard(population, name, study) for name in practices}
     found = []
     for strategy in strategies:
         cell = strategy_cell(

@@ -67,11 +67,12 @@ def as_markdown(table: Sequence[Compared], study: Study) -> str:
     """For people."""
     lines = [
         f"Tolerated: {study.tolerance.in_use()}; advice at {study.tolerance.confidence:.0%}; the proof of "
-        f"{study.proof_h:g} h counted. Seeds from {study.first_seed} on; guards of practices were chosen on others.",
+        f"{study.proof_h:g} h counted. Seeds from {study.first_seed} on; guards of practices were chosen on others, "
+        f"where rigs were climbed before (*past*) learnt from the same ones.",
         "",
-        "| population | strategy | rigs | hours, mean (p90) | against A / B | safe (95 %) | steps short | "
+        "| population | past | strategy | rigs | hours, mean (p90) | against A / B | safe (95 %) | steps short | "
         "against A / wall, as safe | covered | by quarters of the slope | called safe, wrongly |",
-        "|---|---|---|---|---|---|---|---|---|---|---|",
+        "|---|---|---|---|---|---|---|---|---|---|---|---|",
     ]
     for one in table:
         hours = " / ".join(_ratio(one.hours_against(name)) for name in ("A", "B"))
@@ -79,8 +80,9 @@ def as_markdown(table: Sequence[Compared], study: Study) -> str:
         lines.append(_line(one, hours, short))
         for practice in one.practices:
             lines.append(
-                f"| | {practice.strategy}, guard {practice.guard_steps} | {practice.rigs} | {practice.hours:.1f} "
-                f"({practice.hours_p90:.1f}) | | {_share(practice.safe)} | {practice.short_steps:.2f} | | | | |"
+                f"| | {practice.past} | {practice.strategy}, guard {practice.guard_steps} | {practice.rigs} "
+                f"| {practice.hours:.1f} ({practice.hours_p90:.1f}) | | {_share(practice.safe)} "
+                f"| {practice.short_steps:.2f} | | | | |"
             )
     return "\n".join(lines) + "\n"
 
@@ -91,7 +93,8 @@ def _line(one: Compared, hours: str, short: str) -> str:
     called = "" if cell.called_safe is None else f"{_share(cell.called_safe)}, {_share(cell.wrongly_safe or 0.0)}"
     covered = "" if cell.covered is None else _share(cell.covered)
     return (
-        f"| **{cell.population}** | {cell.strategy} | {cell.rigs} | {cell.hours:.1f} ({cell.hours_p90:.1f}) "
+        f"| **{cell.population}** | {cell.past} | {cell.strategy} | {cell.rigs} "
+        f"| {cell.hours:.1f} ({cell.hours_p90:.1f}) "
         f"| {hours} | {_share(cell.safe)} ({_share(cell.safe_low)}–{_share(cell.safe_high)}) "
         f"| {cell.short_steps:.2f} ± {cell.short_error:.2f} | {short} | {covered} | {quarters} | {called} |"
     )

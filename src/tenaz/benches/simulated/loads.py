@@ -15,7 +15,7 @@ from tenaz.core.trials.facts import facts_by_lanes
 from tenaz.simulated.firmware import as_setpoint
 from tenaz.simulated.machine import LoadMix, Machine
 from tenaz.simulated.physics.constants import k
-from tenaz.simulated.physics.course import course_of
+from tenaz.simulated.physics.course import HeldAt, course_of
 from tenaz.simulated.physics.failing import Failing, goes_down
 from tenaz.simulated.physics.luck import luck_of
 from tenaz.simulated.physics.throughput import lap_s, rate_of
@@ -63,6 +63,11 @@ class SimulatedLoads:
         return report
 
 
+def _held(plan: LoadPlan) -> HeldAt | None:
+    memory = plan.kind.strains is Strains.MEMORY
+    return None if plan.warm_c is None else HeldAt(plan.warm_c, memory, bool(plan.beside))
+
+
 class _Run:
     """One load under way."""
 
@@ -72,14 +77,15 @@ class _Run:
         self._luck = luck = luck_of(state, "load")
         plans = (plan, *plan.beside)
         shares = tuple(one.share if one.kind.strains is Strains.MEMORY else None for one in plans)
-        self._strain = LoadMix(plan.kinds, shares, plan.workers or 0, plan.cores)
+        kinds = tuple(dict.fromkeys(kind for one in plans for kind in (one.kind, *one.counts_as)))
+        self._strain = LoadMix(kinds, shares, plan.workers or 0, plan.cores)
         values = machine.values(as_setpoint(state.in_force, rig.stock))
         frailty = machine.manners.frailty_folds * float(luck.standard_normal())
         speed = machine.speed(values, self._strain, np.array([55.0]))
         self._rate = rate_of(plan.kind, speed) * (1.0 + k("noise") * float(luck.standard_normal()))
         self._lap_s = lap_s(plan, speed, machine.memory_bytes)
         self._length_s = self._length(plan)
-        self._course = course_of(machine, values, self._strain, self._length_s, frailty)
+        self._course = course_of(machine, values, self._strain, self._length_s, frailty, _held(plan))
         self._failing = Failing(machine, self._course, luck)
         self._wrong = WrongValues(machine, luck)
         self._sensing = Sensing(machine, rig.sensors_watched, luck)

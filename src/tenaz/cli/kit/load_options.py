@@ -44,6 +44,10 @@ Wait = Annotated[
     typer.Option("--wait", parser=parsed(parse_duration_s), help="How long retain waits.", metavar="TIME"),
 ]
 Hertz = Annotated[float | None, typer.Option("--hz", help="How often pulse goes from idle to full.")]
+Warm = Annotated[
+    float | None,
+    typer.Option("--warm", help="Hold the part that it strains at so many °C; what runs beside heats.", metavar="°C"),
+]
 Workers = Annotated[int | None, typer.Option("--workers", min=1, help="Workers; else one a core.")]
 Cores = Annotated[
     Any, typer.Option("--cores", parser=parsed(parse_cores), help="Cores to run on, like 0,2-4.", metavar="CORES")

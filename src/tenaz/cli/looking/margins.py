@@ -1,5 +1,6 @@
 """``tenaz margins``: how far what is in use is from what fails."""
 
+from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -9,12 +10,14 @@ from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.opened import BenchOption, JsonOption, RigOption, book_opened
 from tenaz.cli.kit.options import BookOption, say
 from tenaz.cli.kit.paper import write_paper
+from tenaz.core.base.errors import Refused
 
 if TYPE_CHECKING:
     from tenaz.core.evidence.old_edges import OldEdge
     from tenaz.core.rigs.rig import Rig
     from tenaz.margins.safety import Safety
     from tenaz.pictures.margins.model import MarginRow, MarginsPicture
+    from tenaz.workshop.bench.at_work import AtWork
 
 
 def margins(
@@ -22,7 +25,7 @@ def margins(
     rig: RigOption = "",
     bench: BenchOption = None,
     as_json: JsonOption = False,
-    out: Annotated[Path | None, typer.Option("--out", help="Write .svg or .pdf instead.")] = None,
+    out: Annotated[Path | None, typer.Option("--out", help="Write .svg or .pdf; with --prior .toml.")] = None,
     prior: Annotated[bool, typer.Option("--prior", help="What is believed before anything is tried, and why.")] = False,
     book: BookOption = None,
 ) -> None:
@@ -34,6 +37,7 @@ def margins(
         tenaz margins --rig ridge --json
         tenaz margins --out ridge-margins.pdf
         tenaz margins --prior                  # what past rigs say of each knob
+        tenaz margins --prior --out ours.toml  # the same for another workshop, without names
 
     Two numbers always stand together: *shown*, what the evidence shows directly, and *model*, what it extends to.
 
@@ -46,6 +50,9 @@ def margins(
     with book_opened(context, book, rig, bench, read_only=True) as workshop:
         stands = workshop.stands()
         picture = margins_picture(stands.rig, stands.in_force, stands.index)
+        if prior and out is not None:
+            _share(workshop.at, out)
+            return
         if out is not None:
             write_paper("margins", stands, draw_margins_on_paper(picture, 120), out)
             return
@@ -65,6 +72,25 @@ def margins(
     for pair in picture.moves:
         say(moves_words(pair))
     say(f"next hour: {picture.worth}" if picture.rows else "no knob was moved from what is in use yet")
+
+
+def _share(at: "AtWork", out: Path) -> None:
+    """Write what the rigs with this one's memory have in common."""
+    from tenaz.catalogues.writing import write_whole
+    from tenaz.margins.experience import LEAST_RIGS
+    from tenaz.margins.experience_files import experience_text
+    from tenaz.workshop.runs.learning import known_in_common
+
+    if out.suffix.lower() != ".toml":
+        raise Refused(f"{out.name!r} cannot be written: what rigs have in common is a file ending in .toml.")
+    known = known_in_common(at)
+    if not known:
+        raise Refused(
+            f"along no knob were {LEAST_RIGS} rigs with {at.rig.family} climbed until something failed: there is "
+            f"nothing to share yet."
+        )
+    write_whole(out, experience_text(known))
+    say(f"written: {out.absolute()} ({', '.join(f'{one.knob}: {one.rigs} rigs' for one in known)})")
 
 
 def _believed(rig: "Rig") -> str:
@@ -127,6 +153,7 @@ def _safety(safety: "Safety") -> dict[str, object]:
             "failures": safety.background.failures,
             "owed_h": safety.background.owed_h(safety.purpose.tolerance),
         },
+        "warmest_day": None if safety.warmest is None else asdict(safety.warmest),
         "held_back_by": None if worst is None else {"knob": worst.knob.name, "load": worst.judged.kind.value},
         "loads_not_tried": [kind.value for kind in safety.unknown],
         "words": safety.words,
@@ -157,6 +184,7 @@ def _row(row: "MarginRow") -> dict[str, object]:
         "held": row.bracket.held,
         "failed": row.bracket.failed,
         "advised": row.stand,
+        "nearer_by_10_k_steps": row.nearer_by_10_k,
         "margin_steps": middle,
         "margin_steps_low": low,
         "margin_steps_high": high,

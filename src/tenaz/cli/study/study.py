@@ -54,8 +54,11 @@ def study(
     proof_h: Annotated[float, typer.Option("--proof-h", min=0, help="Hours that prove what is advised.")] = 8.0,
     alike_h: Annotated[float, typer.Option("--alike-h", min=0, help="Clean hours known of rigs like these.")] = 0.0,
     past: Annotated[
-        int, typer.Option("--past", min=0, max=1000, help="So many rigs like these were climbed before.")
-    ] = 0,
+        list[int] | None,
+        typer.Option(
+            "--past", min=0, max=1000, help="So many rigs like these were climbed before; may be given again."
+        ),
+    ] = None,
     past_of: Annotated[str, typer.Option("--past-of", help="Of which population these were; else of its own.")] = "",
     prior: Annotated[str, typer.Option("--prior", help="Another prior for adapt, a file in .toml.")] = "",
     practice: Annotated[bool, typer.Option("--practice/--no-practice", help="Usual practice beside it.")] = True,
@@ -102,14 +105,18 @@ def study(
             return
         names = [name.strip() for name in strategies.split(",") if name.strip()]
         parameters = {"prior": prior} if prior else {}
-        asked = Study(Tolerance(1, tolerated, confidence), proof_h, rigs, seed, parameters, alike_h, past, past_of)
+        tolerance = Tolerance(1, tolerated, confidence)
+        asked = [
+            Study(tolerance, proof_h, rigs, seed, parameters, alike_h, many, past_of)
+            for many in sorted(set(past or [0]))
+        ]
         _play(populations or USUAL, names, asked, practice, out or (), told, as_json)
 
 
 def _play(
     populations: Sequence[str],
     names: Sequence[str],
-    asked: "Study",
+    asked: "Sequence[Study]",
     practice: bool,
     out: Sequence[Path],
     told: _Teller,
@@ -123,22 +130,23 @@ def _play(
 
     found = [read_population(name) for name in populations]
     for name in names:
-        strategy_of(name).typed(asked.parameters)
+        strategy_of(name).typed(asked[0].parameters)
     table: list[Compared] = []
     try:
         for population in found:
-            table += compared(population, names, asked, told, COMPARED_WITH if practice else ())
-            for path in out:
-                write_study(path, table, asked)
+            for one in asked:
+                table += compared(population, names, one, told, COMPARED_WITH if practice else ())
+                for path in out:
+                    write_study(path, table, one)
     except KeyboardInterrupt:
         done = ", ".join(dict.fromkeys(one.cell.population for one in table)) or "nothing"
         leave(f"stopped by hand; done and {'written' if out else 'not written'}: {done}", STOPPED_BY_HAND)
     for path in out:
         (note if as_json else say)(f"written: {path.absolute()}")
     if as_json:
-        say_object("study", as_data(table, asked))
+        say_object("study", as_data(table, asked[-1]))
     elif not out:
-        say(as_markdown(table, asked))
+        say(as_markdown(table, asked[-1]))
 
 
 def _learn(folder: Path, told: _Teller) -> None:

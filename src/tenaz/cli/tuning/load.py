@@ -22,7 +22,7 @@ from tenaz.cli.kit.progress import ProgressTeller
 from tenaz.core.base.errors import BookError, Refused
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.loads.kinds import check_fields
-from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.parsing import checked_warm, parse_load
 from tenaz.core.loads.plan import LoadKind, LoadPlan, LoadReport
 from tenaz.core.loads.routines import ROUTINES, parse_routine
 from tenaz.core.machine.machine import show_gib
@@ -45,6 +45,7 @@ def load(
     mode: option.Mode = None,
     wait_s: option.Wait = None,
     hertz: option.Hertz = None,
+    warm_c: option.Warm = None,
     workers: option.Workers = None,
     cores: option.Cores = None,
     one_thread: option.OneThread = False,
@@ -67,6 +68,7 @@ def load(
         tenaz load march --for 8h --leave-cores 1 --leave-memory 4
         tenaz load transform --for 10m --level L1 --level-to L3 --beside "checker 25% 1 worker"
         tenaz load solo --for 10m --one-thread
+        tenaz load march --for 1h --warm 60 --beside transform
         tenaz load sift
         tenaz load "march 10m; permute 5m"
         tenaz load program --for 1h --bad-words MISMATCH -- ./verify --all
@@ -77,6 +79,7 @@ def load(
     given: dict[str, Any] = {
         "duration_s": duration_s, "laps": laps, "share": share, "size_bytes": size, "level": level,
         "level_to": level_to, "test": test, "data": data, "mode": mode, "wait_s": wait_s, "pulse_hz": hertz,
+        "warm_c": None if warm_c is None else checked_warm(warm_c),
         "workers": workers, "cores": cores, "siblings": False if one_thread else None,
         "stop_at_first_error": False if go_on else None, "bad_words": bad_words or None,
         "good_words": good_words or None,

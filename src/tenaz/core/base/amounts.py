@@ -1,5 +1,7 @@
 """Times and sizes in few letters."""
 
+import math
+
 
 def show_duration(seconds: float) -> str:
     """Like 45s, 12m, 1h30m: short enough for a log line, exact to the second below an hour."""
@@ -40,3 +42,8 @@ def show_chance(chance: float) -> str:
 
 
 NEARLY = 0.995
+
+
+def to_digits(number: float, digits: int) -> float:
+    """Rounded to so many digits that count; nought for what is not finite."""
+    return float(f"{number:.{digits}g}") if math.isfinite(number) else 0.0

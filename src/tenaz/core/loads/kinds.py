@@ -104,7 +104,7 @@ class LoadType:
 
 
 COMMON_FIELDS = (
-    "kind", "duration_s", "laps", "workers", "cores", "siblings", "stop_at_first_error", "beside",
+    "kind", "duration_s", "laps", "workers", "cores", "siblings", "stop_at_first_error", "beside", "warm_c",
 )  # fmt: skip
 AMOUNT = ("share", "size_bytes")
 

@@ -13,6 +13,8 @@ from tenaz.core.loads.programs import names_program, parse_program
 from tenaz.core.words.finding import near_it, phrases
 from tenaz.core.words.word import About
 
+WARM_C = 25.0, 105.0
+"""What a part may be held at: above most rooms, and below where it would be shut off."""
 MARCH_NAMES = {"mats+": "MATS+", "c-": "C-", "c−": "C-", "lr": "LR", "ss": "SS"}
 """March tests that can be named; see tenaz.loads.march."""
 
@@ -35,6 +37,8 @@ JOINED = (
     (r"\bgo\s+on\b", "goon"),
     (r"\buntil\s+stopped\b", "open"),
     (r"\bone\s+thread\b", "onethread"),
+    (r"\b(held\s+)?at\s+(?=\d)", ""),
+    (r"(?<=\d)\s*°\s*c\b", "°c"),
     (r"\b(wait|cores)\s+(\S)", r"\1=\2"),
     (r"(\d)\s*(hz|kib|mib|gib)\b", r"\1\2"),
 )
@@ -46,9 +50,9 @@ def parse_load(text: str, before: LoadPlan | None = None, usual_s: float | None 
 
     It begins with its kind, and what is not said is as usual, whatever ran before; ``but 25%`` is the load ``before``
     with that changed, and nothing at all is that load. ``go on`` goes on after an error, ``stop`` stops at the first;
-    ``2 workers`` leaves the other cores free, ``cores 0,2`` names them, ``one thread`` leaves siblings idle. After
-    ``beside`` comes another load that runs at the same time. A march test stands in braces, or by its name. A load
-    as it is shown, ``march for 1h, 50% of memory``, is read too.
+    ``2 workers`` leaves the other cores free, ``cores 0,2`` names them, ``one thread`` leaves siblings idle; ``60 °C``
+    holds the part that it strains at that temperature. After ``beside`` comes another load that runs at the same time.
+    A march test stands in braces, or by its name. A load as it is shown, ``march for 1h, 50% of memory``, is read too.
 
     Raises:
         Refused: naming the word that cannot be read, or that no load is named.
@@ -163,12 +167,25 @@ def _count(text: str, what: str) -> int:
     return int(text)
 
 
+def checked_warm(celsius: float) -> float:
+    """A temperature at which a part may be held.
+
+    Raises:
+        Refused: outside of what makes sense.
+    """
+    low, high = WARM_C
+    if not low <= celsius <= high:
+        raise Refused(f"no part is held at {celsius:g} °C; give {low:g} to {high:g}.")
+    return celsius
+
+
 _SHAPES: tuple[tuple[str, Callable[["re.Match[str]"], dict[str, object]]], ...] = (
     (r".*%", lambda m: {"share": parse_share(m[0]), "size_bytes": None}),
     (rf"({_LEVEL})-({_LEVEL})", lambda m: {"level": _LEVELS[m[1]], "level_to": _LEVELS[m[2]]}),
     (r"(\d+)laps?", lambda m: {"laps": _count(m[1], "lap"), "duration_s": None}),
     (r"(\d+)workers?", lambda m: {"workers": _count(m[1], "worker")}),
     (r"(\d{1,6}(?:\.\d{1,6})?)hz", lambda m: {"pulse_hz": float(m[1])}),
+    (r"(\d{1,4}(?:\.\d{1,3})?)°?c", lambda m: {"warm_c": checked_warm(float(m[1]))}),
     (r"\d+(\.\d+)?[kmg]i?b", lambda m: {"size_bytes": parse_bytes(m[0])}),
     (r"wait=(.+)", lambda m: {"wait_s": parse_duration_s(m[1])}),
     (r"cores=(.+)", lambda m: {"cores": parse_cores(m[1])}),

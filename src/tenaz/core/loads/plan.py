@@ -44,6 +44,8 @@ class LoadPlan:
 
     ``test`` is a march test by name or notation, ``data`` and ``mode`` what it writes and what it does about caches.
     ``wait_s`` is how long ``retain`` leaves memory alone, ``pulse_hz`` how often ``pulse`` goes from idle to full.
+    ``warm_c``: the part that it strains is held at this temperature, as far as what runs can: loads ``beside`` it heat,
+    and pause first; then it pauses itself. Pauses are no time under load.
     ``command`` is the arguments list of a ``program``, ``bad_words`` what its output must not hold, ``good_words`` what
     it must, ``counts_as`` the kinds of load that it is said to strain like. ``beside`` are loads that run at the same
     time and end with this one.
@@ -70,6 +72,7 @@ class LoadPlan:
     good_words: str = ""
     counts_as: tuple[LoadKind, ...] = ()
     beside: tuple["LoadPlan", ...] = ()
+    warm_c: float | None = None
 
     def ahead(self, elapsed_s: float, laps: float) -> tuple[float | None, float | None]:
         """The part that is done, 0 to 1, and the seconds that are left; None for what cannot be known."""
@@ -82,8 +85,11 @@ class LoadPlan:
 
     @property
     def kinds(self) -> tuple[LoadKind, ...]:
-        """Its own kind, those that it counts as, and those beside it; each once."""
-        every = (self.kind, *self.counts_as, *(kind for other in self.beside for kind in other.kinds))
+        """Its own kind, those that it counts as, and those beside it; each once. Where a temperature is held those
+        beside it are there to heat, and show nothing of their own.
+        """
+        beside = self.beside if self.warm_c is None else ()
+        every = (self.kind, *self.counts_as, *(kind for other in beside for kind in other.kinds))
         return tuple(dict.fromkeys(every))
 
     def show(self) -> str:
@@ -111,6 +117,8 @@ class LoadPlan:
             parts.append(f"cores {','.join(map(str, self.cores))}")
         if not self.siblings:
             parts.append("one thread a core")
+        if self.warm_c is not None:
+            parts.append(f"held at {self.warm_c:g} °C")
         return ", ".join(parts)
 
     def amount(self) -> str:

@@ -64,6 +64,7 @@ _FIELDS: tuple[tuple[str, Callable[[LoadPlan], str]], ...] = (
 _COMMON: tuple[Callable[[LoadPlan], str], ...] = (
     lambda plan: f"{plan.workers} worker{'s' if plan.workers != 1 else ''}" if plan.workers else "",
     lambda plan: f"cores {','.join(map(str, plan.cores))}" if plan.cores else "",
+    lambda plan: f"{plan.warm_c:g}°C" if plan.warm_c is not None else "",
     lambda plan: "" if plan.siblings else "one thread",
     lambda plan: "" if plan.stop_at_first_error else "go on",
 )

@@ -88,6 +88,8 @@ class Purpose:
     module_ceiling_c: tuple[float, float] = (78.0, 85.0)
     reach_asked: tuple[tuple[LoadKind, Reach], ...] = ()
     tolerance: Tolerance = TOLERANCE
+    warmest_room_c: float | None = None
+    """The warmest day that it is to stand, in °C around the rig; None: none was named."""
 
     @property
     def proof_h(self) -> float:

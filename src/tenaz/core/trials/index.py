@@ -4,6 +4,7 @@ from collections.abc import Iterable, Iterator
 
 from tenaz.core.knobs.setpoint import Auto, Setpoint
 from tenaz.core.machine.parts_told import same_parts
+from tenaz.core.trials.alike import Alike
 from tenaz.core.trials.in_force import set_by, setpoint_in_force
 from tenaz.core.trials.trial import Trial
 
@@ -20,8 +21,8 @@ class TrialIndex:
         self.fitted = fitted
         self.cleared_after = 0
         """The number of the last trial before its firmware was cleared by hand: its values are in the rig no more."""
-        self.alike_h = 0.0
-        """Clean hours of the workshop's rigs that are like this one."""
+        self.alike = Alike()
+        """What the workshop's rigs that are like this one have shown."""
         self.version = 0
         """Counts what was put in: what follows from the trials is known to stand while it is the same."""
         self._known_parts: dict[str, bool] = {}

@@ -182,6 +182,16 @@ OF_THE_PURPOSE = (
         lambda rig, text: replace(rig, room_c=number(text, "temperature of a room", 0, 60) if text else None),
     ),
     Entry(
+        "warmest_room_c",
+        "warmest day, °C",
+        "in the room where it will stand; it is judged for that too",
+        "watching",
+        lambda rig: "" if rig.purpose.warmest_room_c is None else f"{rig.purpose.warmest_room_c:g}",
+        lambda rig, text: _with_purpose(
+            rig, warmest_room_c=number(text, "temperature of a room", 0, 60) if text else None
+        ),
+    ),
+    Entry(
         "sample_period_s",
         "read every, s",
         "0.2 to 60",

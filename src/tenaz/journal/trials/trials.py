@@ -2,16 +2,17 @@
 
 from collections.abc import Iterator, Sequence
 
-from sqlalchemy import func, insert, or_, select, update
+from sqlalchemy import case, func, insert, or_, select, update
 
 from tenaz.core.base.loop import REOPENED_AT, Move, Station, after
-from tenaz.core.base.outcomes import Outcome
+from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.knobs.readings import Reading, in_force_by, sources_of
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.parts.acts import CLEARS
 from tenaz.core.ports.bench import Clock, StationReport
 from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.trials.alike import LATE_H, Alike
 from tenaz.core.trials.facts import NO_FACTS, LoadFacts
 from tenaz.core.trials.in_force import cleared, left_values
 from tenaz.core.trials.trial import Trial
@@ -270,18 +271,24 @@ class Trials:
         with self._database.reading() as connection:
             return last_number(connection, self._database.rig_id(connection, rig))
 
-    def clean_hours(self, rigs: Sequence[str], real: bool) -> float:
-        """For how long loads have held on some rigs, on this side: simulated, or the rigs."""
+    def shown_by(self, rigs: Sequence[str], real: bool) -> Alike:
+        """For how long loads have held on some rigs, and how often they failed late; on this side: simulated, or the
+        rigs.
+        """
         alike = [kind.value for kind in BenchKind if kind.real is real]
         joined = t.records.join(t.trials, t.records.c.trial_id == t.trials.c.id)
         joined = joined.join(t.rigs, t.trials.c.rig_id == t.rigs.c.id)
-        query = select(func.sum(t.records.c.elapsed_s)).select_from(joined)
+        held = t.records.c.outcome == Outcome.HELD.value
+        fails = [one.value for one in Outcome if one.verdict is Verdict.FAIL]
+        late = t.records.c.outcome.in_(fails) & (t.records.c.elapsed_s >= LATE_H * 3600)
+        clean_s = func.sum(case((held, t.records.c.elapsed_s), else_=0.0))
+        query = select(clean_s, func.sum(case((late, 1), else_=0))).select_from(joined)
         query = query.where(
-            t.rigs.c.name.in_(rigs), t.trials.c.bench.in_(alike), t.records.c.undone_utc.is_(None),
-            t.records.c.outcome == Outcome.HELD.value,
+            t.rigs.c.name.in_(rigs), t.trials.c.bench.in_(alike), t.records.c.undone_utc.is_(None)
         )  # fmt: skip
         with self._database.reading() as connection:
-            return float(connection.execute(query).scalar() or 0.0) / 3600
+            seconds, failures = connection.execute(query).one()
+            return Alike(float(seconds or 0.0) / 3600, int(failures or 0))
 
     def readings_of(self, trial_id: int) -> tuple[tuple[Reading, ...], ...]:
         """What was read at each confirmation of a trial, in order."""

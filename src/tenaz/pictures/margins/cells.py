@@ -179,6 +179,8 @@ def margin_words(one: MarginRow) -> tuple[str, str, str]:
         "nothing failed yet" if failed is None else f"{show_steps(one.guard_steps or 0)} before {failed}{unit} failed"
     )
     warm = "warmth not measured" if one.reserve_k is None else warmth_words(one.reserve_k)
+    if one.nearer_by_10_k is not None:
+        warm += f", 10 K warmer is {one.nearer_by_10_k:.1f} steps nearer"
     shown = f"tested ≥ {figure_h(one.shown_h)}" if one.shown_h else "nothing tested here"
     hours = f"hours between errors: {shown}, model {show_hours_between(one.rate)}"
     stand = "" if one.stand is None else f" · advised {one.knob.show(one.stand)}"

@@ -104,15 +104,30 @@ class MarginRow:
         return 0.0 if self.evidence is None else self.evidence.shown_h()
 
     @cached_property
-    def reserve_k(self) -> float | None:
-        """By how many kelvin it may get warmer before the tolerated rate is passed; None where warmth was not measured
-        over a span that would tell.
-        """
+    def _per_k(self) -> float | None:
+        """E-folds by which failures grow with a kelvin; None where warmth was not measured over a span that tells."""
         weights, parameter_grid = self.judged.posterior.weights(self.kind), self.judged.posterior.parameter_grid
         if len(set(parameter_grid.warmth_per_k.tolist())) < 2:
             return None
         per_k = float(weights.sum(axis=(0, 1)) @ parameter_grid.warmth_per_k)
-        if per_k <= 0:
+        return per_k if per_k > 0 else None
+
+    @property
+    def nearer_by_10_k(self) -> float | None:
+        """By how many grid steps the edge comes nearer where the part gets ten kelvin warmer."""
+        if self._per_k is None:
+            return None
+        weights, parameter_grid = self.judged.posterior.weights(self.kind), self.judged.posterior.parameter_grid
+        slope = float(weights.sum(axis=(0, 2)) @ parameter_grid.slope) * parameter_grid.width
+        return 10.0 * self._per_k * slope
+
+    @cached_property
+    def reserve_k(self) -> float | None:
+        """By how many kelvin it may get warmer before the tolerated rate is passed; None where warmth was not measured
+        over a span that would tell.
+        """
+        per_k = self._per_k
+        if per_k is None:
             return None
         reserve = (log(self.judged.edge.tolerance.rate_per_h) - log(self.rate.median)) / per_k
         return max(-MOST_RESERVE_K, min(MOST_RESERVE_K, reserve))

@@ -1,13 +1,16 @@
 """The course of a load, worked out before it is shown: heat, clocks, and the hazard along them."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
 
+from tenaz.core.loads.thermostat import LEAST_DUTY
 from tenaz.simulated.firmware import Numbers, Values
 from tenaz.simulated.machine import LoadMix, Machine, leading, total
-from tenaz.simulated.physics.heat import Heat
+from tenaz.simulated.physics.heat import Heat, Network
 
 MOVED_K = 0.3
 """A die that moved less draws what it drew."""
@@ -64,7 +67,39 @@ def ticks_of(length_s: float) -> Numbers:
     return ends
 
 
-def course_of(machine: Machine, v: Values, strain: LoadMix, length_s: float, extra_folds: float = 0.0) -> Course:
+@dataclass(frozen=True, slots=True)
+class HeldAt:
+    """A temperature that the modules, or the die, are held at, and whether what heats runs ``beside`` the load."""
+
+    celsius: float
+    modules: bool
+    beside: bool
+
+    def duty(self, after: Callable[[float, float], float]) -> tuple[float, float]:
+        """Which parts of the powers of package and modules keep it: ``after`` gives the temperature that these parts
+        come to. What runs beside pauses first.
+        """
+        if self.beside and (found := self._part(lambda part: after(part, 1.0), 0.0)) > 0.0:
+            return found, 1.0
+        package = 0.0 if self.beside else 1.0
+        if self.modules:
+            return package, self._part(lambda part: after(package, part), LEAST_DUTY)
+        return self._part(lambda part: after(part, 1.0), LEAST_DUTY), 1.0
+
+    def _part(self, after: Callable[[float], float], least: float) -> float:
+        """It is linear in the power."""
+        cold, hot = after(0.0), after(1.0)
+        return 1.0 if hot <= self.celsius else max(least, (self.celsius - cold) / (hot - cold))
+
+
+def course_of(
+    machine: Machine,
+    v: Values,
+    strain: LoadMix,
+    length_s: float,
+    extra_folds: float = 0.0,
+    held: HeldAt | None = None,
+) -> Course:
     """Work out a load at effective values, from the machine's heat now."""
     ends = ticks_of(length_s)
     count, modules = len(ends), len(machine.seated)
@@ -87,6 +122,12 @@ def course_of(machine: Machine, v: Values, strain: LoadMix, length_s: float, ext
             allowed_w[tick] = power * max(0.02, (hottest - cold) / (network.die_c(after, power) - cold))
             power, known = float(allowed_w[tick]), (float("inf"), first)
             after = network.step(heat, end - before, now_s, power, module_w)
+        if held is not None:
+            package, module = held.duty(
+                partial(_comes_to, network, held, heat, (end - before, now_s), (power, module_w))
+            )
+            power, known = power * package, (float("inf"), first)
+            after = network.step(heat, end - before, now_s, power, module_w * module)
         heat, before = after, end
         die = network.die_c(heat, power)
         die_c[tick], cooler_c[tick], power_w[tick], modules_c[tick] = die, heat.cooler_c, power, heat.modules_c
@@ -100,6 +141,23 @@ def course_of(machine: Machine, v: Values, strain: LoadMix, length_s: float, ext
         ends, die_c, modules_c, cooler_c, run.clock_mhz, run.steady_mv, power_w, run.throttled, log_hazards,
         np.cumsum(rates * spans_h),
     )  # fmt: skip
+
+
+def _comes_to(
+    network: Network,
+    held: HeldAt,
+    heat: Heat,
+    until: tuple[float, float],
+    watts: tuple[float, float],
+    package: float,
+    module: float,
+) -> float:
+    """What the part that is held gets to in so many seconds, at a time, with parts of the watts of package and
+    modules.
+    """
+    power = watts[0] * package
+    after = network.step(heat, *until, power, watts[1] * module)
+    return float(after.modules_c.max()) if held.modules else network.die_c(after, power)
 
 
 def _manners(machine: Machine, ends_s: Numbers) -> Numbers:

@@ -88,8 +88,8 @@ def as_markdown(rows: Sequence[Row]) -> str:
         "",
         "Practice: each knob in turn, an hour a step, after the first failure back to what held and a fixed guard of "
         "so many steps further, at the end the proof; the same knobs, the same voltages raised beforehand. *By "
-        "halving*: ten minutes a trial, by bisection, standing at a part of the way to what held, which somebody with experience "
-        "knows beforehand.",
+        "halving*: ten minutes a trial, by bisection, standing at a part of the way to what held, which somebody with "
+        "experience knows beforehand.",
         "",
         "Worlds that the night does not believe in: proven, and not tolerated, is what its verdict does not call "
         "*safe*: that asks for hours that no night has.",

@@ -9,6 +9,7 @@ from tenaz.core.ports.bench import Clock, Publish
 from tenaz.core.ports.events import Logged, TrialMoved
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.searches.search import Advice, Proposal, SearchPlan
+from tenaz.core.trials.alike import Alike
 from tenaz.core.trials.in_force import setpoint_in_force
 from tenaz.core.trials.index import TrialIndex
 from tenaz.core.trials.trial import Trial
@@ -90,15 +91,16 @@ class AtWork:
         before = self._shelf
         self._shelf = Shelf(self.store.trials, self.rig) if before is None else before.of(self.rig)
         if self._shelf is not before:
-            self._shelf.hear_of_alike(self._alike_h())
+            self._shelf.hear_of_alike(self._alike())
         return self._shelf
 
-    def _alike_h(self) -> dict[bool, float]:
-        """Clean hours of the workshop's other rigs of the same memory, in its use and in their owners'."""
+    def _alike(self) -> dict[bool, Alike]:
+        """What the workshop's other rigs of the same memory have shown, in its use and in their owners'."""
         alike = [one for one in self.store.rigs.all() if one.name != self.rig.name and one.family is self.rig.family]
         names = [one.name for one in alike]
         used_h = sum(one.in_use_h for one in alike)
-        return {real: self.store.trials.clean_hours(names, real) + used_h * real for real in (False, True)}
+        found = {real: self.store.trials.shown_by(names, real) for real in (False, True)}
+        return {real: Alike(one.hours + used_h * real, one.failures) for real, one in found.items()}
 
     def put_away(self) -> None:
         """Forget what belonged to a book that is closed, or to trials that are no longer in it."""

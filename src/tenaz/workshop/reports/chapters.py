@@ -1,8 +1,8 @@
 """What a report says to a client, in plain sentences that are in no language yet."""
 
-import math
 from collections.abc import Iterable, Sequence
 
+from tenaz.core.base.amounts import to_digits
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.base.tolerance import Tolerance
 from tenaz.core.loads.plan import LoadKind, Strains
@@ -198,7 +198,7 @@ def _promised(ground: ReportGround, owed: Sequence[str]) -> Iterable[Sentence]:
         least = min((kind.shown_h() for kind in kinds), default=0.0)
         if rig.guarantee_months:
             yield said("guarantee", months=Number(rig.guarantee_months))
-        yield said("shown_alone", hours=Number(_three_digits(least), 3), sure=Share(0.95))
+        yield said("shown_alone", hours=Number(to_digits(least, 3)), sure=Share(0.95))
     elif hours := guarantee_h(rig):
         yield said(
             "guaranteed",
@@ -219,18 +219,13 @@ def _not_shown(ground: ReportGround) -> Iterable[Sentence]:
     safety = ground.margins.safety
     tails, tolerance, background = safety.all_tails, safety.purpose.tolerance, safety.background
     if tails is not None and tails.sure < tolerance.confidence:
-        yield said("not_shown_weakness", owed=Number(_two_digits(tails.owed_h)))
+        yield said("not_shown_weakness", owed=Number(to_digits(tails.owed_h, 2)))
     if tails is not None and not background.shows(tolerance):
         owed_h = background.owed_h(tolerance)
-        yield said("not_shown_else", clean=Number(background.hours, 1), owed=Number(_two_digits(owed_h)))
-
-
-def _two_digits(value: float) -> float:
-    return float(f"{value:.2g}")
-
-
-def _three_digits(value: float) -> float:
-    return float(f"{value:.3g}") if math.isfinite(value) else 0.0
+        yield said("not_shown_else", clean=Number(background.hours, 1), owed=Number(to_digits(owed_h, 2)))
+    warmest = safety.warmest
+    if tails is not None and warmest is not None and warmest.sure < tolerance.confidence:
+        yield said("not_shown_warm", room=Number(warmest.room_c), warmer=Number(round(warmest.warmer_k)))
 
 
 def _warm(ground: ReportGround) -> Chapter:

@@ -119,7 +119,7 @@ def _safe(ground: ReportGround) -> list[Fact]:
     found.append(Fact("how safe it is", "taken for granted", "failures die out below what was tried, as they came"))
     found += [Fact("how safe it is", "not shown", words) for words in safety.not_shown]
     clean = f"{safety.background.here_h:.1f} h here, {safety.background.in_use_h:g} h in use, "
-    clean += f"{safety.background.alike_h:.1f} h on rigs like it; {safety.background.failures} failures as it came"
+    clean += f"{safety.background.alike_h:.1f} h on rigs like it; {safety.background.failures} failures that count"
     found.append(Fact("how safe it is", "clean hours", clean))
     if rig.guarantee_months:
         told = f"{rig.guarantee_months} months, at {HOURS_A_DAY} h a day {guarantee_h(rig):,.0f} h"

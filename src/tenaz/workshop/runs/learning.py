@@ -1,31 +1,36 @@
-"""Before a climb: what the workshop's past rigs say of the knob, kept with the rig."""
+"""Before a climb: what the workshop's past rigs say of the knob, or those of another workshop, kept with the rig."""
 
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import replace
 
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.rigs.rig import Rig, stock_strain
 from tenaz.core.searches.search import facts_of
 from tenaz.core.trials.index import TrialIndex
-from tenaz.margins.experience import PastLine, learnt_from
-from tenaz.margins.priors import prior_text
+from tenaz.margins.experience import Common, PastLine, carried_unit, common_of
+from tenaz.margins.experience_files import read_experience
+from tenaz.margins.priors import EdgePrior, prior_text
 from tenaz.margins.sightings import sightings_of
 from tenaz.settings.files import read_what_is_right
 from tenaz.workshop.bench.at_work import AtWork
 
 MOST_RIGS, MOST_TRIALS = 100, 600
 """The newest of each: what was done years ago on other boards says least."""
+FARTHER_COUNTS = 0.5
+"""So much counts a rig that shares neither board nor memory kit with this one."""
+NEAR_BY = ("board", "memory")
+OURS, ANOTHERS = "this workshop", "another workshop"
 
 
-def learn_of(at: AtWork, name: str) -> None:
-    """Learn of a knob from past rigs of the same memory, on this side, where there are enough of them; what was learnt
-    before is put in its place. Without the setting nothing of past rigs is believed.
+def learn_of(at: AtWork, name: str, base: Setpoint) -> None:
+    """Learn of a knob, all others as at ``base``, from past rigs of the same memory, on this side, where there are
+    enough of them, or from the file that the settings name, where that knows more; what was learnt before is put in its
+    place. Without the setting nothing of past rigs is believed.
     """
     rig, knob = at.rig, at.rig.knob(name)
-    came = stock_strain(rig, knob)
-    wanted = read_what_is_right()[0].work.experience and came is not None
-    learnt = learnt_from(list(_past_lines(at, knob)), knob, came) if wanted and came is not None else None
+    learnt = _learnt(at, knob, base)
     others = tuple((one, text) for one, text in rig.experience if one != knob.name)
     now = (*others, *(((knob.name, prior_text(learnt)),) if learnt is not None else ()))
     if now != rig.experience:
@@ -34,24 +39,44 @@ def learn_of(at: AtWork, name: str) -> None:
             at.log("climb", f"{knob.label}: begins with what {learnt.learnt_from} say of it")
 
 
-def _past_lines(at: AtWork, knob: Knob) -> Iterator[PastLine]:
+def known_in_common(at: AtWork) -> tuple[Common, ...]:
+    """All that the workshop's rigs of this memory have in common, this one among them; for another workshop."""
+    found = (common_of(list(_past_lines(at, knob, with_mine=True)), at.rig.family) for knob in at.rig.knobs)
+    return tuple(one for one in found if one is not None)
+
+
+def _learnt(at: AtWork, knob: Knob, base: Setpoint) -> EdgePrior | None:
+    rig, work = at.rig, read_what_is_right()[0].work
+    came = stock_strain(rig, knob)
+    if not work.experience or came is None:
+        return None
+    unit = carried_unit(knob, base, rig.stock, rig.family)
+    ours, theirs = common_of(list(_past_lines(at, knob)), rig.family), None
+    if work.experience_file is not None:
+        theirs = read_experience(work.experience_file).of(knob.name, rig.family)
+    known = [(one, whose) for one, whose in ((ours, OURS), (theirs, ANOTHERS)) if one and one.unit == unit.name]
+    most = max(known, key=lambda one: one[0].rigs, default=None)
+    return None if most is None else most[0].on(knob, came, unit.step, most[1])
+
+
+def _past_lines(at: AtWork, knob: Knob, with_mine: bool = False) -> Iterator[PastLine]:
     """Of each past rig the line of this knob that was worked on last."""
-    real, mine = at.bench.real, at.rig
-    alike = [one for one in at.store.rigs.all() if one.name != mine.name and one.family is mine.family]
+    mine = at.rig
+    alike = [one for one in at.store.rigs.all() if one.family is mine.family and (with_mine or one.name != mine.name)]
     for rig in alike[-MOST_RIGS:]:
         known = next((one for one in rig.knobs if one.name == knob.name), None)
         came = stock_strain(rig, known) if known is not None else None
         if known is None or came is None or known.unit != knob.unit or known.harder is not knob.harder:
             continue
-        line = _line(at, rig, known, came, real)
+        line = _line(at, rig, known, came)
         if line is not None:
             yield line
 
 
-def _line(at: AtWork, rig: Rig, knob: Knob, came: int, real: bool) -> PastLine | None:
+def _line(at: AtWork, rig: Rig, knob: Knob, came: int) -> PastLine | None:
     last = at.store.trials.count(rig.name)
     trials = at.store.trials.numbered(rig.name, max(1, last - MOST_TRIALS + 1), last)
-    index = TrialIndex([one for one in trials if one.bench.real is real], rig.fitted)
+    index = TrialIndex([one for one in trials if one.bench.real is at.bench.real], rig.fitted)
     line = next(index.lines(knob.name), ())
     closed = [one for one in line if one.outcome is not None]
     ran = Counter(kind for one in closed for kind in one.plan.kinds).most_common(1)
@@ -59,4 +84,11 @@ def _line(at: AtWork, rig: Rig, knob: Knob, came: int, real: bool) -> PastLine |
         return None
     kind = ran[0][0]
     seen = sightings_of(knob, [facts_of(one) for one in closed], kind, rig.purpose.least_reach(kind))
-    return PastLine(rig.name, knob, came, kind, tuple(seen))
+    unit = carried_unit(knob, closed[-1].setpoint, rig.stock, rig.family)
+    return PastLine(rig.name, knob, came, kind, tuple(seen), unit, 1.0 if _near(rig, at.rig) else FARTHER_COUNTS)
+
+
+def _near(one: Rig, other: Rig) -> bool:
+    """Whether both have a board, or a memory kit, of the same name."""
+    parts, others = dict(one.parts), dict(other.parts)
+    return any(parts.get(name) and parts.get(name) == others.get(name) for name in NEAR_BY)

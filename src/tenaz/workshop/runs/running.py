@@ -134,7 +134,7 @@ class Running:
             Refused: a search that cannot begin.
         """
         if len(order.knobs) == 1 and order.strategy == USUAL_STRATEGY:
-            learn_of(self._at, order.knobs[0])
+            learn_of(self._at, order.knobs[0], order.base)
         rig = self._at.rig
         knobs = self._free(tuple(rig.knob(name).name for name in order.knobs), order.strategy)
         self._refuse_locked(order.base)
