@@ -5,7 +5,6 @@ import threading
 from collections.abc import Callable, Sequence
 
 from tenaz.benches import questions
-from tenaz.core.base.errors import Refused
 from tenaz.core.base.loop import Move
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.readings import Reading, Source, reading_of, show_seen
@@ -19,7 +18,7 @@ from tenaz.core.ports.bench import Bench, Clock, LoadWatch, StationReport, Techn
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.scores.measure import Measured, MeasurePlan, MeasureWatch
 from tenaz.core.scores.score import peak_gb_s
-from tenaz.core.sensors.part import part_c
+from tenaz.core.sensors.part import check_warm, part_c
 from tenaz.core.sensors.telemetry import Guards, Sample, Sensor, SensorKind, guards
 from tenaz.loads.budget import ALONE, BESIDE_OTHERS
 from tenaz.loads.crews import Surroundings, specs_for
@@ -179,23 +178,9 @@ class OwnLoads:
         """Refuse a load that this machine has no room for now, or that nothing would guard."""
         self._rig.check_watch()
         if plan.warm_c is not None:
-            self._check_warm(plan, plan.warm_c)
+            with contextlib.closing(self._open_sensors(self._rig.sensors_watched)) as tree:
+                check_warm(plan, self._rig.purpose, tree.sensors)
         specs_for(plan, surroundings())
-
-    def _check_warm(self, plan: LoadPlan, warm_c: float) -> None:
-        """Refuse a temperature that nothing here tells, or from which on the purpose warns."""
-        memory = plan.kind.strains is Strains.MEMORY
-        purpose = self._rig.purpose
-        most_c = (purpose.module_ceiling_c if memory else purpose.processor_ceiling_c)[0]
-        if warm_c >= most_c:
-            raise Refused(f"from {most_c:g} °C on the purpose warns: hold it at less than that.")
-        with contextlib.closing(self._open_sensors(self._rig.sensors_watched)) as tree:
-            kinds = (guards(one) for one in tree.sensors if one.kind is SensorKind.TEMPERATURE)
-            if part_c(((one, 0.0) for one in kinds), plan.kind.strains) is None:
-                what = "modules" if memory else "the processor"
-                raise Refused(
-                    f"no sensor here tells how warm {what} are: load the driver of one, or leave the temperature out."
-                )
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
         """Run the load in child processes of this machine."""

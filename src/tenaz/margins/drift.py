@@ -27,6 +27,7 @@ USUAL_MOVE_STEPS = 3.0
 MOVED_BEFORE = 0.5
 """The chance that it moved, before the new trials were seen."""
 INTERVAL = 0.95
+HARDLY = 1e-9
 MOVES_APART_STEPS = 0.25
 WALL_ALONG = 0.5
 """The chance that the wall moved as far as the edge did; else it lies anywhere behind it anew: a wall that stands where
@@ -104,19 +105,21 @@ def _fits(
     before = np.broadcast_to(before, (grid.x_star.size, grid.slope.size, before.shape[2]))
     after = np.broadcast_to(after, (grid.x_star.size, grid.slope.size, after.shape[2]))
     walls = then.log_wall_for(kind), now.log_wall_for(kind)
+    # Where then hardly anything is believed of x* nothing can come from.
+    known = np.flatnonzero(before.max(axis=(1, 2)) > HARDLY * before.max())
+    first, last = int(known[0]), int(known[-1]) + 1
     apart = (1 - WALL_ALONG) * np.exp(grid.to_wall(walls[0]))
-    anew = np.exp(grid.to_wall(walls[1])) * np.ones((1, grid.slope.size))
+    anew = np.exp(grid.to_wall(walls[1]))
     by_slope = np.zeros((2 * reach + 1, grid.slope.size))
     for place in range(-reach, reach + 1):
         cells = place * stride
-        both = np.zeros(before.shape[:2])
-        here_from, here_to = max(0, cells), min(grid.x_star.size, grid.x_star.size + cells)
+        here_from, here_to = max(0, first + cells), min(grid.x_star.size, last + cells)
+        if here_from >= here_to:
+            continue
         was_at, is_at = slice(here_from - cells, here_to - cells), slice(here_from, here_to)
-        both[was_at] = (before[was_at] * after[is_at]).sum(axis=2)
-        wall = WALL_ALONG * np.exp(grid.to_wall(walls[0] + _moved_by(walls[1], cells * step / grid.wall_step)))
-        wall = wall * np.ones(both.shape)
-        wall[was_at] += np.broadcast_to(apart, both.shape)[was_at] * anew[is_at]
-        by_slope[place + reach] = (both * wall).sum(axis=0)
+        along = walls[0] + _moved_by(walls[1], cells * step / grid.wall_step)
+        wall = WALL_ALONG * np.exp(grid.to_wall(along, was_at)) + apart[was_at] * anew[is_at]
+        by_slope[place + reach] = (np.einsum("xsm,xsm->xs", before[was_at], after[is_at]) * wall).sum(axis=0)
     found = np.zeros(2 * reach + 1)
     for s in range(grid.slope.size):
         for per_k, weight in warmths:

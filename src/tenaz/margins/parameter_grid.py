@@ -17,6 +17,7 @@ FINEST_STEPS = 0.25
 EDGE_CELLS_A_STEP = 8
 SLOPES, SHOULDERS = 36, 8
 COARSER = 2
+ALL = slice(None)
 BELOW_STEPS = 6.0
 """How far before the grid's first value x* may lie, so that its end attracts nothing."""
 
@@ -80,12 +81,12 @@ class ParameterGrid:
         first = int(fine.min())
         return first, fine - first
 
-    def to_wall(self, log_wall: Numbers) -> Numbers:
-        """What is known of the wall's place, carried to x* and slope: (X, S), or (X, 1)."""
+    def to_wall(self, log_wall: Numbers, some: slice = ALL) -> Numbers:
+        """What is known of the wall's place, carried to x* (all, or ``some``) and slope: (X, S), or (X, 1)."""
         most = float(log_wall.max())
         known = np.concatenate([[0.0], np.cumsum(np.exp(log_wall - most))])
         spread = self.slope if self.wall_in_slopes else np.ones(1)
-        reach = [self.x_star[:, None] + end * spread for end in (self.wall_low, self.wall_high)]
+        reach = [self.x_star[some, None] + end * spread for end in (self.wall_low, self.wall_high)]
         begin, end = (np.interp((at - self.wall[0]) / self.wall_step, np.arange(known.size), known) for at in reach)
         share = np.maximum(end - begin, 1e-300) * self.wall_step / ((self.wall_high - self.wall_low) * spread)
         carried: Numbers = np.log(share) + most

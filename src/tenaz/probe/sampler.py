@@ -53,5 +53,5 @@ class Sampler:
             if abs(drift_s) > CALENDAR_JUMP_S:
                 self._on_note(f"the calendar jumped by {drift_s:+.0f} s; times are counted on by the monotonic clock")
                 calendar_s += drift_s
-            # On a fixed grid: a slow reading does not push all later ones back.
-            due_s += self._period_s * max(1, round((time.monotonic() - due_s) / self._period_s))
+            # On a fixed grid: a slow reading does not push all later ones back, and none comes twice.
+            due_s += self._period_s * (1 + int(max(0.0, time.monotonic() - due_s) / self._period_s))

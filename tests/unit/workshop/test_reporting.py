@@ -18,7 +18,7 @@ from tenaz.advice.visits import visit_trials
 from tenaz.cli.app import app
 from tenaz.core.base.amounts import show_sure
 from tenaz.core.base.errors import Refused, TenazError
-from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.base.outcomes import Outcome
 from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.rigs.notes import NoteKind, ValueNote
 from tenaz.core.rigs.rig import OWN, BenchKind
@@ -258,7 +258,7 @@ def test_a_rig_is_due_after_a_season_and_drift_wants_the_same_tried_twice(worksh
     assert row.trials_now == tuple(one.number for one in later)
     assert "after 6 months" in row.now
     assert visit_trials(rig, trials, workshop.in_force(), Costs(), now) == (), "it was worked on all the time"
-    failing = [replace(one, verdict=Verdict.FAIL, outcome=Outcome.ERRED, elapsed_s=600.0) for one in trials[-1:]]
+    failing = [replace(one, outcome=Outcome.ERRED, elapsed_s=600.0, failed_after_s=600.0) for one in trials[-1:]]
     known = [*trials[:-1], *failing]
     (asked,) = visit_trials(rig, known, workshop.in_force(), Costs(), now + timedelta(days=200))
     assert (asked.knob.name, asked.plan.kind, asked.moved) == ("data_rate_mts", LoadKind.MARCH, None)

@@ -11,6 +11,7 @@ from tenaz.core.base.outcomes import Outcome
 from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, Mismatch, Strains, WorkerProgress, part_covered
 from tenaz.core.ports.bench import LoadWatch
 from tenaz.core.rigs.rig import Rig
+from tenaz.core.sensors.part import check_warm
 from tenaz.core.trials.facts import facts_by_lanes
 from tenaz.simulated.firmware import as_setpoint
 from tenaz.simulated.machine import LoadMix, Machine
@@ -45,7 +46,11 @@ class SimulatedLoads:
         """
         if (plan.duration_s is not None and plan.duration_s <= 0) or (plan.laps is not None and plan.laps <= 0):
             raise Refused(f"{plan.show()} is no load; give a time above zero.")
-        if not Machine(self._rig, self._state).seated:
+        machine = Machine(self._rig, self._state)
+        check_warm(
+            plan, self._rig.purpose, Sensing(machine, self._rig.sensors_watched, luck_of(self._state, "load")).sensors
+        )
+        if not machine.seated:
             raise Refused(f"{self._rig.name} has no memory in any slot: fit a module, then begin.")
 
     def stop(self) -> None:

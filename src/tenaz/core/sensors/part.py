@@ -1,9 +1,12 @@
-"""How warm the part is that a load strains, out of all temperatures that are read."""
+"""How warm the part is that a load strains, out of all temperatures that are read; and whether it can be held so."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
+from tenaz.core.base.errors import Refused
 from tenaz.core.loads.manners import Strains
-from tenaz.core.sensors.telemetry import Guards
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.rigs.rig import Purpose
+from tenaz.core.sensors.telemetry import Guards, Sensor, SensorKind, guards
 
 
 def part_c(read: Iterable[tuple[Guards, float]], strains: Strains) -> float | None:
@@ -17,3 +20,20 @@ def part_c(read: Iterable[tuple[Guards, float]], strains: Strains) -> float | No
         if of_part:
             return max(of_part)
     return None
+
+
+def check_warm(plan: LoadPlan, purpose: Purpose, sensors: Sequence[Sensor]) -> None:
+    """Refuse a temperature at which a load cannot hold its part.
+
+    Raises:
+        Refused: none is read there, or the purpose warns from less on.
+    """
+    if plan.warm_c is None:
+        return
+    memory = plan.kind.strains is Strains.MEMORY
+    what, ceiling = ("modules", purpose.module_ceiling_c) if memory else ("the processor", purpose.processor_ceiling_c)
+    if plan.warm_c >= ceiling[0]:
+        raise Refused(f"from {ceiling[0]:g} °C on the purpose warns of {what}: hold it at less than that.")
+    temperatures = ((guards(one), 0.0) for one in sensors if one.kind is SensorKind.TEMPERATURE)
+    if part_c(temperatures, plan.kind.strains) is None:
+        raise Refused(f"no sensor here tells the temperature of {what}: load its driver, or leave the temperature out.")
