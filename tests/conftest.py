@@ -35,14 +35,12 @@ these words in their name; single ones elsewhere say so themselves.
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """What loads the machine, and what waits for a terminal, goes one at a time, each kind beside the other."""
+    """What loads the machine goes one at a time."""
     for item in items:
         words = next((LOADING[part] for part in LOADING if item.path.as_posix().endswith(part)), None)
         if words is not None and (not words or any(word in item.name for word in words)):
             item.add_marker(pytest.mark.xdist_group("loading"))
             item.add_marker(pytest.mark.loading)
-        elif item.get_closest_marker("terminal"):
-            item.add_marker(pytest.mark.xdist_group("terminal"))
 
 
 @pytest.fixture(autouse=True)

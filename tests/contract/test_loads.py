@@ -31,7 +31,7 @@ from tenaz.loads.run import LoadRun
 from tests.doors.flip import flip_bit
 from tests.patience import PATIENCE_S
 
-SMALL_BYTES = 64 * 2**20
+SMALL_BYTES = 16 * 2**20
 
 
 @pytest.fixture
@@ -52,7 +52,7 @@ def one_of_each(request: pytest.FixtureRequest, around: Surroundings) -> LoadPla
 
 
 def short(kind: LoadKind, around: Surroundings) -> LoadPlan:
-    size_bytes = SMALL_BYTES // (8 if kind is LoadKind.DISTURB else 1)
+    size_bytes = SMALL_BYTES // (2 if kind is LoadKind.DISTURB else 1)
     return LoadPlan(
         kind,
         share=size_bytes * len(around.cores) / around.total_bytes,
@@ -87,10 +87,10 @@ def _at_its_beginning(now: LoadProgress) -> bool:
 
 def test_for_a_time(plan: LoadPlan, around: Surroundings) -> None:
     seen: list[LoadProgress] = []
-    report = LoadRun(replace(plan, duration_s=1.5), around, seen.append).run()
+    report = LoadRun(replace(plan, duration_s=0.8), around, seen.append).run()
     assert (report.outcome, report.errors, report.failed_after_s) == (Outcome.HELD, 0, None)
     # Longer only where other programs had its cores meanwhile.
-    assert 1.2 <= report.elapsed_s <= 4.0
+    assert 0.6 <= report.elapsed_s <= 3.0
     assert report.rate > 0
     assert report.laps > 0
     last = seen[-1]
@@ -173,8 +173,8 @@ def test_first_results_that_cores_do_not_agree_on_are_told_with_the_core(
 
 
 def test_laps_of_solo_are_shared_and_less_than_a_lap_says_so(around: Surroundings) -> None:
-    solo = LoadRun(LoadPlan(LoadKind.SOLO, laps=301, level=CacheLevel.L1), around).run()
-    assert (solo.outcome, solo.laps) == (Outcome.HELD, 301)
+    solo = LoadRun(LoadPlan(LoadKind.SOLO, laps=61, level=CacheLevel.L1), around).run()
+    assert (solo.outcome, solo.laps) == (Outcome.HELD, 61)
     short = LoadRun(LoadPlan(LoadKind.MARCH, duration_s=0.5, size_bytes=512 * 2**20), around).run()
     assert short.outcome is Outcome.HELD
     assert 0 < short.least_covered < 1
@@ -237,7 +237,7 @@ def test_who_never_gets_to_work_has_shown_nothing(around: Surroundings, monkeypa
 
 def test_loads_run_side_by_side_on_chosen_cores_and_end_together(around: Surroundings) -> None:
     beside = LoadPlan(LoadKind.DIGEST, cores=around.cores[-1:])
-    plan = LoadPlan(LoadKind.MARCH, 3.0, size_bytes=SMALL_BYTES, cores=around.cores[:1], beside=(beside,))
+    plan = LoadPlan(LoadKind.MARCH, 1.5, size_bytes=SMALL_BYTES, cores=around.cores[:1], beside=(beside,))
     seen: list[LoadProgress] = []
     report = LoadRun(plan, around, seen.append).run()
     assert (report.outcome, [lane.kind for lane in seen[-1].lanes]) == (Outcome.HELD, [LoadKind.MARCH, LoadKind.DIGEST])
@@ -250,7 +250,7 @@ def test_loads_run_side_by_side_on_chosen_cores_and_end_together(around: Surroun
 
 
 def test_it_goes_on_after_an_error_when_asked_and_counts_each(around: Surroundings) -> None:
-    plan = LoadPlan(LoadKind.MARCH, 2.5, share=SMALL_BYTES * len(around.cores) / around.total_bytes)
+    plan = LoadPlan(LoadKind.MARCH, 1.5, share=SMALL_BYTES * len(around.cores) / around.total_bytes)
     run = LoadRun(replace(plan, stop_at_first_error=False), around)
 
     def flip() -> None:
@@ -261,7 +261,7 @@ def test_it_goes_on_after_an_error_when_asked_and_counts_each(around: Surroundin
     report = run_while(run, flip)
     assert report.errors == 5
     assert len({mismatch.address for mismatch in report.mismatches}) == 5
-    assert report.elapsed_s == pytest.approx(2.5, abs=0.5), "it ran to its end"
+    assert report.elapsed_s == pytest.approx(1.5, abs=0.5), "it ran to its end"
 
 
 def test_a_transform_whose_data_change_is_found(around: Surroundings) -> None:

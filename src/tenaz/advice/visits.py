@@ -5,6 +5,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from tenaz.core.base.amounts import show_chance
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.setpoint import Auto, Setpoint
@@ -49,8 +50,7 @@ class VisitTrial:
     def reason(self) -> str:
         """What it tells, and what is to be expected."""
         tells = f"takes {self.telling.tells:.0%} of the doubt away whether it is as it was"
-        fails = f"were it so, it would fail or not start with a chance of {self.telling.fails:.0%}"
-        return f"{tells}; {fails}"
+        return f"{tells}; were it so, this would fail, or not start, with a chance of {show_chance(self.telling.fails)}"
 
 
 def visit_trials(

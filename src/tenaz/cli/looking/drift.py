@@ -11,7 +11,6 @@ from tenaz.cli.kit.opened import BenchOption, JsonOption, RigOption, book_opened
 from tenaz.cli.kit.options import BookOption, say
 from tenaz.cli.kit.paper import write_paper
 from tenaz.core.base.errors import Refused
-from tenaz.core.loads.plan import show_duration
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -103,7 +102,7 @@ def _tell(picture: "DriftPicture", visits: "Sequence[VisitTrial]") -> None:
     if picture.words and not visits:
         say(picture.words)
     for visit in visits:
-        say(f"to ask: {visit.words}, about {show_duration(visit.telling.cost_h * 3600)}: {visit.reason}")
+        say(f"to ask: {visit.words}, about {60 * visit.telling.cost_h:.0f} min: {visit.reason}")
 
 
 def _edge(row: "DriftRow", then: bool) -> str:

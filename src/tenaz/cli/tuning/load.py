@@ -79,7 +79,7 @@ def load(
     given: dict[str, Any] = {
         "duration_s": duration_s, "laps": laps, "share": share, "size_bytes": size, "level": level,
         "level_to": level_to, "test": test, "data": data, "mode": mode, "wait_s": wait_s, "pulse_hz": hertz,
-        "warm_c": None if warm_c is None else checked_warm(warm_c),
+        "warm_c": warm_c,
         "workers": workers, "cores": cores, "siblings": False if one_thread else None,
         "stop_at_first_error": False if go_on else None, "bad_words": bad_words or None,
         "good_words": good_words or None,
@@ -96,6 +96,8 @@ def _plans_said(
     fields = {name: value for name, value in given.items() if value is not None}
     if "duration_s" in fields and "laps" in fields:
         leave("--for and --laps are two ends for one load; give one of them.")
+    if "warm_c" in fields:
+        checked_warm(fields["warm_c"])
     if leave_cores:
         fields["workers"] = _cores_but(leave_cores)
     if leave_memory:
