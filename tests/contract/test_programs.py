@@ -109,14 +109,15 @@ def test_all_that_it_started_ends_with_it(around: Surroundings, tmp_path: Path, 
     command = (sys.executable, "-uc", FAMILY, str(note))
     run = LoadRun(LoadPlan(LoadKind.PROGRAM, 2.0 if how == "its time" else 60.0, command=command), around)
     before = {process.pid for process in psutil.process_iter()}
-    running = threading.Thread(target=run.run)
+    reports: list[LoadReport] = []
+    running = threading.Thread(target=lambda: reports.append(run.run()))
     running.start()
     deadline = time.monotonic() + PATIENCE_S
-    while not (note.exists() and len(note.read_text().split()) == 3) and time.monotonic() < deadline:
+    while not reports and not (note.exists() and len(note.read_text().split()) == 3) and time.monotonic() < deadline:
         time.sleep(0.05)
     time.sleep(0.3)
     mine = [process for process in psutil.process_iter() if process.pid not in before and _is_of(process, note)]
-    assert len(mine) >= 4, "the program, its children, and a daemon"
+    assert len(mine) >= 4, f"the program, its children, and a daemon; {reports}"
     if how != "its time":
         os.kill(run.pids[0], signal.SIGTERM if how == "the worker is ended" else signal.SIGKILL)
     running.join(PATIENCE_S)

@@ -28,6 +28,7 @@ from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.searches.search import SearchPlan
 from tenaz.core.sensors.guard import Alarm, Said
 from tenaz.core.sensors.telemetry import SensorKind
+from tenaz.core.trials.alike import Alike
 from tenaz.core.trials.facts import LoadFacts, SensorFact
 from tenaz.core.trials.trial import Heartbeat, Trial
 from tenaz.journal.opening.opening import OpenBook, open_book
@@ -116,6 +117,17 @@ def test_a_record_closes_and_undo_reopens_without_losing_it(
     again = store.trials.record(undone, Outcome.RESTARTED, "technician", clock, undone.elapsed_s, undone.elapsed_s)
     assert again.outcome is Outcome.RESTARTED
     assert store.trials.unfinished() == ()
+
+
+def test_what_rigs_have_shown_together_is_their_clean_hours_and_what_failed_late(
+    store: Store, rig: Rig, clock: SteppedClock
+) -> None:
+    ends = ((Outcome.HELD, 7200.0), (Outcome.ERRED, 4000.0), (Outcome.FROZE, 20.0), (Outcome.STOPPED, 900.0))
+    for outcome, seconds in ends:
+        trial = walked(store, store.trials.begin(rig, BenchKind.HAND, rig.stock, HOUR, clock), clock)
+        store.trials.record(trial, outcome, "load", clock, seconds)
+    assert store.trials.shown_by([rig.name, "nobody's"], real=True) == Alike(2.0, 1)
+    assert store.trials.shown_by([rig.name], real=False) == store.trials.shown_by([], real=True) == Alike()
 
 
 def test_an_open_trial_and_its_heartbeat_are_found_after_reopening(

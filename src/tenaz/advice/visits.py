@@ -68,7 +68,11 @@ def visit_trials(
         here, epochs = visit.trials, tuple(epochs_before)
     if not epochs or len(here) >= MOST_IN_A_VISIT:
         return ()
-    found = (_along(rig, knob, [one.trials for one in epochs], here, in_force, costs) for knob in rig.knobs)
+    found = (
+        _along(rig, knob, [one.trials for one in epochs], here, in_force, costs)
+        for knob in rig.knobs
+        if not knob.locked
+    )
     return tuple(sorted((one for one in found if one), key=lambda one: -one.telling.tells / one.telling.cost_h))
 
 
@@ -102,7 +106,9 @@ def _asked(
     if seen and (moved.differs >= TOLD or moved.differs <= 1 - TOLD):
         return None
     spent_h = sum(one.elapsed_s for one in now) / 3600
-    best = Visit(then.posterior, seen, kind).best(VISIT_H - spent_h, costs)
+    # Somebody had a reason for what was tried then; nothing harder is asked of a rig that one comes back to.
+    hardest = max(knob.strain(one.setpoint.number(knob.name)) for one in before)
+    best = Visit(then.posterior, seen, kind).best(VISIT_H - spent_h, costs, hardest)
     if best is None or best.tells < LEAST_TELLS:
         return None
     return kind, best, moved if seen else None

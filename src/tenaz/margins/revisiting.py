@@ -69,9 +69,10 @@ class Visit:
         chances = self._by_story(self._weights[:, :, None])[:, 0]
         return float(chances[0]), float(chances[1]), float(chances[2])
 
-    def best(self, hours_left: float, costs: Costs) -> Telling | None:
-        """The trial that tells most for what it costs; None where no time is left for any."""
-        found = [one for hours in HOURS for one in self._looked_at(hours, costs) if one.cost_h <= hours_left]
+    def best(self, hours_left: float, costs: Costs, hardest: int | None = None) -> Telling | None:
+        """The trial that tells most for what it costs, no harder than ``hardest``; None where no time is left."""
+        strains = [one for one in self._strains() if hardest is None or one <= hardest]
+        found = [one for hours in HOURS for one in self._looked_at(strains, hours, costs) if one.cost_h <= hours_left]
         return max(found, key=lambda one: (float(f"{one.tells / one.cost_h:.5g}"), -one.strain), default=None)
 
     # -- what is expected ----------------------------------------
@@ -114,11 +115,11 @@ class Visit:
         count = max(1, min(MOST_STRAINS, end - begin + 1))
         return sorted({round(one) for one in np.linspace(begin, max(begin, end), count)})
 
-    def _looked_at(self, hours: float, costs: Costs) -> list[Telling]:
+    def _looked_at(self, strains: Sequence[int], hours: float, costs: Costs) -> list[Telling]:
         ends = np.geomspace(FIRST_H, hours, BINS)
         doubt = _doubt(np.array(self.stories)[:, None])[0]
         found = []
-        for strain in self._strains():
+        for strain in strains:
             down = np.where(self._beyond(strain), 1.0, self._stray[0])
             lives = (1 - down)[:, :, None] * np.exp(-np.exp(self._log_rates(strain))[:, :, None] * ends)
             fails = np.concatenate([(1 - down)[:, :, None], lives[:, :, :-1]], axis=2) - lives

@@ -42,7 +42,8 @@ def on_warmest_day(judged: Judgement, strain: int, trials: Sequence[Trial], rig:
     part = None if natural is None else natural + warmer_k
     # Where loads were held warm the rates are known at another temperature than that of a usual day.
     from_usual_k = warmer_k if part is None or usual_c is None else part - usual_c
-    sure, measured = _sure(judged, strain, from_usual_k)
+    warm, measured = _sure(judged, strain, from_usual_k)
+    sure = min(warm, judged.edge.tolerated(strain)) if from_usual_k > 0 else warm
     memory = judged.kind.strains is Strains.MEMORY
     ceiling_c = (rig.purpose.module_ceiling_c if memory else rig.purpose.processor_ceiling_c)[0]
     return WarmestDay(warmest_c, warmer_k, sure, part, measured, part is not None and part >= ceiling_c)

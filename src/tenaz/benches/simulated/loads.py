@@ -47,9 +47,9 @@ class SimulatedLoads:
         if (plan.duration_s is not None and plan.duration_s <= 0) or (plan.laps is not None and plan.laps <= 0):
             raise Refused(f"{plan.show()} is no load; give a time above zero.")
         machine = Machine(self._rig, self._state)
-        check_warm(
-            plan, self._rig.purpose, Sensing(machine, self._rig.sensors_watched, luck_of(self._state, "load")).sensors
-        )
+        if plan.warm_c is not None:
+            luck = luck_of(self._state, "load")
+            check_warm(plan, self._rig.purpose, Sensing(machine, self._rig.sensors_watched, luck).sensors)
         if not machine.seated:
             raise Refused(f"{self._rig.name} has no memory in any slot: fit a module, then begin.")
 
