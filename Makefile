@@ -79,6 +79,8 @@ study: setup-dev
 	  --out docs/study/study.svg
 	$(BIN)/tenaz study cores two-weak plateau background infant cliff slopes-unseen warm-days half-steps quarter-steps \
 	  triple-steps p --rigs 300 --no-practice --alike-h 3000 --out docs/study/worlds.md --out docs/study/worlds.json
+	$(BIN)/tenaz study rig-data-rate rig-tcl rig-core-ratio --rigs 300 --past 0 --past 5 --past 20 --past 100 \
+	  --out docs/study/experience.md --out docs/study/experience.json
 	$(BIN)/tenaz study many --rigs 400 --out docs/study/many.md --out docs/study/many.json
 	$(BIN)/tenaz study night --rigs 100 --out docs/study/night.md --out docs/study/night.json
 	$(BIN)/tenaz study faults --rigs 500 --out docs/study/faults.md --out docs/study/faults.json

@@ -35,12 +35,13 @@ these words in their name; single ones elsewhere say so themselves.
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """What loads the machine goes one at a time."""
+    """What loads the machine goes one at a time, and last: then all else is over, and its cores are its own."""
     for item in items:
         words = next((LOADING[part] for part in LOADING if item.path.as_posix().endswith(part)), None)
         if words is not None and (not words or any(word in item.name for word in words)):
             item.add_marker(pytest.mark.xdist_group("loading"))
             item.add_marker(pytest.mark.loading)
+    items.sort(key=lambda item: item.get_closest_marker("loading") is not None)
 
 
 @pytest.fixture(autouse=True)
