@@ -62,7 +62,7 @@ unit: setup-dev
 	@# As considerate as the loads that they run, which get their share of the cores beside them; those one at a time. What
 	@# waits for a terminal goes on beside all that, and is told at the end.
 	@OPENBLAS_NUM_THREADS=1 $(BIN)/pytest -n 2 --dist worksteal -m terminal > .terminal-tests.txt 2>&1 & terminal=$$!; \
-	  OPENBLAS_NUM_THREADS=1 nice -n 10 $(BIN)/pytest -n 2 --dist loadgroup -m "not terminal and not stick"; others=$$?; \
+	  OPENBLAS_NUM_THREADS=1 nice -n 10 $(BIN)/pytest -n 2 --dist loadgroup --no-loadscope-reorder -m "not terminal and not stick"; others=$$?; \
 	  wait $$terminal; terminal=$$?; cat .terminal-tests.txt; rm -f .terminal-tests.txt; exit $$((others + terminal))
 
 # Reports of the demo rigs, as they stand in the docs.

@@ -9,10 +9,12 @@ from tenaz.tui.base.commands import BY_ACTION, COMMANDS, LOOKS, Command, command
 from tenaz.tui.base.menus import menu_of
 from tenaz.tui.base.taking_keys import TakesKeys
 from tenaz.tui.base.typed_ahead import TypedAhead
+from tenaz.tui.screens.modal import Modal
 from tenaz.tui.widgets.next_step import NextStep
 
 FINDS = "ctrl+p"
 """Finds anything, as in many programs; nobody sets it."""
+STOPS = "stop_run"
 VALUES = "0123456789."
 """What a value begins with; a minus does where the knob in hand has values below nought."""
 
@@ -56,7 +58,8 @@ class KeysTaken:
         """Whether it was dealt with here."""
         app = self._app
         if isinstance(app.screen, TakesKeys):
-            return app.screen.takes(event)
+            gone = isinstance(app.screen, Modal) and app.screen.gone
+            return self._behind_an_answer(event) if gone else app.screen.takes(event)
         if len(app.screen_stack) > 1:
             return False
         step = app.query_one(NextStep)
@@ -69,6 +72,20 @@ class KeysTaken:
             return self._otherwise(event)
         # A second Enter of the same hand does not follow what came up after the first.
         return (command.order[0] == "follow_next" and not step.was_read(event.time)) or self._carry_out(command)
+
+    def _behind_an_answer(self, event: events.Key) -> bool:
+        """A key that comes before the answered screen is taken away: a stop stops, nothing else is meant by anybody."""
+        command = command_of(event.key, self._typing.page_name)
+        if command is not None and command.order[0] == STOPS:
+            self._app.call_later(self._once_gone, command)
+        return True
+
+    def _once_gone(self, command: Command) -> None:
+        screen = self._app.screen
+        if isinstance(screen, Modal) and screen.gone:
+            self._app.call_later(self._once_gone, command)
+        elif not isinstance(screen, Modal):
+            self._carry_out(command)
 
     def _while_asked(self, event: events.Key, command: Command | None) -> bool:
         """While a question stands nothing acts but its answers, looking, stopping and leaving."""

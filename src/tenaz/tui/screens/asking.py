@@ -31,10 +31,10 @@ class Ask(Modal[str]):
                 "\n".join(f"{key}  {words}" for key, words in self._answers.items()), classes="keys", markup=False
             )
 
-    def on_key(self, event: events.Key) -> None:
-        """Answer."""
-        event.stop()
-        if event.key == "escape":
+    def takes(self, key: events.Key) -> bool:
+        """Answer; in the order of the keys, so that what is typed behind an answer finds it given."""
+        if key.key == "escape":
             self.leave("")
-        elif event.key in self._answers:
-            self.leave(event.key)
+        elif key.key in self._answers:
+            self.leave(key.key)
+        return key.is_printable or key.key in ("escape", "enter")

@@ -12,6 +12,11 @@ class Modal(ModalScreen[Result]):
 
     _left = False
 
+    @property
+    def gone(self) -> bool:
+        """Whether it was answered, and only not taken off the screen yet."""
+        return self._left
+
     def leave(self, result: Result | None) -> None:
         """Go, with a result; a key that comes after that finds nobody any more."""
         if not self._left:
