@@ -8,25 +8,24 @@ from datetime import datetime
 from tenaz.core.base.amounts import show_chance
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.knobs.knob import Knob
-from tenaz.core.knobs.setpoint import Auto, Setpoint
+from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.loads.plan import LoadPlan, show_duration
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.searches.search import TrialFacts, facts_of
+from tenaz.core.trials.along import lines_of, on_line
 from tenaz.core.trials.costs import Costs
 from tenaz.core.trials.epochs import PAUSE, epochs_of
 from tenaz.core.trials.trial import Trial
-from tenaz.margins.drift import TOLD, Moved, moved_between
+from tenaz.margins.drift import Moved, moved_between
 from tenaz.margins.judging import judge
 from tenaz.margins.posterior import posterior_of
 from tenaz.margins.priors import prior_for
-from tenaz.margins.revisiting import Telling, Visit
+from tenaz.margins.revisiting import VISIT_H, Telling, Visit
 from tenaz.margins.sightings import sightings_of
 
-VISIT_H = 2.0
-"""Nobody pays for more of it."""
 MOST_IN_A_VISIT = 6
-LEAST_VALUES = 2
+LEAST_VALUES, MOST_LINES = 2, 2
 LEAST_TELLS = 0.02
 
 
@@ -81,12 +80,12 @@ def _along(
 ) -> VisitTrial | None:
     for then in reversed(times):
         for line in _lines(then, knob, in_force):
-            before, now = ([facts_of(one) for one in some if _on(one, knob, line)] for some in (then, here))
+            before, now = ([facts_of(one) for one in some if on_line(one, knob, line)] for some in (then, here))
             if (found := _asked(rig, knob, before, now, costs)) is not None:
                 kind, telling, moved = found
                 value = knob.at_strain(telling.strain)
                 plan = LoadPlan(kind, telling.hours * 3600)
-                return VisitTrial(knob, line.replacing(knob.name, value), plan, telling, moved)
+                return VisitTrial(knob, before[-1].setpoint.replacing(knob.name, value), plan, telling, moved)
     return None
 
 
@@ -103,7 +102,7 @@ def _asked(
         return None
     seen = sightings_of(knob, now, kind, rig.purpose.least_reach(kind))
     moved = moved_between(then.posterior, posterior_of(prior_for(knob), knob, {kind: seen}), kind, prior_for(knob))
-    if seen and (moved.differs >= TOLD or moved.differs <= 1 - TOLD):
+    if seen and moved.told:
         return None
     spent_h = sum(one.elapsed_s for one in now) / 3600
     # Somebody had a reason for what was tried then; nothing harder is asked of a rig that one comes back to.
@@ -114,22 +113,9 @@ def _asked(
     return kind, best, moved if seen else None
 
 
-def _lines(trials: Sequence[Trial], knob: Knob, in_force: Setpoint) -> Iterator[Setpoint]:
-    """A setpoint of each line on which a knob was moved: that which goes through what is in force first, then that
-    along which most was tried.
+def _lines(trials: Sequence[Trial], knob: Knob, in_force: Setpoint) -> Iterator[int]:
+    """The lines on which a knob was moved: that which goes through what is in force first, then that along which most
+    was tried.
     """
-    some = [one for one in trials if _tells(one, knob)]
-    keys = Counter(one.setpoint.line_key(knob.name) for one in some)
-    known = {one.setpoint.line_key(knob.name): one.setpoint for one in some}
-    mine = in_force.line_key(knob.name)
-    for key in sorted(keys, key=lambda one: (one != mine, -keys[one]))[:2]:
-        yield known[key]
-
-
-def _on(trial: Trial, knob: Knob, line: Setpoint) -> bool:
-    return _tells(trial, knob) and trial.setpoint.line_key(knob.name) == line.line_key(knob.name)
-
-
-def _tells(trial: Trial, knob: Knob) -> bool:
-    value = trial.setpoint[knob.name]
-    return not isinstance(value, Auto) and value in knob.grid and trial.verdict is not Verdict.VOID
+    keys, mine = lines_of(trials, knob), in_force.line_key(knob.name)
+    yield from sorted(keys, key=lambda one: (one != mine, -keys[one]))[:MOST_LINES]

@@ -168,15 +168,13 @@ class Line:
 
     def _rest(self) -> None:
         """Let the part cool, as it is told to: that is neither work nor time in which there was work to do."""
-        now = time.monotonic()
         if self._duty < 1.0:
             most_s = MOST_REST_S if self._duty > 0 else RESTS_S
-            rest_s = min(most_s, (now - self._worked_at_s) * (1.0 / max(self._duty, 1e-3) - 1.0))
+            worked_s = time.monotonic() - self._worked_at_s
             self._clock.look()
-            if not self._stop.wait(rest_s):
-                now = time.monotonic()
+            self._stop.wait(min(most_s, worked_s * (1.0 / max(self._duty, 1e-3) - 1.0)))
             self._clock.begin()
-        self._worked_at_s = now
+        self._worked_at_s = time.monotonic()
 
     def account(self, laps: float) -> dict[str, float]:
         """What it has come to, as it goes up with each progress and with the last word."""

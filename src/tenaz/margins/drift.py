@@ -59,6 +59,11 @@ class Moved:
         """Chance that it moved at all."""
         return self.lower + self.higher
 
+    @property
+    def told(self) -> bool:
+        """Whether it is told that it moved, or that it did not."""
+        return self.differs >= TOLD or self.differs <= 1 - TOLD
+
 
 def moved_between(then: Posterior, now: Posterior, kind: LoadKind, prior: EdgePrior) -> Moved:
     """The move of the edge under one kind of load from one time to another."""

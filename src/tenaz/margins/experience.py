@@ -12,6 +12,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.loads.kinds import LoadKind
@@ -31,7 +32,6 @@ LEAST_FOLDS, LEAST_STEPS = 0.2, 1.0
 WIDE = 1.64
 WALLS, WALL_WIDER = (0.03, 0.97), 1.3
 FARTHER = 4.0
-RATE = "data_rate_mts"
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,11 +46,11 @@ class CarriedUnit:
 
 def carried_unit(knob: Knob, base: Setpoint, stock: Setpoint, family: Family) -> CarriedUnit:
     """Of a knob of a rig, all others as at ``base``."""
-    spacing, rate = abs(knob.grid.last - knob.grid.first) / max(1, len(knob.grid) - 1) or 1.0, base[RATE]
+    spacing, rate = knob.grid.spacing, base[DATA_RATE]
     if knob.unit == "nCK" and isinstance(rate, int):
         return CarriedUnit("ns", spacing * 1000.0 * family.transfers_a_clock / rate)
-    came = stock[RATE]
-    if knob.name == RATE and isinstance(came, int):
+    came = stock[DATA_RATE]
+    if knob.name == DATA_RATE and isinstance(came, int):
         return CarriedUnit("of what it came with", spacing / came)
     return CarriedUnit(knob.unit or "own", spacing)
 

@@ -119,7 +119,7 @@ class EdgePrior(_Entry):
             return 1.0
         if self.unit == "%":
             return 100.0 * math.log(knob.grid.last / knob.grid.first) / (len(knob.grid) - 1)
-        return abs(knob.grid.last - knob.grid.first) / (len(knob.grid) - 1)
+        return knob.grid.spacing
 
     def usual_slope_steps(self, knob: Knob) -> float:
         """Grid steps of a knob in which failures usually come e-fold sooner: midway between the slope's bounds."""

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tenaz.core.base.amounts import to_digits
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.trials.costs import Costs
 from tenaz.margins.drift import DIFFERS_STEPS, MOVED_BEFORE, USUAL_MOVE_STEPS, WALL_ALONG
@@ -24,6 +25,8 @@ MOST_STRAINS, BINS = 24, 5
 FIRST_H = 0.5 / 60
 """Failures that come sooner are not told apart."""
 HOURS = (10 / 60, 24 / 60, 1.0)
+VISIT_H = 2.0
+"""Nobody pays for more of it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +76,7 @@ class Visit:
         """The trial that tells most for what it costs, no harder than ``hardest``; None where no time is left."""
         strains = [one for one in self._strains() if hardest is None or one <= hardest]
         found = [one for hours in HOURS for one in self._looked_at(strains, hours, costs) if one.cost_h <= hours_left]
-        return max(found, key=lambda one: (float(f"{one.tells / one.cost_h:.5g}"), -one.strain), default=None)
+        return max(found, key=lambda one: (to_digits(one.tells / one.cost_h, 5), -one.strain), default=None)
 
     # -- what is expected ----------------------------------------
 

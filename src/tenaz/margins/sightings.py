@@ -11,6 +11,7 @@ from tenaz.core.loads.reach import Reach
 from tenaz.core.searches.search import TrialFacts
 from tenaz.core.sensors.part import part_c
 from tenaz.core.sensors.telemetry import SensorKind, guards
+from tenaz.core.trials.facts import LoadFacts
 
 SOONEST_H = 2.0 / 3600.0
 """A failure earlier than that is only known to have come within it."""
@@ -64,7 +65,7 @@ def sighting_of(knob: Knob, seen: TrialFacts, kind: LoadKind, least: Reach | Non
     starts = EdgeSighting(knob.strain(value), up=int(seen.booted), down=down, retrained=retrained)
     if not seen.booted or kind not in seen.kinds or not (seen.verdict is Verdict.FAIL or seen.facts.shows(kind)):
         return starts
-    fact, warm_c = seen.facts.of(kind), _warm_c(seen, kind)
+    fact, warm_c = seen.facts.of(kind), warmth_of(seen.facts, kind)
     clean_h = (seen.elapsed_s if seen.failed_after_s is None else seen.failed_after_s) / 3600.0
     if seen.verdict is not Verdict.FAIL or seen.outcome is Outcome.TOO_HOT:
         reached = _part(fact.reach, least) if fact is not None and least is not None else 1.0
@@ -87,6 +88,7 @@ def _part(reach: Reach, least: Reach) -> float:
     return min([1.0, *parts])
 
 
-def _warm_c(seen: TrialFacts, kind: LoadKind) -> float | None:
-    warm = ((guards(one), one.mean) for one in seen.facts.sensors if one.kind is SensorKind.TEMPERATURE)
+def warmth_of(facts: LoadFacts, kind: LoadKind) -> float | None:
+    """How warm the part was on average that a kind of load strains; None where that was not measured."""
+    warm = ((guards(one), one.mean) for one in facts.sensors if one.kind is SensorKind.TEMPERATURE)
     return part_c(warm, kind.strains)

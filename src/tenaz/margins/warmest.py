@@ -8,13 +8,12 @@ from statistics import median
 
 import numpy as np
 
-from tenaz.core.loads.kinds import Strains
 from tenaz.core.rigs.rig import Rig
-from tenaz.core.sensors.part import part_c
-from tenaz.core.sensors.telemetry import SensorKind, guards
+from tenaz.core.sensors.part import ceiling_c
 from tenaz.core.trials.trial import Trial
 from tenaz.margins.hazard import log_tolerated
 from tenaz.margins.judging import Judgement
+from tenaz.margins.sightings import warmth_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,8 +33,8 @@ class WarmestDay:
 
 def on_warmest_day(judged: Judgement, strain: int, trials: Sequence[Trial], rig: Rig) -> WarmestDay | None:
     """Of one value under one kind of load; None where the purpose names no day, or nobody knows how warm it was."""
-    warmest_c, rooms = rig.purpose.warmest_room_c, _rooms(trials, rig)
-    if warmest_c is None or not rooms:
+    warmest_c = rig.purpose.warmest_room_c
+    if warmest_c is None or not (rooms := _rooms(trials, rig)):
         return None
     warmer_k = warmest_c - median(rooms)
     natural, usual_c = _natural_c(judged, trials), judged.posterior.usual_c
@@ -44,9 +43,8 @@ def on_warmest_day(judged: Judgement, strain: int, trials: Sequence[Trial], rig:
     from_usual_k = warmer_k if part is None or usual_c is None else part - usual_c
     warm, measured = _sure(judged, strain, from_usual_k)
     sure = min(warm, judged.edge.tolerated(strain)) if from_usual_k > 0 else warm
-    memory = judged.kind.strains is Strains.MEMORY
-    ceiling_c = (rig.purpose.module_ceiling_c if memory else rig.purpose.processor_ceiling_c)[0]
-    return WarmestDay(warmest_c, warmer_k, sure, part, measured, part is not None and part >= ceiling_c)
+    warned_c, _ = ceiling_c(rig.purpose, judged.kind.strains)
+    return WarmestDay(warmest_c, warmer_k, sure, part, measured, part is not None and part >= warned_c)
 
 
 def _rooms(trials: Sequence[Trial], rig: Rig) -> list[float]:
@@ -56,12 +54,8 @@ def _rooms(trials: Sequence[Trial], rig: Rig) -> list[float]:
 
 def _natural_c(judged: Judgement, trials: Sequence[Trial]) -> float | None:
     """How warm the part gets by the load alone."""
-    found = []
-    for one in trials:
-        if one.plan.warm_c is None and judged.kind in one.plan.kinds:
-            warm = ((guards(s), s.mean) for s in one.facts.sensors if s.kind is SensorKind.TEMPERATURE)
-            if (celsius := part_c(warm, judged.kind.strains)) is not None:
-                found.append(celsius)
+    alone = (one.facts for one in trials if one.plan.warm_c is None and judged.kind in one.plan.kinds)
+    found = [celsius for facts in alone if (celsius := warmth_of(facts, judged.kind)) is not None]
     return median(found) if found else None
 
 

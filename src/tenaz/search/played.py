@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from tenaz.core.rigs.rig import Rig, stock_strain
 from tenaz.core.searches.search import Advice, Proposal, SearchGround, SearchPlan, Strategy, facts_of, search_limit
-from tenaz.core.trials.costs import BY_HAND, MOST_LOOKED_AT, Costs, costs_of
+from tenaz.core.trials.costs import costs_known
 from tenaz.core.trials.index import TrialIndex
 from tenaz.core.trials.trial import Trial
 from tenaz.search.positions import position
@@ -25,8 +25,7 @@ def ground_of(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> SearchGround:
     """What a search works on."""
     knobs = tuple(rig.knob(name) for name in plan.knobs)
     limits = tuple(search_limit(knob, plan.reason) for knob in knobs)
-    usual = BY_HAND if plan.bench.traits.needs_hands else Costs()
-    costs, stock = costs_of(trials.latest(MOST_LOOKED_AT), usual), stock_strain(rig, knobs[0])
+    costs, stock = costs_known(trials, plan.bench), stock_strain(rig, knobs[0])
     leap = LEAP_STEPS if plan.bench.real else None
     learnt = dict(rig.experience).get(knobs[0].name, "")
     return SearchGround(

@@ -7,6 +7,7 @@ import numpy as np
 
 from tenaz.core.base.amounts import to_digits
 from tenaz.core.knobs.knob import Knob
+from tenaz.core.knobs.names import DATA_RATE
 from tenaz.core.knobs.setpoint import Auto, Setpoint
 from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.loads.kinds import LoadKind, Strains
@@ -27,7 +28,6 @@ LEAST_FOUND = 20
 LEARNT_FROM = range(2_000_000, 2_000_040)
 """Seeds of the specimens: none of the table's."""
 FLOOR = -6.9
-RATE = "data_rate_mts"
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +55,7 @@ def _of_each_memory() -> Iterator[KindOfKnob]:
     """What a night goes by: each kind of memory apart, timings as times."""
     for family, rates in RATES.items():
         of, only = family.value.lower(), (family,)
-        yield KindOfKnob(f"rate-{of}", f"the data rate of {family}", (RATE,), "MT/s", families=only)
+        yield KindOfKnob(f"rate-{of}", f"the data rate of {family}", (DATA_RATE,), "MT/s", families=only)
         for name, about, knobs, unit in (
             ("read-time", "the time from a read to its data", ("t_cl_nck",), "ns"),
             ("row-times", "the times to open and to close a row", ("t_rcd_nck", "t_rp_nck"), "ns"),
@@ -99,7 +99,7 @@ class _Shape:
     def unit_of(self, unit: str, at: Setpoint) -> float:
         """What one of the knob's own unit is in another."""
         if unit == "ns":
-            return 2000.0 / at.number(RATE)
+            return 2000.0 / at.number(DATA_RATE)
         return 100.0 / self.x_star if unit == "%" else 1.0
 
 
@@ -149,7 +149,7 @@ def learnt(kind: KindOfKnob, seeds: Sequence[int], told: Callable[[str], None]) 
 
 def _carried(rig: Rig, came: Setpoint, rates: Sequence[int]) -> list[Setpoint]:
     """As it came, and at the data rates that its grid has, all times kept."""
-    grid = rig.knob(RATE).grid
+    grid = rig.knob(DATA_RATE).grid
     return [came, *(rescaled_setpoint(rig, came, rate).setpoint for rate in rates if rate in grid)]
 
 
@@ -177,8 +177,7 @@ def _edge_shape(truth: Truth, setpoint: Setpoint, knob: Knob, load: LoadKind) ->
         return None
     slope = (x_star - low) / -FLOOR
     wall = _first(strains, -chances, -0.5)
-    units = abs(knob.grid.last - knob.grid.first) / max(1, len(knob.grid) - 1)
-    return _Shape(slope * units, None if wall is None else (wall - x_star) / slope, knob.between(x_star))
+    return _Shape(slope * knob.grid.spacing, None if wall is None else (wall - x_star) / slope, knob.between(x_star))
 
 
 def _first(strains: Numbers, values: Numbers, level: float) -> float | None:

@@ -4,15 +4,13 @@ from dataclasses import dataclass
 
 from tenaz.core.rigs.rig import Purpose
 from tenaz.core.trials.costs import Costs
-from tenaz.margins.drift import TOLD, moved_between
+from tenaz.margins.drift import Moved, moved_between
 from tenaz.margins.posterior import posterior_of
 from tenaz.margins.priors import prior_for
-from tenaz.margins.revisiting import Visit
+from tenaz.margins.revisiting import VISIT_H, Visit
 from tenaz.margins.sightings import EdgeSighting, failed_at, no_start
 from tenaz.study.hidden import COSTS, Hidden, try_there
 from tenaz.study.playing import searched_sightings
-
-VISIT_H = 2.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,8 +29,8 @@ def visit(rig: Hidden, purpose: Purpose, moved_steps: float, costs: Costs = COST
     then = posterior_of(prior, rig.knob, {kind: searched_sightings(rig, purpose)})
     seen: list[EdgeSighting] = []
     spent_h = 0.0
-    found = Visited(0.0, 0.0, 0, 0.0)
-    while max(found.nearer, found.farther, 1 - found.nearer - found.farther if seen else 0.0) < TOLD:
+    moved: Moved | None = None
+    while moved is None or not moved.told:
         trial = Visit(then, seen, kind).best(VISIT_H - spent_h, costs)
         if trial is None:
             break
@@ -45,5 +43,4 @@ def visit(rig: Hidden, purpose: Purpose, moved_steps: float, costs: Costs = COST
         else:
             seen.append(EdgeSighting(trial.strain, tried.hours))
         moved = moved_between(then, posterior_of(prior, rig.knob, {kind: seen}), kind, prior)
-        found = Visited(moved.lower, moved.higher, len(seen), spent_h)
-    return found
+    return Visited(moved.lower if moved else 0.0, moved.higher if moved else 0.0, len(seen), spent_h)

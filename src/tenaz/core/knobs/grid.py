@@ -56,6 +56,11 @@ class Grid:
         """All values, lowest first."""
         return self.listed or range(self.first, self.last + 1, self.step)
 
+    @property
+    def spacing(self) -> float:
+        """How far apart neighbours are, on average; 1 where there is one value only."""
+        return (self.last - self.first) / (len(self) - 1) if len(self) > 1 else 1.0
+
     def index(self, value: int) -> int:
         """Position of a value of the grid, from 0; of a number between two, that of the lower one."""
         if self.listed:

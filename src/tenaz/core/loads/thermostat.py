@@ -32,7 +32,7 @@ class Thermostat:
         moved = 0.0 if self._before_c is None else celsius - self._before_c
         self._before_c = celsius
         self._power += GAIN_PER_K_S * seconds * (self._target_c - celsius) - GAIN_PER_K * moved
-        self._power = min(1.0, max(LEAST_DUTY if not self._beside else LEAST_DUTY / 2, self._power))
+        self._power = min(1.0, max(LEAST_DUTY / 2 if self._beside else LEAST_DUTY, self._power))
         if abs(celsius - self._target_c) <= NEAR_K or self._reached_s:
             # From the first time it is there on, what it is on average counts.
             self._reached_s += seconds
@@ -45,7 +45,7 @@ class Thermostat:
         """What is to work now."""
         if not self._beside:
             return Duty(self._power)
-        return Duty(min(1.0, max(LEAST_DUTY, 2 * self._power)), max(0.0, 2 * self._power - 1))
+        return Duty(min(1.0, 2 * self._power), max(0.0, 2 * self._power - 1))
 
     @property
     def told(self) -> str:

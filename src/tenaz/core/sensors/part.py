@@ -22,6 +22,11 @@ def part_c(read: Iterable[tuple[Guards, float]], strains: Strains) -> float | No
     return None
 
 
+def ceiling_c(purpose: Purpose, strains: Strains) -> tuple[float, float]:
+    """From where on is warned of the part that a load strains, and from where on it is stopped."""
+    return purpose.module_ceiling_c if strains is Strains.MEMORY else purpose.processor_ceiling_c
+
+
 def check_warm(plan: LoadPlan, purpose: Purpose, sensors: Sequence[Sensor]) -> None:
     """Refuse a temperature at which a load cannot hold its part.
 
@@ -30,10 +35,10 @@ def check_warm(plan: LoadPlan, purpose: Purpose, sensors: Sequence[Sensor]) -> N
     """
     if plan.warm_c is None:
         return
-    memory = plan.kind.strains is Strains.MEMORY
-    what, ceiling = ("modules", purpose.module_ceiling_c) if memory else ("the processor", purpose.processor_ceiling_c)
-    if plan.warm_c >= ceiling[0]:
-        raise Refused(f"from {ceiling[0]:g} °C on the purpose warns of {what}: hold it at less than that.")
+    what = "modules" if plan.kind.strains is Strains.MEMORY else "the processor"
+    warned_c, _ = ceiling_c(purpose, plan.kind.strains)
+    if plan.warm_c >= warned_c:
+        raise Refused(f"from {warned_c:g} °C on the purpose warns of {what}: hold it at less than that.")
     temperatures = ((guards(one), 0.0) for one in sensors if one.kind is SensorKind.TEMPERATURE)
     if part_c(temperatures, plan.kind.strains) is None:
         raise Refused(f"no sensor here tells the temperature of {what}: load its driver, or leave the temperature out.")

@@ -7,7 +7,9 @@ from statistics import median
 from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.rigs.rig import BenchKind
 from tenaz.core.trials.facts import StationFact
+from tenaz.core.trials.index import TrialIndex
 from tenaz.core.trials.trial import Trial
 
 MEASURED_FROM = 3
@@ -55,6 +57,11 @@ USUAL_LAP_S = 240.0
 
 BY_HAND = Costs(enter_s=90.0, enter_anew_s=600.0, boot_s=120.0, crash_s=180.0, by_hand=True)
 """Usual ones where a person enters the values of a real rig."""
+
+
+def costs_known(trials: TrialIndex, bench: BenchKind) -> Costs:
+    """Of a rig, by its latest trials; where somebody must be there, from what is usual then."""
+    return costs_of(trials.latest(MOST_LOOKED_AT), BY_HAND if bench.traits.needs_hands else Costs())
 
 
 def costs_of(trials: Sequence[Trial], usual: Costs = Costs()) -> Costs:

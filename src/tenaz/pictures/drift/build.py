@@ -3,12 +3,12 @@
 from collections import Counter
 from collections.abc import Iterable, Sequence
 
-from tenaz.core.base.outcomes import Verdict
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.setpoint import Auto, Setpoint
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.searches.search import facts_of
+from tenaz.core.trials.along import lines_of, on_line
 from tenaz.core.trials.epochs import Epoch, epochs_of
 from tenaz.core.trials.trial import Trial
 from tenaz.margins.drift import moved_between
@@ -45,10 +45,10 @@ def drift_picture(
 def _row(rig: Rig, knob: Knob, epochs: Sequence[Epoch], in_force: Setpoint) -> DriftRow | None:
     now = epochs[-1]
     for then in epochs[:-1]:
-        shared = _lines(then.trials, knob) & _lines(now.trials, knob)
+        shared = lines_of(then.trials, knob) & lines_of(now.trials, knob)
         # The line that most was tried along tells most.
         for key, _ in shared.most_common():
-            pair = [tuple(t for t in epoch.trials if _on(t, knob, key)) for epoch in (then, now)]
+            pair = [tuple(t for t in epoch.trials if on_line(t, knob, key)) for epoch in (then, now)]
             kind = _kind(pair)
             judged = None if kind is None else [_judged(rig, knob, some, kind) for some in pair]
             if kind is None or judged is None or judged[0] is None or judged[1] is None:
@@ -56,26 +56,13 @@ def _row(rig: Rig, knob: Knob, epochs: Sequence[Epoch], in_force: Setpoint) -> D
             before, after = judged[0], judged[1]
             moved = moved_between(before.posterior, after.posterior, kind, prior_for(knob))
             value = in_force[knob.name]
-            on_line = in_force.line_key(knob.name) == key
-            in_use = value if on_line and not isinstance(value, Auto) else None
+            through = in_force.line_key(knob.name) == key
+            in_use = value if through and not isinstance(value, Auto) else None
             return DriftRow(
                 knob, kind, then.label, now.label, before.edge, after.edge, moved,
                 tuple(t.number for t in pair[0]), tuple(t.number for t in pair[1]), in_use,
             )  # fmt: skip
     return None
-
-
-def _lines(trials: Sequence[Trial], knob: Knob) -> "Counter[int]":
-    return Counter(trial.setpoint.line_key(knob.name) for trial in trials if _tells(trial, knob))
-
-
-def _on(trial: Trial, knob: Knob, key: int) -> bool:
-    return _tells(trial, knob) and trial.setpoint.line_key(knob.name) == key
-
-
-def _tells(trial: Trial, knob: Knob) -> bool:
-    value = trial.setpoint[knob.name]
-    return not isinstance(value, Auto) and value in knob.grid and trial.verdict is not Verdict.VOID
 
 
 def _kind(pair: Sequence[Sequence[Trial]]) -> LoadKind | None:

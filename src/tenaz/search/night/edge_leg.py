@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from tenaz.core.base.amounts import to_digits
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.knobs.knob import Grid, Harder, Knob
 from tenaz.core.knobs.setpoint import Setpoint
@@ -138,7 +139,7 @@ class EdgeLeg:
         while stand in self._lost and stand > knob.ends[0]:
             stand -= 1
         found = rises(belief.posterior, belief.kinds[0], plan.purpose.tolerance, strains, HOURS, WEIGHED_COSTS)
-        best = max(found, key=lambda one: (float(f"{one.steps / one.cost_h:.5g}"), -one.strain))
+        best = max(found, key=lambda one: (to_digits(one.steps / one.cost_h, 5), -one.strain))
         gain = self._worth_of_steps(stand, min(best.steps, most - stand))
         if advised is None and not plan.vouched:
             short = max(1.0, float(knob.ends[0] - edge.hardest(plan.purpose.tolerance.confidence)))

@@ -72,7 +72,7 @@ def _eased(knob: Knob, at: Setpoint, stock: Setpoint, name: str) -> int:
     value = at.number(name)
     steps = max(1, round(0.05 * len(knob.grid))) if knob.unit == "mV" else 1
     if knob.unit == "nCK":
-        steps = max(1, round(0.05 * value / _spacing(knob)))
+        steps = max(1, round(0.05 * value / knob.grid.spacing))
     came = stock[name]
     easier = knob.strain(value) - steps
     if isinstance(came, int) and came in knob.grid and name not in RAISED:
@@ -81,7 +81,3 @@ def _eased(knob: Knob, at: Setpoint, stock: Setpoint, name: str) -> int:
     if knob.harder is Harder.DOWN and knob.advised_ceiling is not None:
         eased = max(value, min(eased, max(one for one in knob.grid.values() if one <= knob.advised_ceiling)))
     return eased
-
-
-def _spacing(knob: Knob) -> float:
-    return (knob.grid.last - knob.grid.first) / max(1, len(knob.grid) - 1)

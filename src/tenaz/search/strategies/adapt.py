@@ -4,6 +4,7 @@ advises to stand.
 
 from dataclasses import dataclass
 
+from tenaz.core.base.amounts import to_digits
 from tenaz.core.base.errors import Refused
 from tenaz.core.evidence.edge import EdgeEstimate
 from tenaz.core.knobs.knob import Knob
@@ -143,7 +144,7 @@ def _best(belief: Belief, shown: ShownOnLine) -> tuple[Prospect, Prospect]:
     found = belief.prospects(strains, HOURS)
     if ground.leap is not None:
         found = _no_dearer_than_steps(found, base if held is None else held) or found
-    best = max(found, key=lambda one: (float(f"{one.gain_per_h:.5g}"), -one.strain, -one.hours))
+    best = max(found, key=lambda one: (to_digits(one.gain_per_h, 5), -one.strain, -one.hours))
     return best, belief.prospects([step], [usual_h])[0]
 
 

@@ -93,8 +93,7 @@ class _Practice:
 
     def _step(self, knob: Knob, value: int) -> int:
         part = LEAST_REFRESH_STEP if knob.name in REFRESH else LEAST_STEP
-        spacing = (knob.grid.last - knob.grid.first) / max(1, len(knob.grid) - 1)
-        return 1 if knob.unit == "mV" else max(1, round(part * value / spacing))
+        return 1 if knob.unit == "mV" else max(1, round(part * value / knob.grid.spacing))
 
     def _along(self, knob: Knob, at: Setpoint, start: int) -> Setpoint:
         night = self._night

@@ -3,11 +3,10 @@
 import math
 from collections.abc import Callable, Mapping
 
-from tenaz.core.knobs.names import MEMORY_VDD
+from tenaz.core.knobs.names import DATA_RATE, MEMORY_VDD
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.kinds import LoadKind, Strains
 
-RATE = "data_rate_mts"
 FOLDS_A_RATE, FOLDS_A_MV = 25.0, 0.02
 """Cores grow weaker by an e-fold with each 4 % of data rate, or with each 50 mV of the memory's supply."""
 LOG_BACKGROUND = math.log(0.01)
@@ -29,7 +28,7 @@ def _above(at: Setpoint, stock: Setpoint, knob: str) -> float:
 def _cores_with_rate(log_rate: float, kind: LoadKind, at: Setpoint, stock: Setpoint) -> float:
     if kind.strains is Strains.MEMORY:
         return log_rate
-    return log_rate + FOLDS_A_RATE * max(0.0, _above(at, stock, RATE)) / stock.number(RATE)
+    return log_rate + FOLDS_A_RATE * max(0.0, _above(at, stock, DATA_RATE)) / stock.number(DATA_RATE)
 
 
 def _cores_with_voltage(log_rate: float, kind: LoadKind, at: Setpoint, stock: Setpoint) -> float:

@@ -5,7 +5,7 @@ from itertools import pairwise
 from weakref import WeakKeyDictionary
 
 from tenaz.advice.visits import MOST_IN_A_VISIT, VisitTrial, visit_trials
-from tenaz.core.trials.costs import BY_HAND, MOST_LOOKED_AT, Costs, costs_of
+from tenaz.core.trials.costs import costs_known
 from tenaz.core.trials.due import due
 from tenaz.core.trials.epochs import PAUSE
 from tenaz.core.trials.index import TrialIndex
@@ -29,10 +29,8 @@ def visit_of(at: AtWork) -> VisitTrial | None:
 def visits_of(at: AtWork, now: datetime) -> tuple[VisitTrial, ...]:
     """One a knob whose edge was found in an earlier time; what tells most an hour first."""
     index = at.trials
-    usual = BY_HAND if at.bench.traits.needs_hands else Costs()
-    costs = costs_of(index.latest(MOST_LOOKED_AT), usual)
-    trials = [*index.before, *index.trials]
-    return visit_trials(at.rig, trials, index.in_force(at.rig.stock), costs, now)
+    trials, in_force = [*index.before, *index.trials], index.in_force(at.rig.stock)
+    return visit_trials(at.rig, trials, in_force, costs_known(index, at.bench), now)
 
 
 def _left_alone(at: AtWork, now: datetime) -> bool:

@@ -1,7 +1,7 @@
 """Before a climb: what the workshop's past rigs say of the knob, or those of another workshop, kept with the rig."""
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
 from tenaz.core.knobs.knob import Knob
@@ -41,7 +41,8 @@ def learn_of(at: AtWork, name: str, base: Setpoint) -> None:
 
 def known_in_common(at: AtWork) -> tuple[Common, ...]:
     """All that the workshop's rigs of this memory have in common, this one among them; for another workshop."""
-    found = (common_of(list(_past_lines(at, knob, with_mine=True)), at.rig.family) for knob in at.rig.knobs)
+    past = list(_past_rigs(at, with_mine=True))
+    found = (common_of(list(_past_lines(at.rig, past, knob)), at.rig.family) for knob in at.rig.knobs)
     return tuple(one for one in found if one is not None)
 
 
@@ -51,7 +52,7 @@ def _learnt(at: AtWork, knob: Knob, base: Setpoint) -> EdgePrior | None:
     if not work.experience or came is None:
         return None
     unit = carried_unit(knob, base, rig.stock, rig.family)
-    ours, theirs = common_of(list(_past_lines(at, knob)), rig.family), None
+    ours, theirs = common_of(list(_past_lines(rig, _past_rigs(at), knob)), rig.family), None
     if work.experience_file is not None:
         theirs = read_experience(work.experience_file).of(knob.name, rig.family)
     known = [(one, whose) for one, whose in ((ours, OURS), (theirs, ANOTHERS)) if one and one.unit == unit.name]
@@ -59,33 +60,31 @@ def _learnt(at: AtWork, knob: Knob, base: Setpoint) -> EdgePrior | None:
     return None if most is None else most[0].on(knob, came, unit.step, most[1])
 
 
-def _past_lines(at: AtWork, knob: Knob, with_mine: bool = False) -> Iterator[PastLine]:
-    """Of each past rig the line of this knob that was worked on last."""
+def _past_rigs(at: AtWork, with_mine: bool = False) -> Iterator[tuple[Rig, TrialIndex]]:
+    """The workshop's rigs of the same memory, with what was tried last on this side."""
     mine = at.rig
     alike = [one for one in at.store.rigs.all() if one.family is mine.family and (with_mine or one.name != mine.name)]
     for rig in alike[-MOST_RIGS:]:
+        last = at.store.trials.count(rig.name)
+        trials = at.store.trials.numbered(rig.name, max(1, last - MOST_TRIALS + 1), last)
+        yield rig, TrialIndex([one for one in trials if one.bench.real is at.bench.real], rig.fitted)
+
+
+def _past_lines(mine: Rig, past: Iterable[tuple[Rig, TrialIndex]], knob: Knob) -> Iterator[PastLine]:
+    """Of each past rig the line of this knob that was worked on last."""
+    for rig, index in past:
         known = next((one for one in rig.knobs if one.name == knob.name), None)
         came = stock_strain(rig, known) if known is not None else None
         if known is None or came is None or known.unit != knob.unit or known.harder is not knob.harder:
             continue
-        line = _line(at, rig, known, came)
-        if line is not None:
-            yield line
-
-
-def _line(at: AtWork, rig: Rig, knob: Knob, came: int) -> PastLine | None:
-    last = at.store.trials.count(rig.name)
-    trials = at.store.trials.numbered(rig.name, max(1, last - MOST_TRIALS + 1), last)
-    index = TrialIndex([one for one in trials if one.bench.real is at.bench.real], rig.fitted)
-    line = next(index.lines(knob.name), ())
-    closed = [one for one in line if one.outcome is not None]
-    ran = Counter(kind for one in closed for kind in one.plan.kinds).most_common(1)
-    if not ran:
-        return None
-    kind = ran[0][0]
-    seen = sightings_of(knob, [facts_of(one) for one in closed], kind, rig.purpose.least_reach(kind))
-    unit = carried_unit(knob, closed[-1].setpoint, rig.stock, rig.family)
-    return PastLine(rig.name, knob, came, kind, tuple(seen), unit, 1.0 if _near(rig, at.rig) else FARTHER_COUNTS)
+        closed = [one for one in next(index.lines(known.name), ()) if one.outcome is not None]
+        ran = Counter(kind for one in closed for kind in one.plan.kinds).most_common(1)
+        if not ran:
+            continue
+        kind = ran[0][0]
+        seen = sightings_of(known, [facts_of(one) for one in closed], kind, rig.purpose.least_reach(kind))
+        unit = carried_unit(known, closed[-1].setpoint, rig.stock, rig.family)
+        yield PastLine(rig.name, known, came, kind, tuple(seen), unit, 1.0 if _near(rig, mine) else FARTHER_COUNTS)
 
 
 def _near(one: Rig, other: Rig) -> bool:
