@@ -53,11 +53,12 @@ imports: setup-dev
 	$(BIN)/lint-imports
 
 unit: setup-dev
-	@{ command -v tmux && ls /usr/lib/postgresql/*/bin/initdb; } >/dev/null 2>&1 \
+	@{ command -v tmux && command -v ssh && ls /usr/sbin/sshd && ls /usr/lib/postgresql/*/bin/initdb; } >/dev/null 2>&1 \
 	  || { [ "$$(id -u)" = 0 ] && apt-get -qq update >/dev/null \
-	       && DEBIAN_FRONTEND=noninteractive apt-get -qq install -y tmux postgresql >/dev/null; } \
-	  || { echo "the tests drive the real interface through tmux, and keep a book on a real PostgreSQL: install the" \
-	            "Debian packages tmux and postgresql first" >&2; exit 1; }
+	       && DEBIAN_FRONTEND=noninteractive apt-get -qq install -y tmux postgresql openssh-client \
+	            openssh-server >/dev/null; } \
+	  || { echo "the tests drive the real interface through tmux, keep a book on a real PostgreSQL and reach a rig" \
+	            "over ssh: install the Debian packages tmux, postgresql and openssh-server first" >&2; exit 1; }
 	@$(BIN)/python -m compileall -q src # the tests start it a hundred times, also where Python keeps no bytecode by itself
 	@# As considerate as the loads that they run, which get their share of the cores beside them; those one at a time. What
 	@# waits for a terminal goes on beside all that, and is told at the end.

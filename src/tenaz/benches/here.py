@@ -6,15 +6,14 @@ from collections.abc import Callable, Sequence
 
 from tenaz.benches import questions
 from tenaz.core.base.loop import Move
-from tenaz.core.knobs.knob import Knob
-from tenaz.core.knobs.readings import Reading, Source, reading_of, show_seen
+from tenaz.core.knobs.readings import Reading
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.loads.goldens import Goldens
 from tenaz.core.loads.plan import CacheLevel, LoadPlan, LoadReport, Strains
-from tenaz.core.machine.intake import present_values
-from tenaz.core.machine.machine import Machine, show_gib
+from tenaz.core.machine.machine import Machine
 from tenaz.core.ports.asking import asked
 from tenaz.core.ports.bench import Bench, Clock, LoadWatch, StationReport, Technician
+from tenaz.core.rigs.compared import compared
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.scores.measure import Measured, MeasurePlan, MeasureWatch
 from tenaz.core.scores.score import peak_gb_s
@@ -23,19 +22,16 @@ from tenaz.core.sensors.telemetry import Guards, Sample, Sensor, SensorKind, gua
 from tenaz.loads.budget import ALONE, BESIDE_OTHERS
 from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.run import LoadRun
-from tenaz.loads.spec import Part
+from tenaz.loads.spec import REPORT_EVERY_S, Part
 from tenaz.measuring.here import PERIOD_S, Measurer, Watched
 from tenaz.probe import memory_map, system
 from tenaz.probe.alone import alone
 from tenaz.probe.here import read_machine
-from tenaz.probe.sampler import Sampler
+from tenaz.probe.sampler import Often, Sampler
 from tenaz.probe.sensors import SensorTree
 
 LEAST_ANSWER_S, PERIODS_TO_ANSWER = 5.0, 3
 """After so long without a sample, and so many periods, the guard counts as blind."""
-
-SAME_MEMORY = 0.05
-"""Memory seen may be this much less than fitted: firmware and graphics keep some for themselves."""
 
 
 def surroundings() -> Surroundings:
@@ -93,49 +89,7 @@ class FromTheMachine:
 
     def read_back(self, setpoint: Setpoint) -> tuple[Reading, ...]:
         """Its parts, and every knob: what can be read is read."""
-        machine = self._read_machine()
-        present, registers = present_values(machine), {one.knob for one in machine.registers}
-        knobs = (
-            reading_of(
-                k,
-                setpoint[k.name],
-                self._as_it_came(k, present.get(k.name)),
-                Source.REGISTER if k.name in registers else Source.READ,
-            )
-            for k in self._rig.knobs
-        )
-        return (*self._parts(machine), *knobs)
-
-    def _as_it_came(self, knob: Knob, read: int | None) -> int | None:
-        """What was read; where that is as when the rig was taken in, and was brought onto its grid then, what became of
-        it there.
-        """
-        stock, machine = self._rig.stock[knob.name], self._rig.machine
-        if read is None or read in knob.grid or machine is None or read != present_values(machine).get(knob.name):
-            return read
-        return stock if isinstance(stock, int) and stock in knob.grid.nearest(read) else read
-
-    def _parts(self, machine: Machine) -> tuple[Reading, ...]:
-        rig, found = self._rig, list[tuple[str, str, str | None]]()
-        if rig.processor:
-            found.append(("processor", rig.processor, machine.processor or None))
-        if rig.cores:
-            found.append(("cores", str(rig.cores), str(len(machine.cores)) if machine.cores else None))
-        if rig.memory_bytes:
-            asked, seen = rig.memory_bytes, machine.memory_bytes
-            same = seen is None or abs(seen - asked) <= SAME_MEMORY * asked
-            read = show_gib(asked) if same or seen is None else show_seen(show_gib(seen), self._unseen(machine))
-            found.append(("memory", show_gib(asked), read))
-        return tuple(
-            Reading(name, asked, read, source=Source.ASSUMED if read is None else Source.READ)
-            for name, asked, read in found
-        )
-
-    def _unseen(self, machine: Machine) -> tuple[str, ...]:
-        """Slots that should hold a module, and hold none by what the firmware tells."""
-        known = self._rig.machine.modules if self._rig.machine else ()
-        seen = {one.slot for one in machine.modules if one.fitted}
-        return tuple(one.slot for one in known if one.fitted and one.slot not in seen) if seen else ()
+        return compared(self._rig, setpoint, self._read_machine())
 
 
 class _Read:
@@ -165,9 +119,11 @@ class OwnLoads:
         rig: Rig,
         open_sensors: Callable[[Sequence[str]], SensorTree] = _all_sensors,
         goldens: Goldens | None = None,
+        often: Often | None = None,
     ) -> None:
         self._rig = rig
         self._goldens = goldens or {}
+        self._often = often
         self._open_sensors = open_sensors
         self._run: LoadRun | None = None
         self._stopped = threading.Event()
@@ -195,6 +151,7 @@ class OwnLoads:
             on_note=lambda text: watch.note(text, plan.kind),
             on_laid=watch.laid,
             part_c=lambda: read.celsius,
+            report_every_s=self._often.period_s if self._often else REPORT_EVERY_S,
         )
         if self._stopped.is_set():
             self._run.stop()
@@ -209,13 +166,15 @@ class OwnLoads:
             watch.sample(sample)
 
         try:
-            with Sampler(sensors, period_s, taken, watch.note):
+            with Sampler(sensors, period_s, taken, watch.note, self._often):
                 self.report = self._run.run()
             made_with = {result.made_with for result in self._run.results}
             if self._goldens and made_with and not made_with & set(self._goldens):
                 watch.note("the goldens were made with other instructions or libraries: take new ones", plan.kind)
         finally:
             sensors.close()
+            # What was stopped is over; the next load is another.
+            self._stopped.clear()
         return self.report
 
     def stop(self) -> None:
@@ -261,9 +220,10 @@ def here_bench(
     goldens: Goldens | None = None,
     read_machine: Callable[[], Machine] = read_machine,
     open_sensors: Callable[[Sequence[str]], SensorTree] = _all_sensors,
+    often: Often | None = None,
 ) -> Bench:
     """This machine: the technician sets and restarts it, what can be read is read, loads really run. Without a
-    technician it is taken as it runs.
+    technician it is taken as it runs. ``often``: who hears more of a load than is kept.
     """
-    parts = ByRestart(rig, technician), FromTheMachine(rig, read_machine), OwnLoads(rig, open_sensors, goldens)
+    parts = ByRestart(rig, technician), FromTheMachine(rig, read_machine), OwnLoads(rig, open_sensors, goldens, often)
     return Bench(BenchKind.HERE, *parts, clock, technician, OwnMeasuring(rig, open_sensors))

@@ -17,6 +17,7 @@ from tenaz.cli.looking.report import report
 from tenaz.cli.looking.session import session
 from tenaz.cli.looking.watch import watch
 from tenaz.cli.looking.words import words
+from tenaz.cli.rigs.agent import agent
 from tenaz.cli.rigs.find import find
 from tenaz.cli.rigs.golden import golden
 from tenaz.cli.rigs.rig import probe, rig
@@ -107,6 +108,7 @@ _GROUPS: dict[str, dict[str, Callable[..., None]]] = {
     "look": {"book": book, "chart": chart, "sheet": sheet, "watch": watch, "words": words},
     "faults": {"find": find},
     "hand over": {"report": report, "follow-ups": follow_ups},
+    "across a wire": {"agent": agent},
     PRACTISE: {"study": study},
 }
 """The commands in the order of the work."""

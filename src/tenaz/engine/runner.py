@@ -16,6 +16,7 @@ from tenaz.core.rigs.rig import Rig
 from tenaz.core.trials.facts import LoadFacts, hottest_told
 from tenaz.core.trials.in_force import cleared
 from tenaz.core.trials.trial import Trial
+from tenaz.engine.before import NOTHING_BEFORE, before_of
 from tenaz.engine.confirming import confirm, known_as_before
 from tenaz.engine.watch import Watch
 
@@ -136,7 +137,10 @@ class TrialRunner:
         return before if same and timedelta(0) <= trial.begun_utc - before.begun_utc <= LEFT_RUNNING else None
 
     def _load(self, trial: Trial) -> tuple[StationReport, tuple[LoadReport, LoadFacts]]:
-        watch = Watch(trial, self._rig.purpose, self._bench, self._journal, self._clock, self._publish)
+        # Where a load outlives Tenaz it may be joined again, and what is in the book of it comes once more.
+        taken_up = self._bench.traits.outlives_us and trial.heartbeat is not None
+        before = before_of(trial.id, self._journal.load) if taken_up else NOTHING_BEFORE
+        watch = Watch(trial, self._rig.purpose, self._bench, self._journal, self._clock, self._publish, before)
         try:
             report = self._bench.loading.load(trial.plan, watch)
         except Refused as refused:

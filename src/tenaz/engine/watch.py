@@ -1,10 +1,8 @@
 """Hears a running load: keeps what it says durable, and stops it for what must not go on."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 
 from tenaz.core.base.errors import BookError
-from tenaz.core.base.outcomes import Outcome
 from tenaz.core.loads.plan import LoadProgress, LoadReport, Mismatch, show_bytes
 from tenaz.core.machine.physical_memory import Laid, bytes_of
 from tenaz.core.ports.bench import Bench, Clock, Journal, Publish
@@ -12,11 +10,14 @@ from tenaz.core.ports.events import Happened, LoadProgressed, Logged, Mismatched
 from tenaz.core.rigs.rig import Purpose
 from tenaz.core.sensors.alarms import MEANS
 from tenaz.core.sensors.clock_watch import ClockWatch
-from tenaz.core.sensors.guard import Alarm, Guard, Said
-from tenaz.core.sensors.telemetry import Sample, Sensor, SensorKind, ceilings_for, unwatched
+from tenaz.core.sensors.guard import Alarm, Said
+from tenaz.core.sensors.last_seconds import LastSeconds
+from tenaz.core.sensors.telemetry import Sample, Sensor, SensorKind
 from tenaz.core.sensors.trace import CHUNK_SAMPLES, pack
-from tenaz.core.trials.facts import SensorFact, sensor_facts
+from tenaz.core.trials.facts import SensorFact
 from tenaz.core.trials.trial import Heartbeat, Trial
+from tenaz.engine.before import NOTHING_BEFORE, Before
+from tenaz.engine.guarding import Guarding
 
 HEARTBEAT_S = 1.0
 
@@ -24,9 +25,6 @@ SUMMED_UP = (SensorKind.TEMPERATURE, SensorKind.POWER)
 
 BATCH_S = 0.1
 """Wrong values that come within so long of each other are committed together; the first at once."""
-
-OUTCOME_OF = {Alarm.TOO_HOT: Outcome.TOO_HOT, Alarm.HARDWARE_ERROR: Outcome.ERRED, Alarm.BLIND: Outcome.STOPPED}
-"""What a trial came to that was stopped for an alarm."""
 
 
 class Watch:
@@ -36,10 +34,17 @@ class Watch:
     """
 
     def __init__(
-        self, trial: Trial, purpose: Purpose, bench: Bench, journal: Journal, clock: Clock, publish: Publish
+        self,
+        trial: Trial,
+        purpose: Purpose,
+        bench: Bench,
+        journal: Journal,
+        clock: Clock,
+        publish: Publish,
+        before: Before = NOTHING_BEFORE,
     ) -> None:
         self._trial = trial
-        self._purpose = purpose
+        self._guarding = Guarding(purpose, clock.monotonic_s())
         self._throttling = ClockWatch()
         self._bench = bench
         self._journal = journal
@@ -48,24 +53,17 @@ class Watch:
         self._last_beat_s = float("-inf")
         self._latest: LoadProgress | None = None
         self._at_s = 0.0
-        self._sensors: tuple[Sensor, ...] = ()
-        self._guard: Guard | None = None
-        self._ceilings: set[str] = set()
-        self._answer_within_s: float | None = None
-        self._answered_s = self._looked_s = clock.monotonic_s()
         self._kept: list[Sample] = []
         self._wrong: list[Mismatch] = []
         self._batched_s = float("-inf")
+        self._before = before
         self.trouble: BookError | None = None
-        self.unwatched = ""
-        """What temperature nobody watches, in words."""
-        self.stopped_for: Said | None = None
 
     def progress(self, progress: LoadProgress) -> None:
         """Keep a heartbeat each second; show every piece of progress."""
         now = self._clock.monotonic_s()
         self._latest, self._at_s = progress, progress.elapsed_s
-        self._look_at_guard(now)
+        self._heed(self._guarding.looks(now, self._at_s))
         if now - self._batched_s >= BATCH_S:
             self._keep_wrong()
         if now - self._last_beat_s >= HEARTBEAT_S:
@@ -80,6 +78,8 @@ class Watch:
         """Keep a wrong value and say so: the first at once, those that pour in after it in batches, since whoever calls
         is listening to workers.
         """
+        if self._before.knows(mismatch):
+            return
         self._wrong.append(mismatch)
         if self._clock.monotonic_s() - self._batched_s >= BATCH_S:
             self._keep_wrong()
@@ -109,58 +109,45 @@ class Watch:
         self, sensors: Sequence[Sensor], answer_within_s: float | None = None, period_s: float | None = None
     ) -> None:
         """Guard these from now on, and say what nobody watches."""
-        self._sensors = tuple(sensors)
-        ceilings = ceilings_for(sensors, self._purpose)
-        self._ceilings = {ceiling.sensor_id for ceiling in ceilings}
-        self._guard = Guard(sensors, ceilings, period_s)
-        self.unwatched = unwatched(sensors)
+        self._guarding.watches(sensors, answer_within_s, period_s, self._clock.monotonic_s())
+        self._guarding.knew(self._before.samples)
         if self.unwatched:
             self._say("sensors", Said(self._at_s, Alarm.WARNING, self.unwatched))
-        self._answer_within_s, self._answered_s = answer_within_s, self._clock.monotonic_s()
 
     def sample(self, sample: Sample) -> None:
         """Keep a sample, and stop for what it tells when it must be."""
-        if self._guard is None:
+        if not self._guarding.began or self._before.has(sample):
             return
-        self._answered_s = self._clock.monotonic_s()
         self._at_s = sample.at_s
-        for said in self._guard.see(sample):
-            self._say("sensors", said)
-            self._stop_for(said)
+        self._heed(self._guarding.sees(sample, self._clock.monotonic_s()))
         self._kept.append(sample)
         if len(self._kept) >= CHUNK_SAMPLES:
             self._keep()
-        self._publish(Sampled(self._trial.id, self._sensors, sample))
+        self._publish(Sampled(self._trial.id, self._guarding.sensors, sample))
 
-    def _look_at_guard(self, now_s: float) -> None:
-        """A guard that does not answer within its time is blind, whatever the reason: a sensor that never returns, or a
-        sampler that is no more.
-        """
-        if self._guard is None or not self._guard.guards or self._answer_within_s is None:
-            return
-        gap_s = now_s - self._looked_s
-        self._looked_s = now_s
-        if gap_s > self._answer_within_s:
-            # Nobody could have answered: everything stood still.
-            self._answered_s = now_s
-        silent_s = now_s - self._answered_s
-        for said in self._guard.overdue(silent_s, self._at_s):
-            self._say("sensors", said)
-            self._stop_for(said)
-        if silent_s > self._answer_within_s and self.stopped_for is None:
-            text = f"no sensor was read for {silent_s:.0f} s: nothing guards temperature and errors any more"
-            said = Said(self._at_s, Alarm.BLIND, text)
-            self._say("sensors", said)
-            self._stop_for(said)
-
-    def _stop_for(self, said: Said) -> None:
-        if said.alarm.stops and self.stopped_for is None:
-            self.stopped_for = said
-            self._bench.loading.stop()
+    def _heed(self, said: Sequence[Said]) -> None:
+        for one in said:
+            self._say("sensors", one)
+            if one is self._guarding.stopped_for:
+                self._bench.loading.stop()
 
     def note(self, text: str, source: str = "sensors") -> None:
         """A line for the log."""
         self._say(source, Said(self._at_s, Alarm.NOTE, text))
+
+    @property
+    def token(self) -> str:
+        """Names this load, the same whenever its trial is taken up."""
+        return self._trial.uid
+
+    def settle(self) -> None:
+        """Everything that was told so far is in the book when this returns."""
+        self._keep_wrong()
+        self._keep()
+
+    def last_seconds(self, seconds: LastSeconds) -> None:
+        """Keep what was heard of a machine before it went."""
+        self._durably(lambda: self._journal.load.last_seconds(self._trial.id, seconds))
 
     def finish(self) -> None:
         """Keep what is left, and sum up what was read."""
@@ -168,29 +155,28 @@ class Watch:
         if self._latest is not None:
             self._beat(self._latest)
         self._keep()
-        for record in self._guard.records if self._guard else ():
+        for record in self._guarding.records:
             if record.count and record.sensor.kind in SUMMED_UP:
                 span = f"{record.lowest:.0f} to {record.highest:.0f} {record.sensor.kind.unit}"
                 self._log(MEANS, f"{record.sensor.label}: {span}, mean {record.mean:.0f}")
 
     @property
+    def unwatched(self) -> str:
+        """What temperature nobody watches, in words."""
+        return self._guarding.unwatched
+
+    @property
     def sensors_read(self) -> tuple[SensorFact, ...]:
         """Peak and mean of what was read."""
-        guarded = [one for one in self._sensors if one.id in self._ceilings]
-        return sensor_facts(self._guard.records, guarded) if self._guard else ()
+        return self._guarding.sensors_read
 
     def judged(self, report: LoadReport) -> LoadReport:
         """The report, with what the guard stopped it for: a load that found nothing may have failed all the same."""
-        said = self.stopped_for
-        if said is None or report.outcome not in (Outcome.STOPPED, Outcome.HELD):
-            return report
-        outcome = OUTCOME_OF[said.alarm]
-        failed_after_s = None if outcome is Outcome.STOPPED else said.at_s
-        return replace(report, outcome=outcome, failed_after_s=failed_after_s, detail=said.show())
+        return self._guarding.judged(report)
 
     def _keep(self) -> None:
         if self._kept:
-            chunk, self._kept = pack(self._sensors, self._kept), []
+            chunk, self._kept = pack(self._guarding.sensors, self._kept), []
             self._durably(lambda: self._journal.load.trace(self._trial.id, chunk))
 
     def _beat(self, progress: LoadProgress) -> None:

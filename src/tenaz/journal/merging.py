@@ -23,7 +23,7 @@ from tenaz.journal.base.database import DAMAGE, Database
 from tenaz.journal.base.moving import changed, grids_hold, last_number
 from tenaz.journal.trials.gathering import gather
 
-OF_A_TRIAL = (t.moves, t.readings, t.heartbeats, t.records, t.mismatches, t.traces, t.laid, t.snapshots)
+OF_A_TRIAL = (t.moves, t.readings, t.heartbeats, t.records, t.mismatches, t.traces, t.laid, t.last_seconds, t.snapshots)
 LEAST_UTC = datetime(2024, 1, 1, tzinfo=UTC)
 """A clock that says less was never set."""
 AHEAD = timedelta(days=1)

@@ -51,9 +51,13 @@ class LoadRun:
         on_note: Callable[[str], None] = lambda _: None,
         on_laid: Callable[[Laid], None] = lambda _: None,
         part_c: Callable[[], float | None] = lambda: None,
+        report_every_s: float = REPORT_EVERY_S,
     ) -> None:
         self._plan, self._around = plan, around
-        self._specs = tuple(replace(spec, goldens=goldens or {}) for spec in specs_for(plan, around))
+        self._report_every_s = report_every_s
+        self._specs = tuple(
+            replace(spec, goldens=goldens or {}, report_every_s=report_every_s) for spec in specs_for(plan, around)
+        )
         self._heard = Heard(on_mismatch, on_note, temperature_c)
         self._on_progress, self._on_note, self._on_laid = on_progress, on_note, on_laid
         self._temperature_c = temperature_c
@@ -118,7 +122,7 @@ class LoadRun:
     def _listen_until_over(self, selector: selectors.BaseSelector) -> None:
         next_progress, gaps = 0.0, Gaps()
         while not self._over():
-            self._hear(selector, REPORT_EVERY_S / 2)
+            self._hear(selector, self._report_every_s / 2)
             if told := gaps.since_last():
                 self._on_note(told)
             if not self._started and all(worker.ready for worker in self._heard.workers):
@@ -130,7 +134,7 @@ class LoadRun:
                 self._hold_warm(self._thermostat)
             if time.monotonic() >= next_progress:
                 self._on_progress(self.progress())
-                next_progress = time.monotonic() + REPORT_EVERY_S
+                next_progress = time.monotonic() + self._report_every_s
 
     def _hold_warm(self, thermostat: Thermostat) -> None:
         """Once a second: who is to work how much of the time."""

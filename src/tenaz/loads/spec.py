@@ -26,7 +26,7 @@ class Spec:
     ``crew`` of its own load. ``size`` is bytes: of its block of memory, or, for a CPU load, of the strained cache;
     ``size_to`` the same where a load walks over sizes. ``epoch_s`` is a moment of the monotonic clock that all count
     from. ``parts`` are what of its block lies in ranges that were kept free. ``goldens`` are digests taken at stock, by
-    what they were made with and by name.
+    what they were made with and by name. ``report_every_s`` is how often it says how far it is.
     """
 
     plan: LoadPlan
@@ -39,6 +39,7 @@ class Spec:
     epoch_s: float = 0.0
     parts: tuple[Part, ...] = ()
     goldens: dict[str, dict[str, str]] = field(default_factory=dict)
+    report_every_s: float = REPORT_EVERY_S
 
     def to_json(self) -> str:
         """For the command line of the child; loads beside it are not its business."""

@@ -24,7 +24,7 @@ from tenaz.loads.kernels.clock import ClockMeter
 from tenaz.loads.memory import Block
 from tenaz.loads.physical import physical_address
 from tenaz.loads.processes import core_now
-from tenaz.loads.spec import REPORT_EVERY_S, Spec
+from tenaz.loads.spec import Spec
 from tenaz.loads.tried import Checked
 from tenaz.loads.work_clock import WorkClock
 
@@ -154,7 +154,7 @@ class Line:
         self._rest()
         now = time.monotonic()
         since = now - self._last_report
-        if since >= REPORT_EVERY_S:
+        if since >= self.spec.report_every_s:
             if now - self._last_clock >= CLOCK_EVERY_S:
                 self._last_clock, self._clock_mhz = now, self._meter.measure_mhz()
             self.say(

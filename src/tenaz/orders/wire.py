@@ -3,17 +3,15 @@
 Only those of :class:`tenaz.orders.Looks` stay where the book is open: their answers are pictures, not values.
 """
 
-from collections.abc import Hashable
 from dataclasses import is_dataclass
 from functools import cache
-from typing import Any, TypeVar, cast
-
-from pydantic import TypeAdapter, ValidationError
+from typing import Any, TypeVar
 
 import tenaz.orders
 from tenaz.core.base.errors import Refused
 from tenaz.core.ports import events
 from tenaz.orders.order import Looks, Order, answer_of
+from tenaz.wire.forms import form_of, read
 
 PROTOCOL = 1
 """Raised whenever one who speaks the version before would misunderstand."""
@@ -39,15 +37,9 @@ def event_forms() -> dict[str, type[Any]]:
     return {name: one for name, one in vars(events).items() if getattr(one, "__module__", "") == events.__name__}
 
 
-@cache
-def form_of(what: Hashable) -> TypeAdapter[Any]:
-    """How values of a type are written as JSON values, and read again."""
-    return TypeAdapter(cast("Any", what))
-
-
 def write_order(order: Order[Any]) -> Data:
     """An order as JSON values."""
-    return {"order": type(order).__name__, "with": form_of(cast("Any", type(order))).dump_python(order, mode="json")}
+    return {"order": type(order).__name__, "with": form_of(type(order)).dump_python(order, mode="json")}
 
 
 def read_order(data: Data) -> Order[Any]:
@@ -60,7 +52,7 @@ def read_order(data: Data) -> Order[Any]:
     form = order_forms().get(name)
     if form is None:
         raise Refused(f"{name[:40]!r} is no order that travels.")
-    order: Order[Any] = _read(form, data.get("with"), name)
+    order: Order[Any] = read(form, data.get("with"), name)
     return order
 
 
@@ -75,13 +67,13 @@ def read_answer(order: Order[A], data: Any) -> A:
     Raises:
         Refused: no answer to that order.
     """
-    answer: A = _read(answer_of(type(order)), data, f"the answer to {type(order).__name__}")
+    answer: A = read(answer_of(type(order)), data, f"the answer to {type(order).__name__}")
     return answer
 
 
 def write_event(event: object) -> Data:
     """An event as JSON values."""
-    return {"event": type(event).__name__, "with": form_of(cast("Any", type(event))).dump_python(event, mode="json")}
+    return {"event": type(event).__name__, "with": form_of(type(event)).dump_python(event, mode="json")}
 
 
 def read_event(data: Data) -> object:
@@ -93,13 +85,4 @@ def read_event(data: Data) -> object:
     form = event_forms().get(str(data.get("event")))
     if form is None:
         raise Refused(f"{str(data.get('event'))[:40]!r} is no event that is known here.")
-    return _read(form, data.get("with"), form.__name__)
-
-
-def _read(form: Any, data: Any, name: str) -> Any:
-    try:
-        return form_of(form).validate_python(data)
-    except ValidationError as error:
-        first = error.errors()[0]
-        place = ".".join(map(str, first["loc"]))
-        raise Refused(f"{name}: {place or 'it'} is none: {first['msg']}.") from error
+    return read(form, data.get("with"), form.__name__)

@@ -16,6 +16,7 @@ from tenaz.core.rigs.rig import BenchKind, Rig, Traits
 from tenaz.core.scores.measure import Measured, MeasurePlan, MeasureWatch
 from tenaz.core.searches.search import SearchPlan
 from tenaz.core.sensors.guard import Said
+from tenaz.core.sensors.last_seconds import LastSeconds
 from tenaz.core.sensors.telemetry import Sample, Sensor
 from tenaz.core.sensors.trace import TraceChunk
 from tenaz.core.trials.facts import NO_FACTS, LoadFacts
@@ -138,6 +139,19 @@ class LoadWatch(Protocol):
 
     def note(self, text: str, source: str = "sensors") -> None:
         """Called with anything worth a line in the log."""
+        ...
+
+    @property
+    def token(self) -> str:
+        """Names this load, the same whenever its trial is taken up: a bench on which it outlives Tenaz joins it."""
+        ...
+
+    def settle(self) -> None:
+        """Everything that was told so far is in the book when this returns."""
+        ...
+
+    def last_seconds(self, seconds: LastSeconds) -> None:
+        """Called where the machine went, with what was heard of it just before."""
         ...
 
 
@@ -285,6 +299,18 @@ class LoadJournal(Protocol):
 
     def trace(self, trial_id: int, chunk: TraceChunk) -> None:
         """Keep a stretch of telemetry."""
+        ...
+
+    def last_seconds(self, trial_id: int, seconds: LastSeconds) -> None:
+        """Keep what was heard of a machine just before it went."""
+        ...
+
+    def mismatches_of(self, trial_id: int) -> Sequence[Mismatch]:
+        """The wrong values that are kept of a trial, in their order."""
+        ...
+
+    def samples_of(self, trial_id: int) -> tuple[Sample, ...]:
+        """The telemetry that is kept of a trial, in its order."""
         ...
 
     def lanes_of(self, trial_id: int) -> tuple[WorkerProgress, ...]:

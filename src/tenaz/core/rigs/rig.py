@@ -40,12 +40,14 @@ class Traits:
     """What a bench can do by itself. ``simulated``: its trials say nothing about the rig itself. ``needs_hands``:
     somebody must enter values and look. ``restarts_us``: its rig is the machine that Tenaz runs on, so that a restart
     ends Tenaz, and the trial is taken up again. ``watches_load``: loads run under Tenaz's own eyes, with heartbeats.
+    ``outlives_us``: a load runs on without Tenaz, elsewhere, and can be joined again.
     """
 
     simulated: bool = False
     needs_hands: bool = False
     restarts_us: bool = False
     watches_load: bool = True
+    outlives_us: bool = False
 
 
 class BenchKind(StrEnum):
@@ -54,6 +56,7 @@ class BenchKind(StrEnum):
     SIM = "sim"
     HERE = "here"
     HAND = "hand"
+    WIRE = "wire"
 
     @property
     def traits(self) -> Traits:
@@ -70,6 +73,7 @@ _TRAITS = {
     BenchKind.SIM: Traits(simulated=True),
     BenchKind.HERE: Traits(needs_hands=True, restarts_us=True),
     BenchKind.HAND: Traits(needs_hands=True, watches_load=False),
+    BenchKind.WIRE: Traits(needs_hands=True, outlives_us=True),
 }
 
 
@@ -190,6 +194,10 @@ class Rig:
     start_codes: str = ""
     also_set: tuple[str, ...] = ()
     in_use_h: float = 0.0
+    wire: str = ""
+    """How it is reached over a wire: ``ssh HOST``, ``serial DEVICE``."""
+    power: str = ""
+    """How its power is switched from here: ``wake MAC`` for wake on LAN, or an address that takes ``{state}``."""
     experience: tuple[tuple[str, str], ...] = ()
     """By knob what past rigs say of its edge on this one, as it was learnt when it was last climbed."""
 

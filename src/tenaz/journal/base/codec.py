@@ -14,6 +14,7 @@ from tenaz.core.machine.physical_memory import Laid
 from tenaz.core.parts.fitting import Fitting
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.scores.measure import Measured
+from tenaz.core.sensors.last_seconds import LastSeconds
 from tenaz.core.trials.facts import LoadFacts, StationFact
 
 _rig = TypeAdapter(Rig)
@@ -23,6 +24,7 @@ _facts = TypeAdapter(LoadFacts)
 _stations = TypeAdapter(tuple[StationFact, ...])
 _fitting = TypeAdapter(Fitting)
 _laid = TypeAdapter(Laid)
+_last_seconds = TypeAdapter(LastSeconds)
 _measured = TypeAdapter(Measured)
 _readings = TypeAdapter(tuple[Reading, ...])
 
@@ -75,6 +77,16 @@ def laid_to_bytes(laid: Laid) -> bytes:
 def laid_from_bytes(packed: bytes) -> Laid:
     """The opposite of :func:`laid_to_bytes`."""
     return _laid.validate_json(zlib.decompress(packed))
+
+
+def last_seconds_to_bytes(seconds: LastSeconds) -> bytes:
+    """The last seconds of a machine, packed."""
+    return zlib.compress(_last_seconds.dump_json(seconds), 6)
+
+
+def last_seconds_from_bytes(packed: bytes) -> LastSeconds:
+    """The opposite of :func:`last_seconds_to_bytes`."""
+    return _last_seconds.validate_json(zlib.decompress(packed))
 
 
 def facts_to_json(facts: LoadFacts) -> Any:

@@ -324,6 +324,14 @@ laid = Table(
     Column("packed", LargeBinary, nullable=False),
 )
 
+# What was heard over a wire of a machine just before it went, packed.
+last_seconds = Table(
+    "last_seconds",
+    metadata,
+    Column("trial_id", ForeignKey("trials.id"), primary_key=True),
+    Column("packed", LargeBinary, nullable=False),
+)
+
 # What was measured of a rig at what was in force then; begun is committed before anything is measured.
 measures = Table(
     "measures",

@@ -9,11 +9,19 @@ from tenaz.core.loads.plan import LoadKind, Mismatch, MismatchKind, WorkerProgre
 from tenaz.core.machine.physical_memory import Laid
 from tenaz.core.ports.bench import Clock
 from tenaz.core.sensors.guard import Said
-from tenaz.core.sensors.telemetry import Guards, Sensor, SensorKind
-from tenaz.core.sensors.trace import TraceChunk, check
+from tenaz.core.sensors.last_seconds import LastSeconds
+from tenaz.core.sensors.telemetry import Guards, Sample, Sensor, SensorKind
+from tenaz.core.sensors.trace import TraceChunk, check, unpack
 from tenaz.core.trials.trial import Heartbeat, Trial
 from tenaz.journal.base import tables as t
-from tenaz.journal.base.codec import laid_from_bytes, laid_to_bytes, lanes_from_json, lanes_to_json
+from tenaz.journal.base.codec import (
+    laid_from_bytes,
+    laid_to_bytes,
+    lanes_from_json,
+    lanes_to_json,
+    last_seconds_from_bytes,
+    last_seconds_to_bytes,
+)
 from tenaz.journal.base.database import Database
 from tenaz.journal.kept.log import log_row
 
@@ -117,6 +125,27 @@ class UnderLoad:
         query = select(t.traces).where(t.traces.c.trial_id == trial_id).order_by(t.traces.c.id)
         with self._database.reading() as connection:
             return self._database.readable("telemetry", connection.execute(query).mappings(), _chunk_of)
+
+    def samples_of(self, trial_id: int) -> tuple[Sample, ...]:
+        """The telemetry of a trial, sample by sample; of the sensors that were watched last."""
+        chunks = self.traces_of(trial_id)
+        return tuple(sample for chunk in chunks if chunk.sensors == chunks[-1].sensors for sample in unpack(chunk))
+
+    def last_seconds(self, trial_id: int, seconds: LastSeconds) -> None:
+        """Keep what was heard of a machine just before it went."""
+        with self._database.writing() as connection:
+            packed = last_seconds_to_bytes(seconds)
+            self._database.put(connection, t.last_seconds, {"trial_id": trial_id}, {"packed": packed})
+
+    def last_seconds_of(self, trial_id: int) -> LastSeconds | None:
+        """What was heard of a machine just before it went, in this trial; None: it did not go, or nobody heard."""
+        query = select(t.last_seconds).where(t.last_seconds.c.trial_id == trial_id)
+        with self._database.reading() as connection:
+            rows = connection.execute(query).mappings()
+            found = self._database.readable(
+                "last seconds of trial", rows, lambda row: last_seconds_from_bytes(row["packed"])
+            )
+        return found[0] if found else None
 
     def put_snapshot(self, trial_id: int, text: str, svg: str, clock: Clock) -> None:
         """Keep what there was to see of a trial when it ended, as text and as a picture."""

@@ -13,6 +13,7 @@ from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, Mismatch
 from tenaz.core.machine.physical_memory import Laid
 from tenaz.core.parts.acts import work
 from tenaz.core.parts.fitting import Fitting, name_of
+from tenaz.core.sensors.last_seconds import LastSeconds
 from tenaz.core.sensors.telemetry import Record, Sample, Sensor
 from tenaz.core.trials.costs import Costs
 from tenaz.core.trials.facts import sensor_facts
@@ -62,6 +63,14 @@ class _Watch:
             record.see(value)
 
     def note(self, text: str, source: str = "sensors") -> None:
+        """Nothing to keep."""
+
+    token = ""
+
+    def settle(self) -> None:
+        """Nothing to keep."""
+
+    def last_seconds(self, seconds: LastSeconds) -> None:
         """Nothing to keep."""
 
 

@@ -1,5 +1,9 @@
 """The bench that a rig is reached on, put together: the one place that knows them all by name."""
 
+import getpass
+import socket
+from hashlib import sha256
+
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.pace import Pace
 from tenaz.core.ports.bench import Bench, Clock
@@ -37,3 +41,13 @@ def bench_for(at: AtWork, relay: Relay | None, attended: bool, pace: Pace) -> tu
             if relay is None:
                 raise Refused("A rig that stands beside is worked on by hand: nobody is there to do that.")
             return hand_bench(rig, relay, clock), clock
+        case BenchKind.WIRE:
+            from tenaz.benches.wire.bench import wire_bench  # noqa: PLC0415
+
+            return wire_bench(rig, relay, clock, who_works(store.place), store.goldens.of(rig.name)), clock
+
+
+def who_works(place: str) -> str:
+    """By what a rig knows a workshop again: who works at which machine, on which book."""
+    book = sha256(place.encode("utf-8", "surrogateescape")).hexdigest()[:8]
+    return f"{getpass.getuser()} at {socket.gethostname()} (book {book})"

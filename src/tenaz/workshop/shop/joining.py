@@ -14,7 +14,8 @@ from tenaz.core.base.errors import BookError, Refused
 from tenaz.core.ports.bench import Publish
 from tenaz.core.ports.events import RunEnded
 from tenaz.core.rigs.rig import BenchKind
-from tenaz.orders.wire import PROTOCOL, form_of, read_answer, read_event, write_order
+from tenaz.orders.wire import PROTOCOL, read_answer, read_event, write_order
+from tenaz.wire.forms import form_of
 from tenaz.workshop.looking.view import View
 from tenaz.workshop.shop.shop import Workshop
 from tenaz.workshop.shop.staying import State, receive, send, socket_of

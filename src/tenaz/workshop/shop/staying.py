@@ -23,7 +23,8 @@ from platformdirs import user_runtime_path
 from tenaz.core.base.errors import BookError, TenazError
 from tenaz.core.ports.bench import HowLong, Question
 from tenaz.core.rigs.rig import BenchKind
-from tenaz.orders.wire import PROTOCOL, form_of, read_order, write_answer, write_event
+from tenaz.orders.wire import PROTOCOL, read_order, write_answer, write_event
+from tenaz.wire.forms import form_of
 from tenaz.workshop.bench.mishaps import told
 from tenaz.workshop.shop.shop import Workshop
 

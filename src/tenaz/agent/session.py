@@ -1,0 +1,376 @@
+"""One machine's session outlives the line: a load goes on when nobody hears it, and is joined again by its token."""
+
+import socket
+import threading
+import time
+from collections.abc import Callable
+from contextlib import suppress
+from typing import Any
+
+from tenaz import __version__
+from tenaz.agent.hearing import Hearing
+from tenaz.agent.kept import kept, up_s
+from tenaz.benches.here import here_bench
+from tenaz.core.base.errors import Refused, TenazError
+from tenaz.core.loads.plan import LoadPlan
+from tenaz.core.ports.bench import Bench, Clock
+from tenaz.core.scores.measure import Measured, MeasurePlan
+from tenaz.core.sensors.telemetry import Sample
+from tenaz.engine.clock import RealClock
+from tenaz.probe.here import read_machine
+from tenaz.probe.sampler import Often
+from tenaz.wire import forms
+from tenaz.wire.frames import Frame, Framer, NoFrames, to_bytes
+from tenaz.wire.protocol import (
+    BEAT_S,
+    LIVE,
+    NOTICES,
+    PROTOCOL,
+    QUESTIONS,
+    SILENT_AFTER_S,
+    Agent,
+    End,
+    Ended,
+    Kept,
+    Load,
+    Open,
+    Opened,
+)
+from tenaz.wire.spool import Spool
+
+MOMENTS_S = 0.1
+"""How often the last seconds are looked at while anything strains."""
+
+ALONE_S = 600.0
+"""A load without an end ends so long after the last one who could have stopped it was heard."""
+
+IDLE_S = 60.0
+"""So long after nobody is there and nothing runs the session ends; its notes stay."""
+
+LAST_WORD_S = 0.2
+
+Send = Callable[[bytes], None]
+
+
+class Guest:
+    """Who is at the other end of a line, and what it is to be told. One that takes nothing holds up nobody."""
+
+    def __init__(self, send: Send, close: Callable[[], None], spool: Spool) -> None:
+        self._send, self._close, self._spool = send, close, spool
+        self._more = threading.Condition()
+        self._first: list[Frame] = []
+        self._live: dict[str, Any] = {}
+        self._told = 0
+        self.opened = False
+        self.near = ""
+        self.over = False
+        self.heard_s = time.monotonic()
+        threading.Thread(target=self._write, name="guest-write", daemon=True).start()
+
+    def tell(self, frame: Frame) -> None:
+        """An answer, or a greeting: before all else."""
+        with self._more:
+            self._first.append(frame)
+            self._more.notify()
+
+    def begin(self, near: str, heard: int) -> None:
+        """From now on it hears of notices after this one."""
+        with self._more:
+            self.near, self._told, self.opened = near, heard, True
+            self._more.notify()
+
+    def wake(self) -> None:
+        """There is a new notice."""
+        with self._more:
+            self._more.notify()
+
+    def show(self, name: str, value: Any) -> None:
+        """What may be lost: of what it has not taken yet only the newest stays."""
+        with self._more:
+            if self.opened:
+                self._live[name] = value
+                self._more.notify()
+
+    @property
+    def is_heard(self) -> bool:
+        """Whether it gave a sign of life just now."""
+        return not self.over and time.monotonic() - self.heard_s < SILENT_AFTER_S
+
+    def rest(self) -> None:
+        """Nothing more is told until it opens again."""
+        with self._more:
+            self.opened = False
+
+    def leave(self) -> None:
+        """Let it go, at once: its line may be frozen."""
+        with self._more:
+            if self.over:
+                return
+            self.over = True
+            self._more.notify()
+        self._close()
+
+    def _next(self) -> list[Frame]:
+        """What is to be sent now; a sign of life where there is nothing else for a while."""
+        with self._more:
+            for _ in range(2):
+                first, self._first = self._first, []
+                live, self._live = self._live, {}
+                if first or live or self.over:
+                    break
+                if self.opened and self._spool.newest > self._told:
+                    break
+                self._more.wait(BEAT_S)
+            opened, told = self.opened, self._told
+        frames = first
+        if opened:
+            newest = self._spool.newest
+            frames += (notices := list(self._spool.after(told)))
+            # Where there is none all are acknowledged.
+            self._told = notices[-1]["seq"] if notices else max(told, newest)
+            # How it fares is shown behind what happened: it may have happened before.
+            frames += [{"live": name, "data": forms.dump(LIVE[name], value)} for name, value in live.items()]
+        return frames or [{"beat": round(time.monotonic(), 1)}]
+
+    def _write(self) -> None:
+        with suppress(OSError, ValueError):
+            while not self.over:
+                self._send(b"".join(to_bytes(frame) for frame in self._next()))
+        self.leave()
+
+
+class Session:
+    """The bench of this machine, its notes, and who is there. ``serve`` hears one guest; a new one takes the place of
+    the one before, whose line may be frozen.
+    """
+
+    def __init__(
+        self, spool: Spool, make_bench: Callable[..., Bench] = here_bench, clock: Clock | None = None
+    ) -> None:
+        self._spool = spool
+        self._make_bench = make_bench
+        self._clock = clock or RealClock()
+        self._lock = threading.RLock()
+        self._guest: Guest | None = None
+        self._open_with: Open | None = None
+        self._bench: Bench | None = None
+        self._measuring: Bench | None = None
+        self._running = ""
+        self._near = ""
+        """Whose load runs."""
+        self._endless = False
+        self._left_s = time.monotonic()
+        for one in spool.loads():
+            if not one.ended:
+                went = one.boot_id != self._clock.boot_id()
+                why = "the machine was started anew" if went else "the agent there was ended"
+                self._ended(Ended(one.token, End.CUT_SHORT, None, why))
+
+    # -- guests ----------------------------------------
+
+    def greeting(self) -> Frame:
+        """Who answers here."""
+        agent = Agent(PROTOCOL, __version__, socket.gethostname(), self._clock.boot_id(), self._spool.name)
+        return {"agent": forms.dump(Agent, agent)}
+
+    def serve(self, read: Callable[[], bytes], send: Send, close: Callable[[], None], lasts: bool = False) -> None:
+        """Hear one guest until its line ends; on one that is never hung up (``lasts``) each begins with ``who``."""
+        guest, framer = Guest(send, close, self._spool), Framer()
+        if not lasts:
+            guest.tell(self.greeting())
+        try:
+            while not guest.over and (data := read()):
+                guest.heard_s = time.monotonic()
+                for frame in framer.take(data):
+                    if "bye" in frame and not lasts:
+                        return
+                    self._take(guest, frame)
+        except (OSError, NoFrames):
+            pass
+        finally:
+            self._gone(guest)
+            guest.leave()
+
+    def _gone(self, guest: Guest) -> None:
+        with self._lock:
+            if self._guest is guest:
+                self._guest, self._left_s = None, time.monotonic()
+
+    def _take(self, guest: Guest, frame: Frame) -> None:
+        if "who" in frame:
+            guest.tell(self.greeting())
+        elif "bye" in frame:
+            guest.rest()
+            self._gone(guest)
+        elif "ack" in frame and isinstance(frame["ack"], int):
+            self._spool.acknowledged(frame["ack"])
+        elif "n" in frame:
+            # Each on a thread of its own: nothing that takes long holds up a stop.
+            threading.Thread(target=self._answer, args=(guest, frame), name="answer", daemon=True).start()
+
+    def _answer(self, guest: Guest, frame: Frame) -> None:
+        number, do = frame["n"], str(frame.get("do"))
+        try:
+            if do not in QUESTIONS:
+                raise Refused(f"{do[:40]!r} is nothing that can be asked here.")
+            asks, answers = QUESTIONS[do]
+            value = forms.read(asks, frame.get("with"), f"what {do} goes with")
+            came = self._open(guest, value) if do == "open" else self._opened_only(guest, do, value)
+            told: Frame = {"n": number, "came": forms.dump(answers, came)}
+        except TenazError as error:
+            told = {"n": number, "refused": str(error)}
+        except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
+            told = {"n": number, "refused": f"the agent there cannot do that: {type(error).__name__}: {error}"[:400]}
+        guest.tell(told)
+        if do == "open" and "came" in told:
+            guest.begin(value.near, value.heard if value.notes == self._spool.name else 0)
+
+    def _opened_only(self, guest: Guest, do: str, value: Any) -> Any:
+        if guest is not self._guest:
+            raise Refused("Say first who is there (open).")
+        match do:
+            case "machine":
+                return read_machine()
+            case "check":
+                return self.bench().loading.check(value)
+            case "load":
+                return self._begin(value, guest.near)
+            case "stop":
+                return self._stop(value)
+            case "measure":
+                return self._measure(value)
+            case _:
+                return self._kept()
+
+    def _open(self, guest: Guest, value: Open) -> Opened:
+        with self._lock:
+            other = self._guest
+            if other is not None and other is not guest and other.near != value.near and other.is_heard:
+                raise Refused(f"{other.near} is at work on this rig now; let that end, or look on there.")
+            if self._running and self._near != value.near:
+                raise Refused(f"A load of {self._near} runs on this rig; stop it there, or with: tenaz wire stop.")
+            self._guest, self._open_with = guest, value
+        if other is not None and other is not guest:
+            other.leave()
+        return self._stands()
+
+    def _stands(self) -> Opened:
+        ended = next((one.token for one in self._spool.loads() if one.ended), "")
+        return Opened(self._clock.boot_id(), up_s(), self._running, ended)
+
+    # -- the bench's parts ----------------------------------------
+
+    def bench(self, often: Often | None = None) -> Bench:
+        """A bench for one thing that is to be done."""
+        if self._open_with is None:
+            raise Refused("No rig was named.")
+        return self._make_bench(self._open_with.rig, None, self._clock, self._open_with.goldens, often=often)
+
+    def _begin(self, load: Load, near: str) -> Opened:
+        """Begin a load, or join it where it runs; one that ended is not run again."""
+        with self._lock:
+            known = {one.token for one in self._spool.loads()}
+            if load.token == self._running or load.token in known:
+                return self._stands()
+            if self._running:
+                raise Refused("Another load runs on this rig.")
+            self.bench().loading.check(load.plan)
+            self._spool.begin(load.token, self._clock.boot_id())
+            self._running, self._near = load.token, near
+            self._endless = load.plan.duration_s is None and load.plan.laps is None
+        threading.Thread(target=self._run, args=(load.token, load.plan), name="load", daemon=True).start()
+        return self._stands()
+
+    def _run(self, token: str, plan: LoadPlan) -> None:
+        hearings: list[Hearing] = []
+
+        def moment(sample: Sample) -> None:
+            hearings[0].moment(sample)
+
+        try:
+            bench = self.bench(Often(MOMENTS_S, moment))
+            assert self._open_with is not None
+            hearings.append(Hearing(token, self._open_with.rig.purpose, self._keep, self._show, bench.loading.stop))
+            self._bench = bench
+            ended = Ended(token, End.REPORTED, hearings[0].judged(bench.loading.load(plan, hearings[0])))
+        except TenazError as error:
+            ended = Ended(token, End.REFUSED, None, str(error))
+        except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
+            ended = Ended(token, End.CUT_SHORT, None, f"{type(error).__name__}: {error}"[:400])
+        finally:
+            self._bench = None
+        with self._lock:
+            self._ended(ended)
+            self._running, self._left_s = "", time.monotonic()
+
+    def _ended(self, ended: Ended) -> None:
+        self._keep("ended", ended)
+        self._spool.end(ended.token)
+
+    def _stop(self, token: str) -> None:
+        """End a load; any, where none is named."""
+        if token not in ("", self._running):
+            return
+        # It may have been begun a moment ago.
+        for _ in range(100):
+            bench = self._bench
+            if bench is not None:
+                bench.loading.stop()
+            if bench is not None or not self._running:
+                break
+            time.sleep(0.02)
+        if self._measuring is not None and self._measuring.measuring is not None:
+            self._measuring.measuring.stop()
+
+    def _measure(self, plan: MeasurePlan) -> Measured:
+        bench = self._measuring = self.bench()
+        assert bench.measuring is not None
+        try:
+            return bench.measuring.measure(plan, lambda progress: self._show("measuring", progress))
+        finally:
+            self._measuring = None
+
+    def _kept(self) -> Kept:
+        return kept(self._clock.boot_id())
+
+    def _keep(self, name: str, value: Any) -> None:
+        self._spool.put(name, forms.dump(NOTICES[name], value))
+        guest = self._guest
+        if guest is not None:
+            guest.wake()
+
+    def _show(self, name: str, value: Any) -> None:
+        guest = self._guest
+        if guest is not None:
+            guest.show(name, value)
+
+    # -- its end ----------------------------------------
+
+    def over(self) -> bool:
+        """Whether it can end: nobody is there, nothing runs. A load that only somebody could end is ended here."""
+        with self._lock:
+            guest, alone_s = self._guest, time.monotonic() - self._left_s
+            if guest is not None:
+                # A line that was frozen for long is none; whoever calls again is let in.
+                if time.monotonic() - guest.heard_s > IDLE_S:
+                    self._gone(guest)
+                    guest.leave()
+                return False
+            if self._running:
+                if self._endless and alone_s > ALONE_S:
+                    self._stop(self._running)
+                return False
+            return alone_s > IDLE_S
+
+    def end(self) -> None:
+        """Let everybody go; a load that runs is stopped, its end is kept."""
+        self._stop("")
+        deadline = time.monotonic() + 5.0
+        while self._running and time.monotonic() < deadline:
+            time.sleep(0.05)
+        guest = self._guest
+        if guest is not None:
+            guest.tell({"bye": "the agent there was ended"})
+            time.sleep(LAST_WORD_S)
+            guest.leave()
+        self._spool.close()

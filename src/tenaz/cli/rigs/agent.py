@@ -1,0 +1,41 @@
+"""``tenaz agent``: answers for this machine to a workbench elsewhere."""
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from tenaz.cli.kit.options import errors_told, leave
+
+NEEDS = "It answers a workbench, not a person: begin one with bench wire on the other machine."
+
+
+def agent(
+    stay: Annotated[bool, typer.Option("--stay", hidden=True, help="Be the session itself.")] = False,
+    serial: Annotated[
+        Path | None, typer.Option("--serial", metavar="DEVICE", help="Answer on a serial line, like /dev/ttyS1.")
+    ] = None,
+) -> None:
+    """Answer for this machine to a workbench elsewhere.
+
+    The other machine keeps the book, judges and shows; this one only runs loads, guards them, and keeps
+    notes until they are in that book. It is begun over ssh by the other side, and ends by itself.
+
+        tenaz agent                       # over ssh: tenaz on the other machine begins it
+        tenaz agent --serial /dev/ttyS1   # on a serial line, until it is ended
+
+    Exit status: 0 ended, 2 could not answer.
+    """
+    import sys
+
+    from tenaz.agent.answering import answer, answer_on
+    from tenaz.agent.answering import stay as stay_here
+
+    with errors_told():
+        if stay:
+            raise typer.Exit(stay_here())
+        if serial is not None:
+            raise typer.Exit(answer_on(serial))
+        if sys.stdin.isatty():
+            leave(NEEDS)
+        raise typer.Exit(answer())
