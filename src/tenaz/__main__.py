@@ -69,6 +69,10 @@ def _main() -> None:
         from tenaz.tui.app.run import run_workbench  # noqa: PLC0415 - the screen need not wait for the command line
 
         run_workbench(given[1] if only_a_book else os.environ.get(BOOK) or None)
+    elif given == ["agent"] and not sys.stdin.isatty():
+        from tenaz.agent.front import main as answer  # noqa: PLC0415 - a machine under load has no room for more
+
+        sys.exit(answer())
     elif given == ["demo"]:
         from tenaz.tui.app.run import run_demo  # noqa: PLC0415
 

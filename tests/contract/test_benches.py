@@ -173,7 +173,7 @@ def test_the_beginning_is_in_the_book_before_the_bench_is_touched(
     assert seen == [("set", Station.SET), ("load", Station.LOAD)]
 
 
-def test_stop_ends_a_load_within_two_seconds_and_counts_as_void(make: Callable[..., Setup]) -> None:
+def test_stop_ends_a_load_at_once_and_counts_as_void(make: Callable[..., Setup]) -> None:
     setup = make(pace=100.0)
     trial = setup.runner.begin(setup.rig.stock, LONG)
     done: list[Trial] = []
@@ -187,7 +187,9 @@ def test_stop_ends_a_load_within_two_seconds_and_counts_as_void(make: Callable[.
     setup.runner.stop()
     setup.technician.stopped.set()
     running.join(10)
-    assert time.monotonic() - asked_s < (2.0 if setup.bench.kind is BenchKind.WIRE else 1.5), "and the record is written"
+    assert time.monotonic() - asked_s < (2.0 if setup.bench.kind is BenchKind.WIRE else 1.5), (
+        "and the record is written"
+    )
     assert (done[0].outcome, done[0].verdict) == (Outcome.STOPPED, Verdict.VOID)
 
 

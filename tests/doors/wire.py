@@ -94,7 +94,7 @@ class Proxy:
 
 
 class Sshd:
-    """A running server. ``host`` is what ssh knows it by; ``home`` is the far side's own, where its agent keeps notes."""
+    """A running server. ``host`` is what ssh knows it by; ``home`` is the far side's own, with its agent's notes."""
 
     host = "bench-3"
 

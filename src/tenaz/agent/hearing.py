@@ -18,6 +18,9 @@ Keep = Callable[[str, Any], None]
 Show = Callable[[str, Any], None]
 """Shows what may be lost, by its name."""
 
+SHOWN_EVERY_S = 0.25
+"""The whole of a load is shown less often than its cores are: it is large."""
+
 ALIVE = ("starting", "ready", "done")
 """What a worker does that is not to say anything new for a while."""
 
@@ -29,7 +32,7 @@ class Hearing:
         self._token, self._keep, self._show, self._stop = token, keep, show, stop
         self._guarding = Guarding(purpose, time.monotonic())
         self._lock = threading.Lock()
-        self._at_s = 0.0
+        self._at_s = self._shown_s = 0.0
         self._lanes: dict[int, tuple[WorkerProgress, float]] = {}
         """By worker: what it told last, and when that was new."""
 
@@ -49,7 +52,9 @@ class Hearing:
                     self._lanes[lane.worker] = lane, now
         self._guarding.looks(now, self._at_s)
         self._heed()
-        self._show("progress", progress)
+        if now - self._shown_s >= SHOWN_EVERY_S:
+            self._shown_s = now
+            self._show("progress", progress)
 
     def mismatch(self, mismatch: Mismatch) -> None:
         """Keep it."""

@@ -1,6 +1,7 @@
 """One machine's session outlives the line: a load goes on when nobody hears it, and is joined again by its token."""
 
 import socket
+import sqlite3
 import threading
 import time
 from collections.abc import Callable
@@ -24,7 +25,9 @@ from tenaz.wire.frames import Frame, Framer, NoFrames, to_bytes
 from tenaz.wire.protocol import (
     BEAT_S,
     LIVE,
+    LOOKS,
     NOTICES,
+    ONLOOKER,
     PROTOCOL,
     QUESTIONS,
     SILENT_AFTER_S,
@@ -61,7 +64,7 @@ class Guest:
         self._first: list[Frame] = []
         self._live: dict[str, Any] = {}
         self._told = 0
-        self.opened = False
+        self.opened = self.looks = False
         self.near = ""
         self.over = False
         self.heard_s = time.monotonic()
@@ -133,7 +136,7 @@ class Guest:
         return frames or [{"beat": round(time.monotonic(), 1)}]
 
     def _write(self) -> None:
-        with suppress(OSError, ValueError):
+        with suppress(OSError, ValueError, sqlite3.Error):
             while not self.over:
                 self._send(b"".join(to_bytes(frame) for frame in self._next()))
         self.leave()
@@ -144,9 +147,7 @@ class Session:
     the one before, whose line may be frozen.
     """
 
-    def __init__(
-        self, spool: Spool, make_bench: Callable[..., Bench] = here_bench, clock: Clock | None = None
-    ) -> None:
+    def __init__(self, spool: Spool, make_bench: Callable[..., Bench] = here_bench, clock: Clock | None = None) -> None:
         self._spool = spool
         self._make_bench = make_bench
         self._clock = clock or RealClock()
@@ -222,11 +223,11 @@ class Session:
         except Exception as error:  # noqa: BLE001 - it is told, and the rest goes on
             told = {"n": number, "refused": f"the agent there cannot do that: {type(error).__name__}: {error}"[:400]}
         guest.tell(told)
-        if do == "open" and "came" in told:
+        if do == "open" and "came" in told and value.near != ONLOOKER:
             guest.begin(value.near, value.heard if value.notes == self._spool.name else 0)
 
     def _opened_only(self, guest: Guest, do: str, value: Any) -> Any:
-        if guest is not self._guest:
+        if guest is not self._guest and not (guest.looks and do in LOOKS):
             raise Refused("Say first who is there (open).")
         match do:
             case "machine":
@@ -243,6 +244,9 @@ class Session:
                 return self._kept()
 
     def _open(self, guest: Guest, value: Open) -> Opened:
+        if value.near == ONLOOKER:
+            guest.looks = True
+            return self._stands()
         with self._lock:
             other = self._guest
             if other is not None and other is not guest and other.near != value.near and other.is_heard:

@@ -3,6 +3,7 @@
 import contextlib
 import threading
 from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING
 
 from tenaz.benches import questions
 from tenaz.core.base.loop import Move
@@ -23,12 +24,14 @@ from tenaz.loads.budget import ALONE, BESIDE_OTHERS
 from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.run import LoadRun
 from tenaz.loads.spec import REPORT_EVERY_S, Part
-from tenaz.measuring.here import PERIOD_S, Measurer, Watched
 from tenaz.probe import memory_map, system
 from tenaz.probe.alone import alone
 from tenaz.probe.here import read_machine
 from tenaz.probe.sampler import Often, Sampler
 from tenaz.probe.sensors import SensorTree
+
+if TYPE_CHECKING:
+    from tenaz.measuring.here import Measurer
 
 LEAST_ANSWER_S, PERIODS_TO_ANSWER = 5.0, 3
 """After so long without a sample, and so many periods, the guard counts as blind."""
@@ -189,21 +192,30 @@ class OwnMeasuring:
 
     def __init__(self, rig: Rig, open_sensors: Callable[[Sequence[str]], SensorTree] = _all_sensors) -> None:
         self._open_sensors, self._watched = open_sensors, rig.sensors_watched
-        self._measurer = Measurer(_peak_gb_s(rig.machine))
+        self._peak_gb_s = _peak_gb_s(rig.machine)
+        self._stopped = threading.Event()
+        self._measurer: Measurer | None = None
 
     def measure(self, plan: MeasurePlan, watch: MeasureWatch) -> Measured:
         """Measure until all is known well enough, time is up, or stopped."""
+        from tenaz.measuring.here import PERIOD_S, Measurer, Watched  # noqa: PLC0415 - an agent has no room for it
+
+        self._measurer = measurer = Measurer(self._peak_gb_s)
+        if self._stopped.is_set():
+            measurer.stop()
         sensors = self._open_sensors(self._watched)
         watched = Watched(sensors.sensors)
         try:
             with Sampler(sensors, PERIOD_S, watched.see):
-                return self._measurer.measure(plan, watch, watched)
+                return measurer.measure(plan, watch, watched)
         finally:
             sensors.close()
 
     def stop(self) -> None:
         """End it."""
-        self._measurer.stop()
+        self._stopped.set()
+        if self._measurer is not None:
+            self._measurer.stop()
 
 
 def _peak_gb_s(machine: Machine | None) -> float | None:

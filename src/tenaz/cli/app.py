@@ -23,6 +23,7 @@ from tenaz.cli.rigs.golden import golden
 from tenaz.cli.rigs.rig import probe, rig
 from tenaz.cli.rigs.sheet import sheet
 from tenaz.cli.rigs.sim import sim
+from tenaz.cli.rigs.wire import wire
 from tenaz.cli.stick.stick import stick
 from tenaz.cli.study.proof import proof
 from tenaz.cli.study.study import study
@@ -117,8 +118,9 @@ for _group, _commands in _GROUPS.items():
     for _name, _does in _commands.items():
         app.command(_name, rich_help_panel=_group)(with_loudness(_does))
 app.command("unpick", hidden=True)(with_loudness(unpick))
-for _inner in (*sim.registered_commands, *stick.registered_commands):
+for _inner in (*sim.registered_commands, *stick.registered_commands, *wire.registered_commands):
     if _inner.callback is not None:
         _inner.callback = with_loudness(_inner.callback)
 app.add_typer(sim, name="sim", rich_help_panel=PRACTISE)
+app.add_typer(wire, name="wire", rich_help_panel="across a wire")
 app.add_typer(stick, name="stick", rich_help_panel="the stick")

@@ -27,7 +27,11 @@ def story(trial: Trial, boot_id: str) -> tuple[str, ...]:
         lines.append(_ran(trial))
     else:
         lines.append(f"It stood at station {trial.station}; nothing had been loaded yet.")
-    if trial.bench.traits.restarts_us:
+    if trial.bench.traits.outlives_us:
+        lines.append(
+            "Its load runs where the rig is, with or without us: going on joins it, or tells what became of it"
+        )
+    elif trial.bench.traits.restarts_us:
         if same_boot:
             lines.append("This machine has stayed up since: it was Tenaz that broke off, not the machine.")
         elif trial.station in (Station.SET, Station.BOOT):
@@ -53,9 +57,10 @@ def _ran(trial: Trial) -> str:
 def stayed_up(trial: Trial, boot_id: str) -> bool:
     """Whether the computer that Tenaz runs on has stayed up since a trial's last sign of life; ``boot_id`` is now's.
 
-    A simulated machine has boots of its own, which say nothing about this computer's.
+    A simulated machine, or one across a wire, has boots of its own, which say nothing about this computer's.
     """
-    known = trial.boot_id if trial.heartbeat is None or trial.bench.traits.simulated else trial.heartbeat.boot_id
+    elsewhere = trial.bench.traits.simulated or trial.bench.traits.outlives_us
+    known = trial.boot_id if trial.heartbeat is None or elsewhere else trial.heartbeat.boot_id
     return known == boot_id
 
 
@@ -65,7 +70,11 @@ def restarted_while_set(trial: Trial, boot_id: str) -> bool:
 
 
 def can_be_taken_up(trial: Trial) -> bool:
-    """Whether the trial can go on where it stands: no load had begun, and the rig is real and still as it was."""
+    """Whether the trial can go on where it stands: no load had begun, and the rig is real and still as it was; or its
+    load runs on without us.
+    """
+    if trial.bench.traits.outlives_us and trial.station is Station.LOAD:
+        return True
     return trial.bench.traits.needs_hands and trial.station in (Station.SET, Station.BOOT, Station.CONFIRM)
 
 

@@ -4,7 +4,7 @@ import threading
 from dataclasses import replace
 from datetime import timedelta
 
-from tenaz.core.base.errors import Refused
+from tenaz.core.base.errors import Interrupted, Refused
 from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.knobs.readings import Reading
@@ -114,15 +114,21 @@ class TrialRunner:
             case Station.BOOT:
                 report = bench.setting.boot()
             case _:
-                earlier = self._journal.trials.readings_of(trial.id)
-                read = bench.reading.read_back(trial.asked)
-                if as_before is not None:
-                    read = known_as_before(read, as_before)
-                looks = bench.traits.needs_hands and as_before is None
-                report, readings = confirm(read, bench.technician, earlier, looks)
+                report, readings = self._confirm(trial, as_before)
         took_s = bench.clock.monotonic_s() - begun_s
         by_hand = bench.traits.needs_hands and as_before is None
         return replace(report, seconds=took_s if as_before is None else None, by_hand=by_hand), readings
+
+    def _confirm(self, trial: Trial, as_before: Trial | None) -> tuple[StationReport, tuple[Reading, ...]]:
+        """Read back, and compare; who is to read may have to wait, and be stopped at that."""
+        earlier = self._journal.trials.readings_of(trial.id)
+        try:
+            read = self._bench.reading.read_back(trial.asked)
+        except Interrupted:
+            return StationReport(Move.STOP, "stopped by hand"), ()
+        if as_before is not None:
+            read = known_as_before(read, as_before)
+        return confirm(read, self._bench.technician, earlier, self._bench.traits.needs_hands and as_before is None)
 
     def _as_before(self, trial: Trial) -> Trial | None:
         """The trial before this one, where the rig still stands and runs as it did then: nothing is entered, nothing

@@ -9,9 +9,10 @@ from tenaz.core.machine.machine import Machine
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.intake.form.machine import OF_THE_MACHINE
 from tenaz.intake.form.purpose import OF_THE_PURPOSE
+from tenaz.intake.form.reaching import OF_THE_WAY
 from tenaz.intake.new_rigs import rig_from
 
-ENTRIES = (*OF_THE_MACHINE, *OF_THE_PURPOSE)
+ENTRIES = (*OF_THE_MACHINE, *OF_THE_PURPOSE, *OF_THE_WAY)
 
 
 class WrongEntry(Refused):

@@ -2,7 +2,7 @@
 
 from collections.abc import Hashable
 from functools import cache
-from typing import Any
+from typing import Any, cast
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -16,7 +16,7 @@ def form_of(what: Any) -> TypeAdapter[Any]:
 
 @cache
 def _form_of(what: Hashable) -> TypeAdapter[Any]:
-    return TypeAdapter(what)
+    return TypeAdapter(cast("Any", what))
 
 
 def dump(what: Any, value: Any) -> Any:

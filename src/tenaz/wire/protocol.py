@@ -31,6 +31,11 @@ SILENT_AFTER_S = 3.5
 """So long without one, and the other side counts as gone."""
 
 
+ONLOOKER = ""
+"""Who begins with this name only looks: what it is, how it stands; and may stop what runs."""
+LOOKS = ("machine", "stop", "kept")
+
+
 @dataclass(frozen=True, slots=True)
 class Agent:
     """Who answers: its protocol and version, the machine's name, on which boot, and which notes it keeps."""

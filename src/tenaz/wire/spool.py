@@ -9,8 +9,6 @@ from dataclasses import dataclass
 from pathlib import Path
 from uuid import uuid4
 
-from platformdirs import user_state_path
-
 from tenaz.core.base.errors import Refused
 from tenaz.wire.frames import Frame
 
@@ -29,11 +27,6 @@ class Begun:
     token: str
     boot_id: str
     ended: bool
-
-
-def usual_place() -> Path:
-    """Where an agent keeps its notes."""
-    return user_state_path("tenaz", appauthor=False) / "agent" / "notes.db"
 
 
 class Spool:
@@ -107,10 +100,14 @@ class Spool:
         """All up to here is in the book: it need not be kept."""
         with self._lock, suppress(sqlite3.Error):
             self._held = {at: one for at, one in self._held.items() if at > seq}
-            self._base.execute("DELETE FROM notices WHERE seq <= ?", (seq,))
+            # Which sensors are read is told again to whoever joins later: without that samples mean nothing.
+            self._base.execute("DELETE FROM notices WHERE seq <= ? AND event != 'sensors'", (seq,))
+            left = self._base.execute("SELECT 1 FROM notices WHERE event != 'sensors' LIMIT 1").fetchone()
+            going = self._base.execute("SELECT 1 FROM loads WHERE ended = 0 LIMIT 1").fetchone()
             # The end of a load is a notice: once none is left, all loads that ended are known.
-            if not self._held and self._base.execute("SELECT 1 FROM notices LIMIT 1").fetchone() is None:
-                self._base.execute("DELETE FROM loads WHERE ended = 1")
+            if not self._held and left is None and going is None:
+                self._base.execute("DELETE FROM notices")
+                self._base.execute("DELETE FROM loads")
 
     def begin(self, token: str, boot_id: str) -> None:
         """A load is about to begin.

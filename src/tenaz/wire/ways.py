@@ -22,11 +22,12 @@ SSH = "TENAZ_SSH"
 
 HOST = r"(?!-)[A-Za-z0-9._@:\[\]%-]{1,200}"
 AGENT = "tenaz agent"
-CARRIED = "$HOME/.local/share/tenaz-carried/bin/tenaz"
-"""Where an agent stands that was carried over (``tenaz wire prepare``)."""
+CARRIED = "$HOME/.local/share/tenaz-carried"
+"""Where an agent stands that was carried over (``tenaz wire prepare``), as a shell there reads it."""
 
 FAR_COMMAND = (
-    f'PATH="$HOME/.local/bin:$PATH"; if [ -x "{CARRIED}" ]; then exec "{CARRIED}" agent; else exec {AGENT}; fi'
+    f'PATH="$HOME/.local/bin:$PATH"; if [ -x "{CARRIED}/bin/tenaz" ]; then exec "{CARRIED}/bin/tenaz" agent; '
+    f"else exec {AGENT}; fi"
 )
 SERIAL_BAUD = 115200
 

@@ -8,6 +8,7 @@ from dataclasses import replace
 from typing import Any
 
 from tenaz.benches.wire.reached import Reached
+from tenaz.benches.wire.stations import COMES_UP_WITHIN_S
 from tenaz.benches.wire.went_down import went_down
 from tenaz.core.base.amounts import show_duration
 from tenaz.core.base.errors import Interrupted, Refused
@@ -20,7 +21,7 @@ from tenaz.wire import forms
 from tenaz.wire.frames import Frame
 from tenaz.wire.power import MOST_TRIES
 from tenaz.wire.protocol import LIVE, NOTICES, End, Ended, Kept, Load, Opened
-from tenaz.wire.troubles import Why
+from tenaz.wire.troubles import Unreached, Why
 
 SETTLES_S = 2.0
 """How often what came is acknowledged, once it is in the book."""
@@ -28,7 +29,7 @@ SETTLES_S = 2.0
 KNOWS_WITHIN_S = 10.0
 """So long the end of a load that does not run there any more is waited for."""
 
-BEGINS_WITHIN_S, ENDS_WITHIN_S = 60.0, 15.0
+BEGINS_WITHIN_S, ENDS_WITHIN_S, ENDED_LOOKED_AT_S = 60.0, 15.0, 0.2
 STOPPED_UNHEARD = (
     "stopped by hand while the rig did not answer: what it came to after its last sign of life nobody knows"
 )
@@ -67,7 +68,8 @@ class Following:
 
     def _follow(self) -> LoadReport:
         opened = self._begin()
-        self._boot = self._boot or opened.boot_id
+        if opened.boot_id != self._boot:
+            return self._after_restart(opened)
         waited_from_s = self._since_when(opened)
         while self._ended is None:
             if self._reached.stopping.is_set() and not self._told_to_stop and self._line.up:
@@ -92,17 +94,31 @@ class Following:
         return None if opened.running == self._token else time.monotonic()
 
     def _begin(self) -> Opened:
-        reached = self._reached
-        opened = reached.up()
-        if opened.running and opened.running != self._token:
-            # A load of ours that nobody waits for any more: it was stopped while the rig was not heard.
-            self._watch.note("a load of before still ran there; it is ended", WIRE)
-            reached.ask("stop", opened.running)
-            deadline = time.monotonic() + ENDS_WITHIN_S
-            while reached.connect().running and time.monotonic() < deadline:
-                time.sleep(0.5)
-        begun: Opened = reached.ask("load", Load(self._token, self._plan), BEGINS_WITHIN_S)
-        return begun
+        """Have it begin, or join it. A line cut meanwhile is waited for: asked once more, it is not begun twice."""
+        while True:
+            opened = self._reached.wait(COMES_UP_WITHIN_S)
+            if opened is None:
+                raise Refused(self._reached.why_not)
+            if self._boot and opened.boot_id != self._boot:
+                return opened
+            self._boot = opened.boot_id
+            try:
+                self._end_others(opened)
+                begun: Opened = self._reached.ask("load", Load(self._token, self._plan), BEGINS_WITHIN_S)
+                return begun
+            except Unreached as unreached:
+                if not unreached.trouble.passes:
+                    raise
+
+    def _end_others(self, opened: Opened) -> None:
+        """A load of ours that nobody waits for any more: it was stopped while the rig was not heard."""
+        if opened.running in ("", self._token):
+            return
+        self._watch.note("a load of before still ran there; it is ended", WIRE)
+        self._reached.ask("stop", opened.running)
+        deadline = time.monotonic() + ENDS_WITHIN_S
+        while self._reached.connect().running and time.monotonic() < deadline:
+            time.sleep(ENDED_LOOKED_AT_S)
 
     # -- what comes ----------------------------------------
 
@@ -132,6 +148,9 @@ class Following:
     def _notice(self, event: str, value: Any) -> None:
         watch = self._watch
         match event:
+            case "sensors" if self._last.sensors:
+                # Told again where somebody joined.
+                return
             case "sensors":
                 self._last = LastSeconds(value.sensors, ())
                 # It is guarded where it runs: what comes late over the wire is no sign of blindness.
@@ -204,7 +223,10 @@ class Following:
             away = show_duration(time.monotonic() - self._silent_s)
             self._watch.note(f"the line was cut for {away}; the rig stayed up, what it noted meanwhile comes now", WIRE)
             return opened
-        # What it could still write down comes first.
+        return self._after_restart(opened)
+
+    def _after_restart(self, opened: Opened) -> LoadReport:
+        """What it could still write down comes first; then it is judged."""
         deadline = time.monotonic() + KNOWS_WITHIN_S
         while self._ended is None and time.monotonic() < deadline:
             frame = self._line.take(0.5)

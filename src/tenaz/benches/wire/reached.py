@@ -93,6 +93,31 @@ class Reached:
         Raises:
             Refused: it refuses, or cannot be reached.
         """
+        try:
+            return self._asked(do, value, within_s)
+        except Unreached as unreached:
+            if not unreached.trouble.passes:
+                raise
+        # Cut in the middle of it, perhaps: all that is asked may be asked twice.
+        return self._asked(do, value, within_s)
+
+    def ask_patiently(self, do: str, patience_s: float, within_s: float = ASKED_S) -> Any:
+        """Ask, and where the line is away wait for it.
+
+        Raises:
+            Interrupted: stopped by hand meanwhile.
+            Refused: it refuses, or cannot be reached for so long.
+        """
+        while True:
+            if self.wait(patience_s) is None:
+                raise Refused(self.why_not)
+            try:
+                return self._asked(do, None, within_s)
+            except Unreached as unreached:
+                if not unreached.trouble.passes:
+                    raise
+
+    def _asked(self, do: str, value: Any, within_s: float) -> Any:
         self.up()
         if self._unacknowledged:
             self.line.acknowledge(self._unacknowledged)

@@ -66,4 +66,6 @@ class AcrossTheWire:
 
     def read_back(self, setpoint: Setpoint) -> tuple[Reading, ...]:
         """Its parts, and every knob: what can be read there is read."""
-        return compared(self._reached.rig, setpoint, self._reached.ask("machine", within_s=READ_WITHIN_S))
+        return compared(
+            self._reached.rig, setpoint, self._reached.ask_patiently("machine", COMES_UP_WITHIN_S, READ_WITHIN_S)
+        )

@@ -41,6 +41,7 @@ FORMATS = {
     "study": "how strategies do on hidden rigs",
     "trials": "trials of the book, all or those that the words fit",
     "unfinished": "a trial that was cut short, or what was said of it",
+    "wire": "who answers on a wire, and how it stands there",
     "words": "what words of the trade are here",
 }
 """Every form, with what it tells."""
@@ -53,7 +54,7 @@ FORMS_OF = {
     "proof": ("proof",), "report": ("report", "reports"), "rig": ("rig",), "scores": ("scores",),
     "seen": ("unfinished",), "session": ("session",), "sheet": ("sheet", "step"), "sim list": ("practice",),
     "stick list": ("devices",), "stick reached": ("memory",), "study": ("study",), "trial": ("trials",),
-    "watch": ("sample",), "words": ("words",),
+    "watch": ("sample",), "wire look": ("wire",), "words": ("words",),
 }  # fmt: skip
 """By command, the forms that it prints. Others only do something, and say that they did."""
 

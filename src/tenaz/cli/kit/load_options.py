@@ -66,3 +66,7 @@ GoodWords = Annotated[str, typer.Option("--good-words", help="A program's output
 GoOnPastErrors = Annotated[bool, typer.Option("--go-on", help="Go on after an error; else stop at the first.")]
 AsJson = Annotated[bool, typer.Option("--json", help="Print what came of it as a line of JSON a load.")]
 NoBook = Annotated[bool, typer.Option("--no-book", help="Leave no record in the book.")]
+AcrossTheWire = Annotated[
+    str,
+    typer.Option("--rig", help="A rig of the book across a wire; else this machine.", autocompletion=completing.rigs),
+]

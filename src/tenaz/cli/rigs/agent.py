@@ -11,7 +11,6 @@ NEEDS = "It answers a workbench, not a person: begin one with bench wire on the 
 
 
 def agent(
-    stay: Annotated[bool, typer.Option("--stay", hidden=True, help="Be the session itself.")] = False,
     serial: Annotated[
         Path | None, typer.Option("--serial", metavar="DEVICE", help="Answer on a serial line, like /dev/ttyS1.")
     ] = None,
@@ -28,13 +27,12 @@ def agent(
     """
     import sys
 
-    from tenaz.agent.answering import answer, answer_on
-    from tenaz.agent.answering import stay as stay_here
+    from tenaz.agent.front import answer
 
     with errors_told():
-        if stay:
-            raise typer.Exit(stay_here())
         if serial is not None:
+            from tenaz.agent.answering import answer_on
+
             raise typer.Exit(answer_on(serial))
         if sys.stdin.isatty():
             leave(NEEDS)

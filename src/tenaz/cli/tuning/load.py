@@ -1,4 +1,4 @@
-"""``tenaz load``: run a load, or a routine of loads, on this machine."""
+"""``tenaz load``: run a load, or a routine of loads, on this machine or on a rig across a wire."""
 
 from collections.abc import Sequence
 from dataclasses import asdict, replace
@@ -57,11 +57,13 @@ def load(
     go_on: option.GoOnPastErrors = False,
     as_json: option.AsJson = False,
     no_book: option.NoBook = False,
+    rig: option.AcrossTheWire = "",
     book: BookOption = None,
 ) -> None:
     """Run a load on this machine, every result verified. Ctrl-C stops it.
 
-    The run goes into the book as a trial on *this machine*, so that it survives a crash.
+    The run goes into the book as a trial on *this machine*, so that it survives a crash; or on a rig
+    across a wire, whose crash is then seen from here.
 
         tenaz load march --for 60s --share 50%
         tenaz load march --test SS --mode blocks --laps 2 --size 2GiB --go-on
@@ -71,6 +73,7 @@ def load(
         tenaz load march --for 1h --warm 60 --beside transform
         tenaz load sift
         tenaz load "march 10m; permute 5m"
+        tenaz load sift --rig "back office"
         tenaz load program --for 1h --bad-words MISMATCH -- ./verify --all
 
     Exit status: 0 held, 1 errors, 2 could not run, 3 held but not once through, 4 kept from its
@@ -86,7 +89,9 @@ def load(
     }  # fmt: skip
     with errors_told():
         plans = _plans_said(what, given, beside or (), leave_cores, leave_memory)
-        _run(plans, as_json, no_book, book or context.obj)
+        if rig and no_book:
+            leave("--rig is for a rig of the book; without a record run it there.")
+        _run(plans, as_json, no_book, book or context.obj, rig)
 
 
 def _plans_said(
@@ -114,11 +119,11 @@ def _plans_said(
     ]
 
 
-def _run(plans: Sequence[LoadPlan], as_json: bool, no_book: bool, place: str | None) -> None:
+def _run(plans: Sequence[LoadPlan], as_json: bool, no_book: bool, place: str | None, rig: str) -> None:
     """One load after the other, until one does not hold; leaves with the status of that."""
     reports = []
     for plan in plans:
-        report, assumed = _without_book(plan) if no_book else _in_book(plan, place)
+        report, assumed = _without_book(plan) if no_book else _in_book(plan, place, rig)
         reports.append(report)
         _tell(report, as_json)
         if assumed and not as_json and not no_book:
@@ -187,16 +192,16 @@ def _memory_but(free_gib: float) -> float:
 
 def _without_book(plan: LoadPlan) -> tuple[LoadReport, str]:
     from tenaz.workshop.runs.single_load import (  # late: --help must not wait for the database
-        load_here,
+        load_once,
         throw_away_workshop,
     )
 
     with ProgressTeller(quiet_log=True) as teller, throw_away_workshop() as workshop:
-        return load_here(plan, teller, workshop)[0], ""
+        return load_once(plan, teller, workshop)[0], ""
 
 
-def _in_book(plan: LoadPlan, place: str | None) -> tuple[LoadReport, str]:
-    from tenaz.workshop.runs.single_load import assumed_words, load_here
+def _in_book(plan: LoadPlan, place: str | None, rig: str) -> tuple[LoadReport, str]:
+    from tenaz.workshop.runs.single_load import assumed_words, load_once
     from tenaz.workshop.shop.shop import Workshop
 
     workshop = Workshop()
@@ -205,7 +210,7 @@ def _in_book(plan: LoadPlan, place: str | None) -> tuple[LoadReport, str]:
         if workshop.store.read_only:
             raise BookError(f"{workshop.store.read_only} Use --no-book to load without a record.")
         with ProgressTeller(quiet_log=True) as teller:
-            report, trial = load_here(plan, teller, workshop)
+            report, trial = load_once(plan, teller, workshop, rig)
             return report, assumed_words(trial)
     finally:
         workshop.close()

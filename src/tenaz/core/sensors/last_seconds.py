@@ -81,9 +81,7 @@ def _standing_still(cores: Sequence[CoreMoment]) -> list[str]:
     others = [one for one in cores if one not in still]
     if not others or max(one.since_s for one in others) > HEARD_CORE_S:
         return []
-    return [
-        f"core {one.core} stood still {one.since_s:.1f} s before the machine went, all others worked" for one in still
-    ]
+    return [f"core {one.core} stood still for its last {one.since_s:.1f} s while all others worked" for one in still]
 
 
 def _fallen(last: LastSeconds, cores: Sequence[CoreMoment]) -> list[str]:

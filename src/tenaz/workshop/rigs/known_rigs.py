@@ -7,8 +7,10 @@ from tenaz.core.rigs.rig import Rig
 from tenaz.core.rigs.rig_line import RigLine
 from tenaz.finding.symptoms import left_open
 from tenaz.orders import BringRigs, ChooseBench, ChooseRig, CorrectGrid, KeepGoldens, KeepRig, Know, TakeIn
+from tenaz.wire.ways import way_of
 from tenaz.workshop.bench.at_work import AtWork
 from tenaz.workshop.bench.doing import carries_out
+from tenaz.workshop.rigs.across import machine_across
 from tenaz.workshop.rigs.parts import Parts
 from tenaz.workshop.rigs.rig_list import rig_lines
 
@@ -54,19 +56,23 @@ class KnownRigs:
 
     @carries_out(TakeIn)
     def take_in(self, _: TakeIn) -> str:
-        """Fill the rig in anew from this machine; what was typed in and what it was set to stay.
+        """Fill the rig in anew from this machine, or across its wire; what was typed in and what it was set to stay.
 
         Raises:
-            Refused: something runs, or the rig is not this machine.
+            Refused: something runs, or the rig is neither this machine nor reached now.
         """
         self._at.refuse_while("take a machine in")
         rig = self._at.rig
-        if not any(way.traits.restarts_us for way in rig.benches):
-            raise Refused(f"{rig.name} is not this machine: read it there with tenaz probe --save, and bring the file.")
-        from tenaz.intake.new_rigs import this_machine  # noqa: PLC0415 - catalogues are read where they are needed
+        from tenaz.intake.new_rigs import rig_from, this_machine  # noqa: PLC0415 - catalogues are read where needed
         from tenaz.intake.rig_knobs import with_more_of  # noqa: PLC0415 - the same
 
-        fresh = this_machine()
+        if any(way.traits.restarts_us for way in rig.benches):
+            fresh = this_machine()
+        elif rig.wire:
+            machine = machine_across(way_of(rig.wire), rig)
+            fresh = rig_from(machine, rig.name, rig.benches)
+        else:
+            raise Refused(f"{rig.name} is not this machine: read it there with tenaz probe --save, and bring the file.")
         self._remember(rig, "taken in anew")
         tried = self._at.store.trials.newest_of(rig.name) is not None
         # Trials are measured from stock: once there are any, it stands.

@@ -1,4 +1,4 @@
-"""One load on this machine, without the workbench: as it runs, with nobody to be asked."""
+"""One load on this machine, or on a rig across a wire, without the workbench: as it runs, with nobody to be asked."""
 
 import signal
 import tempfile
@@ -10,19 +10,19 @@ from types import FrameType
 
 from tenaz.announcing.announcer import LIMIT_S
 from tenaz.announcing.hooks import Hooks
-from tenaz.benches.here import OwnLoads, here_bench
 from tenaz.core.base.errors import Refused
+from tenaz.core.base.pace import Pace
 from tenaz.core.knobs.readings import Source
 from tenaz.core.knobs.setpoint import AUTO
 from tenaz.core.loads.plan import LoadPlan, LoadReport
-from tenaz.core.ports.bench import Publish
+from tenaz.core.ports.bench import Loading, LoadWatch, Publish
 from tenaz.core.ports.events import Logged
 from tenaz.core.rigs.rig import BenchKind
 from tenaz.core.trials.trial import Trial
-from tenaz.engine.clock import RealClock
 from tenaz.engine.runner import TrialRunner
 from tenaz.intake.new_rigs import this_machine
 from tenaz.orders import ChooseBench, ChooseRig, KeepRig
+from tenaz.workshop.bench.reaching import bench_for
 from tenaz.workshop.shop.shop import Workshop
 
 STOPPING = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
@@ -43,25 +43,53 @@ def interrupt_calls(stop: Callable[[], None]) -> Iterator[None]:
             signal.signal(number, handler)
 
 
-def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[LoadReport, Trial]:
-    """Run one load on this machine as it is, as a trial in the workshop's book. Ctrl-C stops it. Gives the report, and
-    the trial, which knows what was read back and what only assumed.
+class Overheard:
+    """The part of a bench that loads; its last report is kept."""
+
+    def __init__(self, loading: Loading) -> None:
+        self._loading = loading
+        self.report: LoadReport | None = None
+
+    def check(self, plan: LoadPlan) -> None:
+        """As it does."""
+        self._loading.check(plan)
+
+    def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
+        """As it does."""
+        self.report = self._loading.load(plan, watch)
+        return self.report
+
+    def stop(self) -> None:
+        """As it does."""
+        self._loading.stop()
+
+
+def _at_this_machine(workshop: Workshop) -> None:
+    fresh = this_machine()
+    if fresh.name not in workshop.store.rigs.names():
+        workshop.do(KeepRig(fresh))
+    workshop.do(ChooseRig(fresh.name))
+    workshop.do(ChooseBench(BenchKind.HERE))
+
+
+def load_once(plan: LoadPlan, publish: Publish, workshop: Workshop, rig: str = "") -> tuple[LoadReport, Trial]:
+    """Run one load on this machine as it is, or on a rig across a wire, as a trial in the workshop's book. Ctrl-C stops
+    it. Gives the report, and the trial, which knows what was read back and what only assumed.
 
     Raises:
         Refused: a load that cannot run here, an earlier trial that was never explained, or values that are not those
             that the book says are in force.
         BookError: the record could not be kept; the load was then stopped.
     """
-    fresh = this_machine()
-    if fresh.name not in workshop.store.rigs.names():
-        workshop.do(KeepRig(fresh))
-    workshop.do(ChooseRig(fresh.name))
-    workshop.do(ChooseBench(BenchKind.HERE))
+    if rig:
+        workshop.do(ChooseRig(rig))
+        workshop.do(ChooseBench(BenchKind.WIRE))
+    else:
+        _at_this_machine(workshop)
     # The book's rig, with what was said about its sensors, its ceilings and its purpose.
-    rig, clock = workshop.rig, RealClock()
-    bench = here_bench(rig, None, clock, workshop.store.goldens.of(rig.name))
-    loads = bench.loading
-    assert isinstance(loads, OwnLoads)
+    bench, clock = bench_for(workshop.at, None, False, Pace())
+    loads = Overheard(bench.loading)
+    bench = replace(bench, loading=loads)
     with interrupt_calls(loads.stop):
         workshop.at.refuse_while_unexplained()
         told: list[str] = []
@@ -71,7 +99,7 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[Loa
                 told.append(event.text)
             publish(event)
 
-        runner = TrialRunner(rig, bench, workshop.store, clock, listen)
+        runner = TrialRunner(workshop.rig, bench, workshop.store, clock, listen)
         ended = runner.run(runner.begin(workshop.in_force(), plan))
         workshop.recording.ended(ended)
         telling = Hooks.known().tell(ended, lambda text: publish(Logged("announce", text)))
@@ -83,8 +111,8 @@ def load_here(plan: LoadPlan, publish: Publish, workshop: Workshop) -> tuple[Loa
         if differing:
             stands = ", ".join(differing)
             raise Refused(
-                f"This machine does not run at what the book says is set: {stands}. Trial {ended.number} does not "
-                f"count; set it as the book has it, or start a trial in the workbench and say what stands."
+                f"{rig or 'This machine'} does not run at what the book says is set: {stands}. Trial {ended.number} "
+                f"does not count; set it as the book has it, or start a trial in the workbench and say what stands."
             )
         raise Refused(f"The load was stopped before it began{f': {told[-1]}' if told else ''}.")
     # What the guard made of it is in the record; the report alone does not know.
