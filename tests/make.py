@@ -105,6 +105,9 @@ class Recorded:
         if not isinstance(order, o.SetPace):
             self.orders.append(order)
 
+    def work_on(self, rig: str) -> None:
+        self.orders.append(o.ChooseRig(rig))
+
     def bring(self, order: o.Brings[Any], take: Callable[[Any], None]) -> None:
         self.orders.append(order)
         self.takes.append((order, take))

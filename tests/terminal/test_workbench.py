@@ -268,12 +268,14 @@ def test_bad_values_are_told_and_stay_to_be_mended(book: Path) -> None:
     opened.close()
 
 
-def test_two_at_one_book_the_second_looks_only(book: Path) -> None:
+def test_two_at_one_book_work_at_a_rig_each(book: Path) -> None:
     with tenaz(book) as first, tenaz(book) as second:
         second.until("READ-ONLY")
-        second.press("t").until("another Tenaz has the book")
+        second.press("t").until("another Tenaz works on ridge")
         first.press("r›b").until("ridge on hand")
         assert "READ-ONLY" not in first.text
+        second.press("r›l").until("which rig")
+        second.type("this machine").until("this machine on here").until_gone("READ-ONLY")
 
 
 def test_what_is_no_book_is_told_on_the_screen(book: Path) -> None:

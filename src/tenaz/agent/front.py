@@ -45,7 +45,11 @@ def main() -> int:
 
 
 def answer() -> int:
-    """In front of a session: what comes goes in, what it says goes out. Begins the session where there is none."""
+    """In front of a session: what comes goes in, what it says goes out. Begins the session where there is none.
+
+    Raises:
+        Refused: it does not begin; says why.
+    """
     place = socket_place()
     end = _joined(place)
     if end is None:

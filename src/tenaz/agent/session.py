@@ -265,7 +265,11 @@ class Session:
     # -- the bench's parts ----------------------------------------
 
     def bench(self, often: Often | None = None) -> Bench:
-        """A bench for one thing that is to be done."""
+        """A bench for one thing that is to be done.
+
+        Raises:
+            Refused: nobody said yet which rig this is.
+        """
         if self._open_with is None:
             raise Refused("No rig was named.")
         return self._make_bench(self._open_with.rig, None, self._clock, self._open_with.goldens, often=often)

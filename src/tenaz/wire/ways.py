@@ -173,7 +173,11 @@ class Ssh:
         return f"ssh {self.host}"
 
     def command(self, far: str) -> list[str]:
-        """The whole command line; ``far`` is what the shell there runs."""
+        """The whole command line; ``far`` is what the shell there runs.
+
+        Raises:
+            Refused: this machine has no ssh.
+        """
         program = os.environ.get(SSH) or shutil.which("ssh")
         if program is None:
             raise Refused(f"{self.text}: this machine has no ssh; install it (Debian: openssh-client).")
@@ -214,7 +218,11 @@ class Command:
         return f"command {shlex.join(self.words)}"
 
     def open(self) -> ChildEnds:
-        """Start it."""
+        """Start it.
+
+        Raises:
+            Refused: it is not there.
+        """
         try:
             return ChildEnds(list(self.words))
         except OSError as error:

@@ -45,36 +45,36 @@ class Shop:
 
 def test_it_is_joined_again_after_every_guest_that_was_killed(tmp_path: Path) -> None:
     book, shop = tmp_path / "book.db", Shop()
-    staying = Staying(shop, listen(book))  # type: ignore[arg-type]
+    staying = Staying(shop, listen(book, "ridge"))  # type: ignore[arg-type]
     serving = threading.Thread(target=staying.serve)
     serving.start()
     for number in range(16):
-        guest = Client(str(socket_of(book)), family="AF_UNIX")
+        guest = Client(str(socket_of(book, "ridge")), family="AF_UNIX")
         assert receive(guest)["protocol"] == PROTOCOL
         if number % 2:
             send(guest, {"number": 1, "state": True})
         guest.close()
-    guest = Client(str(socket_of(book)), family="AF_UNIX")
+    guest = Client(str(socket_of(book, "ridge")), family="AF_UNIX")
     assert receive(guest)["protocol"] == PROTOCOL
-    second = Client(str(socket_of(book)), family="AF_UNIX")
+    second = Client(str(socket_of(book, "ridge")), family="AF_UNIX")
     assert "taken" in receive(second)
     # A guest that takes nothing any more does not hold up what runs.
     began = time.monotonic()
     for _ in range(2000):
         shop.told(Logged("loop", "x" * 1000))
     assert time.monotonic() - began < PATIENCE_S / 2
-    third = Client(str(socket_of(book)), family="AF_UNIX")
+    third = Client(str(socket_of(book, "ridge")), family="AF_UNIX")
     assert receive(third)["protocol"] == PROTOCOL
     third.close()
     shop.at.runs = False
     serving.join(PATIENCE_S)
     assert not serving.is_alive()
-    assert not socket_of(book).exists()
+    assert not socket_of(book, "ridge").exists()
 
 
 def test_a_folder_with_a_long_name_gives_way_to_a_short_one(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("XDG_RUNTIME_DIR", str(tmp_path / ("x" * 90)))
-    listener = listen(tmp_path / "book.db")
+    listener = listen(tmp_path / "book.db", "ridge")
     assert len(str(listener.address)) < 100
     listener.close()
 
@@ -87,4 +87,4 @@ def test_where_nobody_could_join_it_is_said_and_nothing_is_left(tmp_path: Path, 
         (runtime / "tenaz").mkdir(mode=0o755)
         (runtime / "tenaz").chmod(0o755)
     with pytest.raises(BookError, match=r"[Nn]othing can be left running"):
-        listen(tmp_path / "book.db")
+        listen(tmp_path / "book.db", "ridge")

@@ -39,15 +39,13 @@ def book_opened(
     """The workshop on that book, the usual one, or that named before the command; on a rig and a bench, where they are
     named. Errors are told, also those of what is done with it.
     """
-    from tenaz.orders import ChooseBench, ChooseRig
+    from tenaz.orders import ChooseBench
     from tenaz.workshop.shop.shop import Workshop  # late: --help must not wait for the database
 
     workshop = Workshop(publish)
     with errors_told():
         try:
-            workshop.open(book or context.obj, read_only)
-            if rig:
-                workshop.do(ChooseRig(rig))
+            workshop.open(book or context.obj, read_only, rig)
             if bench is not None:
                 workshop.do(ChooseBench(bench))
             tell_what_is_worked_on(workshop)

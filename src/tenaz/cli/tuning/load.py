@@ -206,7 +206,7 @@ def _in_book(plan: LoadPlan, place: str | None, rig: str) -> tuple[LoadReport, s
 
     workshop = Workshop()
     try:
-        workshop.open(place)
+        workshop.open(place, rig=rig)
         if workshop.store.read_only:
             raise BookError(f"{workshop.store.read_only} Use --no-book to load without a record.")
         with ProgressTeller(quiet_log=True) as teller:

@@ -9,7 +9,8 @@ from tenaz.core.rigs.rig import BenchKind
 class RigLine:
     """``state`` says where things stand; ``waits_for`` what somebody is waited for (empty: for nothing), ``found`` what
     a night or another search came to, as long as nothing was tried since, ``next_step`` what comes next; ``failed``
-    that the newest failed. ``story`` is what brought it here, what the eye found, and the exercise, where it is one.
+    that the newest failed. ``running`` says what runs on it now, here or elsewhere, and how far that is. ``story`` is
+    what brought it here, what the eye found, and the exercise, where it is one.
     """
 
     name: str
@@ -23,6 +24,7 @@ class RigLine:
     waits_for: str = ""
     found: str = ""
     next_step: str = ""
+    running: str = ""
 
     @property
     def waits(self) -> bool:

@@ -1,8 +1,15 @@
-"""One writer a book: the file itself is locked, so that no other name of it slips past."""
+"""Who writes in a book's file: several may, each at a rig of its own. The file itself is locked, so that no other name
+of it slips past.
+"""
 
 import fcntl
 import os
+import struct
+import zlib
 from pathlib import Path
+
+FIRST_RIG = 1 << 61
+"""Bytes from here on are the rigs', one each; no file reaches so far, and SQLite's own locks lie below."""
 
 
 class BookLock:
@@ -13,21 +20,79 @@ class BookLock:
 
     def __init__(self, handle: int) -> None:
         self._handle = handle
+        self._held: int | None = None
+
+    def hold(self, rig: str) -> bool:
+        """Be the one who works on this rig, and no longer on the one before; whether nobody else does."""
+        self.let_go()
+        place = _place(rig)
+        if not self._lock(fcntl.F_WRLCK, place):
+            return False
+        self._held = place
+        return True
+
+    def held_elsewhere(self, rig: str) -> bool:
+        """Whether somebody else works on this rig now."""
+        asked = struct.pack("hhqqi", fcntl.F_WRLCK, os.SEEK_SET, _place(rig), 1, 0)
+        try:
+            told = fcntl.fcntl(self._handle, fcntl.F_OFD_GETLK, asked)
+        except OSError:
+            return False
+        return bool(struct.unpack("hhqqi", told[: len(asked)])[0] != fcntl.F_UNLCK)
+
+    def let_go(self) -> None:
+        """Work on no rig any more."""
+        if self._held is not None:
+            self._lock(fcntl.F_UNLCK, self._held)
+            self._held = None
+
+    def alone(self) -> bool:
+        """Be the only one who has the book open for writing; whether that is so."""
+        try:
+            fcntl.flock(self._handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            return False
+        except OSError:
+            return True
+        return True
+
+    def among_others(self) -> None:
+        """Let others open it for writing again."""
+        try:
+            fcntl.flock(self._handle, fcntl.LOCK_SH | fcntl.LOCK_NB)
+        except OSError:
+            # A file system without such locks.
+            return
+
+    def _lock(self, kind: int, place: int) -> bool:
+        """One byte, held by this opening of the file: other openings in this process are others."""
+        try:
+            fcntl.fcntl(self._handle, fcntl.F_OFD_SETLK, struct.pack("hhqqi", kind, os.SEEK_SET, place, 1, 0))
+        except (BlockingIOError, PermissionError):
+            return False
+        except OSError:
+            # A file system without such locks: better to go on than to shut everybody out.
+            return True
+        return True
 
     def release(self) -> None:
         """Let go of it; after the database is closed."""
         os.close(self._handle)
 
 
+def _place(rig: str) -> int:
+    return FIRST_RIG + zlib.crc32(rig.encode("utf-8", "surrogateescape"))
+
+
 def lock_book(path: Path) -> BookLock | None:
-    """Lock a book for writing; None when somebody else has it.
+    """Open a book for writing beside others who do; None when somebody has it for himself alone.
 
     Raises:
         OSError: it cannot be opened.
     """
-    handle = os.open(path, os.O_RDONLY | os.O_CLOEXEC)
+    handle = os.open(path, os.O_RDWR | os.O_CLOEXEC)
     try:
-        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        fcntl.flock(handle, fcntl.LOCK_SH | fcntl.LOCK_NB)
     except BlockingIOError:
         os.close(handle)
         return None

@@ -1,4 +1,4 @@
-"""Opening a book: finding it, checking that it is one, making it or bringing it up to date, one writer at a time."""
+"""Opening a book: finding it, checking that it is one, making it or bringing it up to date; one writer a rig."""
 
 import fcntl
 import os
@@ -29,16 +29,25 @@ if TYPE_CHECKING:
 APPLICATION_ID = 0x54454E5A
 """Marks an SQLite file as a book of Tenaz (``TENZ``)."""
 
+IN_USE = "another Tenaz has the book {path} for itself, of another version. Close it there first; here it is read-only."
 SQLITE_MAGIC = b"SQLite format 3\x00"
 
 
 @dataclass(slots=True)
 class OpenBook:
-    """A book, the lock that keeps a second writer out, and what is thrown away when it is closed."""
+    """A book, the lock by which its rigs are held, and what is thrown away when it is closed."""
 
     store: Store
     lock: "BookLock | ServerLock | None" = None
     throw_away: list["tempfile.TemporaryDirectory[str]"] = field(default_factory=list)
+
+    def hold(self, rig: str) -> bool:
+        """Be the one who works on this rig, and no longer on the one before; whether nobody else does."""
+        return self.lock is None or self.lock.hold(rig)
+
+    def held_elsewhere(self, rig: str) -> bool:
+        """Whether somebody else works on this rig now; who only looks at a book is not told."""
+        return self.lock is not None and self.lock.held_elsewhere(rig)
 
     def close(self) -> None:
         """Let go of all."""
@@ -52,8 +61,9 @@ class OpenBook:
 def open_book(place: str | Path | None = None, read_only: bool = False) -> OpenBook:
     """Open a book by path or SQLAlchemy URL, making it when it is not there.
 
-    A second opener of the same file, by whatever name, gets it read-only; ``store.read_only`` then says why. So does
-    whoever opens one that may only be read; an older one is then shown from a copy that was brought up to date.
+    Several may write in a file, each at a rig that it holds (:meth:`OpenBook.hold`). Whoever opens one that may only be
+    read, or one that somebody has for himself alone, gets it read-only; ``store.read_only`` then says why. An older one
+    is then shown from a copy that was brought up to date.
 
     Raises:
         BookError: not a database, another program's database, a newer version's book, or not to be opened. The file
@@ -99,13 +109,21 @@ def _open_file(path: Path, read_only: bool) -> OpenBook:
         else:
             lock = lock_book(path)
             if lock is None:
-                why = f"another Tenaz has the book {path} open. Close it there first; here it is read-only."
+                why = IN_USE.format(path=path)
     try:
         _check_version(path)
         if why:
             return _look_only(path, why)
         engine = sqlite_engine(path)
-        _bring_up_to_date(engine, path)
+        assert lock is not None
+        if revision_of(engine) != HEAD_REVISION:
+            if not lock.alone():
+                engine.dispose()
+                lock.release()
+                lock = None
+                return _look_only(path, IN_USE.format(path=path))
+            _bring_up_to_date(engine, path)
+            lock.among_others()
     except BaseException:
         if lock is not None:
             lock.release()

@@ -11,7 +11,8 @@ from contextlib import suppress
 from types import FrameType
 
 PR_SET_PDEATHSIG = 1
-LEFT = b"L"
+LEFT, NEXT = b"L", b"N"
+"""What the one that works tells the one that waits: it goes on without it; another is to work, on which rig."""
 PASSED_ON = (signal.SIGTERM, signal.SIGHUP, signal.SIGINT, signal.SIGQUIT)
 
 
@@ -26,12 +27,21 @@ class Apart:
         """From now on hear it when the one that waits is gone, as when the terminal is."""
         _die_with_parent(signal.SIGHUP)
 
-    def let_go(self, words: str = "") -> None:
-        """Go on without terminal; the one that waits says these words, and gives the terminal back."""
+    def let_go(self, words: str = "", following: str = "") -> None:
+        """Go on without terminal; the one that waits says these words, and gives the terminal back, or to another that
+        works on the rig ``following``.
+        """
         _die_with_parent(0)
         detach()
+        self._tell(NEXT + LEFT + following.encode() if following else LEFT + words.encode())
+
+    def followed_by(self, rig: str) -> None:
+        """Another is to work, on this rig, once this one has ended."""
+        self._tell(NEXT + rig.encode())
+
+    def _tell(self, what: bytes) -> None:
         with suppress(OSError):
-            os.write(self._writer, LEFT + words.encode())
+            os.write(self._writer, what)
             os.close(self._writer)
 
 
@@ -51,8 +61,18 @@ def detach() -> None:
     os.close(silent)
 
 
-def run_apart(work: Callable[[Apart], int]) -> int:
-    """Do the work in a process of its own; gives its exit status, or 0 when it went on by itself."""
+def run_apart(work: Callable[[Apart, str], int], rig: str = "") -> int:
+    """Do the work in a process of its own, on one rig after the other; gives its exit status, or 0 when it went on by
+    itself.
+    """
+    while True:
+        status, following = _one_apart(work, rig)
+        if not following:
+            return status
+        rig = following
+
+
+def _one_apart(work: Callable[[Apart, str], int], rig: str) -> tuple[int, str]:
     reader, writer = os.pipe()
     sys.stdout.flush()
     sys.stderr.flush()
@@ -61,7 +81,7 @@ def run_apart(work: Callable[[Apart], int]) -> int:
         os.close(reader)
         status = 1
         try:
-            status = work(Apart(writer))
+            status = work(Apart(writer), rig)
         except SystemExit as leaving:
             status = leaving.code if isinstance(leaving.code, int) else int(leaving.code is not None)
         except BaseException:  # noqa: BLE001 - it is told, and the rest goes on
@@ -83,8 +103,10 @@ def _die_with_parent(number: int) -> None:
         ctypes.CDLL(None, use_errno=True).prctl(PR_SET_PDEATHSIG, int(number), 0, 0, 0)
 
 
-def _wait(child: int, reader: int) -> int:
-    """Until the child ends or lets go; meanwhile what is sent here is passed on to it."""
+def _wait(child: int, reader: int) -> tuple[int, str]:
+    """Until the child ends or lets go: its status, and the rig that is worked on next. Meanwhile what is sent here is
+    passed on to it.
+    """
 
     def pass_on(number: int, _frame: FrameType | None) -> None:
         with suppress(ProcessLookupError):
@@ -96,10 +118,13 @@ def _wait(child: int, reader: int) -> int:
     while chunk := os.read(reader, 4096):
         told += chunk
     os.close(reader)
+    if told.startswith(NEXT + LEFT):
+        return 0, told[2:].decode()
     if told.startswith(LEFT):
         with suppress(OSError):
             sys.stdout.write(f"{told[1:].decode()}\n" if told != LEFT else "")
             sys.stdout.flush()
-        return 0
+        return 0, ""
     _, status = os.waitpid(child, 0)
-    return os.waitstatus_to_exitcode(status) if os.WIFEXITED(status) else 128 + os.WTERMSIG(status)
+    ended = os.waitstatus_to_exitcode(status) if os.WIFEXITED(status) else 128 + os.WTERMSIG(status)
+    return ended, told[1:].decode() if told.startswith(NEXT) else ""

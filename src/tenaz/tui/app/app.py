@@ -20,7 +20,7 @@ from tenaz.core.base.plain_text import plain
 from tenaz.tui.app.folding import Folding
 from tenaz.tui.app.glance import Glance
 from tenaz.tui.app.keys_taken import KeysTaken
-from tenaz.tui.app.leaving import Leaving
+from tenaz.tui.app.leaving import STAY, Leaving
 from tenaz.tui.app.looks import Looks
 from tenaz.tui.base.bridge import Told
 from tenaz.tui.base.desk import Brought, Desk, Done, Troubled, Viewed
@@ -56,12 +56,14 @@ DEMO = "demo"
 @dataclass(frozen=True, slots=True)
 class Staying:
     """How what runs goes on without its workbench: ``serve`` is called in the desk's thread until it has ended,
-    ``detach`` lets go of the terminal. ``open_door`` makes sure beforehand that it can be joined again.
+    ``detach`` lets go of the terminal. ``open_door`` makes sure beforehand that it can be joined again;
+    ``left_running`` says of which rig something was.
     """
 
     serve: Callable[["Door"], None]
     detach: Callable[[], None]
     open_door: Callable[[], None]
+    left_running: Callable[[str], bool]
 
 
 class Workbench(App[str]):
@@ -172,13 +174,33 @@ class Workbench(App[str]):
             # What was joined is not closed with the desk.
             self.desk.order(Stop())
             self._leaving.leave(self, running=True)
-        elif answer == "b" and self._staying is not None:
-            try:
-                self._staying.open_door()
-            except TenazError as error:
-                self.query_one(NextStep).complain(f"{error} It is not left: stay here, or stop it.")
-                return
-            self._leaving.leave_running(self)
+        elif answer == "b":
+            self._leave_running()
+
+    def _leave_running(self, following: str = "") -> None:
+        """What runs goes on in the background; ``following`` is the rig that is worked on next."""
+        if self._staying is None:
+            self.query_one(NextStep).complain("Nothing can be left running here: stop it first (s).")
+            return
+        try:
+            self._staying.open_door()
+        except TenazError as error:
+            self.query_one(NextStep).complain(f"{error} It is not left: stay here, or stop it.")
+            return
+        self._leaving.leave_running(self, following)
+
+    def action_work_on(self, rig: str) -> None:
+        """Work on another rig; what runs on this one goes on in the background, what was left there is joined."""
+        if self._session is not None and rig == self._session.rig:
+            return
+        if self._session is not None and self._session.busy and self._staying is not None:
+            self._leave_running(rig)
+        elif self._staying is not None and self._staying.left_running(rig):
+            self._leaving.leave(self, then=f"{STAY}{rig}")
+        else:
+            from tenaz.orders import ChooseRig  # noqa: PLC0415 - it is there by now
+
+            self.desk.order(ChooseRig(rig))
 
     def on_viewed(self, message: Viewed) -> None:
         """Show a fresh view; the first one begins the session."""
@@ -220,6 +242,7 @@ class Workbench(App[str]):
             session.tell_story()
         if view.book.read_only:
             self.set_interval(LOOK_EVERY_S, self.desk.look)
+        self.set_interval(LOOK_EVERY_S, session.look_around)
         return session
 
     def _welcome(self, session: "Session", place: str) -> None:

@@ -15,8 +15,8 @@ if TYPE_CHECKING:
     from tenaz.tui.base.desk import Desk
 
 TERMINAL_LOOKED_AT_S = 1.0
-STAY = "stay"
-"""What the workbench is left with when what runs is to go on."""
+STAY = "stay:"
+"""What the workbench is left with when what runs is to go on; behind it the rig that is worked on next, if one is."""
 
 
 def terminal_is_there() -> bool:
@@ -58,10 +58,10 @@ class Leaving:
         """Leave by a key; what runs is stopped, and then nobody knows yet what the book will show."""
         threading.Thread(target=self._leave, args=(app, running, then), name="leave", daemon=True).start()
 
-    def leave_running(self, app: "App[Any]") -> None:
-        """Leave by a key; what runs goes on in the background."""
+    def leave_running(self, app: "App[Any]", following: str = "") -> None:
+        """Leave by a key; what runs goes on in the background. ``following`` is the rig that is worked on next."""
         self._ending = True
-        app.exit(STAY)
+        app.exit(f"{STAY}{following}")
 
     def _leave(self, app: "App[Any]", running: bool, then: str) -> None:
         self._desk.close()

@@ -24,18 +24,18 @@ def refuse_unknown(rig: str) -> None:
         sys.exit(COULD_NOT_RUN)
 
 
-def run_workbench(book: str | None = None) -> None:
-    """Open the workbench on the book at this place (None: the usual one); where something was left running on it, join
-    that.
+def run_workbench(book: str | None = None, rig: str = "") -> None:
+    """Open the workbench on the book at this place (None: the usual one), at a rig where one is named; where something
+    was left running on it, join that.
     """
     refuse_without_terminal()
 
-    def work(apart: Apart) -> int:
+    def work(apart: Apart, at_rig: str) -> int:
         from tenaz.tui.app.working import work_on  # noqa: PLC0415 - see above
 
-        return work_on(book, apart)
+        return work_on(book, apart, at_rig)
 
-    status = run_apart(work)
+    status = run_apart(work, rig)
     if status:
         sys.exit(status)
 

@@ -20,7 +20,9 @@ if TYPE_CHECKING:
     from multiprocessing.connection import Listener
 
     from tenaz.workshop.shop.door import Door
+    from tenaz.workshop.shop.shop import Workshop
 
+LEFT_RUNNING = "What runs goes on in the background; start tenaz again to join it."
 DEMO_FOLDER = "tenaz-demo-"
 COLLECTED_AFTER = (20_000, 50, 100)
 """Objects, and rounds, between two looks of the garbage collector: with a large book each whole look is a tenth of a
@@ -28,11 +30,12 @@ second in which no key is answered.
 """
 
 
-def work_on(book: str | None, apart: Apart) -> int:
-    """Until it is left; gives the exit status."""
+def work_on(book: str | None, apart: Apart, rig: str = "") -> int:
+    """Until it is left; gives the exit status. ``rig`` is which to begin with; else the one that was worked on last."""
     gc.set_threshold(*COLLECTED_AFTER)
     file = file_of(book)
     doors: list[Listener] = []
+    own: list[Workshop] = []
     guests: list[bool] = []
     """Not empty: what runs elsewhere was joined, and its door is open already."""
 
@@ -41,12 +44,16 @@ def work_on(book: str | None, apart: Apart) -> int:
         from tenaz.workshop.shop.shop import Workshop  # noqa: PLC0415
 
         apart.follow()
-        joined = join(file, publish) if file is not None else None
-        if joined is not None:
-            guests.append(True)
-            return joined
         workshop = Workshop(publish)
-        workshop.open(book)
+        workshop.open(book, rig=rig)
+        if file is not None and workshop.at.look_only:
+            # Somebody works on that rig: where it was left running here it is joined.
+            joined = join(file, workshop.rig.name, publish)
+            if joined is not None:
+                workshop.close()
+                guests.append(True)
+                return joined
+        own.append(workshop)
         return workshop
 
     def open_door() -> None:
@@ -54,7 +61,7 @@ def work_on(book: str | None, apart: Apart) -> int:
 
         assert file is not None
         if not doors and not guests:
-            doors.append(listen(file))
+            doors.append(listen(file, own[0].rig.name))
 
     def serve(workshop: "Door") -> None:
         from tenaz.workshop.shop.shop import Workshop  # noqa: PLC0415 - it is there by now
@@ -67,13 +74,27 @@ def work_on(book: str | None, apart: Apart) -> int:
             open_door()
         Served(workshop, doors[0] if doors else None).serve()
 
-    staying = None if file is None else Staying(serve, apart.let_go, open_door)
+    def left_running(of_rig: str) -> bool:
+        from tenaz.workshop.shop.staying import socket_of  # noqa: PLC0415 - it is there by now
+
+        with suppress(TenazError):
+            return file is not None and socket_of(file, of_rig).exists()
+        return False
+
+    staying = None if file is None else Staying(serve, apart.let_go, open_door, left_running)
     workbench = Workbench(opening, book=file, staying=staying)
     left_for = _run(workbench)
     if left_for == DEMO:
         work_on_demo()
-    elif left_for == STAY:
-        apart.let_go("What runs goes on in the background; start tenaz again to join it.")
+    elif left_for is not None and left_for.startswith(STAY):
+        # Behind the word may stand the rig that is worked on next.
+        following = left_for.removeprefix(STAY)
+        if following and not (own and own[0].at.runs):
+            apart.followed_by(following)
+            return 0
+        apart.let_go(
+            "" if following else "What runs goes on in the background; start tenaz again to join it.", following
+        )
         workbench.desk.stay()
         workbench.desk.wait()
     return 0

@@ -35,6 +35,10 @@ class Hands(Protocol):
         """Give an order to the workshop; it is carried out on a thread of its own."""
         ...
 
+    def work_on(self, rig: str) -> None:
+        """Work on another rig; what runs on this one goes on, and what was left running there is joined."""
+        ...
+
     def bring(self, order: "Brings[Answer]", take: Callable[[Answer], None]) -> None:
         """Give an order whose answer comes to ``take``, a moment later."""
         ...

@@ -8,7 +8,6 @@ from tenaz.orders import (
     BringRigs,
     ChangeSetting,
     ChooseBench,
-    ChooseRig,
     Correct,
     EnterPast,
     KeepRig,
@@ -143,7 +142,7 @@ class BookController:
         def take(text: str | None) -> None:
             self._list = None
             if text is not None:
-                self._hands.give(ChooseRig(text.strip()))
+                self._hands.work_on(text.strip())
 
         view = self._work.view
         self._list = rigs_prompt(view.book.rigs, view.rig.name)
@@ -152,7 +151,7 @@ class BookController:
 
     def take_rig(self, name: str) -> None:
         """Work on a rig that is named."""
-        self._hands.give(ChooseRig(name))
+        self._hands.work_on(name)
 
     def open_trial(self, number: int) -> None:
         """Open a trial in the book, by its number."""

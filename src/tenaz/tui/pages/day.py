@@ -1,11 +1,12 @@
 """The Day page: all rigs, a line each; of the one in hand how far the work has come, and where everything stands."""
 
+import time
 from functools import partial
 from typing import TYPE_CHECKING
 
 from tenaz.advice.coming import Coming
 from tenaz.core.rigs.rig_line import RigLine
-from tenaz.orders import BringRigs, ChooseRig
+from tenaz.orders import BringRigs
 from tenaz.pictures.day.build import day_picture
 from tenaz.pictures.day.cells import draw_day
 from tenaz.pictures.day.rigs import RigsPicture, in_order
@@ -16,6 +17,9 @@ from tenaz.workshop.looking.session_paper import DayPaper, ground_of
 if TYPE_CHECKING:
     from tenaz.tui.base.at_hand import AtHand
     from tenaz.tui.base.hands import Hands
+
+
+LOOKS_EVERY_S = 2.0
 
 
 class DayPage(Page):
@@ -29,7 +33,7 @@ class DayPage(Page):
         (
             ("?", "waits for an answer"),
             ("●", "done"),
-            ("◐", "begun"),
+            ("◐", "begun; of a rig: something runs on it now"),
             ("✗", "failed"),
             ("·", "to come"),
             ("▸", "pointed at, or where to go on"),
@@ -65,7 +69,9 @@ class DayPage(Page):
     def bring(self, work: "AtHand", hands: "Hands") -> None:
         """Where each rig stands."""
         view = work.view
-        known = (view.book.rigs, view.rig.name, view.marks.change, view.now.unfinished, work.busy)
+        # What runs on other rigs is in the book only; it is looked at again and again.
+        moment = int(time.monotonic() / LOOKS_EVERY_S) if self.others_run(work) else 0
+        known = (view.book.rigs, view.rig.name, view.marks.change, view.now.unfinished, work.busy, moment)
         if known == self._known:
             return
 
@@ -75,6 +81,10 @@ class DayPage(Page):
 
         self._known = known
         hands.bring(BringRigs(), take)
+
+    def others_run(self, work: "AtHand") -> bool:
+        """Whether something runs on another rig than that in hand."""
+        return any(one.running and one.name != work.view.rig.name for one in self._lines)
 
     def points(self, work: "AtHand") -> bool:
         """Rigs."""
@@ -98,9 +108,11 @@ class DayPage(Page):
         """To the rig pointed at, where it is another one."""
         rigs = self.rigs(work)
         line = rigs.lines[rigs.at]
-        if line.name == work.view.rig.name or work.busy:
+        if line.name == work.view.rig.name:
             return None
-        return Coming(f"work on {line.name}", line.waits_for or line.found or line.next_step or line.state, key="⏎")
+        why = line.running or line.waits_for or line.found or line.next_step or line.state
+        stays = f"; what runs on {work.view.rig.name} goes on" if work.busy else ""
+        return Coming(f"work on {line.name}", f"{why}{stays}", key="⏎")
 
     def follow(self, work: "AtHand", hands: "Hands") -> bool:
         """Take the rig pointed at in hand."""
@@ -108,7 +120,7 @@ class DayPage(Page):
         if coming is None:
             return False
         rigs = self.rigs(work)
-        hands.give(ChooseRig(rigs.lines[rigs.at].name))
+        hands.work_on(rigs.lines[rigs.at].name)
         return True
 
     def export(self, work: "AtHand") -> Export:

@@ -101,6 +101,11 @@ class Panels:
             self.complain("")
         self._desk.order(order)
 
+    def work_on(self, rig: str) -> None:
+        """Work on another rig; the application knows what goes on meanwhile."""
+        self.complain("")
+        self._app.call_next(self._app.run_action, f"work_on({rig!r})")
+
     def hold_typed(self) -> None:
         """A command waits for the run's end: what is typed behind it is meant for what it will open."""
         self._typed_ahead.wait(self)

@@ -97,6 +97,16 @@ class Session:
         """The day, in sight or not."""
         return self._work.pages.of(DayPage)
 
+    @property
+    def rig(self) -> str:
+        """The rig in hand."""
+        return self._work.view.rig.name
+
+    def look_around(self) -> None:
+        """What runs on other rigs is shown as it goes on."""
+        if self.page is self.day and self.day.others_run(self._work):
+            self.day.bring(self._work, self._hands)
+
     def why_not(self, action: str) -> str:
         """Why a command makes no sense now; empty where it does."""
         return why_not(action, self._work)

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
-from tenaz.core.base.errors import Refused
+from tenaz.core.base.errors import BookError, Refused
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.ports.bench import Clock, Publish
 from tenaz.core.ports.events import Logged, TrialMoved
@@ -23,6 +23,9 @@ if TYPE_CHECKING:
     from tenaz.journal.opening.opening import OpenBook
 
 
+HELD = "another Tenaz works on {rig} now. Let it end there, or choose another rig; here it is only looked at."
+
+
 class AtWork:
     """Shared by the parts of the workshop."""
 
@@ -35,6 +38,7 @@ class AtWork:
         """Whether something is under way: the one place that knows."""
         self.undoing = Undoing()
         self._rig: Rig | None = None
+        self._held = self._held_elsewhere = ""
         self._shelf: Shelf | None = None
         self._climbs = ClimbPictures()
 
@@ -75,6 +79,36 @@ class AtWork:
     @rig.setter
     def rig(self, rig: Rig) -> None:
         self._rig = rig
+        if rig.name != self._held:
+            self._hold()
+
+    def _hold(self) -> None:
+        """Be the one who works on this rig; where somebody else does, it is only looked at."""
+        self._held = self.rig.name
+        held = self.book is None or self.book.hold(self._held)
+        self._held_elsewhere = "" if held else HELD.format(rig=self._held)
+
+    @property
+    def look_only(self) -> str:
+        """Why nothing of the rig at work can be written here; empty: it can. One let go of elsewhere is taken."""
+        if self._held_elsewhere:
+            self._hold()
+        return self.store.read_only or self._held_elsewhere
+
+    def runs_on(self, rig: str) -> bool:
+        """Whether something runs on a rig of the book: here, or where somebody else works on it."""
+        if rig == self.rig.name and not self._held_elsewhere:
+            return self.runs
+        return self.book is not None and self.book.held_elsewhere(rig)
+
+    def refuse_to_look_only(self) -> None:
+        """Refuse what would write.
+
+        Raises:
+            BookError: the book, or the rig at work, may only be looked at here.
+        """
+        if why := self.look_only:
+            raise BookError(f"Nothing can be written: {why}")
 
     def put(self, rig: Rig) -> None:
         """The rig at work is this from now on, in the book too."""
@@ -104,7 +138,7 @@ class AtWork:
 
     def put_away(self) -> None:
         """Forget what belonged to a book that is closed, or to trials that are no longer in it."""
-        self._shelf = None
+        self._shelf, self._held = None, ""
 
     @property
     def trials(self) -> TrialIndex:
@@ -161,7 +195,9 @@ class AtWork:
 
         Raises:
             Refused: names the trial.
+            BookError: somebody else works on the rig.
         """
+        self.refuse_to_look_only()
         for trial in self.unfinished():
             raise Refused(
                 f"Trial {trial.number} was never judged: say first what was seen of it "

@@ -202,7 +202,7 @@ def take_view(
     parts = len(store.works.of(rig.name, at.bench)) + len(store.works.labels(rig.name))
     return View(
         stands,
-        Book(store.place, store.read_only, store.rigs.names(), fresh, unread),
+        Book(store.place, at.look_only, store.rigs.names(), fresh, unread),
         Now(
             at.runs, asking, unfinished, question, _differing(at, stands.index.newest), at.undoing.next, at.undoing.made
         ),

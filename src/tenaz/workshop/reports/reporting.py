@@ -110,7 +110,7 @@ class Reporting:
         if kept and kept[-1].same_as(now):
             return kept[-1]
         now = now.since_report(kept[-1]) if kept else now
-        if not self._at.store.read_only:
+        if not self._at.look_only:
             store = self._at.store
             key = store.reports.keep(now.rig, self._at.bench, now.number, to_json(now), now.at_utc)
             self._at.undoing.push(f"report {now.number}", partial(store.reports.take_out, key))

@@ -1,5 +1,10 @@
 """The rigs of the workshop, a line each: whose, what for, and where things stand."""
 
+from collections.abc import Callable
+from datetime import datetime
+
+from tenaz.core.base.amounts import show_duration
+from tenaz.core.base.loop import Station
 from tenaz.core.base.outcomes import Verdict
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.rigs.rig_line import RigLine
@@ -8,14 +13,40 @@ from tenaz.core.trials.trial import Trial
 from tenaz.journal.store import Store
 from tenaz.search.registry import strategy_of
 
+SILENT_AFTER_S = 10.0
+"""A load of which nobody wrote a sign of life for so long is not heard any more."""
 
-def rig_lines(store: Store) -> tuple[RigLine, ...]:
-    """All rigs of the book, in the order in which they came."""
+
+def rig_lines(store: Store, runs: Callable[[str], bool], now_utc: datetime) -> tuple[RigLine, ...]:
+    """All rigs of the book, in the order in which they came; ``runs`` says of which something runs now, here or in
+    another process.
+    """
     unfinished = {trial.rig: trial for trial in store.trials.unfinished()}
-    return tuple(_line(store, rig, unfinished.get(rig.name)) for rig in store.rigs.all())
+    return tuple(
+        _line(store, rig, unfinished.get(rig.name), _running(unfinished.get(rig.name), runs, now_utc))
+        for rig in store.rigs.all()
+    )
 
 
-def _line(store: Store, rig: Rig, unfinished: Trial | None) -> RigLine:
+def _running(trial: Trial | None, runs: Callable[[str], bool], now_utc: datetime) -> str:
+    """What runs, and how far it is, by its last sign of life."""
+    if trial is None or not runs(trial.rig):
+        return ""
+    beat = trial.heartbeat
+    if beat is None or trial.station is not Station.LOAD:
+        return f"trial {trial.number} at {trial.station}"
+    done, left_s = trial.plan.ahead(beat.elapsed_s, 0.0)
+    far = (
+        f" {done:.0%}, {show_duration(left_s or 0.0)} left" if done is not None else f" {show_duration(beat.elapsed_s)}"
+    )
+    silent_s = (now_utc - beat.at_utc).total_seconds()
+    silent = (
+        f"; no sign of life for {show_duration(silent_s)}" if trial.bench.real and silent_s > SILENT_AFTER_S else ""
+    )
+    return f"trial {trial.number}: {trial.plan.kind}{far}{silent}"
+
+
+def _line(store: Store, rig: Rig, unfinished: Trial | None, running: str) -> RigLine:
     newest = unfinished or store.trials.newest_of(rig.name)
     return RigLine(
         rig.name,
@@ -26,9 +57,10 @@ def _line(store: Store, rig: Rig, unfinished: Trial | None) -> RigLine:
         _state(newest),
         story_of(store, rig),
         newest is not None and newest.verdict is Verdict.FAIL,
-        "" if unfinished is None else f"trial {unfinished.number}: say what was seen of it",
+        "" if unfinished is None or running else f"trial {unfinished.number}: say what was seen of it",
         _found(store, rig, newest),
         _next(store, rig, newest),
+        running,
     )
 
 

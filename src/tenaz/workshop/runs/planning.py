@@ -68,7 +68,7 @@ class Planning:
     def newest_run(self) -> PlanRun | None:
         """The run of the plan that was begun last; one that nobody ended and that no longer runs was cut short."""
         run = self._at.store.plans.newest_run(self._at.rig.name, self._at.bench)
-        if run is not None and run.open and not self._at.runs and not self._at.store.read_only:
+        if run is not None and run.open and not self._at.runs and not self._at.look_only:
             # Whoever could have said when is gone: it got as far as its newest trial.
             newest = self._at.trials.newest
             reached = newest.begun_utc if newest is not None and newest.number >= run.from_number else run.begun_utc

@@ -43,7 +43,7 @@ class JoinedWorkshop:
             raise BookError("Another version of Tenaz runs in the background; let it end, or use that version.")
         self.pid = int(hello["pid"])
         self._looking = Workshop()
-        self._looking.open(place, read_only=True)
+        self._looking.open(place, read_only=True, rig=str(hello["rig"]))
         self._stand_at(str(hello["rig"]), BenchKind(hello["bench"]))
         threading.Thread(target=self._receive, name="joined", daemon=True).start()
 
@@ -113,10 +113,10 @@ class JoinedWorkshop:
         self._looking.close()
 
 
-def join(book: Path, publish: Publish) -> JoinedWorkshop | None:
-    """Join the run on a book; None where none was left running."""
+def join(book: Path, rig: str, publish: Publish) -> JoinedWorkshop | None:
+    """Join the run on a rig of a book; None where none was left running."""
     try:
-        place = socket_of(book)
+        place = socket_of(book, rig)
         if not place.exists():
             return None
         guest = Client(str(place), family="AF_UNIX")

@@ -20,7 +20,7 @@ from tenaz.engine import recovery
 from tenaz.engine.clock import RealClock
 from tenaz.journal.opening.opening import open_book
 from tenaz.journal.store import Store
-from tenaz.orders import Begins, ChooseRig, Looks, Order, Redo, Undo
+from tenaz.orders import Begins, ChooseBench, ChooseRig, KeepRig, Looks, Order, Redo, SetPace, Undo
 from tenaz.probe.alone import alone
 from tenaz.workshop.bench.at_work import AtWork
 from tenaz.workshop.bench.doing import handlers_of
@@ -82,6 +82,9 @@ class Workshop:
         """
         if type(order) not in self._handlers:
             self._handlers |= handlers_of(self.aboard)
+        elsewhere = isinstance(order, KeepRig) and order.rig.name != self.rig.name
+        if not isinstance(order, Looks | ChooseRig | ChooseBench | SetPace) and not elsewhere:
+            self.at.refuse_to_look_only()
         undoing, handler = self.at.undoing, self._handlers[type(order)]
         made = undoing.made
         came: A = handler(order)
@@ -95,11 +98,11 @@ class Workshop:
 
     # -- the book ----------------------------------------
 
-    def open(self, place: str | Path | None = None, read_only: bool = False) -> None:
-        """Open the book where work was left; put the first two rigs into a new one.
+    def open(self, place: str | Path | None = None, read_only: bool = False, rig: str = "") -> None:
+        """Open the book where work was left, or at a rig that is named; put the first two rigs into a new one.
 
         Raises:
-            Refused: a book without rigs that may only be looked at.
+            Refused: a book without rigs that may only be looked at, or one that has no such rig.
         """
         self.at.book = open_book(place, read_only)
         store = self.store
@@ -109,6 +112,9 @@ class Workshop:
         names = store.rigs.names()
         if not names:
             raise Refused(f"The book {store.place} has no rig yet; open it once for writing.")
+        if rig:
+            self.rigs.choose_rig(ChooseRig(rig))
+            return
         unfinished, newest = store.trials.unfinished(), store.trials.newest()
         last = unfinished[-1] if unfinished else newest
         self.rigs.choose_rig(ChooseRig(last.rig if last and last.rig in names else names[0]))

@@ -1,4 +1,4 @@
-"""A run that goes on when its workbench is left: whoever starts one on the same book again joins it here.
+"""A run that goes on when its workbench is left: whoever works on its rig again joins it here.
 
 The socket lies in a folder of the user's own that nobody else may enter. What goes through it is JSON, a message in
 each piece; its form is that of :mod:`tenaz.orders.wire`.
@@ -39,13 +39,14 @@ MOST_PATH_BYTES = 100
 """The system takes no longer name for a socket."""
 
 
-def socket_of(book: Path) -> Path:
-    """Where the run on a book is joined.
+def socket_of(book: Path, rig: str) -> Path:
+    """Where the run on a rig of a book is joined.
 
     Raises:
         BookError: there is no folder that only the user may enter.
     """
-    name = f"{sha256(str(book.resolve()).encode('utf-8', 'surrogateescape')).hexdigest()[:24]}.sock"
+    what = f"{book.resolve()}\n{rig}"
+    name = f"{sha256(what.encode('utf-8', 'surrogateescape')).hexdigest()[:24]}.sock"
     with warnings.catch_warnings():
         # Where the system's own folder cannot be used another one is, and nobody need be told.
         warnings.simplefilter("ignore")
@@ -64,13 +65,13 @@ def socket_of(book: Path) -> Path:
     return folder / name
 
 
-def listen(book: Path) -> Listener:
-    """Open the door through which the run on a book is joined.
+def listen(book: Path, rig: str) -> Listener:
+    """Open the door through which the run on a rig of a book is joined.
 
     Raises:
         BookError: it cannot be opened; says why.
     """
-    place = socket_of(book)
+    place = socket_of(book, rig)
     with suppress(OSError):
         place.unlink()
     try:
