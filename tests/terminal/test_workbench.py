@@ -275,7 +275,8 @@ def test_two_at_one_book_work_at_a_rig_each(book: Path) -> None:
         first.press("r›b").until("ridge on hand")
         assert "READ-ONLY" not in first.text
         second.press("r›l").until("which rig")
-        second.type("this machine").until("this machine on here").until_gone("READ-ONLY")
+        second.type("this machine").until("this machine on here")
+        second.until_gone("READ-ONLY")
 
 
 def test_what_is_no_book_is_told_on_the_screen(book: Path) -> None:

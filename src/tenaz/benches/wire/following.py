@@ -89,6 +89,9 @@ class Following:
                 waited_from_s = self._since_when(back)
         return self._report(self._ended)
 
+    def _say(self, text: str) -> None:
+        self._watch.note(text, WIRE)
+
     def _since_when(self, opened: Opened) -> float | None:
         """From when on its end is waited for, where it does not run any more."""
         return None if opened.running == self._token else time.monotonic()
@@ -96,7 +99,7 @@ class Following:
     def _begin(self) -> Opened:
         """Have it begin, or join it. A line cut meanwhile is waited for: asked once more, it is not begun twice."""
         while True:
-            opened = self._reached.wait(COMES_UP_WITHIN_S)
+            opened = self._reached.wait(COMES_UP_WITHIN_S, say=self._say)
             if opened is None:
                 raise Refused(self._reached.why_not)
             if self._boot and opened.boot_id != self._boot:
@@ -109,12 +112,13 @@ class Following:
             except Unreached as unreached:
                 if not unreached.trouble.passes:
                     raise
+                self._say(f"{unreached.trouble.words} It is tried again.")
 
     def _end_others(self, opened: Opened) -> None:
         """A load of ours that nobody waits for any more: it was stopped while the rig was not heard."""
         if opened.running in ("", self._token):
             return
-        self._watch.note("a load of before still ran there; it is ended", WIRE)
+        self._say("a load of before still ran there; it is ended")
         self._reached.ask("stop", opened.running)
         deadline = time.monotonic() + ENDS_WITHIN_S
         while self._reached.connect().running and time.monotonic() < deadline:
@@ -211,7 +215,7 @@ class Following:
         """The line is down: was it the line, or the rig? It is tried until one of them tells."""
         self._silent_s, clock = self._line.heard_s, self._line.heard_utc.strftime("%H:%M:%S UTC")
         self._watch.settle()
-        self._watch.note(f"no sign of life since {clock}: {self._reached.why_not} It is tried again.", WIRE)
+        self._say(f"no sign of life since {clock}: {self._reached.why_not} It is tried again.")
         try:
             opened = self._reached.wait(None, say=self._still_silent)
         except Interrupted:
@@ -221,7 +225,7 @@ class Following:
         assert opened is not None
         if opened.boot_id == self._boot:
             away = show_duration(time.monotonic() - self._silent_s)
-            self._watch.note(f"the line was cut for {away}; the rig stayed up, what it noted meanwhile comes now", WIRE)
+            self._say(f"the line was cut for {away}; the rig stayed up, what it noted meanwhile comes now")
             return opened
         return self._after_restart(opened)
 
@@ -238,13 +242,13 @@ class Following:
 
     def _still_silent(self, text: str) -> None:
         """Said each minute; where the rig's power can be switched from here, that is done in the end."""
-        self._watch.note(text, WIRE)
+        self._say(text)
         power, trouble = self._reached.power, self._line.trouble
         mine = trouble is not None and trouble.why is Why.NO_NETWORK
         away_s = time.monotonic() - self._silent_s
         if power.known and not mine and self._switched < MOST_TRIES and away_s >= power.after_s * (1 + self._switched):
             self._switched += 1
-            self._watch.note(power.again(), WIRE)
+            self._say(power.again())
 
     def _went_down(self, opened: Opened) -> LoadReport:
         try:
@@ -255,7 +259,7 @@ class Following:
         last = replace(self._last, moments=tuple(self._moments)).shortened()
         self._watch.last_seconds(last)
         outcome, told = went_down(kept, began_after_s, bool(self._switched), last)
-        self._watch.note(told, WIRE)
+        self._say(told)
         return self._short(outcome, told)
 
 

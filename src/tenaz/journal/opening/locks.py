@@ -33,12 +33,7 @@ class BookLock:
 
     def held_elsewhere(self, rig: str) -> bool:
         """Whether somebody else works on this rig now."""
-        asked = struct.pack("hhqqi", fcntl.F_WRLCK, os.SEEK_SET, _place(rig), 1, 0)
-        try:
-            told = fcntl.fcntl(self._handle, fcntl.F_OFD_GETLK, asked)
-        except OSError:
-            return False
-        return bool(struct.unpack("hhqqi", told[: len(asked)])[0] != fcntl.F_UNLCK)
+        return _held(self._handle, rig)
 
     def let_go(self) -> None:
         """Work on no rig any more."""
@@ -78,6 +73,50 @@ class BookLock:
     def release(self) -> None:
         """Let go of it; after the database is closed."""
         os.close(self._handle)
+
+
+class BookLooked:
+    """A book's file as who only looks at it has it: nothing is held, who holds what is seen."""
+
+    def __init__(self, path: Path) -> None:
+        self._path = path
+
+    def hold(self, rig: str) -> bool:
+        """Who only looks holds nothing, and is in nobody's way."""
+        del rig
+        return True
+
+    def held_elsewhere(self, rig: str) -> bool:
+        """Whether somebody works on this rig now."""
+        try:
+            return _held(_looked_at(self._path), rig)
+        except OSError:
+            return False
+
+    def release(self) -> None:
+        """There is nothing to let go of."""
+
+
+_LOOKED_AT: dict[tuple[int, int], int] = {}
+
+
+def _looked_at(path: Path) -> int:
+    """A handle of a file, opened once and never closed: closing any would take away what SQLite holds of it here."""
+    found = path.stat()
+    key = found.st_dev, found.st_ino
+    if key not in _LOOKED_AT:
+        _LOOKED_AT[key] = os.open(path, os.O_RDONLY | os.O_CLOEXEC)
+    return _LOOKED_AT[key]
+
+
+def _held(handle: int, rig: str) -> bool:
+    """Whether another opening of a file holds a rig."""
+    asked = struct.pack("hhqqi", fcntl.F_WRLCK, os.SEEK_SET, _place(rig), 1, 0)
+    try:
+        told = fcntl.fcntl(handle, fcntl.F_OFD_GETLK, asked)
+    except OSError:
+        return False
+    return bool(struct.unpack("hhqqi", told[: len(asked)])[0] != fcntl.F_UNLCK)
 
 
 def _place(rig: str) -> int:

@@ -18,7 +18,7 @@ from tenaz.journal.base.tables import metadata
 from tenaz.journal.base.troubles import book_trouble
 from tenaz.journal.opening.addresses import shown, url_of
 from tenaz.journal.opening.engines import looking, sqlite_engine
-from tenaz.journal.opening.locks import BookLock, lock_book
+from tenaz.journal.opening.locks import BookLock, BookLooked, lock_book
 from tenaz.journal.opening.migrating import HEAD_REVISION, known_revisions, migrate, revision_of
 from tenaz.journal.opening.places import default_book
 from tenaz.journal.store import Store
@@ -38,7 +38,7 @@ class OpenBook:
     """A book, the lock by which its rigs are held, and what is thrown away when it is closed."""
 
     store: Store
-    lock: "BookLock | ServerLock | None" = None
+    lock: "BookLock | BookLooked | ServerLock | None" = None
     throw_away: list["tempfile.TemporaryDirectory[str]"] = field(default_factory=list)
 
     def hold(self, rig: str) -> bool:
@@ -135,7 +135,7 @@ def _look_only(path: Path, why: str) -> OpenBook:
     """A book that may only be read; an older one from a copy, since its tables are not those that are asked for."""
     engine = sqlite_engine(path, read_only=True)
     if revision_of(engine) == HEAD_REVISION:
-        return OpenBook(Store(engine, str(path), why))
+        return OpenBook(Store(engine, str(path), why), BookLooked(path))
     folder = tempfile.TemporaryDirectory(prefix="tenaz-older-")
     copy = Path(folder.name) / path.name
     engine.dispose()

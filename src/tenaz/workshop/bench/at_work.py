@@ -97,8 +97,8 @@ class AtWork:
 
     def runs_on(self, rig: str) -> bool:
         """Whether something runs on a rig of the book: here, or where somebody else works on it."""
-        if rig == self.rig.name and not self._held_elsewhere:
-            return self.runs
+        if rig == self.rig.name and self.runs:
+            return True
         return self.book is not None and self.book.held_elsewhere(rig)
 
     def refuse_to_look_only(self) -> None:
