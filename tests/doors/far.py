@@ -7,6 +7,7 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from pathlib import Path
+from random import Random
 
 from tenaz.agent.session import Session
 from tenaz.core.base.outcomes import Outcome
@@ -23,6 +24,7 @@ SENSORS = (
     Sensor("psu/in1", "12 V", SensorKind.VOLTAGE),
 )
 STEP_S = 0.01
+NOISY = 0.05
 
 
 @dataclass
@@ -104,6 +106,8 @@ class Far:
         self._spool = Spool(folder / "notes.db")
         self._session = Session(self._spool, self._bench, self.clock)
         self.sent = bytearray()
+        self.noise: Random | None = None
+        """Of a line that turns a letter into another now and then."""
 
     def _bench(self, rig: Rig, _nobody: None, clock: FarClock, _goldens: object, often: Often | None = None) -> Bench:
         load = Scripted(*self._script, often=often)
@@ -144,6 +148,9 @@ class Far:
         def send(data: bytes) -> None:
             while self.frozen.is_set():
                 time.sleep(0.01)
+            if self.noise is not None and self.noise.random() < NOISY:
+                place = self.noise.randrange(len(data))
+                data = data[:place] + bytes([data[place] ^ 1 << self.noise.randrange(7)]) + data[place + 1 :]
             if left[0] is not None:
                 part, left[0] = data[: left[0]], left[0] - len(data)
                 far.sendall(part)

@@ -133,7 +133,7 @@ class Guest:
             self._told = notices[-1]["seq"] if notices else max(told, newest)
             # How it fares is shown behind what happened: it may have happened before.
             frames += [{"live": name, "data": forms.dump(LIVE[name], value)} for name, value in live.items()]
-        return frames or [{"beat": round(time.monotonic(), 1)}]
+        return frames or [{"beat": round(time.monotonic(), 1), "newest": self._told if opened else 0}]
 
     def _write(self) -> None:
         with suppress(OSError, ValueError, sqlite3.Error):

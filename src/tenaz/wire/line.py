@@ -40,6 +40,7 @@ class _Talk:
         self.greeted = threading.Event()
         self.agent: Frame = {}
         self.trouble: Trouble | None = None
+        self.newest = 0
         self._patience_s = patience_s
         self._to_send: queue.Queue[Frame | None] = queue.Queue()
         self.answers: dict[int, queue.Queue[Frame]] = {}
@@ -88,7 +89,10 @@ class _Talk:
                 waiting.put(frame)
         elif "bye" in frame:
             self.end(Trouble(Why.SETTLED, f"{self._way.text}: {frame['bye']}"))
-        elif "beat" not in frame:
+        elif "beat" in frame:
+            newest = frame.get("newest")
+            self.newest = newest if isinstance(newest, int) else 0
+        else:
             self._take(frame)
 
     def _write(self) -> None:
@@ -114,6 +118,8 @@ class Line:
         self._numbers = itertools.count(1)
         self._came: queue.Queue[Frame] = queue.Queue()
         self._talk: _Talk | None = None
+        self.calls = 0
+        """How often it was reached so far."""
         self.agent: Agent | None = None
         self.opened: Opened | None = None
 
@@ -127,6 +133,16 @@ class Line:
             talk.end(Trouble(Why.AWAY, f"{self.way.text}: no sign of life for {self._patience_s:g} s."))
             return False
         return True
+
+    @property
+    def waiting(self) -> int:
+        """How much came of itself and was not taken yet."""
+        return self._came.qsize()
+
+    @property
+    def newest(self) -> int:
+        """The number of the newest notice that was sent here, as the rig says with its signs of life."""
+        return self._talk.newest if self._talk is not None else 0
 
     @property
     def heard_s(self) -> float:
@@ -167,6 +183,7 @@ class Line:
         self.agent = forms.read(Agent, theirs, f"the greeting of {self.way.text}")
         opened: Opened = self.ask("open", self._opening(self.agent))
         self.opened = opened
+        self.calls += 1
         return opened
 
     def ask(self, do: str, value: Any = None, within_s: float = ANSWERED_WITHIN_S) -> Any:

@@ -4,9 +4,11 @@ The far side says who it is; all that the near side wants are questions, each wi
 happens in a load comes as numbered notices, which the far side keeps until they are acknowledged; how a load fares
 comes unnumbered, and may be lost.
 
+Each line ends with the sum of what it says, as eight hexadecimal digits behind a ``#``.
+
     near → far   {"n": 7, "do": "check", "with": …}   {"ack": 41}   {"beat": 12.0}   {"bye": "…"}
     far → near   {"agent": …}   {"n": 7, "came": …}   {"n": 7, "refused": "…"}   {"seq": 42, "event": "sample",
-                 "data": …}   {"live": "progress", "data": …}   {"beat": 12.0}   {"bye": "…"}
+                 "data": …}   {"live": "progress", "data": …}   {"beat": 12.0, "newest": 42}   {"bye": "…"}
 """
 
 from dataclasses import dataclass

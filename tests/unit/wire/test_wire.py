@@ -115,6 +115,15 @@ def test_a_line_that_is_cut_after_any_byte_loses_and_doubles_nothing(tmp_path: P
         as_it_was(far, store, near.runner.run(trial), 40, WRONG_AT)
 
 
+def test_a_line_with_noise_gives_whole_notices_or_none(tmp_path: Path, store: Store, bare: Rig) -> None:
+    far = Far(tmp_path, 150, WRONG_AT)
+    near = Near(far, store, bare)
+    trial = near.begin()
+    far.noise = random.Random(7)
+    as_it_was(far, store, near.runner.run(trial), 150, WRONG_AT)
+    assert any("damaged" in text for _, source, text in store.log.lines(bare.name) if source == "wire")
+
+
 @pytest.mark.parametrize("how", ["cut", "frozen"])
 def test_what_happened_while_the_line_was_away_comes_when_it_is_back(
     how: str, tmp_path: Path, store: Store, bare: Rig, behind: list[threading.Thread], monkeypatch: pytest.MonkeyPatch
@@ -253,12 +262,13 @@ def test_another_workshop_is_refused_by_name_while_one_is_at_work(tmp_path: Path
 
 def test_frames_come_whole_or_not_at_all_whatever_the_pieces() -> None:
     frames = [{"n": 1, "do": "x", "with": "á\n"}, {"seq": 2, "event": "sample", "data": [1.5, None]}]
-    data = b"welcome\n\n[1]\n" + b"".join(map(to_bytes, frames)) + b'{"n": 3'
+    damaged = to_bytes({"n": 2}).replace(b"2", b"3", 1)
+    data = b"welcome\n\n" + damaged + b"".join(map(to_bytes, frames)) + b'{"n": 3'
     for size in (1, 2, 3, 7, 1000):
         framer = Framer()
         came = [one for at in range(0, len(data), size) for one in framer.take(data[at : at + size])]
         assert came == frames
-        assert framer.passed_over == ["welcome", "[1]"]
+        assert framer.passed_over == ["welcome", damaged.decode().strip()]
 
 
 def test_notes_outlive_who_wrote_them_and_go_when_they_are_acknowledged(tmp_path: Path) -> None:

@@ -52,6 +52,8 @@ class Following:
         self._ended: Ended | None = None
         self._told_to_stop = False
         self._switched = 0
+        self._in_order = 0, 0
+        """The call in which the newest notice came, and its number."""
 
     def to_its_end(self) -> LoadReport:
         """Until it ended there, or the rig went, or it was stopped.
@@ -80,6 +82,8 @@ class Following:
                 self._take(frame)
                 continue
             self._settle_now_and_then()
+            if self._line.up and self._line.newest > self._reached.heard and self._line.waiting == 0:
+                self._ask_again(self._reached.heard + 1)
             if waited_from_s is not None and time.monotonic() - waited_from_s > KNOWS_WITHIN_S:
                 return self._short(Outcome.LOST, "the rig knows nothing of this load any more")
             if not self._line.up:
@@ -132,10 +136,29 @@ class Following:
             self._live(str(frame["live"]), frame.get("data"))
             return
         seq, event = frame.get("seq"), str(frame.get("event"))
-        if not isinstance(seq, int) or seq <= self._reached.heard or event not in NOTICES:
+        if (
+            not isinstance(seq, int)
+            or seq <= self._reached.heard
+            or event not in NOTICES
+            or self._gap_before(seq, event)
+        ):
             return
         self._notice(event, forms.read(NOTICES[event], frame.get("data"), event))
         self._reached.heard = seq
+
+    def _gap_before(self, seq: int, event: str) -> bool:
+        """Whether one before it was lost on the way, as on a line with noise: then what was not heard comes again."""
+        call, before = self._in_order
+        # What is told again to who joins later is followed by what is new.
+        lost = call == self._line.calls and before > 0 and seq != before + 1
+        self._in_order = self._line.calls, 0 if event == "sensors" else seq
+        if lost:
+            self._ask_again(before + 1)
+        return lost
+
+    def _ask_again(self, number: int) -> None:
+        self._say(f"notice {number} came over damaged: it is asked for again")
+        self._line.hang_up()
 
     def _live(self, name: str, data: Any) -> None:
         if name not in LIVE:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from tenaz.core.loads.plan import Mismatch, WorkerProgress, show_duration
 from tenaz.core.rigs.rig import Purpose
 from tenaz.core.sensors.guard import Said
+from tenaz.core.sensors.last_seconds import LastSeconds
 from tenaz.core.sensors.names import names_of
 from tenaz.core.sensors.series import Series
 from tenaz.core.sensors.telemetry import Sensor, SensorKind, ceilings_for
@@ -32,6 +33,7 @@ class KnownOfLoad:
     lanes: tuple[WorkerProgress, ...] = ()
     said: list[Said] = field(default_factory=list)
     wrong: tuple[Mismatch, ...] = ()
+    last_seconds: LastSeconds | None = None
 
 
 def load_picture(
@@ -66,6 +68,7 @@ def load_picture(
         cursor_s=cursor_s,
         chosen=chosen if known.series else "",
         manner=trial.plan.manner() if trial is not None else "",
+        last=known.last_seconds,
     )
 
 
@@ -80,6 +83,7 @@ def kept_load(store: Store, trial_id: int) -> KnownOfLoad:
         lanes=store.load.lanes_of(trial_id),
         said=list(store.log.said_of(trial_id)),
         wrong=store.load.mismatches_of(trial_id),
+        last_seconds=store.load.last_seconds_of(trial_id),
     )
 
 

@@ -8,6 +8,7 @@ from tenaz.core.sensors.series import Span, merged
 from tenaz.core.sensors.telemetry import SensorKind
 from tenaz.pictures.drawing.cells import Cells, clipped, wrapped
 from tenaz.pictures.drawing.marks import ALARM_MARKS, Role
+from tenaz.pictures.load.last_seconds import draw_last_seconds
 from tenaz.pictures.load.model import CURSOR_STEPS, Curve, Event, LoadPicture
 
 LABEL = 28
@@ -40,13 +41,10 @@ def draw_load(picture: LoadPicture, width: int, height: int) -> Cells:
     for line in wrapped(picture.manner, width)[:MANNER_ROWS] if height >= TALL_ENOUGH else ():
         cells.put(0, row - 1, line, Role.FAINT)
         row += 1
-    columns = 1 if len(picture.lanes) <= 6 or width < 80 else 2
-    rows = min(LANE_ROWS_MOST, (len(picture.lanes) + columns - 1) // columns, max(0, (height - 8) // 2))
-    for place, lane in enumerate(picture.lanes[: rows * columns]):
-        _lane(cells, lane, place // rows * (width // columns), row + place % rows, width // columns - 2, picture)
-    if len(picture.lanes) > rows * columns:
-        cells.put_right(width, row + rows, f"and {len(picture.lanes) - rows * columns} more workers", Role.FAINT)
-    row += rows + 1
+    if picture.last is not None:
+        row = draw_last_seconds(cells, picture.last, row, height - row - STRIP_ROWS[0] - 3, picture.rate_unit)
+    else:
+        row = _lanes(cells, picture, row, height)
     room, top = max(0, height - row - 2), row
     shown = min(len(picture.curves), room // STRIP_ROWS[0])
     tall = min(STRIP_ROWS[1], room // shown) if shown else STRIP_ROWS[0]
@@ -62,6 +60,18 @@ def draw_load(picture: LoadPicture, width: int, height: int) -> Cells:
     if len(picture.curves) > shown:
         cells.put_right(width, 0, f"and {len(picture.curves) - shown} more sensors", Role.FAINT)
     return cells
+
+
+def _lanes(cells: Cells, picture: LoadPicture, row: int, height: int) -> int:
+    """As many workers as there is room for; gives the row beneath."""
+    width = cells.width
+    columns = 1 if len(picture.lanes) <= 6 or width < 80 else 2
+    rows = min(LANE_ROWS_MOST, (len(picture.lanes) + columns - 1) // columns, max(0, (height - 8) // 2))
+    for place, lane in enumerate(picture.lanes[: rows * columns]):
+        _lane(cells, lane, place // rows * (width // columns), row + place % rows, width // columns - 2, picture)
+    if len(picture.lanes) > rows * columns:
+        cells.put_right(width, row + rows, f"and {len(picture.lanes) - rows * columns} more workers", Role.FAINT)
+    return row + rows + 1
 
 
 def _lane(cells: Cells, lane: WorkerProgress, left: int, row: int, width: int, picture: LoadPicture) -> None:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from tenaz.core.loads.plan import WorkerProgress
+from tenaz.core.sensors.last_seconds import LastSeconds
 from tenaz.core.sensors.series import Series
 from tenaz.core.sensors.telemetry import Ceiling, Sensor
 from tenaz.pictures.drawing.marks import Mark
@@ -50,6 +51,8 @@ class LoadPicture:
     cursor_s: float | None = None
     chosen: str = ""
     manner: str = ""
+    last: LastSeconds | None = None
+    """What was heard of the machine just before it went; None: it did not, or nobody heard."""
 
     @property
     def empty(self) -> bool:

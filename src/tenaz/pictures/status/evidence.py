@@ -102,6 +102,8 @@ def _draw_kind(cells: Cells, kind: KindEvidence, row: int, width: int, line: Alo
     strains = kind.kind.strains
     cells.put(0, row, kind.kind, Role.TEXT)
     counts = f"{kind.passed} passed" + (f" · {kind.failed} failed" if kind.failed else "")
+    if kind.failed and len(f"{kind.kind} {counts}") > width:
+        counts = f"{kind.failed} of {kind.passed + kind.failed} failed"
     if strains is not Strains.ANYTHING and len(f"{kind.kind} {strains} {counts}") <= width:
         cells.put(len(kind.kind) + 1, row, strains, Role.FAINT)
     cells.put_right(width, row, counts, Role.FAILED if kind.failed else Role.FAINT)

@@ -18,7 +18,8 @@ class LoadPage(Page):
     name = "load"
     help = PageHelp(
         "A lane a worker: its core, lap, rate, the clock that core was measured to reach, when it last "
-        "verified, errors. Under it every sensor on one time axis, with its ceilings, and what happened.",
+        "verified, errors. Under it every sensor on one time axis, with its ceilings, and what happened. Where a "
+        "machine across a wire went down, its last seconds stand in place of the lanes: each core, rails, heat.",
         ALARMS,
         ("filter_lines", "stop_run"),
         "A clock is measured by timed chains of dependent additions, not asked for. A curve's band is the"
