@@ -20,6 +20,7 @@ from tests.bench import (
     sheets,
     simulated,
     telemetry,
+    wire,
 )
 
 if __name__ == "__main__":
@@ -34,4 +35,5 @@ if __name__ == "__main__":
     nights.report()
     simulated.report()
     telemetry.report()
+    wire.report()
     books.report()

@@ -7,7 +7,7 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from pathlib import Path
-from random import Random
+from typing import TYPE_CHECKING
 
 from tenaz.agent.session import Session
 from tenaz.core.base.outcomes import Outcome
@@ -23,6 +23,9 @@ SENSORS = (
     Sensor("cpu/temp1", "cpu", SensorKind.TEMPERATURE, Guards.PROCESSOR),
     Sensor("psu/in1", "12 V", SensorKind.VOLTAGE),
 )
+if TYPE_CHECKING:
+    from random import Random
+
 STEP_S = 0.01
 NOISY = 0.05
 

@@ -73,7 +73,7 @@ class Emulated:
     def told(self, execute: str, **arguments: object) -> object:
         """Ask the emulator for something."""
         if self._line is None:
-            self._line = _connected(self._control)
+            self._line = connected(self._control)
             self._reader = self._line.makefile()
             self._reader.readline()
             self._ask("qmp_capabilities", {})
@@ -145,7 +145,7 @@ class Emulated:
     def shell(self, command: str, timeout_s: float = 120.0) -> str:
         """Run a command in the shell on the second serial line, and give what it said."""
         if self._shell is None:
-            self._shell = _connected(self.line)
+            self._shell = connected(self.line)
         mark = f"done-{time.monotonic_ns()}"
         self._shell.sendall(f"{command}; echo {mark[:4]}${{x}}{mark[4:]}\n".encode())
         self._shell.settimeout(1.0)
@@ -193,7 +193,7 @@ class Emulated:
         self._said.close()
 
 
-def _connected(path: Path) -> socket.socket:
+def connected(path: Path) -> socket.socket:
     for _ in range(100):
         try:
             line = socket.socket(socket.AF_UNIX)

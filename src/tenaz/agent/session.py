@@ -63,7 +63,7 @@ class Guest:
         self._more = threading.Condition()
         self._first: list[Frame] = []
         self._live: dict[str, Any] = {}
-        self._told = 0
+        self._told = self._sent = 0
         self.opened = self.looks = False
         self.near = ""
         self.over = False
@@ -131,9 +131,10 @@ class Guest:
             frames += (notices := list(self._spool.after(told)))
             # Where there is none all are acknowledged.
             self._told = notices[-1]["seq"] if notices else max(told, newest)
+            self._sent = notices[-1]["seq"] if notices else self._sent
             # How it fares is shown behind what happened: it may have happened before.
             frames += [{"live": name, "data": forms.dump(LIVE[name], value)} for name, value in live.items()]
-        return frames or [{"beat": round(time.monotonic(), 1), "newest": self._told if opened else 0}]
+        return frames or [{"beat": round(time.monotonic(), 1), "newest": self._sent}]
 
     def _write(self) -> None:
         with suppress(OSError, ValueError, sqlite3.Error):

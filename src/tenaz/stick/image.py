@@ -70,7 +70,9 @@ class Plan:
 
 
 class Maker:
-    """Makes the parts of a stick in ``folder``, which is thrown away afterwards."""
+    """Makes the parts of a stick in ``folder``, which is thrown away afterwards. ``answers`` is the serial line on
+    which it answers a workbench; none: it works by itself.
+    """
 
     def __init__(
         self,
@@ -79,9 +81,11 @@ class Maker:
         folder: Path,
         stop: threading.Event,
         on_step: Callable[[Step], None] = lambda _: None,
+        answers: str = "",
     ) -> None:
         self._lock = lock
         self._cache = cache
+        self._answers = answers
         self._folder = folder
         self._on_step = on_step
         self._making = folder / "making"
@@ -194,6 +198,7 @@ class Maker:
             "tenaz/kernel": kernel(making).read_bytes(),
             "tenaz/initrd": gzip.compress(self._initrd(), 6, mtime=0),
             "tenaz/ranges": environment_block({}),
+            "tenaz/answers": environment_block({"answers": self._answers} if self._answers else {}),
         }
         return self._fat("boot", BOOT_BYTES, "TENAZBOOT", files)
 

@@ -1,6 +1,7 @@
 """A stick made, from nothing to an image that is whole: fetch what is missing, build, write beside, put in place."""
 
 import os
+import re
 import shutil
 import tempfile
 import threading
@@ -20,8 +21,16 @@ NEEDED_BYTES = 3 << 30
 """Free where it is made: unpacked layers are large."""
 
 
+SERIAL_LINE = r"tty(S|USB|ACM)\d{1,2}"
+
+
 class StickMaker:
-    """Makes images. ``stop`` may be set from any thread; nothing half done is left then."""
+    """Makes images. ``stop`` may be set from any thread; nothing half done is left then. ``answers`` is the serial line
+    on which the machine answers a workbench; none: it works by itself.
+
+    Raises:
+        Refused: no serial line.
+    """
 
     def __init__(
         self,
@@ -29,7 +38,11 @@ class StickMaker:
         cache: Path | None = None,
         mirror: str = "",
         on_step: Callable[[Step], None] = lambda _: None,
+        answers: str = "",
     ) -> None:
+        if answers and not re.fullmatch(SERIAL_LINE, answers):
+            raise Refused(f"{answers!r} is no serial line of a machine; give one as its kernel names it, like ttyS0.")
+        self._answers = answers
         self.stop = threading.Event()
         self._lock = lock or read_lock()
         self._on_step = on_step
@@ -54,7 +67,7 @@ class StickMaker:
                     f"Making a stick needs {show_bytes(NEEDED_BYTES)} free in {Path(name).parent} for a while, and "
                     f"there are {show_bytes(free)}; make room, or set TMPDIR to a folder that has it."
                 )
-            maker = Maker(self._lock, self._cache, Path(name), self.stop, self._scaled)
+            maker = Maker(self._lock, self._cache, Path(name), self.stop, self._scaled, self._answers)
             plan = maker.plan(book_bytes)
             if self.stop.is_set():
                 raise Cancelled

@@ -70,6 +70,10 @@ def make(
     replace: Annotated[
         bool, typer.Option("--replace", help="Write over a file that is there and is no image.")
     ] = False,
+    answers: Annotated[
+        str,
+        typer.Option("--answers", help="Answer a workbench elsewhere on this serial line.", metavar="ttyS0"),
+    ] = "",
 ) -> None:
     """Make a stick: an image file (nobody needs to be root for that), or a device, all of which is erased.
 
@@ -78,6 +82,7 @@ def make(
         tenaz stick make tenaz.img
         tenaz stick list
         sudo tenaz stick make /dev/sdX --name "Maker Model"
+        tenaz stick make bench-3.img --answers ttyS0    # a rig across a wire without a system of its own
 
     What is fetched stays in the cache; the same list of packages gives the same bytes. Exit status: 0 made, 2 could
     not be made, 130 stopped; nothing half done is left.
@@ -88,7 +93,7 @@ def make(
     from tenaz.stick.writing import write_device
 
     with errors_told(), _told() as tell:
-        maker = StickMaker(read_lock(lock) if lock else None, cache, mirror, tell)
+        maker = StickMaker(read_lock(lock) if lock else None, cache, mirror, tell, answers)
         try:
             with _stops(maker):
                 if target.startswith("/dev/"):

@@ -9,7 +9,10 @@ def _thing(name: str, means: str, *trade: str) -> Word:
 
 THINGS = (
     _thing("rig", "the machine being tuned", "system", "build"),
-    _thing("bench", "the way a rig is reached: `sim`, `here`, `hand`", "test setup"),
+    _thing("bench", "the way a rig is reached: `sim`, `here`, `hand`, `wire`", "test setup"),
+    _thing("agent", "what answers for a rig across a wire: its bench, its guard, its notes", "remote agent", "daemon"),
+    _thing("notice", "one thing that happened there, numbered, kept until it is in the book"),
+    _thing("last seconds", "what was heard of a machine just before it went, ten times a second", "black box"),
     _thing("knob", "one adjustable value: unit, grid, direction, ceilings", "setting", "option"),
     _thing("setpoint", "a full set of knob values; *stock* is the one that the rig came with", "settings", "profile"),
     _thing("grid", "the values that a knob can take", "steps", "increments"),
