@@ -22,6 +22,7 @@ LOADING: dict[str, tuple[str, ...]] = {
     "contract/test_standstill.py": (),
     "contract/test_programs.py": (),
     "contract/test_benches.py": ("[here", "[wire"),
+    "contract/test_wire.py": (),
     "contract/test_ceilings.py": ("this_machine", "whatever", "no_temperature", "does_not_answer", "nobody_hears"),
     "unit/workshop/test_aboard.py": (),
     "unit/cli/test_cli.py": ("_load_",),

@@ -101,9 +101,8 @@ def _over_ssh(folder: Path) -> None:
             stops.append(time.monotonic() - asked[0])
     opened.close()
     print(f"wire: {LOAD.show()}, rate beside bench here {_told(ratios)}")
-    print(
-        f"wire: near side {_told([100 * one for one in own])} % of a core, with its book; far {_told([100 * one for one in far])} %"
-    )
+    near, far_side = _told([100 * one for one in own]), _told([100 * one for one in far])
+    print(f"wire: near side {near} % of a core, with its book; far side {far_side} %")
     print(f"wire: agent and front {_told(memory)} MiB resident; stopped and recorded within {_told(stops)} s")
 
 

@@ -106,7 +106,7 @@ class Far:
         self.down = False
         self.frozen = threading.Event()
         self._ends: list[socket.socket] = []
-        self._spool = Spool(folder / "notes.db")
+        self._spool = Spool(folder / "notes.db", self.clock.boot)
         self._session = Session(self._spool, self._bench, self.clock)
         self.sent = bytearray()
         self.noise: Random | None = None
@@ -119,19 +119,22 @@ class Far:
             self.loads.append(load)
         return Bench(BenchKind.HERE, load, load, load, clock)  # type: ignore[arg-type]
 
-    def crash(self, forget: bool = False) -> None:
-        """The machine goes down, in the middle of whatever it does, and is up again on another boot. ``forget``: with
-        it goes what it kept.
+    def crash(self, forget: str = "nothing") -> None:
+        """The machine goes down, in the middle of whatever it does, and is up again on another boot. With it goes
+        nothing, ``the last notices``, or ``all`` that it kept.
         """
         for load in self.loads:
             load.gone.set()
         self.cut()
+        if forget == "the last notices":
+            self._spool._base.execute("DELETE FROM notices")
+            self._spool._base.execute("DELETE FROM sqlite_sequence")
         self._spool.close()
-        if forget:
+        if forget == "all":
             for left in self._folder.glob("notes.db*"):
                 left.unlink()
         self.clock = FarClock(f"boot-{int(self.clock.boot.split('-')[1]) + 1}")
-        self._spool = Spool(self._folder / "notes.db")
+        self._spool = Spool(self._folder / "notes.db", self.clock.boot)
         self._session = Session(self._spool, self._bench, self.clock)
 
     def cut(self) -> None:

@@ -32,7 +32,7 @@ def stay() -> int:
         fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except BlockingIOError:
         return 0
-    spool = Spool(usual_place())
+    spool = Spool(usual_place(), boot_id())
     os.ftruncate(lock, 0)
     os.pwrite(lock, f"{os.getpid()} {boot_id()}\n".encode(), 0)
     with suppress(FileNotFoundError):
@@ -73,7 +73,7 @@ def answer_on(device: Path) -> int:
     Raises:
         Refused: no such line, or its notes cannot be kept.
     """
-    session = Session(Spool(usual_place()))
+    session = Session(Spool(usual_place(), boot_id()))
 
     def hear() -> None:
         while True:

@@ -13,8 +13,11 @@ from tenaz.core.base.errors import Refused
 from tenaz.wire.frames import Frame
 
 BATCH = 100
+JUMP = 1_000_000
+"""What a crash took of the newest notices may have been heard: on another boot numbers go on so far behind them."""
+
 TABLES = """
-CREATE TABLE IF NOT EXISTS notes (id TEXT NOT NULL);
+CREATE TABLE IF NOT EXISTS notes (id TEXT NOT NULL, boot_id TEXT NOT NULL);
 CREATE TABLE IF NOT EXISTS notices (seq INTEGER PRIMARY KEY AUTOINCREMENT, event TEXT NOT NULL, data TEXT NOT NULL);
 CREATE TABLE IF NOT EXISTS loads (token TEXT PRIMARY KEY, boot_id TEXT NOT NULL, ended INTEGER NOT NULL DEFAULT 0);
 """
@@ -37,8 +40,8 @@ class Spool:
         Refused: it cannot be written at all; nothing is to be begun then.
     """
 
-    def __init__(self, place: Path) -> None:
-        self.place = place
+    def __init__(self, place: Path, boot_id: str) -> None:
+        self.place, self._boot_id = place, boot_id
         self._lock = threading.RLock()
         self._held: dict[int, tuple[str, str]] = {}
         self._newest = 0
@@ -52,7 +55,13 @@ class Spool:
             ) from error
         found = self._base.execute("SELECT max(seq) FROM notices").fetchone()[0]
         sequence = self._base.execute("SELECT seq FROM sqlite_sequence WHERE name = 'notices'").fetchone()
-        self._newest = max(found or 0, sequence[0] if sequence else 0)
+        self._newest = max(found or 0, sequence[0] if sequence else 0) + (JUMP if self._is_another_boot() else 0)
+
+    def _is_another_boot(self) -> bool:
+        """Whether these are the notes of another boot; they are this one's from now on."""
+        known = self._base.execute("SELECT boot_id FROM notes").fetchone()[0]
+        self._base.execute("UPDATE notes SET boot_id = ?", (self._boot_id,))
+        return bool(known != self._boot_id)
 
     def _opened(self, place: Path) -> sqlite3.Connection:
         base = _connected(place)
@@ -67,7 +76,7 @@ class Spool:
             base = _connected(place)
             base.executescript(TABLES)
         if base.execute("SELECT id FROM notes").fetchone() is None:
-            base.execute("INSERT INTO notes VALUES (?)", (uuid4().hex,))
+            base.execute("INSERT INTO notes VALUES (?, ?)", (uuid4().hex, self._boot_id))
         self.name: str = base.execute("SELECT id FROM notes").fetchone()[0]
         return base
 

@@ -21,6 +21,7 @@ from tenaz.wire import forms
 from tenaz.wire.frames import Frame
 from tenaz.wire.power import MOST_TRIES
 from tenaz.wire.protocol import LIVE, NOTICES, End, Ended, Kept, Load, Opened
+from tenaz.wire.spool import JUMP
 from tenaz.wire.troubles import Unreached, Why
 
 SETTLES_S = 2.0
@@ -150,7 +151,7 @@ class Following:
         """Whether one before it was lost on the way, as on a line with noise: then what was not heard comes again."""
         call, before = self._in_order
         # What is told again to who joins later is followed by what is new.
-        lost = call == self._line.calls and before > 0 and seq != before + 1
+        lost = call == self._line.calls and before > 0 and 1 < seq - before < JUMP // 2
         self._in_order = self._line.calls, 0 if event == "sensors" else seq
         if lost:
             self._ask_again(before + 1)
