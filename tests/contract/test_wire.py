@@ -72,7 +72,7 @@ def test_from_nothing_to_a_load_that_held_and_away_again(book: Path, far: Sshd) 
     [
         ("another key", "its key is not the one that this machine knows"),
         ("no key of ours", "it lets nobody in"),
-        ("no disk", "cannot be written"),
+        ("no disk", "on the rig cannot be made: .* Make room on its disk"),
         ("an older one", "speaks another version of the conversation"),
         ("no name", "nobody knows that name"),
     ],
@@ -143,6 +143,7 @@ def test_over_a_serial_line_the_same_is_said(bare: Rig, store: Store, tmp_path: 
         runner = TrialRunner(bare, bench, store, RealClock(), lambda _: None)
         trial = runner.run(runner.begin(bare.stock, SHORT))
         assert trial.outcome is Outcome.HELD
+        bench.leave()
         # Whoever calls next, on a line that nobody hung up.
         bench = wire_bench(bare, None, RealClock(), "me", way=Serial(os.ttyname(ours[1])))
         bench.loading.check(SHORT)

@@ -14,12 +14,12 @@ from typing import Any
 
 from tenaz.core.base.errors import Refused
 from tenaz.wire import forms
-from tenaz.wire.frames import Frame, Framer, NoFrames, to_bytes
+from tenaz.wire.frames import Frame, Framer, to_bytes
 from tenaz.wire.protocol import BEAT_S, PROTOCOL, QUESTIONS, SILENT_AFTER_S, Agent, Open, Opened
 from tenaz.wire.troubles import Trouble, Unreached, Why, trouble_of
 from tenaz.wire.ways import Ends, Way
 
-GREETED_WITHIN_S = 12.0
+GREETED_WITHIN_S, ASKED_EVERY_S = 12.0, 2.0
 ANSWERED_WITHIN_S = 20.0
 
 OTHER_VERSION = (
@@ -68,7 +68,8 @@ class _Talk:
         return time.monotonic() - self.heard_s > self._patience_s
 
     def _read(self) -> None:
-        with suppress(OSError, NoFrames):
+        # Closed by the other thread: that is an end like others.
+        with suppress(OSError, ValueError):
             while data := self.ends.read():
                 if self.over.is_set():
                     return
@@ -96,7 +97,7 @@ class _Talk:
             self._take(frame)
 
     def _write(self) -> None:
-        with suppress(OSError):
+        with suppress(OSError, ValueError):
             while True:
                 try:
                     frame = self._to_send.get(timeout=BEAT_S)
@@ -168,9 +169,11 @@ class Line:
         """
         self.hang_up()
         talk = self._talk = _Talk(self.way, self._came.put, self._patience_s)
-        # On a line that was never closed nobody greets by himself.
-        talk.send({"who": True})
-        talk.greeted.wait(GREETED_WITHIN_S)
+        deadline = time.monotonic() + GREETED_WITHIN_S
+        while not talk.greeted.is_set() and time.monotonic() < deadline:
+            # On a line that was never closed nobody greets by himself; who only starts there hears it the next time.
+            talk.send({"who": True})
+            talk.greeted.wait(ASKED_EVERY_S)
         if not talk.agent:
             if not talk.over.is_set():
                 talk.end()

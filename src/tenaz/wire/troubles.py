@@ -6,7 +6,8 @@ from enum import Enum
 from tenaz.core.base.errors import Refused
 from tenaz.wire.ways import Told, Way
 
-NOT_FOUND = 127
+NOT_FOUND, COULD_NOT_RUN = 127, 2
+"""Statuses of a shell that found no such program, and of an agent that says why it cannot be one."""
 
 
 class Why(Enum):
@@ -75,6 +76,8 @@ def trouble_of(way: Way, told: Told, passed_over: list[str]) -> Trouble:
             f"{way.text}: there is no Tenaz there. Bring it over: tenaz wire prepare; a machine without Python is "
             f"started from the stick.",
         )
+    if told.status == COULD_NOT_RUN and last:
+        return Trouble(Why.SETTLED, f"{way.text}: {last}")
     for passing, why in PASSING:
         if any(word in said for word in passing):
             return Trouble(why, f"{way.text}: {why.value}{f' ({last[:200]})' if last else ''}.")

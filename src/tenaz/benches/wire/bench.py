@@ -71,4 +71,4 @@ def wire_bench(
     reached = Reached(rig, way, near, goldens or {}, under_load, power or power_of(rig.power))
     stations = AcrossTheWire(reached, technician)
     loads, measures = LoadsThere(reached), MeasuresThere(reached)
-    return Bench(BenchKind.WIRE, stations, stations, loads, under_load, technician, measures)
+    return Bench(BenchKind.WIRE, stations, stations, loads, under_load, technician, measures, reached.leave)

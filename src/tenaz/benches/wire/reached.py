@@ -128,6 +128,13 @@ class Reached:
         """The end of a load is acknowledged when something else is asked: its record is in the book then."""
         self._unacknowledged = self.heard
 
+    def leave(self) -> None:
+        """Hang up. What ended is in the book by now, and is acknowledged."""
+        if self._unacknowledged and self.line.up:
+            self.line.acknowledge(self._unacknowledged)
+            self._unacknowledged = 0
+        self.line.hang_up()
+
     @property
     def why_not(self) -> str:
         """Why it is not reached now."""

@@ -217,6 +217,8 @@ class Bench:
     technician: Technician | None = None
     measuring: Measuring | None = None
     """None: nothing here can measure; the technician's own figures can be typed in."""
+    leave: Callable[[], None] = lambda: None
+    """Let go of the rig: no line stays open to it. What runs there on its own runs on."""
 
     @property
     def traits(self) -> Traits:

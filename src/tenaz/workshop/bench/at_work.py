@@ -1,6 +1,6 @@
 """What is worked on: the open book, one rig on one bench, and where events go."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import TYPE_CHECKING
 
 from tenaz.core.base.errors import BookError, Refused
@@ -26,6 +26,10 @@ if TYPE_CHECKING:
 HELD = "another Tenaz works on {rig} now. Let it end there, or choose another rig; here it is only looked at."
 
 
+def _nothing() -> None:
+    """There is no line to leave."""
+
+
 class AtWork:
     """Shared by the parts of the workshop."""
 
@@ -39,6 +43,7 @@ class AtWork:
         self.undoing = Undoing()
         self._rig: Rig | None = None
         self._held = self._held_elsewhere = ""
+        self._leave: Callable[[], None] = _nothing
         self._shelf: Shelf | None = None
         self._climbs = ClimbPictures()
 
@@ -84,6 +89,7 @@ class AtWork:
 
     def _hold(self) -> None:
         """Be the one who works on this rig; where somebody else does, it is only looked at."""
+        self.reach_by()
         self._held = self.rig.name
         held = self.book is None or self.book.hold(self._held)
         self._held_elsewhere = "" if held else HELD.format(rig=self._held)
@@ -94,6 +100,11 @@ class AtWork:
         if self._held_elsewhere:
             self._hold()
         return self.store.read_only or self._held_elsewhere
+
+    def reach_by(self, leave: Callable[[], None] = _nothing) -> None:
+        """There is a line to the rig at work, left by this, or none; the one before is left now. One at a time."""
+        before, self._leave = self._leave, leave
+        before()
 
     def runs_on(self, rig: str) -> bool:
         """Whether something runs on a rig of the book: here, or where somebody else works on it."""
@@ -139,6 +150,7 @@ class AtWork:
     def put_away(self) -> None:
         """Forget what belonged to a book that is closed, or to trials that are no longer in it."""
         self._shelf, self._held = None, ""
+        self.reach_by()
 
     @property
     def trials(self) -> TrialIndex:

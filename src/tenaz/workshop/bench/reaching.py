@@ -44,7 +44,9 @@ def bench_for(at: AtWork, relay: Relay | None, attended: bool, pace: Pace) -> tu
         case BenchKind.WIRE:
             from tenaz.benches.wire.bench import wire_bench  # noqa: PLC0415
 
-            return wire_bench(rig, relay, clock, who_works(store.place), store.goldens.of(rig.name)), clock
+            bench = wire_bench(rig, relay, clock, who_works(store.place), store.goldens.of(rig.name))
+            at.reach_by(bench.leave)
+            return bench, clock
 
 
 def who_works(place: str) -> str:

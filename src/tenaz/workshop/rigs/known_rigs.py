@@ -69,6 +69,7 @@ class KnownRigs:
         if any(way.traits.restarts_us for way in rig.benches):
             fresh = this_machine()
         elif rig.wire:
+            self._at.reach_by()
             machine = machine_across(way_of(rig.wire), rig)
             fresh = rig_from(machine, rig.name, rig.benches)
         else:
