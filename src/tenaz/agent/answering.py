@@ -12,10 +12,11 @@ from pathlib import Path
 
 from tenaz.agent.front import PIECE, socket_place
 from tenaz.agent.session import Session
+from tenaz.core.base.errors import Refused
 from tenaz.probe.system import boot_id
 from tenaz.wire.place import usual_place
 from tenaz.wire.spool import Spool
-from tenaz.wire.ways import opened_raw
+from tenaz.wire.ways import SerialEnds
 
 LOOKED_AT_S = 1.0
 
@@ -73,24 +74,27 @@ def answer_on(device: Path) -> int:
     Raises:
         Refused: no such line, or its notes cannot be kept.
     """
+    # One that is not there is said before anything waits for it.
+    lines = [SerialEnds(device)]
     session = Session(Spool(usual_place(), boot_id()))
 
     def hear() -> None:
         while True:
-            handle = opened_raw(device)
-
-            def send(data: bytes, handle: int = handle) -> None:
-                view = memoryview(data)
-                while view:
-                    view = view[os.write(handle, view) :]
-
-            session.serve(lambda handle=handle: os.read(handle, PIECE), send, lambda: None, lasts=True)  # type: ignore[misc]
-            with suppress(OSError):
-                os.close(handle)
-            time.sleep(1.0)
+            if lines:
+                line = lines.pop()
+                session.serve(line.read, line.write, _nothing, lasts=True)
+                line.close()
+            time.sleep(LOOKED_AT_S)
+            # A line that was pulled out may come back.
+            with suppress(Refused):
+                lines.append(SerialEnds(device))
 
     _until_over(session, hear, lasts=True)
     return 0
+
+
+def _nothing() -> None:
+    """A line is never hung up."""
 
 
 def _until_over(session: Session, hear: Callable[[], None], lasts: bool = False) -> None:

@@ -18,7 +18,7 @@ Keep = Callable[[str, Any], None]
 Show = Callable[[str, Any], None]
 """Shows what may be lost, by its name."""
 
-SHOWN_EVERY_S = 0.25
+SHOWN_EVERY_S = 0.5
 """The whole of a load is shown less often than its cores are: it is large."""
 
 ALIVE = ("starting", "ready", "done")

@@ -82,14 +82,15 @@ def test_the_explanation_is_recorded_with_the_time_of_the_last_heartbeat(
 
 
 @pytest.mark.parametrize("bench", list(BenchKind))
-def test_only_what_had_no_load_yet_can_be_taken_up(
+def test_only_what_had_no_load_yet_or_runs_elsewhere_can_be_taken_up(
     store: Store, rig: Rig, clock: SteppedClock, bench: BenchKind
 ) -> None:
     waiting = store.trials.begin(rig, bench, rig.stock, HOUR, clock)
     answers = [choice.answer for choice in asking(waiting, "boot-b").choices]
     assert (TAKE_UP in answers) == (bench is not BenchKind.SIM)
     loading = replace(waiting, station=Station.LOAD)
-    assert TAKE_UP not in [choice.answer for choice in asking(loading, "boot-b").choices]
+    answers = [choice.answer for choice in asking(loading, "boot-b").choices]
+    assert (TAKE_UP in answers) == bench.traits.outlives_us, "a load across a wire runs on without us"
     told = " ".join(story(waiting, "boot-b"))
     assert "stood at station set; nothing had been loaded yet" in told
     if bench is BenchKind.HERE:

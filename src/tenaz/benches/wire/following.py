@@ -222,6 +222,9 @@ class Following:
         """A report of what was heard of it."""
         heard, rig = self._progress, self._reached.rig
         elapsed_s = heard.elapsed_s if heard is not None else 0.0
+        if self._moments and outcome.machine_went_down:
+            # The last that was heard of it is nearer to its end than what was told of the whole.
+            elapsed_s = max(elapsed_s, self._moments[-1].at_s)
         lanes = heard.lanes if heard is not None else ()
         return LoadReport(
             self._plan,

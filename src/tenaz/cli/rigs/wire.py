@@ -100,7 +100,7 @@ def add(
     """Read the machine there, and add it to the book as a rig on bench wire.
 
         tenaz wire add "back office" bench-3
-        tenaz trial stock --rig "back office" --bench wire --load "march 10m"
+        tenaz load march --for 10m --rig "back office"
 
     Exit status: 0 added, 2 could not be.
     """

@@ -14,7 +14,7 @@ LABEL, FIGURES = 22, 44
 LEVELS = "▁▂▃▄▅▆▇█"
 MOST_CORES, MOST_SENSORS = 16, 6
 SHOWN_S = 12.0
-SILENT = "╳"
+SILENT = "✗"
 """Where nothing came any more."""
 
 FIRST = (SensorKind.VOLTAGE, SensorKind.TEMPERATURE, SensorKind.POWER)
