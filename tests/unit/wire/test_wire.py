@@ -24,7 +24,7 @@ from tenaz.engine.runner import TrialRunner
 from tenaz.journal.store import Store
 from tenaz.wire import protocol
 from tenaz.wire.frames import Framer, to_bytes
-from tenaz.wire.power import power_of
+from tenaz.wire.power import Power, power_of
 from tenaz.wire.protocol import Kept
 from tenaz.wire.spool import JUMP, Spool
 from tenaz.wire.troubles import Unreached, Why, trouble_of
@@ -245,6 +245,33 @@ def test_a_load_stopped_while_the_line_is_cut_is_lost_and_ended_when_the_rig_is_
     after.runner.stop()
     second.join(PATIENCE_S)
     assert store.trials.of(bare.name)[-1].outcome is Outcome.STOPPED
+
+
+def test_a_rig_that_stays_silent_has_its_power_switched_and_froze(
+    tmp_path: Path, store: Store, bare: Rig, behind: list[threading.Thread], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(reached, "SAYS_EVERY_S", 0.1)
+    far, switched = Far(tmp_path, 6000), list[str]()
+
+    def switch() -> str:
+        switched.append("off and on")
+        far.crash()
+        far.down = False
+        return "its power was switched off and on"
+
+    bench = wire_bench(bare, None, RealClock(), "me", way=far, power=Power(switch, after_s=0.4))
+    runner = TrialRunner(bare, bench, store, RealClock(), lambda _: None)
+
+    def silence() -> None:
+        soon(lambda: bool(far.loads) and far.loads[0].steps > 0)
+        time.sleep(0.6)
+        far.down = True
+        far.cut()
+
+    behind.append(threading.Thread(target=silence))
+    behind[0].start()
+    ended = runner.run(runner.begin(bare.stock, PLAN))
+    assert (ended.outcome, switched) == (Outcome.FROZE, ["off and on"])
 
 
 def test_another_workshop_is_refused_by_name_while_one_is_at_work(tmp_path: Path, store: Store, bare: Rig) -> None:

@@ -234,7 +234,13 @@ class Panels:
         how = f"climbs by {work.strategy}"
         if going is not None:
             how = f"{SAID_AS.get(going.strategy, going.strategy)} goes on"
-        return "READ-ONLY" if view.book.read_only else f"next load: {work.load_for_knob.show()} · {how}{pace}"
+        if view.book.read_only:
+            newest = view.index.newest
+            runs = newest is not None and newest.open and view.unfinished is None
+            return "READ-ONLY" + (
+                f" · trial {newest.number} runs elsewhere: {newest.plan.show()}" if runs and newest else ""
+            )
+        return f"next load: {work.load_for_knob.show()} · {how}{pace}"
 
     def show_load(self) -> None:
         """Bring the page of a load up to date, where it is in sight."""

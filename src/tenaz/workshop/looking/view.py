@@ -196,7 +196,8 @@ def take_view(
     """Take everything that is shown, from the book and from what is at hand."""
     store, stands = at.store, take_stands(at)
     rig = stands.rig
-    unfinished = None if at.runs else at.newest_unfinished()
+    # What another Tenaz runs is no trial that was cut short.
+    unfinished = None if at.runs_on(rig.name) else at.newest_unfinished()
     question = recovery.asking(unfinished, at.clock.boot_id()) if unfinished else None
     unread = tuple(f"{what}: {why}" for what, why in store.unread.items())
     parts = len(store.works.of(rig.name, at.bench)) + len(store.works.labels(rig.name))
