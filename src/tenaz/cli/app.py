@@ -21,6 +21,7 @@ from tenaz.cli.rigs.agent import agent
 from tenaz.cli.rigs.find import find
 from tenaz.cli.rigs.golden import golden
 from tenaz.cli.rigs.rig import probe, rig
+from tenaz.cli.rigs.set import set_
 from tenaz.cli.rigs.sheet import sheet
 from tenaz.cli.rigs.sim import sim
 from tenaz.cli.rigs.wire import wire
@@ -81,11 +82,14 @@ def tenaz(
 
 
 @app.command(rich_help_panel=BEGIN)
-def demo(rig: Annotated[str, typer.Option("--rig", help="Which rig to begin with: ridge, hut or sled.")] = "") -> None:
+def demo(
+    rig: Annotated[str, typer.Option("--rig", help="Which rig to begin with: ridge, hut, sled or press.")] = "",
+) -> None:
     """Open the workbench on a throw-away copy of the demo book.
 
     Taller Cumbre tunes **ridge**, a workstation: its data-rate climb is half done. **Tab**, then **c** goes on.
-    **hut** is to run cooler, **sled** has a part at fault: exercises for each are in docs/guide.
+    **hut** is to run cooler, **sled** has a part at fault, **press** is set through a door of its own:
+    exercises for each are in docs/guide.
 
     Examples:
 
@@ -118,9 +122,15 @@ for _group, _commands in _GROUPS.items():
     for _name, _does in _commands.items():
         app.command(_name, rich_help_panel=_group)(with_loudness(_does))
 app.command("unpick", hidden=True)(with_loudness(unpick))
-for _inner in (*sim.registered_commands, *stick.registered_commands, *wire.registered_commands):
+for _inner in (
+    *sim.registered_commands,
+    *stick.registered_commands,
+    *wire.registered_commands,
+    *set_.registered_commands,
+):
     if _inner.callback is not None:
         _inner.callback = with_loudness(_inner.callback)
 app.add_typer(sim, name="sim", rich_help_panel=PRACTISE)
 app.add_typer(wire, name="wire", rich_help_panel="across a wire")
+app.add_typer(set_, name="set", rich_help_panel="across a wire")
 app.add_typer(stick, name="stick", rich_help_panel="the stick")

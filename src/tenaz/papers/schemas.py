@@ -5,6 +5,7 @@ import json
 from pydantic import BaseModel
 
 from tenaz.catalogues.format import CatalogueFile
+from tenaz.doors.mapping import DoorMapFile
 from tenaz.papers.reports.language import Sentences
 from tenaz.papers.setpoint_files import SetpointFile
 from tenaz.probe.registers import RegisterFile
@@ -20,6 +21,7 @@ SCHEMAS: dict[str, type[BaseModel]] = {
     "settings": Settings,
     "registers": RegisterFile,
     "sentences": Sentences,
+    "door-map": DoorMapFile,
 }
 
 

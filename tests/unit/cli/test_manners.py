@@ -164,7 +164,7 @@ def test_every_command_that_tells_something_has_json_of_a_form() -> None:
     assert has - {"unpick"} == set(FORMS_OF)
     assert {form for forms in FORMS_OF.values() for form in forms} == set(FORMATS)
     acts = {"demo", "sim new", "sim fault", "sim do", "sim reveal", "stick make", "stick restore", "stick renew"}
-    acts |= {"agent", "wire prepare", "wire add", "wire stop"}
+    acts |= {"set confirm", "agent", "wire prepare", "wire add", "wire stop"}
     assert {" ".join(name) for name, _ in commands()} - has == acts
 
 

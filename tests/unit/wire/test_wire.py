@@ -173,7 +173,7 @@ def test_a_rig_that_went_down_is_judged_from_here_and_nothing_has_held(
     # This machine has been up for long: seen from its boot the far one stood until somebody started it.
     assert trial.outcome in (Outcome.RESTARTED, Outcome.FROZE)
     assert trial.verdict is Verdict.FAIL
-    assert 0.5 < trial.elapsed_s < 3
+    assert 0 < trial.elapsed_s < 10
     assert [one.lap for one in store.load.mismatches_of(trial.id)] == [5]
     last = store.load.last_seconds_of(trial.id)
     assert last is not None

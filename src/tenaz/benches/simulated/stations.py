@@ -45,6 +45,16 @@ class SimulatedFirmware:
         self._keep(self._state)
         return StationReport(Move.ENTERED, f"{len(changes)} value{'s' if len(changes) != 1 else ''} changed")
 
+    def take(self, setpoint: Setpoint) -> None:
+        """What came through a door: entered at once, by nobody's hand."""
+        self._time.go()
+        self._state.entered = _kept(Machine(self._rig, self._state).firmware.taken(setpoint, self._rig.stock))
+        self._keep(self._state)
+
+    def stands(self) -> Setpoint:
+        """What it runs at."""
+        return as_setpoint(self._state.in_force, self._rig.stock)
+
     def boot(self) -> StationReport:
         """Train the memory where anything of it changed; near the wall that is a lottery."""
         state = self._state

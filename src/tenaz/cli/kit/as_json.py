@@ -12,6 +12,7 @@ FORMATS = {
     "counts": "trials that were found, counted by what was asked (tenaz book … by:…)",
     "culprit": "which of the values that were moved together fails",
     "devices": "what a stick can be made of",
+    "door": "what a machine's own door offers, and which of it may be which knob",
     "drift": "margins then and now",
     "due": "rigs that are due for a check",
     "ended": "a search that was ended",
@@ -52,8 +53,9 @@ FORMS_OF = {
     "follow-ups": ("follow-ups",), "golden": ("goldens",), "load": ("load",), "margins": ("margins",),
     "measure": ("scores",), "next": ("next",), "night": ("night",), "plan": ("plan",), "probe": ("machine",),
     "proof": ("proof",), "report": ("report", "reports"), "rig": ("rig",), "scores": ("scores",),
-    "seen": ("unfinished",), "session": ("session",), "sheet": ("sheet", "step"), "sim list": ("practice",),
-    "stick list": ("devices",), "stick reached": ("memory",), "study": ("study",), "trial": ("trials",),
+    "seen": ("unfinished",), "session": ("session",), "set probe": ("door",), "sheet": ("sheet", "step"),
+    "sim list": ("practice",), "stick list": ("devices",), "stick reached": ("memory",), "study": ("study",),
+    "trial": ("trials",),
     "watch": ("sample",), "wire look": ("wire",), "words": ("words",),
 }  # fmt: skip
 """By command, the forms that it prints. Others only do something, and say that they did."""

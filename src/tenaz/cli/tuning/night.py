@@ -92,7 +92,7 @@ def night(
                 workshop.do(order_for_night(workshop.rig, base, hours or 0.0, worth, reason, aim=aim))
             terminal.see_through()
         picture = _picture(workshop)
-        measurable = not workshop.bench.traits.needs_hands and workshop.in_force() != workshop.named(start)
+        measurable = not workshop.rig.needs_hands(workshop.bench) and workshop.in_force() != workshop.named(start)
         if picture.proven and measure and measurable and not only_look and not picture.measured:
             workshop.do(MeasureInTurn(start))
             terminal.see_through()

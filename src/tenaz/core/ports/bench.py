@@ -1,7 +1,7 @@
 """What the engine is handed: a bench, a journal, a technician to ask, a clock."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Protocol
 
@@ -219,11 +219,14 @@ class Bench:
     """None: nothing here can measure; the technician's own figures can be typed in."""
     leave: Callable[[], None] = lambda: None
     """Let go of the rig: no line stays open to it. What runs there on its own runs on."""
+    hands_free: bool = False
+    """Values are set through a door of the rig's own: what that reaches needs nobody."""
 
     @property
     def traits(self) -> Traits:
         """What it can do by itself."""
-        return self.kind.traits
+        traits = self.kind.traits
+        return replace(traits, needs_hands=False) if self.hands_free else traits
 
 
 class TrialsRead(Protocol):

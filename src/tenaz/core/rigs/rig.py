@@ -19,6 +19,7 @@ from tenaz.core.loads.plan import LoadKind
 from tenaz.core.loads.reach import Reach, least_usual
 from tenaz.core.machine.machine import Machine
 from tenaz.core.machine.parts_told import BETWEEN, FIRMWARE
+from tenaz.core.rigs.door_map import Mapped
 from tenaz.core.words.finding import find, names_for
 from tenaz.core.words.knobs import KNOBS
 from tenaz.core.words.word import About
@@ -198,6 +199,10 @@ class Rig:
     """How it is reached over a wire: ``ssh HOST``, ``serial DEVICE``."""
     power: str = ""
     """How its power is switched from here: ``wake MAC`` for wake on LAN, or an address that takes ``{state}``."""
+    door: str = ""
+    """Through which door of its own it is set without hands: ``redfish https://HOST login=FILE``, ``kernel``."""
+    door_map: tuple[Mapped, ...] = ()
+    """Which attribute of that door is which knob, as somebody confirmed it."""
     experience: tuple[tuple[str, str], ...] = ()
     """By knob what past rigs say of its edge on this one, as it was learnt when it was last climbed."""
 
@@ -222,6 +227,10 @@ class Rig:
         told = [f"{FIRMWARE}{machine.firmware}"] if machine.firmware else []
         told += [self.care] if self.care else []
         return BETWEEN.join((*sorted(modules), *told))
+
+    def needs_hands(self, bench: BenchKind) -> bool:
+        """Whether somebody must enter values, as it is reached there: not where it has a door of its own."""
+        return bench.traits.needs_hands and not (self.door and self.door_map and bench.traits.outlives_us)
 
     @property
     def slots(self) -> tuple[str, ...]:

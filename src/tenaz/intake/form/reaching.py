@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.doors.opening import door_text
 from tenaz.intake.form.entry import Entry
 from tenaz.wire.power import power_of
 from tenaz.wire.ways import way_of
@@ -26,6 +27,12 @@ def _powered(rig: Rig, text: str) -> Rig:
     return replace(rig, power=text.strip())
 
 
+def _doored(rig: Rig, text: str) -> Rig:
+    """The rig with this door; a map that was confirmed for another is none for it."""
+    told = door_text(text).text if text else ""
+    return rig if told == rig.door else replace(rig, door=told, door_map=())
+
+
 OF_THE_WAY = (
     Entry(
         "wire",
@@ -42,6 +49,14 @@ OF_THE_WAY = (
         "how it is reached",
         lambda rig: rig.power,
         _powered,
+    ),
+    Entry(
+        "door",
+        "its own door",
+        "redfish https://HOST login=FILE, or kernel; tenaz set probe shows what it offers",
+        "how it is reached",
+        lambda rig: rig.door,
+        _doored,
     ),
 )
 """Its lines, in the order in which they are asked."""

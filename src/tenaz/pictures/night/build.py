@@ -64,6 +64,7 @@ def night_picture(
         tuple(_leg(rig, story, line) for story in journey.stories),
         tuple(_called(rig, key) for key in journey.to_come),
         safe=safety_of(rig, at, trials).words,
+        door=rig.door.partition(" login=")[0],
         left_out=tuple(_called(rig, key) for key in journey.left_out),
         over=isinstance(journey.stands, Advice),
         proven=journey.proven,

@@ -47,6 +47,8 @@ class NightPicture:
     """Legs that there were no hours for."""
     safe: str = ""
     """How safe where it has come to is, in words."""
+    door: str = ""
+    """Through which door of the rig's own it was set; empty: by a hand, or on a simulated rig."""
     quiet: bool = False
     """Whether heat is saved instead of speed gained."""
 
@@ -94,5 +96,6 @@ def morning(picture: NightPicture) -> tuple[tuple[str, str], ...]:
         left = f"{', '.join(picture.to_come)}, then the proof" if picture.to_come else "the proof"
     found = [("gained", "; ".join(gained)), ("failed", failed), ("tested", shown)]
     found += [("verdict", picture.safe)] if picture.safe and picture.over else []
+    found += [("set", f"without hands, through {picture.door}")] if picture.door else []
     found.append(("left", left))
     return tuple(found)

@@ -9,7 +9,7 @@ from tenaz.pictures.drawing.cells import Cells, wrapped
 from tenaz.pictures.drawing.marks import Role
 from tenaz.pictures.rig.board import LABEL, UNKNOWN, draw_cores, draw_slots
 
-SAID_ONLY = ("graphics", "owner", "complaint", "by eye", "guarantee")
+SAID_ONLY = ("graphics", "owner", "complaint", "by eye", "guarantee", "reached", "its door")
 """Facts that are left out when they are not known; of all others it is shown that they are not."""
 
 NOT_UNDERSTOOD = "of the complaint this was not understood (r›s ticks what was noticed)"
@@ -50,6 +50,8 @@ def _about(cells: Cells, rig: Rig) -> int:
         ("complaint", rig.complaint),
         ("by eye", rig.by_eye),
         ("guarantee", f"{rig.guarantee_months} months" if rig.guarantee_months else ""),
+        ("reached", f"across a wire: {rig.wire}" if rig.wire else ""),
+        ("its door", _door(rig)),
     ]
     cells.put(0, 0, rig.name, Role.LIT)
     cells.put_right(cells.width, 0, "p›f: is anything wrong with it?", Role.FAINT)
@@ -61,6 +63,15 @@ def _about(cells: Cells, rig: Rig) -> int:
                 cells.put(LABEL, row, line, Role.TEXT if text else Role.UNKNOWN)
                 row += 1
     return row
+
+
+def _door(rig: Rig) -> str:
+    """Through what it is set without hands; where its login lies is nobody's business here."""
+    if not rig.door:
+        return ""
+    mapped = f"{len(rig.door_map)} knobs" if rig.door_map else "tenaz set probe says what it offers"
+    where = rig.door.partition(" login=")[0]
+    return f"{where}: {'all knobs' if where.endswith('stand-in') and not rig.door_map else mapped}"
 
 
 def stored_in_words(machine: Machine) -> str:

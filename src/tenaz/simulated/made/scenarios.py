@@ -100,6 +100,7 @@ class Scenario(_Entry):
     by_eye: Text = ""
     story: Text = ""
     goal: Text = ""
+    door: Text = ""
     board: Text = ""
     firmware: Text = ""
     cooling: Text = ""
@@ -183,6 +184,7 @@ def rig_of(one: Scenario, seed: int | None = None) -> Rig:
         guarantee_months=one.guarantee_months,
         memory=one.memory.value,
         platform=platform.platform() if platform else None,
+        door=one.door,
     )
     for knob in knobs:
         try:

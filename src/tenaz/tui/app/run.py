@@ -5,7 +5,7 @@ import sys
 from tenaz.tui.app.apart import Apart, run_apart
 
 COULD_NOT_RUN = 2
-DEMO_RIGS = ("ridge", "hut", "sled")
+DEMO_RIGS = ("ridge", "hut", "sled", "press")
 
 
 def refuse_without_terminal() -> None:

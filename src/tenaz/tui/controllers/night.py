@@ -51,7 +51,7 @@ class NightController:
     @property
     def _steps(self) -> Steps:
         """Where it takes hands, one trial at a time."""
-        return Steps(one=self._work.view.bench.traits.needs_hands)
+        return Steps(one=self._work.view.rig.needs_hands(self._work.view.bench))
 
     def _order(self, text: str) -> BeginSearch:
         words = text.replace(AS_LONG, "").split()

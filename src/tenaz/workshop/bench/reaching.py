@@ -30,6 +30,13 @@ def bench_for(at: AtWork, relay: Relay | None, attended: bool, pace: Pace) -> tu
             bench = simulated_bench(
                 rig, state, pace, relay if attended else None, lambda kept: store.machines.put(rig.name, kept)
             )
+            if rig.door:
+                from tenaz.workshop.bench.through_doors import stood_in  # noqa: PLC0415
+
+                # One service and one hold at a time.
+                at.reach_by()
+                bench = stood_in(bench, rig)
+                at.reach_by(bench.leave)
             return bench, WorkshopClock(state, clock.monotonic_s, clock.boot_id)
         case BenchKind.HERE:
             from tenaz.benches.here import here_bench  # noqa: PLC0415
@@ -44,7 +51,12 @@ def bench_for(at: AtWork, relay: Relay | None, attended: bool, pace: Pace) -> tu
         case BenchKind.WIRE:
             from tenaz.benches.wire.bench import wire_bench  # noqa: PLC0415
 
+            at.reach_by()
             bench = wire_bench(rig, relay, clock, who_works(store.place), store.goldens.of(rig.name))
+            if rig.door and rig.door_map:
+                from tenaz.workshop.bench.through_doors import door_of, through  # noqa: PLC0415
+
+                bench = through(bench, rig, door_of(rig), bench.setting.boot)
             at.reach_by(bench.leave)
             return bench, clock
 

@@ -1,4 +1,4 @@
-"""The demo book: the workshop's three rigs, and on ``ridge`` a climb along its data rate half done."""
+"""The demo book: the workshop's four rigs, and on ``ridge`` a climb along its data rate half done."""
 
 from pathlib import Path
 from typing import Any
@@ -9,6 +9,7 @@ from tenaz.core.loads.plan import LoadKind, LoadPlan
 from tenaz.core.rigs.notes import NoteKind, ValueNote
 from tenaz.core.rigs.rescaled import rescaled_setpoint
 from tenaz.demo.hut import hut
+from tenaz.demo.press import press
 from tenaz.demo.ridge import ridge
 from tenaz.demo.sled import sled
 from tenaz.workshop.shop.shop import Workshop
@@ -27,7 +28,7 @@ def make_demo_book(place: Path) -> None:
     """Write the demo book: the climb really runs on the simulated rig, in no time."""
     workshop = Workshop()
     workshop.open(place)
-    for rig in (hut(), sled()):
+    for rig in (hut(), sled(), press()):
         workshop.do(o.KeepRig(rig))
     workshop.do(o.ChooseRig("ridge"))
     rig = ridge()

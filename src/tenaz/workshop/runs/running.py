@@ -164,7 +164,11 @@ class Running:
         if held and not strategy_of(strategy).alone:
             label = self._at.rig.knob(held[0]).label
             raise Refused(f"{label} is noted as locked: settle that note first (O, with {label} in hand).")
-        return tuple(name for name in knobs if name not in locked)
+        rig, bench = self._at.rig, self._at.bench
+        reached = {one.knob for one in rig.door_map}
+        # With nobody there only what a door reaches can be moved.
+        alone = bench.traits.needs_hands and not rig.needs_hands(bench) and strategy_of(strategy).alone
+        return tuple(name for name in knobs if name not in locked and (not alone or name in reached))
 
     @carries_out(GoOn)
     def go_on(self, order: GoOn) -> None:
@@ -182,7 +186,7 @@ class Running:
         run = self.ready("start a climb")
         searching = self.searching(run, plan)
         if strategy_of(plan.strategy).alone and not steps.one:
-            at_once = None if self._at.bench.traits.needs_hands else self._pace.hurried
+            at_once = None if self._at.rig.needs_hands(self._at.bench) else self._pace.hurried
             alone = NightRunner(
                 self._at.rig, searching, run.runner, self._at.store, run.clock, self._at.publish, self._at.shelf,
                 self._at.bench, at_once,
