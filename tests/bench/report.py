@@ -9,6 +9,7 @@ os.environ.update(ONE_THREAD)
 
 from tests.bench import (
     books,
+    doors,
     flips,
     judging,
     kernels,
@@ -28,6 +29,7 @@ if __name__ == "__main__":
     scores.report()
     manners.report()
     flips.report()
+    doors.report()
     screen.report()
     keys.report()
     sheets.report()

@@ -2,14 +2,20 @@
 
 import errno
 import random
+import shutil
 import subprocess
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
+from functools import partial
 from pathlib import Path
 
 import pytest
 
+from tenaz.agent import session
+from tenaz.agent.own_door import at_the_door
 from tenaz.benches.by_door import ByDoor, ReadByDoor
+from tenaz.benches.wire.far_door import FarKernelDoor
+from tenaz.benches.wire.reached import Reached, WireClock
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.loop import Move
 from tenaz.core.knobs.readings import Reading, reading_of
@@ -28,6 +34,9 @@ from tenaz.doors.redfish.door import RedfishDoor
 from tenaz.doors.redfish.service import Service
 from tenaz.doors.redfish.stand_in import StandIn
 from tenaz.doors.secrets import login_from
+from tenaz.engine.clock import RealClock
+from tenaz.wire.power import Power
+from tests.doors.far import Far
 
 MAP = (
     Mapped("t_cl_nck", "MemTcl"),
@@ -46,6 +55,9 @@ class Made:
     wall: int = 30
     values: dict[str, Raw] = field(default_factory=lambda: dict(DEFAULTS))
     starts: int = 0
+    stuck: bool = False
+    """Once it did not come up it does not come up with anything."""
+    hung: bool = False
 
     def offers(self) -> tuple[Offer, ...]:
         return (
@@ -62,7 +74,9 @@ class Made:
 
     def start(self, values: Mapping[str, Raw]) -> bool:
         self.starts += 1
-        if int(values["MemTcl"]) < self.wall:
+        hangs = int(values["MemTcl"]) < self.wall
+        self.hung = self.stuck and (hangs or self.hung)
+        if hangs or self.hung:
             return False
         self.values = {name: values[name] for name in self.values}
         return True
@@ -87,6 +101,10 @@ def tree(root: Path) -> Path:
     limit = {"name": "package", "constraint_0_name": "long_term", "constraint_0_power_limit_uw": "95000000"}
     for name, text in {**limit, "constraint_0_max_power_uw": "125000000"}.items():
         (zone / name).write_text(f"{text}\n")
+    cap = root / "sys/class/drm/card0/device/hwmon/hwmon3"
+    cap.mkdir(parents=True)
+    for name, number in (("power1_cap", 220000000), ("power1_cap_min", 100000000), ("power1_cap_max", 250000000)):
+        (cap / name).write_text(f"{number}\n")
     clock = root / "sys/devices/system/cpu/cpu0/cpufreq"
     clock.mkdir(parents=True)
     for name, number in (("scaling_max_freq", 4800000), ("cpuinfo_max_freq", 5200000), ("cpuinfo_min_freq", 800000)):
@@ -100,10 +118,17 @@ def quick(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
 
 
-@pytest.fixture(params=["redfish", "kernel"])
-def door(request: pytest.FixtureRequest, tmp_path: Path) -> Iterator[Door]:
+@pytest.fixture(params=["redfish", "kernel", "kernel across a wire"])
+def door(request: pytest.FixtureRequest, tmp_path: Path, rig: Rig, monkeypatch: pytest.MonkeyPatch) -> Iterator[Door]:
     if request.param == "kernel":
         yield KernelDoor(tree(tmp_path / "root"))
+        return
+    if request.param == "kernel across a wire":
+        monkeypatch.setattr(session, "at_the_door", partial(at_the_door, root=tree(tmp_path / "root")))
+        clock = WireClock(RealClock())
+        reached = Reached(rig, Far(tmp_path / "far"), "me", {}, clock, Power())
+        yield FarKernelDoor(reached)
+        reached.leave()
         return
     with StandIn(Made()) as service:
         yield RedfishDoor(Service(service.address, service.user, service.password))
@@ -115,7 +140,7 @@ def test_a_door_tells_what_it_offers_and_takes_what_it_says_that_it_takes(door: 
     assert "1.20 V" in offers["MemVoltage"].choices
     assert [offers["MemTcl"].takes(raw) for raw in (38, 37, 62, "38")] == [True, False, False, False]
     door.write({"MemTcl": 36, "MemVoltage": "1.20 V"})
-    if door.restarts:
+    if door.pending():
         assert (door.read()["MemTcl"], door.pending()["MemTcl"]) == (40, 36), "with the next start, and not before"
         door.restart()
         assert door.up() is Up.RUNNING
@@ -139,6 +164,9 @@ def test_the_kernel_tells_why_a_value_is_not_taken_and_puts_back_what_was(
     door = KernelDoor(root)
     offers = {offer.name: offer for offer in door.offers()}
     assert (offers["package long_term"].current, offers["package long_term"].high) == (95000000, 125000000)
+    assert (offers["graphics power limit card0"].current, offers["graphics power limit card0"].low) == (
+        220000000, 100000000,
+    )  # fmt: skip
     assert (offers["highest clock"].current, offers["highest clock"].at_once) == (4800000, True)
     door.write({"package long_term": 88000000, "highest clock": 4600000})
     assert door.read()["package long_term"] == 88000000
@@ -173,10 +201,14 @@ class Hands:
     rig: Rig
 
 
-@pytest.fixture
-def mapped(rig: Rig) -> Rig:
+def with_map(rig: Rig) -> Rig:
     stock = rig.stock.replacing("t_cl_nck", 40).replacing("memory_vdd_mv", 1100).replacing("t_rfc1_nck", AUTO)
     return replace(rig, stock=stock, door_map=MAP)
+
+
+@pytest.fixture
+def mapped(rig: Rig) -> Rig:
+    return with_map(rig)
 
 
 def by_door(rig: Rig, door: Door) -> tuple[ByDoor, ReadByDoor]:
@@ -196,28 +228,36 @@ def test_values_are_set_started_and_read_back_and_what_does_not_come_up_is_taken
         assert (read["t_cl_nck"], read["memory_vdd_mv"]) == (36, 1200)
         assert setting.set(harder, harder).detail == "nothing to set: these values stand"
         too_hard = harder.replacing("t_cl_nck", 24)
+        machine.stuck = False
         assert setting.set(too_hard, harder).move is Move.ENTERED
         report = setting.boot()
         assert (report.move, machine.values["MemTcl"]) == (Move.FELL_BACK, 36)
         assert "did not come up in 2 starts" in report.detail
         off_grid = setting.set(harder.replacing("t_cl_nck", 37), harder)
         assert (off_grid.move, "takes no 37 for MemTcl" in off_grid.detail) == (Move.STOP, True)
+        machine.stuck = True
+        assert setting.set(too_hard, harder).move is Move.ENTERED
+        report = setting.boot()
+        assert (report.move, "only a hand can clear it" in report.detail) == (Move.STAYED_DOWN, True)
+        assert setting.set(harder, too_hard).move is Move.STOP, "a night costs one clear at most"
+        machine.stuck = False
+        setting, reading = by_door(mapped, RedfishDoor(Service(service.address, service.user, service.password)))
         unmapped = setting.set(harder.replacing("data_rate_mts", 5200), harder)
         assert "no door reaches data rate, and nobody is here" in unmapped.detail
 
 
 TROUBLES = ("", "", "", "", "deaf", "mute", "half", "500", "503", "412", "401", "400")
-CONVERSATIONS = 60
 
 
-def test_whatever_goes_wrong_nothing_stays_in_force_that_the_book_does_not_know(mapped: Rig) -> None:
-    luck, calm = random.Random(1455), [False]
+def played(conversations: int, seed: int, mapped: Rig) -> None:
+    """So many trials are set and started while the service fails again and again; what stands is always known."""
+    luck, calm = random.Random(seed), [False]
     machine = Made()
     service = StandIn(machine, lambda method, path: "" if calm[0] or "Session" in path else luck.choice(TROUBLES))
     with service:
         setting, reading = by_door(mapped, RedfishDoor(Service(service.address, service.user, service.password)))
         known, at = dict(machine.values), mapped.stock
-        for _ in range(CONVERSATIONS):
+        for _ in range(conversations):
             before, calm[0] = at, False
             at = at.replacing("t_cl_nck", luck.choice((40, 38, 36, 34, 24))).replacing(
                 "memory_vdd_mv", luck.choice((1100, 1200, 1300))
@@ -240,6 +280,10 @@ def test_whatever_goes_wrong_nothing_stays_in_force_that_the_book_does_not_know(
             told = {one.knob: one.value for one in reading.read_back(at) if one.read is not None}
             assert told["t_cl_nck"] == machine.values["MemTcl"]
             known = dict(machine.values)
+
+
+def test_whatever_goes_wrong_nothing_stays_in_force_that_the_book_does_not_know(mapped: Rig) -> None:
+    played(60, 1455, mapped)
 
 
 # -- what is around ----------------------------------------
@@ -273,6 +317,20 @@ def test_a_password_is_nowhere_but_where_it_was_put(tmp_path: Path, mapped: Rig)
         assert "correct" not in str(refused.value)
         listed = subprocess.run(["ps", "axww", "-o", "args"], capture_output=True, text=True, check=True).stdout
         assert service.password not in listed
+
+
+@pytest.mark.skipif(shutil.which("openssl") is None, reason="certificates are made by openssl")
+def test_a_certificate_that_nobody_vouches_for_is_refused_and_its_own_authority_does(tmp_path: Path) -> None:
+    key, cert = tmp_path / "key.pem", tmp_path / "cert.pem"
+    made = ["openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-keyout", str(key), "-out", str(cert)]
+    made += ["-days", "2", "-subj", "/CN=127.0.0.1", "-addext", "subjectAltName=IP:127.0.0.1"]
+    subprocess.run(made, check=True, capture_output=True)
+    with StandIn(Made(), tls=(cert, key)) as service:
+        unknown = RedfishDoor(Service(service.address, service.user, service.password))
+        with pytest.raises(Refused, match=r"nobody vouches for its certificate .* ca=FILE"):
+            unknown.offers()
+        known = RedfishDoor(Service(service.address, service.user, service.password, cert))
+        assert known.read()["MemTcl"] == 40
 
 
 def test_a_door_is_held_by_one_tenaz() -> None:

@@ -26,7 +26,7 @@ class Emulated:
     def __init__(
         self, stick: Path, folder: Path, firmware: str = "bios", memory_mib: int = 2048, cores: int = 2,
         disks: tuple[Path, ...] = (), direct: tuple[Path, Path, str] | None = None, screen: str = "",
-        registers: Path | None = None,
+        registers: Path | None = None, more: tuple[str, ...] = (),
     ) -> None:  # fmt: skip
         folder.mkdir(parents=True, exist_ok=True)
         self.folder = folder
@@ -62,6 +62,7 @@ class Emulated:
             size = registers.stat().st_size
             command += ["-object", f"memory-backend-file,id=registers,size={size},share=on,mem-path={registers}"]
             command += ["-device", "ivshmem-plain,memdev=registers"]
+        command += more
         if direct:
             kernel, initrd, words = direct
             command += ["-kernel", str(kernel), "-initrd", str(initrd), "-append", words]

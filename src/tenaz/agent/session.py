@@ -10,6 +10,7 @@ from tenaz import __version__
 from tenaz.agent.guest import Guest, Send
 from tenaz.agent.hearing import Hearing
 from tenaz.agent.kept import kept, up_s
+from tenaz.agent.own_door import at_the_door
 from tenaz.benches.here import here_bench
 from tenaz.core.base.errors import Refused, TenazError
 from tenaz.core.loads.plan import LoadPlan
@@ -136,19 +137,15 @@ class Session:
     def _opened_only(self, guest: Guest, do: str, value: Any) -> Any:
         if guest is not self._guest and not (guest.looks and do in LOOKS):
             raise Refused("Say first who is there (open).")
-        match do:
-            case "machine":
-                return read_machine()
-            case "check":
-                return self.bench().loading.check(value)
-            case "load":
-                return self._begin(value, guest.near)
-            case "stop":
-                return self._stop(value)
-            case "measure":
-                return self._measure(value)
-            case _:
-                return self._kept()
+        does: dict[str, Callable[[], Any]] = {
+            "machine": read_machine,
+            "check": lambda: self.bench().loading.check(value),
+            "load": lambda: self._begin(value, guest.near),
+            "stop": lambda: self._stop(value),
+            "measure": lambda: self._measure(value),
+            "kept": self._kept,
+        }
+        return does[do]() if do in does else at_the_door(do, value)
 
     def _open(self, guest: Guest, value: Open) -> Opened:
         if value.near == ONLOOKER:

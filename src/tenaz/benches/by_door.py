@@ -27,7 +27,7 @@ Wait = Callable[[], StationReport]
 class ByDoor:
     """Writes through the door, starts by it, and takes back what does not come up. ``hands`` is the bench's own way to
     set, for what no door reaches; ``attended``: somebody is there for it. ``wait`` is how the bench hears that the
-    machine is up; without it the door itself tells.
+    machine is up (``expects`` tells it that another start comes); without it the door itself tells.
     """
 
     def __init__(
@@ -37,18 +37,24 @@ class ByDoor:
         hands: Setting,
         attended: bool,
         wait: Wait | None = None,
+        expects: Callable[[], None] = lambda: None,
         looked_at_s: float = LOOKED_AT_S,
     ) -> None:
         self._rig, self._door, self._hands, self._attended, self._wait = rig, door, hands, attended, wait
         self._mapped = {one.knob: one for one in rig.door_map}
-        self._looked_at_s = looked_at_s
+        self._looked_at_s, self._expects = looked_at_s, expects
         self._before: dict[str, Raw] = {}
         self._starts = False
         self._by_hand = False
+        self._lost = ""
+        """Why only a hand can clear it, once that is so."""
 
     def set(self, setpoint: Setpoint, before: Setpoint) -> StationReport:
         """Write what differs; what the door does not take is not set, and nothing of it is."""
         self._starts = False
+        if self._lost and not self._attended:
+            # One clear is what a night may cost, and nobody is here for it.
+            return StationReport(Move.STOP, self._lost)
         missing = [change.knob for change in setpoint.changes_from(before) if change.knob not in self._mapped]
         self._by_hand = bool(missing)
         if missing and not self._attended:
@@ -120,6 +126,7 @@ class ByDoor:
 
     def _restart(self) -> None:
         """Start it anew. Where no answer came it may have been heard all the same: how it stands tells."""
+        self._expects()
         try:
             self._door.restart()
         except Unanswered:
@@ -170,7 +177,8 @@ class ByDoor:
         except Refused as refused:
             why = str(refused)
         clear = f": {self._rig.clearing}" if self._rig.clearing else ""
-        return StationReport(Move.STAYED_DOWN, f"it did not come up in {took}; only a hand can clear it{clear} ({why})")
+        self._lost = f"it did not come up in {took}; only a hand can clear it{clear} ({why})"
+        return StationReport(Move.STAYED_DOWN, self._lost)
 
 
 class ReadByDoor:

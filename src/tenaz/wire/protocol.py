@@ -18,6 +18,7 @@ from tenaz.core.loads.goldens import Goldens
 from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, Mismatch
 from tenaz.core.machine.machine import Machine
 from tenaz.core.machine.physical_memory import Laid
+from tenaz.core.rigs.offers import Offer, Raw
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.scores.measure import Measured, MeasurePlan, MeasureProgress
 from tenaz.core.sensors.last_seconds import Moment
@@ -128,6 +129,14 @@ class Kept:
     hardware: tuple[str, ...] = ()
 
 
+@dataclass(frozen=True, slots=True)
+class Stands:
+    """What the kernel's door there stands at, and what waits for the next start."""
+
+    now: dict[str, Raw]
+    waits: dict[str, Raw]
+
+
 QUESTIONS: dict[str, tuple[object, object]] = {
     "open": (Open, Opened),
     "machine": (None, Machine),
@@ -136,6 +145,10 @@ QUESTIONS: dict[str, tuple[object, object]] = {
     "stop": (str, None),
     "measure": (MeasurePlan, Measured),
     "kept": (None, Kept),
+    "offers": (None, tuple[Offer, ...]),
+    "stands": (None, Stands),
+    "set": (dict[str, Raw], None),
+    "restart": (None, None),
 }
 """What can be asked: the form of what goes with it, and that of what comes."""
 

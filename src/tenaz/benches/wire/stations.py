@@ -3,6 +3,7 @@
 import time
 
 from tenaz.benches import questions
+from tenaz.benches.wire.far_door import FarKernelDoor
 from tenaz.benches.wire.reached import Reached
 from tenaz.core.base.amounts import show_duration
 from tenaz.core.base.errors import Interrupted
@@ -42,6 +43,15 @@ class AcrossTheWire:
             return StationReport(Move.STOP, "values would have to be entered, and nobody is here to do it")
         then = "then start it; it is heard here"
         return asked(self._technician, questions.entering(self._reached.rig, setpoint, before, then))
+
+    def expect_restart(self) -> None:
+        """The start that is waited for is another than this."""
+        self._reached.stopping.clear()
+        self._boot_before, self._changed = self._reached.clock.boot, True
+
+    def kernel_door(self) -> FarKernelDoor:
+        """What its kernel lets be written there."""
+        return FarKernelDoor(self._reached)
 
     def boot(self) -> StationReport:
         """Wait until it is heard; one that stays silent for long is asked about."""

@@ -1,4 +1,4 @@
-"""What the kernel lets be written: firmware-attributes (with the next start), cpufreq and powercap (at once).
+"""What the kernel lets be written: firmware-attributes (with the next start); cpufreq, powercap, graphics (at once).
 
 Source: the kernel's documentation, sysfs-class-firmware-attributes, sysfs-devices-system-cpu, sysfs-class-powercap.
 """
@@ -15,6 +15,7 @@ ATTRIBUTES = "sys/class/firmware-attributes/*/attributes/*"
 PENDING = "sys/class/firmware-attributes/*/attributes/pending_reboot"
 CLOCKS = "sys/devices/system/cpu/cpu[0-9]*/cpufreq"
 ZONES = "sys/class/powercap/*"
+CAPS = "sys/class/drm/card[0-9]/device/hwmon/hwmon*/power1_cap"
 CLOCK_LIMIT = "highest clock"
 """One attribute for all cores: each core's file says the same."""
 
@@ -38,7 +39,7 @@ class KernelDoor:
         self._root = root
 
     def _places(self) -> dict[str, _Place]:
-        found = [*self._firmware(), *self._clocks(), *self._zones()]
+        found = [*self._firmware(), *self._clocks(), *self._zones(), *self._caps()]
         return {place.offer.name: place for place in found}
 
     def _firmware(self) -> list[_Place]:
@@ -83,6 +84,17 @@ class KernelDoor:
                     most = _whole(folder / f"constraint_{number}_max_power_uw")
                     offer = Offer(name, f"{name} limit, µW", Kind.NUMBER, _whole(file), 0, most or None, at_once=True)
                     found.append(_Place(offer, (file,)))
+        return found
+
+    def _caps(self) -> list[_Place]:
+        """Power limits of graphics, as their drivers publish them (hwmon, ``power1_cap``)."""
+        found = []
+        for file in sorted(self._root.glob(CAPS)):
+            card = next(part for part in file.relative_to(self._root).parts if part.startswith("card"))
+            low, high = _whole(file.with_name("power1_cap_min")), _whole(file.with_name("power1_cap_max"))
+            name = f"graphics power limit {card}"
+            offer = Offer(name, f"{name}, µW", Kind.NUMBER, _whole(file), low, high, at_once=True)
+            found.append(_Place(offer, (file,)))
         return found
 
     def offers(self) -> tuple[Offer, ...]:

@@ -6,12 +6,14 @@ What it serves is of DMTF DSP0266 (protocol) and DSP0268 (Bios, AttributeRegistr
 import base64
 import json
 import secrets
+import ssl
 import threading
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import partial
 from hashlib import sha256
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
 from typing import Any, Protocol
 
 from tenaz.core.rigs.offers import Kind, Offer, Raw
@@ -100,9 +102,11 @@ def _error(refusal: Refusal) -> Data:
 
 
 class StandIn:
-    """The service; a context in which it runs. ``address`` is where; the password is made anew each time."""
+    """The service; a context in which it runs. ``address`` is where; the password is made anew each time. ``tls`` are
+    files with a certificate and its key.
+    """
 
-    def __init__(self, machine: Machine, disturb: Disturb | None = None) -> None:
+    def __init__(self, machine: Machine, disturb: Disturb | None = None, tls: tuple[Path, Path] | None = None) -> None:
         self.user, self.password = "operator", secrets.token_urlsafe(18)
         self._state = _State(machine, self.user, self.password, disturb or (lambda _method, _path: ""))
         state = self._state
@@ -112,7 +116,11 @@ class StandIn:
 
         self._server = ThreadingHTTPServer(("127.0.0.1", 0), Handler)
         self._server.daemon_threads = True
-        self.address = f"http://127.0.0.1:{self._server.server_address[1]}"
+        if tls is not None:
+            context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
+            context.load_cert_chain(*tls)
+            self._server.socket = context.wrap_socket(self._server.socket, server_side=True)
+        self.address = f"http{'s' if tls else ''}://127.0.0.1:{self._server.server_address[1]}"
         self._thread = threading.Thread(target=self._server.serve_forever, name="stand-in", daemon=True)
         self._thread.start()
 

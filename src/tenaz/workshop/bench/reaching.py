@@ -54,9 +54,9 @@ def bench_for(at: AtWork, relay: Relay | None, attended: bool, pace: Pace) -> tu
             at.reach_by()
             bench = wire_bench(rig, relay, clock, who_works(store.place), store.goldens.of(rig.name))
             if rig.door and rig.door_map:
-                from tenaz.workshop.bench.through_doors import door_of, through  # noqa: PLC0415
+                from tenaz.workshop.bench.through_doors import across  # noqa: PLC0415
 
-                bench = through(bench, rig, door_of(rig), bench.setting.boot)
+                bench = across(bench, rig)
             at.reach_by(bench.leave)
             return bench, clock
 

@@ -1,22 +1,14 @@
 """A bench whose rig has a door of its own: set through it, read back through it too."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
-from tenaz.benches.by_door import ByDoor, ReadByDoor, Wait
+from tenaz.benches.by_door import LOOKED_AT_S, ByDoor, ReadByDoor, Wait
 from tenaz.core.ports.bench import Bench
 from tenaz.core.ports.door import Door
 from tenaz.core.rigs.rig import Rig
 from tenaz.doors.holding import hold_door
 from tenaz.doors.opening import door_text, open_door
-
-
-def door_of(rig: Rig) -> Door:
-    """The door that a rig's form names, opened; nothing is asked of it yet.
-
-    Raises:
-        Refused: it names none, or its login cannot be read.
-    """
-    return open_door(door_text(rig.door))
 
 
 def stood_in(bench: Bench, rig: Rig) -> Bench:
@@ -40,15 +32,36 @@ def stood_in(bench: Bench, rig: Rig) -> Bench:
     return replace(reached, leave=leave)
 
 
-def through(bench: Bench, rig: Rig, door: Door, wait: Wait | None = None, looked_at_s: float | None = None) -> Bench:
+def across(bench: Bench, rig: Rig) -> Bench:
+    """A rig across a wire, set through its own door: its controller's, or its kernel's.
+
+    Raises:
+        Refused: the door cannot be opened, or another Tenaz has it.
+    """
+    from tenaz.benches.wire.stations import AcrossTheWire  # noqa: PLC0415 - only such rigs
+
+    stations = bench.setting
+    assert isinstance(stations, AcrossTheWire)
+    told = door_text(rig.door)
+    door = stations.kernel_door() if told.kind == "kernel" else open_door(told)
+    return through(bench, rig, door, stations.boot, stations.expect_restart)
+
+
+def through(
+    bench: Bench,
+    rig: Rig,
+    door: Door,
+    wait: Wait | None = None,
+    expects: Callable[[], None] = lambda: None,
+    looked_at_s: float = LOOKED_AT_S,
+) -> Bench:
     """The bench, set through the door; what no door reaches is set as before.
 
     Raises:
         Refused: another Tenaz sets through that door now.
     """
     attended = bench.technician is not None
-    more = {} if looked_at_s is None else {"looked_at_s": looked_at_s}
-    setting = ByDoor(rig, door, bench.setting, attended, wait, **more)
+    setting = ByDoor(rig, door, bench.setting, attended, wait, expects, looked_at_s)
     before = bench.leave
 
     held = hold_door(door.text)
