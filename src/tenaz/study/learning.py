@@ -16,7 +16,7 @@ from tenaz.core.rigs.rig import Rig
 from tenaz.margins.hazard import Numbers
 from tenaz.margins.priors import EdgePrior, Slope, Tail, Wall, usual_prior
 from tenaz.simulated.machine import LoadMix
-from tenaz.simulated.made.scenarios import scenario_names
+from tenaz.simulated.made.scenarios import drawn_scenarios
 from tenaz.simulated.truth import Truth
 from tenaz.study.populations import RigsEntry
 from tenaz.study.simulated_rigs import made
@@ -106,7 +106,7 @@ class _Shape:
 def learnt(kind: KindOfKnob, seeds: Sequence[int], told: Callable[[str], None]) -> EdgePrior | None:
     """The prior for one kind of knob, from all scenarios that have it; None where hardly any edge was found."""
     slopes, walls = list[float](), list[float]()
-    for like in scenario_names():
+    for like in drawn_scenarios():
         for seed in seeds:
             rig, machine = made(RigsEntry(like=like, knob=""), seed)
             truth, known = Truth(machine), {knob.name: knob for knob in rig.knobs}
@@ -130,7 +130,7 @@ def learnt(kind: KindOfKnob, seeds: Sequence[int], told: Callable[[str], None]) 
     return EdgePrior(
         name=kind.name,
         about=kind.about,
-        learnt_from=f"{', '.join(scenario_names())}: {len(seeds)} specimens each from {seeds[0]}, {len(slopes)} edges",
+        learnt_from=f"{', '.join(drawn_scenarios())}: {len(seeds)} specimens each from {seeds[0]}, {len(slopes)} edges",
         knobs=kind.knobs,
         unit=kind.unit,
         slope=Slope(

@@ -125,6 +125,14 @@ def scenario_names() -> tuple[str, ...]:
     return names_in("scenarios")
 
 
+def drawn_scenarios() -> tuple[str, ...]:
+    """Those that studies draw rigs like: not the ones with a door, which are set otherwise, not made otherwise.
+
+    What was learnt and measured rests on the others.
+    """
+    return tuple(name for name in scenario_names() if not scenario(name).door)
+
+
 @cache
 def scenario(name: str) -> Scenario:
     """One that comes with Tenaz.

@@ -15,7 +15,7 @@ from tenaz.finding.symptoms import Symptom
 from tenaz.simulated.machine import LoadMix, Machine
 from tenaz.simulated.made.faults import Fault, FaultKind
 from tenaz.simulated.made.populations import Population, read_population
-from tenaz.simulated.made.scenarios import rig_of, scenario, scenario_names
+from tenaz.simulated.made.scenarios import drawn_scenarios, rig_of, scenario
 from tenaz.simulated.physics.failing import FROM_RECORDS, Failure, goes_down
 from tenaz.simulated.state import State, new_state
 from tenaz.simulated.truth import Truth
@@ -81,7 +81,7 @@ def draw(seed: int, kinds: tuple[CauseKind, ...] | None = None) -> Drawn:
     luck = np.random.default_rng([seed, 41])
     if kinds is None:
         kinds = _kinds(luck)
-    names = scenario_names()
+    names = drawn_scenarios()
     one = scenario(names[int(luck.integers(len(names)))])
     rig = rig_of(one, seed)
     population = read_population(one.population)

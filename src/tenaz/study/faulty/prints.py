@@ -11,7 +11,7 @@ from tenaz.finding.prints.suspicion import PrintCause, PrintTable, word_of
 from tenaz.simulated.machine import Machine
 from tenaz.simulated.made.faults import Fault, FaultKind
 from tenaz.simulated.made.populations import read_population
-from tenaz.simulated.made.scenarios import rig_of, scenario, scenario_names
+from tenaz.simulated.made.scenarios import drawn_scenarios, rig_of, scenario
 from tenaz.simulated.physics.feeling import FEELING, GROUPS, LOADS, Weak
 from tenaz.simulated.physics.memory import Column
 from tenaz.simulated.state import new_state
@@ -72,7 +72,7 @@ def learn_prints(specimens: int = SPECIMENS, first: int = FIRST) -> PrintTable:
 def bursts(seed: int, count: int) -> Iterator[tuple[PrintCause, tuple[Mismatch, ...]]]:
     """So many bursts of each cause on the machine of a seed, under loads that feel it."""
     luck = np.random.default_rng([seed, 47])
-    names = scenario_names()
+    names = drawn_scenarios()
     one = scenario(names[int(luck.integers(len(names)))])
     rig = rig_of(one, seed)
     slots = [slot for slot in one.slots if slot.gib]
