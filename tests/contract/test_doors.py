@@ -37,6 +37,7 @@ from tenaz.doors.secrets import login_from
 from tenaz.engine.clock import RealClock
 from tenaz.wire.power import Power
 from tests.doors.far import Far
+from tests.doors.firmware_tree import servable, served
 
 MAP = (
     Mapped("t_cl_nck", "MemTcl"),
@@ -181,6 +182,24 @@ def test_the_kernel_tells_why_a_value_is_not_taken_and_puts_back_what_was(
     with pytest.raises(Refused, match=r"MemVoltage 1\.20 V: it may not be written: an administrator's password"):
         door.write({"MemTcl": 36, "MemVoltage": "1.20 V"})
     assert door.read()["MemTcl"] == 40
+
+
+@pytest.mark.skipif(not servable(), reason="needs root and libfuse to mount a tree of its own")
+def test_a_file_system_that_refuses_as_the_kernel_does_is_told_in_words_and_left_as_it_was(tmp_path: Path) -> None:
+    with served(tree(tmp_path / "backing"), tmp_path / "root", "MemVoltage") as root:
+        door = KernelDoor(root)
+        stood = dict(door.read())
+        for values, told in (
+            ({"highest clock": 4600000, "MemTcl": 37}, r"MemTcl 37: it is not among the values"),
+            ({"MemTcl": 38, "MemRefresh": "401"}, r"MemRefresh 401: it is not among the values"),
+            ({"MemTcl": 36, "MemVoltage": "1.20 V"}, r"MemVoltage 1\.20 V: it may not be written: an administrator's"),
+        ):
+            with pytest.raises(Refused, match=told):
+                door.write(values)
+            assert dict(door.read()) == stood
+        door.write({"MemTcl": 36, "package long_term": 88060000})
+        assert door.pending()["MemTcl"] == 36, "it says that a start is pending"
+        assert door.read()["package long_term"] == 88000000, "a limit is rounded; what stands is what is told"
 
 
 # -- setting through one ----------------------------------------
