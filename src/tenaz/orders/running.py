@@ -34,9 +34,12 @@ class StartRoutine(Begins[None]):
 
 @dataclass(frozen=True, slots=True)
 class Steps:
-    """How far a search is gone on with: one trial, or all."""
+    """How far a search is gone on with: one trial, or all; ``measured``: what a night has proven is then measured
+    against where it began, in turn, where anything can.
+    """
 
     one: bool = False
+    measured: bool = False
 
 
 ALL_STEPS = Steps()

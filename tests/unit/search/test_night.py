@@ -376,7 +376,7 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
     begun = workshop.do(o.BringNight(search.id))
     with pytest.raises(Refused, match="its own hours"):
         workshop.do(o.AddPlanned((Planned(0, search.base, search.load, "", search_id=search.id),)))
-    workshop.do(o.GoOn())
+    workshop.do(o.GoOn(o.Steps(measured=True)))
     workshop.running.wait()
     (search,) = workshop.store.searches.of("ridge")
     stands, trials = workshop.at.standing(search), workshop.view().index
@@ -385,7 +385,9 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
     assert stands.setpoint == workshop.in_force()
     assert evidence_at(stands.setpoint, trials, workshop.rig).shown
     picture = workshop.do(o.BringNight(search.id))
-    assert picture == night_picture(workshop.rig, search, trials), "followed or played anew, it is the same"
+    measures = workshop.store.measures.of("ridge", workshop.bench)
+    assert picture == night_picture(workshop.rig, search, trials, measures), "followed or played anew, it is the same"
+    assert picture.measured, "what it gained is measured, not only reckoned"
     workshop.close()
     assert picture.proven
     assert picture.over

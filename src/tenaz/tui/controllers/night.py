@@ -50,8 +50,8 @@ class NightController:
 
     @property
     def _steps(self) -> Steps:
-        """Where it takes hands, one trial at a time."""
-        return Steps(one=self._work.view.rig.needs_hands(self._work.view.bench))
+        """Where it takes hands, one trial at a time; else to the end, and that is measured."""
+        return Steps(self._work.view.rig.needs_hands(self._work.view.bench), measured=True)
 
     def _order(self, text: str) -> BeginSearch:
         words = text.replace(AS_LONG, "").split()

@@ -64,6 +64,8 @@ class Running:
         self._hooks = Hooks.known()
         self._run: UnderWay | None = None
         self._pace = Pace(pace)
+        self.measure_night: Callable[[UnderWay, Setpoint], None] = lambda *_: None
+        """How what a night has proven is measured against where it began."""
 
     @property
     def pace(self) -> float | None:
@@ -191,7 +193,14 @@ class Running:
                 self._at.rig, searching, run.runner, self._at.store, run.clock, self._at.publish, self._at.shelf,
                 self._at.bench, at_once,
             )  # fmt: skip
-            self.go(run, alone.run)
+
+            def night() -> Advice:
+                came = alone.run()
+                if steps.measured and came.setpoint is not None and not self._at.rig.needs_hands(self._at.bench):
+                    self.measure_night(run, plan.base)
+                return came
+
+            self.go(run, night)
             return
         self.go(run, searching.step if steps.one else searching.run)
 

@@ -29,6 +29,7 @@ class Scoring:
     def __init__(self, at_work: AtWork, running: Running) -> None:
         self._at = at_work
         self._running = running
+        running.measure_night = self.night_measured
 
     @carries_out(Measure)
     def measure(self, order: Measure) -> None:
@@ -64,17 +65,27 @@ class Scoring:
         for setpoint in (before, now):
             run.runner.check(setpoint, COMES_UP, REASON)
 
-        def work() -> Trial | None:
-            for setpoint in (now, before, before, now) * order.rounds:
-                trial = run.runner.run(run.runner.begin(setpoint, COMES_UP, None, REASON))
-                if run.runner.stopping or trial.outcome is None or trial.outcome.verdict is not Verdict.PASS:
-                    return trial
-                measured = self._once(run, setpoint, order.plan, f"in turn against {order.before}", None)
-                if measured.down or run.runner.stopping:
-                    return trial
-            return None
+        self._running.go(run, lambda: self._alternate(run, before, now, order))
 
-        self._running.go(run, work)
+    def _alternate(self, run: UnderWay, before: Setpoint, now: Setpoint, order: MeasureInTurn) -> Trial | None:
+        for setpoint in (now, before, before, now) * order.rounds:
+            trial = run.runner.run(run.runner.begin(setpoint, COMES_UP, None, REASON))
+            if run.runner.stopping or trial.outcome is None or trial.outcome.verdict is not Verdict.PASS:
+                return trial
+            measured = self._once(run, setpoint, order.plan, f"in turn against {order.before}", None)
+            if measured.down or run.runner.stopping:
+                return trial
+        return None
+
+    def night_measured(self, run: UnderWay, base: Setpoint) -> None:
+        """What a night has proven against where it began; nothing where it moved nothing, where nothing can measure,
+        or where both were measured already.
+        """
+        at = self._at
+        now = at.in_force()
+        known = {one.setpoint for one in at.store.measures.of(at.rig.name, at.bench) if one.ended_utc is not None}
+        if now != base and run.bench.measuring is not None and not known >= {now, base}:
+            self._alternate(run, base, now, MeasureInTurn("stock" if base == at.rig.stock else "where it began"))
 
     @carries_out(KeepOwn)
     def keep_own(self, order: KeepOwn) -> str:
