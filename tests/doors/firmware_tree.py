@@ -43,9 +43,25 @@ def served(backing: Path, mount: Path, *locked: str) -> Iterator[Path]:
             subprocess.run(["umount", "-l", str(mount)], check=False)
 
 
+def refusal(attribute: Path, text: str, locked: tuple[str, ...]) -> int:
+    """With which number the kernel would refuse it; 0 where it takes it."""
+
+    def told(name: str) -> str:
+        return (attribute / name).read_text().strip()
+
+    if attribute.name in locked:
+        return errno.EACCES
+    if (attribute / "min_value").exists():
+        low, high, step = (int(told(one)) for one in ("min_value", "max_value", "scalar_increment"))
+        takes = low <= int(text) <= high and (int(text) - low) % step == 0
+    else:
+        takes = text in told("possible_values").split(";")
+    return 0 if takes else errno.EINVAL
+
+
 def main(backing: Path, mount: str, locked: tuple[str, ...]) -> None:
     """Serve it."""
-    import mfusepy
+    import mfusepy  # noqa: PLC0415 - without libfuse it cannot be imported, and the test that it serves is skipped
 
     class Kernel(mfusepy.Operations):  # type: ignore[misc]
         use_ns = True
@@ -72,24 +88,13 @@ def main(backing: Path, mount: str, locked: tuple[str, ...]) -> None:
         def write(self, path: str, data: bytes, offset: int, fh: int) -> int:
             file, text = self._at(path), data.decode().strip()
             if file.name == "current_value":
-                self._firmware_takes(file, text)
+                if wrong := refusal(file.parent, text, locked):
+                    raise mfusepy.FuseOSError(wrong)
                 (file.parents[1] / "pending_reboot").write_text("1\n")
             elif file.name.endswith("_power_limit_uw"):
                 text = str(round(int(text) / ROUNDED_TO_UW) * ROUNDED_TO_UW)
             file.write_text(f"{text}\n")
             return len(data)
-
-        def _firmware_takes(self, file: Path, text: str) -> None:
-            if file.parent.name in locked:
-                raise mfusepy.FuseOSError(errno.EACCES)
-            if (file.parent / "min_value").exists():
-                low, high, step = (
-                    int((file.parent / one).read_text()) for one in ("min_value", "max_value", "scalar_increment")
-                )
-                if not (low <= int(text) <= high and (int(text) - low) % step == 0):
-                    raise mfusepy.FuseOSError(errno.EINVAL)
-            elif text not in (file.parent / "possible_values").read_text().strip().split(";"):
-                raise mfusepy.FuseOSError(errno.EINVAL)
 
     mfusepy.FUSE(Kernel(), mount, foreground=True, nothreads=True, direct_io=True)
 
