@@ -32,7 +32,7 @@ from tenaz.doors.opening import door_text, open_door
 from tenaz.doors.redfish import service as redfish_service
 from tenaz.doors.redfish.door import RedfishDoor
 from tenaz.doors.redfish.service import Service
-from tenaz.doors.redfish.stand_in import StandIn
+from tenaz.doors.redfish.stand_in.server import StandIn
 from tenaz.doors.secrets import login_from
 from tenaz.engine.clock import RealClock
 from tenaz.wire.power import Power

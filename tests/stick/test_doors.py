@@ -21,7 +21,7 @@ from tenaz.core.rigs.rig import BenchKind
 from tenaz.demo.ridge import ridge
 from tenaz.doors.redfish.door import RedfishDoor
 from tenaz.doors.redfish.service import Service
-from tenaz.doors.redfish.stand_in import StandIn
+from tenaz.doors.redfish.stand_in.server import StandIn
 from tenaz.engine.clock import RealClock
 from tenaz.engine.runner import TrialRunner
 from tenaz.journal.opening.opening import open_book

@@ -34,7 +34,7 @@ def own_map(rig: Rig) -> tuple[Mapped, ...]:
 
 
 class SimulatedBehindADoor:
-    """A :class:`tenaz.doors.redfish.stand_in.Machine`."""
+    """A :class:`tenaz.doors.redfish.stand_in.state.Machine`."""
 
     def __init__(self, rig: Rig, firmware: SimulatedFirmware) -> None:
         self._rig, self._firmware = rig, firmware

@@ -17,7 +17,7 @@ def stood_in(bench: Bench, rig: Rig) -> Bench:
     from tenaz.benches.simulated.stations import SimulatedFirmware  # noqa: PLC0415 - the same
     from tenaz.doors.redfish.door import RedfishDoor  # noqa: PLC0415 - the same
     from tenaz.doors.redfish.service import Service  # noqa: PLC0415 - the same
-    from tenaz.doors.redfish.stand_in import StandIn  # noqa: PLC0415 - the same
+    from tenaz.doors.redfish.stand_in.server import StandIn  # noqa: PLC0415 - the same
 
     assert isinstance(bench.setting, SimulatedFirmware)
     service = StandIn(SimulatedBehindADoor(rig, bench.setting))
