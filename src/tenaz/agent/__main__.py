@@ -3,19 +3,7 @@
 import sys
 
 from tenaz.agent.answering import stay
-from tenaz.core.base.errors import Refused
-
-COULD_NOT_RUN = 2
-
-
-def main() -> int:
-    """Run it; gives its exit status."""
-    try:
-        return stay()
-    except Refused as refused:
-        sys.stderr.write(f"{refused}\n")
-        return COULD_NOT_RUN
-
+from tenaz.agent.front import as_program
 
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(as_program(stay))

@@ -6,11 +6,13 @@ import subprocess
 import sys
 import threading
 import time
+from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 
 from tenaz.core.base.errors import Refused
 from tenaz.wire.place import notes_folder
+from tenaz.wire.writing import write_all
 
 STARTS_WITHIN_S = 20.0
 COULD_NOT_RUN = 2
@@ -35,13 +37,18 @@ def socket_place() -> Path:
     return folder / "agent.sock"
 
 
-def main() -> int:
-    """As a program: gives its exit status."""
+def as_program(run: Callable[[], int]) -> int:
+    """Its exit status; why it could not run is said beside."""
     try:
-        return answer()
+        return run()
     except Refused as refused:
         sys.stderr.write(f"{refused}\n")
         return COULD_NOT_RUN
+
+
+def main() -> int:
+    """As a program: gives its exit status."""
+    return as_program(answer)
 
 
 def answer() -> int:
@@ -91,9 +98,7 @@ def _relay(end: socket.socket) -> None:
     def out() -> None:
         with suppress(OSError):
             while data := end.recv(PIECE):
-                view = memoryview(data)
-                while view:
-                    view = view[os.write(1, view) :]
+                write_all(1, data)
         os._exit(0)
 
     threading.Thread(target=out, name="out", daemon=True).start()

@@ -9,13 +9,14 @@ import time
 from contextlib import suppress
 from pathlib import Path
 
-from tenaz.probe.kernel_log import is_hardware_error, message_of
+from tenaz.probe.kernel_log import is_hardware_error, messages
 from tenaz.probe.tree import Tree
 from tenaz.wire.protocol import Kept
 
 PSTORE = "sys/fs/pstore"
 MOST_RECORD_BYTES = 65536
 MOST_LINES = 8
+MOST_RECORDS = 100_000
 PANIC = re.compile(
     r"Kernel panic|BUG:|Oops|general protection fault|Machine check|Fatal|watchdog: .*LOCKUP", re.IGNORECASE
 )
@@ -66,22 +67,11 @@ def _hardware(root: Path) -> tuple[str, ...]:
 
 def _messages(path: Path) -> list[str]:
     """The messages of this boot, oldest first; none where they cannot be read."""
-    found: list[str] = []
     try:
         file = os.open(path, os.O_RDONLY | os.O_NONBLOCK)
     except OSError:
-        return found
+        return []
     try:
-        while len(found) < 100_000:
-            try:
-                record = os.read(file, 8192)
-            except BrokenPipeError:
-                continue
-            except OSError:
-                break
-            if not record:
-                break
-            found.append(message_of(record))
+        return list(messages(file, MOST_RECORDS))
     finally:
         os.close(file)
-    return found

@@ -107,9 +107,7 @@ class ByDoor:
 
     def boot(self) -> StationReport:
         """Start it by the door, where what was set asks for that."""
-        if not self._starts:
-            return self._hands.boot()
-        if self._by_hand or not self._door.restarts:
+        if not self._starts or self._by_hand or not self._door.restarts:
             return self._hands.boot()
         began, last = time.monotonic(), ""
         try:

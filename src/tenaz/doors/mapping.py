@@ -6,9 +6,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import tomlkit
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field
 
 from tenaz.catalogues.outside import read_text
+from tenaz.catalogues.reading import parse_toml
 from tenaz.core.base.errors import Refused
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.rigs.door_map import Mapped
@@ -171,13 +172,7 @@ def read_map(path: Path, rig: Rig) -> tuple[Mapped, ...]:
     Raises:
         Refused: it is none; a knob that the rig does not have; or one that nobody is sure of yet.
     """
-    try:
-        found = DoorMapFile.model_validate(tomlkit.parse(read_text(path)).unwrap())
-    except ValidationError as error:
-        first = error.errors()[0]
-        raise Refused(f"{path}: {'.'.join(map(str, first['loc']))}: {first['msg']}.") from error
-    except tomlkit.exceptions.TOMLKitError as error:
-        raise Refused(f"{path} is no TOML: {error}.") from error
+    found = parse_toml(DoorMapFile, read_text(path), str(path))
     unsure = [name for name, entry in found.knobs.items() if not entry.sure]
     if unsure:
         raise Refused(

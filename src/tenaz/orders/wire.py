@@ -11,7 +11,7 @@ import tenaz.orders
 from tenaz.core.base.errors import Refused
 from tenaz.core.ports import events
 from tenaz.orders.order import Looks, Order, answer_of
-from tenaz.wire.forms import form_of, read
+from tenaz.wire.forms import dump, read
 
 PROTOCOL = 1
 """Raised whenever one who speaks the version before would misunderstand."""
@@ -39,7 +39,7 @@ def event_forms() -> dict[str, type[Any]]:
 
 def write_order(order: Order[Any]) -> Data:
     """An order as JSON values."""
-    return {"order": type(order).__name__, "with": form_of(type(order)).dump_python(order, mode="json")}
+    return {"order": type(order).__name__, "with": dump(type(order), order)}
 
 
 def read_order(data: Data) -> Order[Any]:
@@ -58,7 +58,7 @@ def read_order(data: Data) -> Order[Any]:
 
 def write_answer(order: Order[A], came: A) -> Any:
     """What came of an order as JSON values."""
-    return form_of(answer_of(type(order))).dump_python(came, mode="json")
+    return dump(answer_of(type(order)), came)
 
 
 def read_answer(order: Order[A], data: Any) -> A:
@@ -73,7 +73,7 @@ def read_answer(order: Order[A], data: Any) -> A:
 
 def write_event(event: object) -> Data:
     """An event as JSON values."""
-    return {"event": type(event).__name__, "with": form_of(type(event)).dump_python(event, mode="json")}
+    return {"event": type(event).__name__, "with": dump(type(event), event)}
 
 
 def read_event(data: Data) -> object:

@@ -2,6 +2,7 @@
 
 import os
 import re
+from collections.abc import Iterator
 from pathlib import Path
 
 HARDWARE_ERROR = re.compile(
@@ -23,6 +24,21 @@ def is_hardware_error(message: str) -> bool:
     return HARDWARE_ERROR.search(message) is not None
 
 
+def messages(file: int, most: int) -> Iterator[str]:
+    """The messages that can be read of an open ``/dev/kmsg`` now, so many records at the most."""
+    for _ in range(most):
+        try:
+            record = os.read(file, 8192)
+        except BrokenPipeError:
+            # The kernel dropped records that we had not read yet; the next read goes on behind them.
+            continue
+        except OSError:
+            return
+        if not record:
+            return
+        yield message_of(record)
+
+
 class KernelLog:
     """Counts hardware errors among the messages that came since it was opened.
 
@@ -38,17 +54,7 @@ class KernelLog:
 
     def errors(self) -> int:
         """Hardware errors so far; ``last`` is the newest message."""
-        for _ in range(MOST_RECORDS_A_READ):
-            try:
-                record = os.read(self._file, 8192)
-            except BrokenPipeError:
-                # The kernel dropped records that we had not read yet; the next read goes on behind them.
-                continue
-            except OSError:
-                break
-            if not record:
-                break
-            message = message_of(record)
+        for message in messages(self._file, MOST_RECORDS_A_READ):
             if is_hardware_error(message):
                 self._count += 1
                 self.last = message

@@ -1,5 +1,6 @@
 """Reads sensors at a steady pace on a thread of its own, until told to stop."""
 
+import math
 import threading
 import time
 from collections.abc import Callable
@@ -59,7 +60,7 @@ class Sampler:
 
     def _work(self) -> None:
         calendar_s = time.time() - time.monotonic()
-        due_s = between_s = self._started_s
+        due_s, between_s = self._started_s, self._started_s if self._often is not None else math.inf
         while not self._stop.wait(max(0.0, min(due_s, between_s) - time.monotonic())):
             at_s = time.monotonic()
             values = self._tree.read(at_s)
@@ -69,8 +70,6 @@ class Sampler:
             if self._often is not None:
                 self._often.on_moment(sample)
                 between_s = max(between_s + self._often.period_s, at_s + RESTS * sample.took_s)
-            else:
-                between_s = float("inf")
             if at_s < due_s:
                 continue
             self._on_sample(sample)

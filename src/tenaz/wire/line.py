@@ -160,6 +160,9 @@ class Line:
         """Why it is down."""
         return self._talk.trouble if self._talk is not None else None
 
+    def _unreached(self) -> Unreached:
+        return Unreached(self.trouble or Trouble(Why.AWAY, f"{self.way.text}: {Why.AWAY.value}."))
+
     def connect(self) -> Opened:
         """Reach the rig, and say who is here.
 
@@ -177,7 +180,7 @@ class Line:
         if not talk.agent:
             if not talk.over.is_set():
                 talk.end()
-            raise Unreached(talk.trouble or Trouble(Why.AWAY, f"{self.way.text}: {Why.AWAY.value}."))
+            raise self._unreached()
         theirs = talk.agent["agent"] if isinstance(talk.agent["agent"], dict) else {}
         if theirs.get("protocol") != PROTOCOL:
             version = theirs.get("version", "?")
@@ -198,7 +201,7 @@ class Line:
         """
         talk = self._talk
         if talk is None or talk.over.is_set():
-            raise Unreached(self.trouble or Trouble(Why.AWAY, f"{self.way.text}: {Why.AWAY.value}."))
+            raise self._unreached()
         asks, answers = QUESTIONS[do]
         number = next(self._numbers)
         waiting = talk.answers[number] = queue.Queue()
@@ -221,7 +224,7 @@ class Line:
             return forms.read(answers, answer["came"], f"the answer to {do} of {self.way.text}")
         if "refused" in answer:
             raise Refused(str(answer["refused"]))
-        raise Unreached(self.trouble or Trouble(Why.AWAY, f"{self.way.text}: {Why.AWAY.value}."))
+        raise self._unreached()
 
     def take(self, within_s: float) -> Frame | None:
         """The next thing that came of itself; None: nothing did."""

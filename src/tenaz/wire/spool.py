@@ -44,7 +44,6 @@ class Spool:
         self.place, self._boot_id = place, boot_id
         self._lock = threading.RLock()
         self._held: dict[int, tuple[str, str]] = {}
-        self._newest = 0
         try:
             place.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
             self._base = self._opened(place)

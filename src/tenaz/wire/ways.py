@@ -15,6 +15,7 @@ from pathlib import Path
 from typing import Protocol
 
 from tenaz.core.base.errors import Refused
+from tenaz.wire.writing import write_all
 
 EXAMPLE = "ssh bench-3"
 SSH = "TENAZ_SSH"
@@ -29,7 +30,6 @@ FAR_COMMAND = (
     f'PATH="$HOME/.local/bin:$PATH"; if [ -x "{CARRIED}/bin/tenaz" ]; then exec "{CARRIED}/bin/tenaz" agent; '
     f"else exec {AGENT}; fi"
 )
-SERIAL_BAUD = 115200
 
 
 class Ends(Protocol):
@@ -89,9 +89,7 @@ class ChildEnds:
     def write(self, data: bytes) -> None:
         """Send all."""
         assert self._process.stdin is not None
-        view = memoryview(data)
-        while view:
-            view = view[os.write(self._process.stdin.fileno(), view) :]
+        write_all(self._process.stdin.fileno(), data)
 
     def close(self) -> Told:
         """End it at once."""
@@ -126,9 +124,7 @@ class SerialEnds:
 
     def write(self, data: bytes) -> None:
         """Send all."""
-        view = memoryview(data)
-        while view:
-            view = view[os.write(self._handle, view) :]
+        write_all(self._handle, data)
 
     def close(self) -> Told:
         """Let go of it."""

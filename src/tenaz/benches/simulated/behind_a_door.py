@@ -1,12 +1,11 @@
 """A simulated machine as a Redfish service has it: its knobs as attributes, and what a start makes of them."""
 
 from collections.abc import Mapping
-from itertools import pairwise
 
 from tenaz.benches.simulated.stations import SimulatedFirmware
 from tenaz.core.base.loop import Move
 from tenaz.core.knobs.knob import Knob
-from tenaz.core.knobs.setpoint import Setpoint, Value
+from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.rigs.door_map import Mapped, values_here, values_there
 from tenaz.core.rigs.offers import Kind, Offer, Raw
 from tenaz.core.rigs.rig import Rig
@@ -47,13 +46,10 @@ class SimulatedBehindADoor:
 
     def _offer(self, knob: Knob, current: Raw | None) -> Offer:
         name = attribute_of(knob)
-        values = list(knob.grid.values())
         if knob.may_be_auto:
-            choices = (AUTO_WORD, *map(str, values))
+            choices = (AUTO_WORD, *map(str, knob.grid.values()))
             return Offer(name, knob.label, Kind.CHOICE, current, choices=choices)
-        steps = {later - earlier for earlier, later in pairwise(values)}
-        step = min(steps) if len(steps) == 1 else 1
-        return Offer(name, knob.label, Kind.NUMBER, current, values[0], values[-1], step)
+        return Offer(name, knob.label, Kind.NUMBER, current, knob.grid.first, knob.grid.last, knob.grid.step or 1)
 
     def _there(self, setpoint: Setpoint) -> dict[str, Raw]:
         knobs = [knob.name for knob in self._rig.knobs if isinstance(setpoint[knob.name], int) or knob.may_be_auto]
@@ -66,6 +62,5 @@ class SimulatedBehindADoor:
     def start(self, values: Mapping[str, Raw]) -> bool:
         """Start with these."""
         told = values_here(self._map, values)
-        setpoint: dict[str, Value] = {name: self._rig.stock[name] for name in self._rig.stock}
-        self._firmware.take(Setpoint.of({**setpoint, **told}))
+        self._firmware.take(Setpoint.of({**dict(self._rig.stock.items()), **told}))
         return self._firmware.boot().move in UP

@@ -8,6 +8,7 @@ from tenaz.cli.kit.opened import JsonOption, book_opened
 from tenaz.cli.kit.options import BookOption, errors_told, leave, say
 
 if TYPE_CHECKING:
+    from tenaz.wire.protocol import Agent, Opened
     from tenaz.wire.ways import Ssh, Way
 
 wire = typer.Typer(
@@ -72,6 +73,8 @@ def look(host: WayArgument, as_json: JsonOption = False) -> None:
 
     Exit status: 0 it answers, 2 nobody does.
     """
+    from dataclasses import asdict
+
     from tenaz.cli.kit.as_json import say_object
     from tenaz.core.base.errors import Refused
     from tenaz.wire.there import look_there
@@ -82,7 +85,7 @@ def look(host: WayArgument, as_json: JsonOption = False) -> None:
         try:
             if as_json:
                 agent, opened = _asked(way)
-                say_object("wire", {"way": way.text, "agent": agent, "stands": opened})
+                say_object("wire", {"way": way.text, "agent": asdict(agent), "stands": asdict(opened)})
                 return
             say("\n".join(_look(way)))
         except Refused as refused:
@@ -142,23 +145,21 @@ def _stopped(way: "Way") -> str:
         return "it was told to stop" if running else "nothing runs there"
 
 
-def _asked(way: "Way") -> tuple[dict[str, object], dict[str, object]]:
-    from dataclasses import asdict
-
+def _asked(way: "Way") -> "tuple[Agent, Opened]":
     from tenaz.intake.rig_form import blank_rig
     from tenaz.workshop.rigs.across import called
 
     with called(way, blank_rig("looked at", "DDR5")) as line:
         assert line.agent is not None
         assert line.opened is not None
-        return asdict(line.agent), asdict(line.opened)
+        return line.agent, line.opened
 
 
 def _look(way: "Way") -> list[str]:
     from tenaz.core.base.amounts import show_duration
 
     agent, opened = _asked(way)
-    up = show_duration(float(str(opened["up_s"])))
-    lines = [f"{way.text}: {agent['name']} answers, Tenaz {agent['version']}, up for {up}"]
-    lines.append(f"  {'a load runs there' if opened['running'] else 'nothing runs there'}")
-    return lines
+    return [
+        f"{way.text}: {agent.name} answers, Tenaz {agent.version}, up for {show_duration(opened.up_s)}",
+        f"  {'a load runs there' if opened.running else 'nothing runs there'}",
+    ]

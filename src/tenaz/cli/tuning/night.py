@@ -18,6 +18,7 @@ from tenaz.core.base.typed import parse_hours
 from tenaz.search.night.ground import Aim
 
 if TYPE_CHECKING:
+    from tenaz.orders import Steps
     from tenaz.pictures.night.model import NightPicture
     from tenaz.workshop.shop.shop import Workshop
 
@@ -77,7 +78,7 @@ def night(
 
     Exit status: 0 proven, 1 over without proof, 2 could not run, 130 stopped.
     """
-    from tenaz.orders import MeasureInTurn
+    from tenaz.orders import Steps
     from tenaz.orders.nights import order_for_night
     from tenaz.pictures.drawing.paper import check_path
 
@@ -87,16 +88,12 @@ def night(
             check_path(out, ENDINGS)
     with at_the_bench(book or context.obj, rig, bench, pace, seed) as (workshop, terminal):
         if not only_look:
-            if not _goes_on(workshop, context):
+            steps = Steps(measured=measure)
+            if not _goes_on(workshop, context, steps):
                 base = workshop.named(start)
-                workshop.do(order_for_night(workshop.rig, base, hours or 0.0, worth, reason, aim=aim))
+                workshop.do(order_for_night(workshop.rig, base, hours or 0.0, worth, reason, steps, aim))
             terminal.see_through()
         picture = _picture(workshop)
-        measurable = not workshop.rig.needs_hands(workshop.bench) and workshop.in_force() != workshop.named(start)
-        if picture.proven and measure and measurable and not only_look and not picture.measured:
-            workshop.do(MeasureInTurn(start))
-            terminal.see_through()
-            picture = _picture(workshop)
         stands = workshop.stands()
     _tell(picture, as_json)
     if out is not None:
@@ -110,7 +107,7 @@ def night(
         raise typer.Exit(NOT_PROVEN)
 
 
-def _goes_on(workshop: "Workshop", context: typer.Context) -> bool:
+def _goes_on(workshop: "Workshop", context: typer.Context, steps: "Steps") -> bool:
     """Whether a night is under way: then it goes on, on the terms that it was begun with."""
     from tenaz.core.base.errors import Refused
     from tenaz.orders import GoOn
@@ -129,7 +126,7 @@ def _goes_on(workshop: "Workshop", context: typer.Context) -> bool:
     }
     has = {**going.parameters, "reason": going.reason, "start": going.base}
     refuse_other_terms(context, f"A night of {workshop.rig.name}", has, asked)
-    workshop.do(GoOn())
+    workshop.do(GoOn(steps))
     return True
 
 

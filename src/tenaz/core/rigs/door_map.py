@@ -8,6 +8,11 @@ from tenaz.core.knobs.setpoint import AUTO, Auto, Setpoint, Value
 from tenaz.core.rigs.offers import Kind, Offer, Raw
 
 
+def without_login(door: str) -> str:
+    """A door as it is typed, without where its login lies: that is nobody's business on a page."""
+    return door.partition(" login=")[0]
+
+
 @dataclass(frozen=True, slots=True)
 class Mapped:
     """A knob and its attribute: a number there is ``scale`` of ours, and ``offset`` more; or words there stand for our

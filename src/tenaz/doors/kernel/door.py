@@ -4,12 +4,13 @@ Source: the kernel's documentation, sysfs-class-firmware-attributes, sysfs-devic
 """
 
 import errno
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.rigs.offers import Kind, Offer, Raw, Up
+from tenaz.probe.tree import Tree
 
 ATTRIBUTES = "sys/class/firmware-attributes/*/attributes/*"
 PENDING = "sys/class/firmware-attributes/*/attributes/pending_reboot"
@@ -22,11 +23,10 @@ CLOCK_LIMIT = "highest clock"
 
 @dataclass(frozen=True, slots=True)
 class _Place:
-    """One attribute: what it offers, how it is read and where it is written."""
+    """One attribute: what it offers, and where it is read and written, below the root."""
 
     offer: Offer
-    files: tuple[Path, ...]
-    as_text: Callable[[Raw], str] = str
+    files: tuple[str, ...]
 
 
 class KernelDoor:
@@ -39,63 +39,9 @@ class KernelDoor:
         self._root = root
 
     def _places(self) -> dict[str, _Place]:
-        found = [*self._firmware(), *self._clocks(), *self._zones(), *self._caps()]
+        tree = Tree(self._root)
+        found = [*_firmware(tree), *_clocks(tree), *_zones(tree), *_caps(tree)]
         return {place.offer.name: place for place in found}
-
-    def _firmware(self) -> list[_Place]:
-        found = []
-        for folder in sorted(self._root.glob(ATTRIBUTES)):
-            if not (folder / "current_value").is_file():
-                continue
-            kind = {"integer": Kind.NUMBER, "enumeration": Kind.CHOICE}.get(_read(folder / "type"), Kind.TEXT)
-            told = _read(folder / "current_value")
-            current: Raw | None = int(told) if kind is Kind.NUMBER and _is_whole(told) else told
-            offer = Offer(
-                folder.name,
-                _read(folder / "display_name") or folder.name,
-                kind,
-                current,
-                _whole(folder / "min_value"),
-                _whole(folder / "max_value"),
-                _whole(folder / "scalar_increment") or 1,
-                tuple(filter(None, _read(folder / "possible_values").split(";"))),
-            )
-            found.append(_Place(offer, (folder / "current_value",)))
-        return found
-
-    def _clocks(self) -> list[_Place]:
-        folders = [one for one in sorted(self._root.glob(CLOCKS)) if (one / "scaling_max_freq").is_file()]
-        if not folders:
-            return []
-        first = folders[0]
-        low, high = _whole(first / "cpuinfo_min_freq"), _whole(first / "cpuinfo_max_freq")
-        now = _whole(first / "scaling_max_freq")
-        offer = Offer(CLOCK_LIMIT, "highest clock of all cores, kHz", Kind.NUMBER, now, low, high, at_once=True)
-        return [_Place(offer, tuple(one / "scaling_max_freq" for one in folders))]
-
-    def _zones(self) -> list[_Place]:
-        found = []
-        for folder in sorted(self._root.glob(ZONES)):
-            for number in range(3):
-                file = folder / f"constraint_{number}_power_limit_uw"
-                if file.is_file():
-                    zone, which = _read(folder / "name"), _read(folder / f"constraint_{number}_name")
-                    name = f"{zone} {which}"
-                    most = _whole(folder / f"constraint_{number}_max_power_uw")
-                    offer = Offer(name, f"{name} limit, µW", Kind.NUMBER, _whole(file), 0, most or None, at_once=True)
-                    found.append(_Place(offer, (file,)))
-        return found
-
-    def _caps(self) -> list[_Place]:
-        """Power limits of graphics, as their drivers publish them (hwmon, ``power1_cap``)."""
-        found = []
-        for file in sorted(self._root.glob(CAPS)):
-            card = next(part for part in file.relative_to(self._root).parts if part.startswith("card"))
-            low, high = _whole(file.with_name("power1_cap_min")), _whole(file.with_name("power1_cap_max"))
-            name = f"graphics power limit {card}"
-            offer = Offer(name, f"{name}, µW", Kind.NUMBER, _whole(file), low, high, at_once=True)
-            found.append(_Place(offer, (file,)))
-        return found
 
     def offers(self) -> tuple[Offer, ...]:
         """All that is there."""
@@ -107,10 +53,9 @@ class KernelDoor:
 
     def pending(self) -> Mapping[str, Raw]:
         """Where the kernel says that a start is pending: all attributes of the firmware."""
-        waits = any(
-            _read(one) == "1" for one in self._root.glob("sys/class/firmware-attributes/*/attributes/pending_reboot")
-        )
-        return {place.offer.name: place.offer.current or "" for place in self._firmware()} if waits else {}
+        tree = Tree(self._root)
+        waits = any(tree.text(one) == "1" for one in tree.folders(PENDING))
+        return {place.offer.name: place.offer.current or "" for place in _firmware(tree)} if waits else {}
 
     def write(self, values: Mapping[str, Raw]) -> None:
         """Set these; where one is not taken those before it are put back.
@@ -122,25 +67,34 @@ class KernelDoor:
         strange = [name for name in values if name not in places]
         if strange:
             raise Refused(f"The kernel offers no {', '.join(strange)} here.")
-        done: list[tuple[Path, str]] = []
+        done: list[tuple[str, str]] = []
         try:
             for name, value in values.items():
                 for file in places[name].files:
-                    before = _read(file)
-                    _write(file, name, places[name].as_text(value))
+                    before = self._read(file)
+                    self._write(file, name, str(value))
                     done.append((file, before))
                 self._look_again(places[name], value)
         except Refused:
             for file, before in reversed(done):
-                _write(file, file.name, before)
+                self._write(file, file.rsplit("/", 1)[1], before)
             raise
 
     def _look_again(self, place: _Place, value: Raw) -> None:
         """Limits may be rounded without a word."""
         for file in place.files:
-            told = _read(file)
-            if told != place.as_text(value) and not place.offer.at_once:
+            told = self._read(file)
+            if told != str(value) and not place.offer.at_once:
                 raise Refused(f"{place.offer.name}: {value} was written, and {told} stands there.")
+
+    def _read(self, file: str) -> str:
+        return Tree(self._root).text(file) or ""
+
+    def _write(self, file: str, name: str, text: str) -> None:
+        try:
+            (self._root / file).write_text(text)
+        except OSError as error:
+            raise Refused(f"{name} {text}: {WORDS.get(error.errno or 0, error.strerror)}.") from error
 
     def restart(self) -> None:
         """It has no way to.
@@ -168,24 +122,63 @@ WORDS = {
 }
 
 
-def _write(file: Path, name: str, text: str) -> None:
-    try:
-        file.write_text(text)
-    except OSError as error:
-        raise Refused(f"{name} {text}: {WORDS.get(error.errno or 0, error.strerror)}.") from error
+def _firmware(tree: Tree) -> list[_Place]:
+    found = []
+    for folder in tree.folders(ATTRIBUTES):
+        if not tree.exists(f"{folder}/current_value"):
+            # It is no attribute, like the mark of a pending start.
+            continue
+        told = tree.text(f"{folder}/current_value") or ""
+        name = folder.rsplit("/", 1)[1]
+        kind = {"integer": Kind.NUMBER, "enumeration": Kind.CHOICE}.get(tree.text(f"{folder}/type") or "", Kind.TEXT)
+        number = tree.whole(f"{folder}/current_value") if kind is Kind.NUMBER else None
+        offer = Offer(
+            name,
+            tree.text(f"{folder}/display_name") or name,
+            kind,
+            told if number is None else number,
+            tree.whole(f"{folder}/min_value"),
+            tree.whole(f"{folder}/max_value"),
+            tree.whole(f"{folder}/scalar_increment") or 1,
+            tuple(filter(None, (tree.text(f"{folder}/possible_values") or "").split(";"))),
+        )
+        found.append(_Place(offer, (f"{folder}/current_value",)))
+    return found
 
 
-def _read(path: Path) -> str:
-    try:
-        return path.read_text(errors="replace").strip()
-    except OSError:
-        return ""
+def _clocks(tree: Tree) -> list[_Place]:
+    folders = [one for one in tree.folders(CLOCKS) if tree.exists(f"{one}/scaling_max_freq")]
+    if not folders:
+        return []
+    first = folders[0]
+    low, high = tree.whole(f"{first}/cpuinfo_min_freq"), tree.whole(f"{first}/cpuinfo_max_freq")
+    now = tree.whole(f"{first}/scaling_max_freq")
+    offer = Offer(CLOCK_LIMIT, "highest clock of all cores, kHz", Kind.NUMBER, now, low, high, at_once=True)
+    return [_Place(offer, tuple(f"{one}/scaling_max_freq" for one in folders))]
 
 
-def _whole(path: Path) -> int | None:
-    text = _read(path)
-    return int(text) if _is_whole(text) else None
+def _zones(tree: Tree) -> list[_Place]:
+    found = []
+    for folder in tree.folders(ZONES):
+        for number in range(3):
+            file = f"{folder}/constraint_{number}_power_limit_uw"
+            if tree.exists(file):
+                zone, which = tree.text(f"{folder}/name") or "", tree.text(f"{folder}/constraint_{number}_name") or ""
+                name = f"{zone} {which}"
+                most = tree.whole(f"{folder}/constraint_{number}_max_power_uw")
+                now = tree.whole(file)
+                offer = Offer(name, f"{name} limit, µW", Kind.NUMBER, now, 0, most or None, at_once=True)
+                found.append(_Place(offer, (file,)))
+    return found
 
 
-def _is_whole(text: str) -> bool:
-    return text.lstrip("-").isdigit()
+def _caps(tree: Tree) -> list[_Place]:
+    """Power limits of graphics, as their drivers publish them (hwmon, ``power1_cap``)."""
+    found = []
+    for file in tree.folders(CAPS):
+        card = next(part for part in file.split("/") if part.startswith("card"))
+        low, high = tree.whole(f"{file}_min"), tree.whole(f"{file}_max")
+        name = f"graphics power limit {card}"
+        offer = Offer(name, f"{name}, µW", Kind.NUMBER, tree.whole(file), low, high, at_once=True)
+        found.append(_Place(offer, (file,)))
+    return found

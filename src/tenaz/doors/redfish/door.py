@@ -31,7 +31,7 @@ class RedfishDoor:
         self._service = service
         self._named = system
         self._system = ""
-        self._bios = ""
+        self._bios = self._settings = ""
         self._told: dict[str, dict[str, Data]] = {}
 
     @property
@@ -102,9 +102,11 @@ class RedfishDoor:
         return _plain(self._service.get(self._bios_path()).data.get("Attributes", {}))
 
     def _settings_path(self) -> str:
-        bios = self._service.get(self._bios_path()).data
-        settings = bios.get("@Redfish.Settings", {}).get("SettingsObject", {}).get("@odata.id")
-        return str(settings or f"{self._bios_path()}/Settings")
+        if not self._settings:
+            bios = self._service.get(self._bios_path()).data
+            link = bios.get("@Redfish.Settings", {}).get("SettingsObject", {}).get("@odata.id")
+            self._settings = str(link or f"{self._bios_path()}/Settings")
+        return self._settings
 
     def pending(self) -> Mapping[str, Raw]:
         """What the next start will make."""

@@ -5,6 +5,7 @@ from statistics import median
 
 from tenaz.core.evidence.shown import evidence_at
 from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.rigs.door_map import without_login
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.scores.gains import compared
 from tenaz.core.scores.score import Measure
@@ -64,7 +65,7 @@ def night_picture(
         tuple(_leg(rig, story, line) for story in journey.stories),
         tuple(_called(rig, key) for key in journey.to_come),
         safe=safety_of(rig, at, trials).words,
-        door=rig.door.partition(" login=")[0],
+        door=without_login(rig.door),
         left_out=tuple(_called(rig, key) for key in journey.left_out),
         over=isinstance(journey.stands, Advice),
         proven=journey.proven,

@@ -3,6 +3,7 @@
 from tenaz.core.machine.intake import Weight, look_over
 from tenaz.core.machine.machine import Machine, show_gib
 from tenaz.core.machine.profiles import profile_in_words, profiles_of
+from tenaz.core.rigs.door_map import without_login
 from tenaz.core.rigs.rig import Rig
 from tenaz.finding.symptoms import left_open
 from tenaz.pictures.drawing.cells import Cells, wrapped
@@ -66,11 +67,11 @@ def _about(cells: Cells, rig: Rig) -> int:
 
 
 def _door(rig: Rig) -> str:
-    """Through what it is set without hands; where its login lies is nobody's business here."""
+    """Through what it is set without hands."""
     if not rig.door:
         return ""
     mapped = f"{len(rig.door_map)} knobs" if rig.door_map else "tenaz set probe says what it offers"
-    where = rig.door.partition(" login=")[0]
+    where = without_login(rig.door)
     return f"{where}: {'all knobs' if where.endswith('stand-in') and not rig.door_map else mapped}"
 
 

@@ -92,9 +92,7 @@ def work_on(book: str | None, apart: Apart, rig: str = "") -> int:
         if following and not (own and own[0].at.runs):
             apart.followed_by(following)
             return 0
-        apart.let_go(
-            "" if following else "What runs goes on in the background; start tenaz again to join it.", following
-        )
+        apart.let_go("" if following else LEFT_RUNNING, following)
         workbench.desk.stay()
         workbench.desk.wait()
     return 0

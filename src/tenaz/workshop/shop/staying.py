@@ -24,7 +24,7 @@ from tenaz.core.base.errors import BookError, TenazError
 from tenaz.core.ports.bench import HowLong, Question
 from tenaz.core.rigs.rig import BenchKind
 from tenaz.orders.wire import PROTOCOL, read_order, write_answer, write_event
-from tenaz.wire.forms import form_of
+from tenaz.wire.forms import dump
 from tenaz.workshop.bench.mishaps import told
 from tenaz.workshop.shop.shop import Workshop
 
@@ -207,7 +207,7 @@ class Staying:
                     order = read_order(asked)
                     came = write_answer(order, workshop.do(order))
                 else:
-                    came = form_of(State).dump_python(self._state(), mode="json")
+                    came = dump(State, self._state())
                 self._send({"number": number, "came": came})
             except TenazError as error:
                 self._send({"number": number, "refused": str(error)})
