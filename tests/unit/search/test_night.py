@@ -388,6 +388,9 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
     measures = workshop.store.measures.of("ridge", workshop.bench)
     assert picture == night_picture(workshop.rig, search, trials, measures), "followed or played anew, it is the same"
     assert picture.measured, "what it gained is measured, not only reckoned"
+    assert workshop.view().searches.ended is not None, "and being measured is nothing that was tried since"
+    (line,) = [one for one in workshop.do(o.BringRigs()) if one.name == "ridge"]
+    assert line.found.startswith("night: proven")
     workshop.close()
     assert picture.proven
     assert picture.over

@@ -15,6 +15,7 @@ from tenaz.core.searches.search import Advice, SearchPlan
 from tenaz.core.trials.index import TrialIndex
 from tenaz.core.trials.stands import Stands
 from tenaz.core.trials.trial import Trial
+from tenaz.core.trials.tried import newest_tried
 from tenaz.engine import recovery
 from tenaz.journal.kept.sheets import SavedSetpoint
 from tenaz.pictures.status.log_lines import shown_log
@@ -216,8 +217,10 @@ def take_view(
 
 
 def _ended_last(at: AtWork) -> tuple[SearchPlan, Advice] | None:
-    """The search over several knobs that the newest trial was made for, once it has ended, and what it came to."""
-    newest = at.trials.newest
+    """The search over several knobs for which the newest trial was made that tried anything, once it has ended, and what
+    it came to.
+    """
+    newest = newest_tried(at.trials.trials)
     plan = at.store.searches.one(newest.search_id) if newest is not None and newest.search_id is not None else None
     if plan is None or not plan.ended or len(plan.knobs) < 2:
         return None

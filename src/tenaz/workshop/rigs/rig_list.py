@@ -10,11 +10,15 @@ from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.rigs.rig_line import RigLine
 from tenaz.core.searches.search import SearchPlan
 from tenaz.core.trials.trial import Trial
+from tenaz.core.trials.tried import newest_tried
 from tenaz.journal.store import Store
 from tenaz.search.registry import strategy_of
 
 SILENT_AFTER_S = 10.0
 """A load of which nobody wrote a sign of life for so long is not heard any more."""
+
+LOOKED_BACK = 12
+"""Trials that were only brought up to be measured, behind a search: three rounds in turn."""
 
 
 def rig_lines(store: Store, runs: Callable[[str], bool], now_utc: datetime) -> tuple[RigLine, ...]:
@@ -74,10 +78,15 @@ def _state(newest: Trial | None) -> str:
 
 
 def _found(store: Store, rig: Rig, newest: Trial | None) -> str:
-    """What the newest search came to, where its trial is the newest."""
-    if newest is None or newest.search_id is None:
+    """What the newest search came to, where nothing was tried since; what it gained may have been measured."""
+    if newest is None:
         return ""
-    search = store.searches.one(newest.search_id)
+    tried = newest_tried((newest,)) or newest_tried(
+        store.trials.numbered(rig.name, max(1, newest.number - LOOKED_BACK), newest.number)
+    )
+    if tried is None or tried.search_id is None:
+        return ""
+    search = store.searches.one(tried.search_id)
     return f"{_called(search, rig)}: {search.ended_why}" if search is not None and search.ended else ""
 
 
