@@ -392,12 +392,9 @@ def test_stopped_it_goes_back_to_what_was_proven_and_taken_up_it_ends_with_the_p
     (line,) = [one for one in workshop.do(o.BringRigs()) if one.name == "ridge"]
     assert line.found.startswith("night: proven")
     workshop.close()
-    assert picture.proven
-    assert picture.over
-    assert not begun.over
+    assert (picture.proven, picture.over, begun.over) == (True, True, False)
     assert begun.to_come
-    assert [leg.name for leg in picture.legs][:2] == ["stock", "cores"]
-    assert picture.legs[-1].name == "proof"
+    assert [picture.legs[at].name for at in (0, 1, -1)] == ["stock", "cores", "proof"]
     assert picture.gained == pytest.approx(sum(leg.gained for leg in picture.legs))
     told = dict(morning(picture))
     assert "the night was too short for them" in told["left"]

@@ -217,8 +217,8 @@ def take_view(
 
 
 def _ended_last(at: AtWork) -> tuple[SearchPlan, Advice] | None:
-    """The search over several knobs for which the newest trial was made that tried anything, once it has ended, and what
-    it came to.
+    """The search over several knobs for which the newest trial that tried anything was made, once it has ended, and
+    what it came to.
     """
     newest = newest_tried(at.trials.trials)
     plan = at.store.searches.one(newest.search_id) if newest is not None and newest.search_id is not None else None
