@@ -47,8 +47,9 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
 
 @pytest.fixture(autouse=True)
 def _settings(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Nobody's own settings."""
+    """Nobody's own settings, and nobody's own books."""
     monkeypatch.setenv("TENAZ_SETTINGS", str(tmp_path / "settings.toml"))
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
 
 
 @pytest.fixture

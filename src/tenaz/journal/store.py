@@ -7,6 +7,8 @@ from sqlalchemy import Connection, Engine
 
 from tenaz.core.rigs.rig import Rig
 from tenaz.journal.base.database import Database
+from tenaz.journal.feed.meeting import Meeting
+from tenaz.journal.kept.beside import Beside
 from tenaz.journal.kept.goldens import KeptGoldens
 from tenaz.journal.kept.log import Log
 from tenaz.journal.kept.machines import Machines
@@ -19,6 +21,7 @@ from tenaz.journal.kept.searches import Searches
 from tenaz.journal.kept.sheets import Sheets
 from tenaz.journal.kept.works import Works
 from tenaz.journal.merging import Merged, merge
+from tenaz.journal.opening.migrating import HEAD_REVISION
 from tenaz.journal.trials.afterwards import Afterwards
 from tenaz.journal.trials.trials import Trials
 from tenaz.journal.trials.under_load import UnderLoad
@@ -50,10 +53,28 @@ class Store:
         self.works = Works(self._database)
         self.measures = Measures(self._database)
         self.reports = Reports(self._database)
+        self.beside = Beside(self._database)
 
     def merge(self, other: "Store", name_for: Callable[[Rig], str], now: datetime) -> tuple[Merged, ...]:
         """Bring another book into this one, in one commit."""
         return merge(other._database, self._database, name_for, now)
+
+    def meeting_with(self, home: "Store", looks_only: bool = False) -> Meeting:
+        """What this book has told to a home, and what the home has taken; ``looks_only``: the home is only heard."""
+        return Meeting(self._database, home._database, looks_only, HEAD_REVISION)
+
+    def version(self) -> int:
+        """Another number whenever anything was written, by whomever."""
+        return self._database.version()
+
+    @property
+    def database(self) -> Database:
+        """What all parts stand on; for who opens, checks and copies books."""
+        return self._database
+
+    def looked_at(self, why: str) -> "Store":
+        """The same book, in which nothing may be written."""
+        return Store(self._database.engine, self.place, why)
 
     @property
     def unread(self) -> dict[str, str]:

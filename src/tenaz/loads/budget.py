@@ -60,7 +60,8 @@ def bytes_per_worker(
             f"are free and the system needs {show_gib(reserve)} of them; at most {percent}% ({show_gib(allowed)}) "
             f"would be allowed now: {remedy}."
         )
-    each = int(asked / workers) // CHUNK_BYTES * CHUNK_BYTES
+    # Rounded: a share that was made of a size must come to that size again, whatever the machine has.
+    each = round(asked / workers) // CHUNK_BYTES * CHUNK_BYTES
     if each == 0:
         raise Refused(
             f"{share:.1%} of memory is {show_gib(asked)}: too little for {workers} workers of "

@@ -52,6 +52,15 @@ class Mismatched:
 
 
 @dataclass(frozen=True, slots=True)
+class BookHeard:
+    """Something came from other benches to the book, or its home answers again, or no more; ``words`` is worth telling
+    (empty: nothing is).
+    """
+
+    words: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class MeasureProgressed:
     """The rig is being measured."""
 

@@ -10,7 +10,7 @@ class RigLine:
     """``state`` says where things stand; ``waits_for`` what somebody is waited for (empty: for nothing), ``found`` what
     a night or another search came to, as long as nothing was tried since, ``next_step`` what comes next; ``failed``
     that the newest failed. ``running`` says what runs on it now, here or elsewhere, and how far that is. ``story`` is
-    what brought it here, what the eye found, and the exercise, where it is one.
+    what brought it here, what the eye found, and the exercise, where it is one. ``held_by`` is who else works on it.
     """
 
     name: str
@@ -25,6 +25,7 @@ class RigLine:
     found: str = ""
     next_step: str = ""
     running: str = ""
+    held_by: str = ""
 
     @property
     def waits(self) -> bool:

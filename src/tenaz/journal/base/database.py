@@ -21,6 +21,9 @@ DAMAGE = (ValueError, TypeError, LookupError, ArithmeticError, AttributeError, T
 """What reading a damaged row raises: values that are none, lengths that do not fit, moves that no table holds."""
 MOST_WHY = 120
 
+WRITING_KEY = 0x54454E5B
+"""Names the lock that one transaction of writing on a server holds, so that none overlaps another writer's."""
+
 MOST_VALUE_BYTES = 32 * 2**20
 MOST_STATEMENT_S = 60.0
 STEPS_BETWEEN_LOOKS = 20_000
@@ -64,6 +67,7 @@ class Database:
     ) -> None:
         self._engine, self._before_write = engine, before_write
         self._rig_ids: dict[str, int] = {}
+        self._watching: Connection | None = None
         self.place = place
         self.read_only = read_only
         self.unread: dict[str, str] = {}
@@ -85,12 +89,33 @@ class Database:
 
     def close(self) -> None:
         """Let go of the database."""
+        if self._watching is not None:
+            self._watching.close()
         self._engine.dispose()
+
+    @property
+    def engine(self) -> Engine:
+        """What it is reached by."""
+        return self._engine
 
     @property
     def on_server(self) -> bool:
         """Whether several may write at once, from other machines."""
         return self._engine.dialect.name != "sqlite"
+
+    def version(self) -> int:
+        """Another number whenever anything was written in a file, by whomever; asked on a connection of its own."""
+        if self.on_server:
+            return 0
+        if self._watching is None:
+            self._watching = self._engine.connect()
+        found = int(self._watching.exec_driver_sql("PRAGMA data_version").scalar() or 0)
+        self._watching.rollback()
+        return found
+
+    def forget_rigs(self) -> None:
+        """Rigs were renamed by another book: their rows are looked up again."""
+        self._rig_ids = {}
 
     def rig_id(self, connection: Connection, name: str) -> int:
         """The row of a rig; rigs are never taken out, so it is looked up once.
@@ -130,6 +155,27 @@ class Database:
                 yield connection
         except (SQLAlchemyError, OSError) as error:
             raise book_trouble(self.place, error) from error
+
+    @contextmanager
+    def writing_alone(self) -> Iterator[Connection]:
+        """The same, while nobody else writes anything in the book: what is read before it is committed comes after all
+        that others have.
+
+        Raises:
+            BookError: as for writing.
+        """
+        with self.writing() as connection:
+            if self.on_server:
+                connection.exec_driver_sql(f"SELECT pg_advisory_xact_lock({WRITING_KEY})")
+            yield connection
+
+    @contextmanager
+    def reading_still(self) -> Iterator[Connection]:
+        """A connection by which the book is read as it stood at one moment, whatever is written meanwhile."""
+        with self.reading() as connection:
+            if self.on_server:
+                connection.exec_driver_sql("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ")
+            yield connection
 
     @contextmanager
     def reading_warily(self) -> Iterator[Connection]:

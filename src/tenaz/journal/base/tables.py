@@ -57,6 +57,7 @@ rigs = Table(
     Column("id", Integer, primary_key=True),
     Column("name", String(80), nullable=False, unique=True),
     Column("data", Coded(codec.rig_to_json, codec.rig_from_json), nullable=False),
+    _uid(),
 )
 
 searches = Table(
@@ -75,6 +76,7 @@ searches = Table(
     _instant("begun_utc"),
     _instant("ended_utc", nullable=True),
     Column("ended_why", Text, nullable=False, default=""),
+    _uid(),
 )
 Index("ix_searches_rig_id", searches.c.rig_id)
 
@@ -228,6 +230,7 @@ setpoints = Table(
     _setpoint("setpoint"),
     Column("text", Text, nullable=False, default=""),
     _instant("at_utc"),
+    _uid(),
     UniqueConstraint("rig_id", "name"),
 )
 
@@ -242,6 +245,7 @@ value_notes = Table(
     Column("text", Text, nullable=False, default=""),
     Column("settled", Boolean, nullable=False, default=False),
     _instant("at_utc"),
+    _uid(),
 )
 
 # Loads in turn under a name, as they are typed; the workshop's, whatever the rig.
@@ -252,6 +256,7 @@ routines = Table(
     Column("name", String(MOST_NAME), nullable=False),
     Column("text", Text, nullable=False),
     _instant("at_utc"),
+    _uid(),
     UniqueConstraint("name"),
 )
 
@@ -271,6 +276,7 @@ planned = Table(
     Column("search_id", ForeignKey("searches.id"), nullable=True),
     Column("trial_id", ForeignKey("trials.id"), nullable=True),
     _instant("at_utc"),
+    _uid(),
 )
 
 # Each time the plan was run: from which number on its trials count, by which rule it was to end, and why it did.
@@ -285,6 +291,7 @@ plan_runs = Table(
     _instant("begun_utc"),
     _instant("ended_utc", nullable=True),
     Column("ended_why", Text, nullable=False, default=""),
+    _uid(),
 )
 
 # What was done to a rig's parts, in order; how they stand since. A simulated rig's parts are apart from its own.
@@ -301,6 +308,7 @@ works = Table(
     Column("minutes", Float, nullable=False),
     Column("fitting", Coded(codec.fitting_to_json, codec.fitting_from_json), nullable=False),
     _instant("at_utc"),
+    _uid(),
 )
 
 # Labels put on parts; the newest of a part counts, the others are its history.
@@ -314,6 +322,7 @@ part_labels = Table(
     Column("state", String(16), nullable=False),
     Column("text", Text, nullable=False, default=""),
     _instant("at_utc"),
+    _uid(),
 )
 
 # In which physical memory the load of a trial lay: spans by worker, packed.
@@ -347,6 +356,7 @@ measures = Table(
     _instant("ended_utc", nullable=True),
     Column("found", Coded(codec.measured_to_json, codec.measured_from_json), nullable=True),
     Column("note", Text, nullable=False, default=""),
+    _uid(),
     UniqueConstraint("rig_id", "number"),
 )
 
@@ -360,6 +370,7 @@ reports = Table(
     Column("bench", String(16), nullable=False),
     Column("packed", LargeBinary, nullable=False),
     _instant("at_utc"),
+    _uid(),
     UniqueConstraint("rig_id", "number"),
 )
 
@@ -387,3 +398,45 @@ log = Table(
 )
 Index("ix_log_rig_id", log.c.rig_id, log.c.id)
 Index("ix_log_trial_id", log.c.trial_id)
+
+# Things that have an identity, each once, in the order in which they were last touched; kept by triggers.
+feed = Table(
+    "feed",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("kind", String(16), nullable=False),
+    Column("uid", String(32), nullable=False),
+    UniqueConstraint("kind", "uid"),
+    sqlite_autoincrement=True,
+)
+
+# What the book is: its own identity, where its home is.
+about = Table(
+    "about",
+    metadata,
+    Column("name", String(40), primary_key=True),
+    Column("value", Text, nullable=False),
+)
+
+# Other books that this one meets, by their identities, and how far each has heard the other.
+peers = Table(
+    "peers",
+    metadata,
+    Column("uid", String(32), primary_key=True),
+    Column("state", Json(), nullable=False),
+)
+
+# What gave way when two books met that had changed the same thing: kept beside what stands, until somebody looked.
+conflicts = Table(
+    "conflicts",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=True),
+    Column("kind", String(16), nullable=False),
+    Column("of_uid", String(32), nullable=False),
+    Column("text", Text, nullable=False),
+    Column("data", Json(), nullable=True),
+    _instant("at_utc"),
+    Column("settled", Boolean, nullable=False, default=False),
+    _uid(),
+)

@@ -31,6 +31,12 @@ TROUBLES: tuple[tuple[Callable[[str, BaseException], bool], str], ...] = (
         "{place} cannot be opened: {first}. Install the driver: pip install 'tenaz[server]'.",
     ),
     (
+        _says("certificate", "ssl is required", "does not support ssl", "ssl error"),
+        "The server of the book {place} is not known for certain ({first}). Put the certificate of its authority in "
+        "~/.postgresql/root.crt, or name it in the address: ?sslrootcert=FILE; only in a network that is yours alone: "
+        "?sslmode=disable.",
+    ),
+    (
         _says("not a database", "malformed"),
         "{place} cannot be read as a book ({text}). It was not touched; name another with --book, or restore it from a "
         "copy.",

@@ -1,5 +1,10 @@
 """Where a book on a server is: read from what was typed, and shown without any secret."""
 
+import os
+from dataclasses import dataclass
+from hashlib import sha256
+from pathlib import Path
+
 from sqlalchemy import URL, make_url
 from sqlalchemy.exc import SQLAlchemyError
 
@@ -25,6 +30,64 @@ def url_of(place: str) -> URL:
         raise BookError(
             f"The address of the book, {kind[:20]}://…, is none: {why}. It goes {kind[:20]}://user@host:5432/database."
         ) from None
+
+
+DRIVERS = {"postgresql": "postgresql+psycopg"}
+"""Where a URL names only the kind of database."""
+NEAR = ("", "localhost", "127.0.0.1", "::1")
+
+
+@dataclass(frozen=True, slots=True)
+class ServerAddress:
+    """Where a book on a server is: to connect by, and as it may be printed."""
+
+    url: URL
+    shown: str
+
+    @property
+    def key(self) -> str:
+        """The same for the same database, whoever comes as whichever user."""
+        host = self.url.host or self.url.query.get("host", "")
+        return sha256(f"{host}:{self.url.port or 5432}/{self.url.database}".encode()).hexdigest()[:16]
+
+
+def server_address(place: str) -> ServerAddress:
+    """Read the address of a book on a server. Across a network the server shows a certificate that can be verified,
+    where nothing else is said.
+
+    Raises:
+        BookError: no address of such a server, or one with a password in it: everybody on the machine could read that.
+    """
+    url = url_of(place)
+    url = url.set(drivername=DRIVERS.get(url.drivername, url.drivername))
+    if url.get_backend_name() != "postgresql":
+        raise BookError(
+            f"{shown(url)}: a book is kept in a file (SQLite) or on a PostgreSQL server; give --book FILE or "
+            f"postgresql://…."
+        )
+    if url.password is not None or any(key in url.query for key in ("password", "sslpassword")):
+        raise BookError(
+            f"{shown(url)} has a password in it, which every user of this machine can read in the list of processes. "
+            f"Leave it out: it belongs in ~/.pgpass (host:port:database:user:password, mode 0600), or use a service "
+            f"file or a client certificate."
+        )
+    return ServerAddress(_verified(url), shown(url))
+
+
+def _verified(url: URL) -> URL:
+    """With a certificate asked for across a network, unless it is said how."""
+    host = url.host or str(url.query.get("host", ""))
+    if host in NEAR or host.startswith("/") or "sslmode" in url.query or "service" in url.query:
+        return url
+    if os.environ.get("PGSSLMODE") or os.environ.get("PGSERVICE"):
+        return url
+    own = (Path.home() / ".postgresql" / "root.crt").exists() or "sslrootcert" in url.query
+    asked = (
+        {"sslmode": "verify-full"}
+        if own or os.environ.get("PGSSLROOTCERT")
+        else {"sslmode": "verify-full", "sslrootcert": "system"}
+    )
+    return url.update_query_dict(asked)
 
 
 def shown(url: URL) -> str:

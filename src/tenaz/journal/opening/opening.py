@@ -16,15 +16,17 @@ from sqlalchemy.exc import SQLAlchemyError
 from tenaz.core.base.errors import BookError
 from tenaz.journal.base.tables import metadata
 from tenaz.journal.base.troubles import book_trouble
+from tenaz.journal.feed.triggers import sqlite_triggers
 from tenaz.journal.opening.addresses import shown, url_of
 from tenaz.journal.opening.engines import looking, sqlite_engine
 from tenaz.journal.opening.locks import BookLock, BookLooked, lock_book
 from tenaz.journal.opening.migrating import HEAD_REVISION, known_revisions, migrate, revision_of
-from tenaz.journal.opening.places import default_book
+from tenaz.journal.opening.places import default_place
 from tenaz.journal.store import Store
 
 if TYPE_CHECKING:
-    from tenaz.journal.opening.server import ServerLock
+    from tenaz.journal.opening.copies import CopyLock
+    from tenaz.journal.opening.feeding import Feeding
 
 APPLICATION_ID = 0x54454E5A
 """Marks an SQLite file as a book of Tenaz (``TENZ``)."""
@@ -38,8 +40,10 @@ class OpenBook:
     """A book, the lock by which its rigs are held, and what is thrown away when it is closed."""
 
     store: Store
-    lock: "BookLock | BookLooked | ServerLock | None" = None
+    lock: "BookLock | BookLooked | CopyLock | None" = None
     throw_away: list["tempfile.TemporaryDirectory[str]"] = field(default_factory=list)
+    feeding: "Feeding | None" = None
+    """Keeps a working copy in step with the book on its server; none where the file is the book."""
 
     def hold(self, rig: str) -> bool:
         """Be the one who works on this rig, and no longer on the one before; whether nobody else does."""
@@ -49,8 +53,14 @@ class OpenBook:
         """Whether somebody else works on this rig now; who only looks at a book is not told."""
         return self.lock is not None and self.lock.held_elsewhere(rig)
 
+    def holder(self, rig: str) -> str:
+        """Who else works on a rig, by name; empty: nobody, or another program of this machine."""
+        return "" if self.lock is None else self.lock.holder(rig)
+
     def close(self) -> None:
-        """Let go of all."""
+        """Let go of all; what a working copy has is told to its home first."""
+        if self.feeding is not None:
+            self.feeding.close()
         self.store.close()
         if self.lock is not None:
             self.lock.release()
@@ -61,7 +71,8 @@ class OpenBook:
 def open_book(place: str | Path | None = None, read_only: bool = False) -> OpenBook:
     """Open a book by path or SQLAlchemy URL, making it when it is not there.
 
-    Several may write in a file, each at a rig that it holds (:meth:`OpenBook.hold`). Whoever opens one that may only be
+    Several may write in it, each at a rig that it holds (:meth:`OpenBook.hold`). Of a book on a server this machine's
+    working copy is opened, and kept in step with it. Whoever opens one that may only be
     read, or one that somebody has for himself alone, gets it read-only; ``store.read_only`` then says why. An older one
     is then shown from a copy that was brought up to date.
 
@@ -71,12 +82,11 @@ def open_book(place: str | Path | None = None, read_only: bool = False) -> OpenB
     """
     path = _path_of(place)
     if path is None:
-        from tenaz.journal.opening.server import open_on_server  # noqa: PLC0415 - a file's book does not pay for it
+        from tenaz.journal.opening.working_copy import open_working_copy  # noqa: PLC0415 - nor does a file's book
 
-        opened = open_on_server(str(place), read_only)
-        return OpenBook(opened.store, opened.lock)
+        return open_working_copy(str(place or default_place()), read_only)
     try:
-        return _open_file(path, read_only)
+        return open_file(path, read_only)
     except (SQLAlchemyError, sqlite3.Error, OSError, ValueError) as error:
         raise book_trouble(str(path), error) from error
 
@@ -84,7 +94,7 @@ def open_book(place: str | Path | None = None, read_only: bool = False) -> OpenB
 def _path_of(place: str | Path | None) -> Path | None:
     """The file that is meant; None for a database on a server."""
     if place is None:
-        return default_book()
+        place = default_place()
     if str(place).startswith("-"):
         raise BookError(f"{place} is an option, not the name of a book; if a file is meant, write ./{place}")
     if isinstance(place, Path) or "://" not in place:
@@ -97,7 +107,8 @@ def _path_of(place: str | Path | None) -> Path | None:
     return Path(url.database)
 
 
-def _open_file(path: Path, read_only: bool) -> OpenBook:
+def open_file(path: Path, read_only: bool) -> OpenBook:
+    """Open the book in a file, as :func:`open_book` does."""
     if _is_fresh(path):
         if read_only:
             raise BookError(f"There is no book at {path} yet; open the workbench once, or name one with --book.")
@@ -250,7 +261,15 @@ def _refuse_what_acts(cursor: sqlite3.Cursor, path: Path) -> None:
     """Refuse a file in which reading a table would run somebody's own statements: no book of ours has such things."""
     cursor.execute("PRAGMA trusted_schema = OFF")
     found = cursor.execute("SELECT type, name, sql FROM sqlite_master").fetchall()
-    odd = next((f"{kind} {name}" for kind, name, sql in found if kind in ACTING or "VIRTUAL" in (sql or "")[:40]), "")
+    ours = sqlite_triggers()
+    odd = next(
+        (
+            f"{kind} {name}"
+            for kind, name, sql in found
+            if (kind in ACTING and ours.get(name) != sql) or "VIRTUAL" in (sql or "")[:40]
+        ),
+        "",
+    )
     for kind, name, _ in found:
         if odd or kind != "table":
             continue
@@ -264,7 +283,7 @@ def _refuse_what_acts(cursor: sqlite3.Cursor, path: Path) -> None:
 
 
 ACTING = ("view", "trigger")
-"""Parts of a schema that act by themselves."""
+"""Parts of a schema that act by themselves: none passes but the triggers of ours, word for word."""
 
 
 def _bring_up_to_date(engine: Engine, path: Path) -> None:

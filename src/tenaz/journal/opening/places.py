@@ -7,19 +7,20 @@ from platformdirs import user_data_path
 from tenaz.settings.glimpse import glimpse
 
 
-def default_book() -> Path:
-    """Where the book is when nothing else is said: as set, else in the user's folder for such files."""
+def default_place() -> str | Path:
+    """Where the book is when nothing else is said: as set, a file or on a server; else in the user's folder for such
+    files.
+    """
     place = glimpse().get("book", {}).get("place")
     if isinstance(place, str) and place.strip():
-        return Path(place.strip()).expanduser()
+        return place.strip() if "://" in place else Path(place.strip()).expanduser()
     return user_data_path("tenaz", appauthor=False) / "book.db"
 
 
 def file_of(place: str | None) -> Path | None:
     """The file that a place means, where that can be told without asking anybody; None for a server."""
-    if place is None:
-        return default_book()
-    return None if "://" in place else Path(place)
+    where = default_place() if place is None else place
+    return None if "://" in str(where) else Path(where)
 
 
 def untouched_since(book: Path) -> tuple[int, int, int] | None:

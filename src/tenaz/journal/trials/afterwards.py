@@ -135,6 +135,8 @@ class Afterwards:
                 last = connection.execute(select(func.max(t.trials.c.id)).where(of_rig)).scalar()
                 if trial.seen_by != ENTERED_LATER or last != max(mine):
                     raise Refused(f"Trial {trial.number} cannot be taken out: it was made here, or others follow it.")
-            for table in (t.changes, t.records, t.log, t.snapshots):
+            for table in (t.changes, t.records, t.snapshots):
                 connection.execute(delete(table).where(table.c.trial_id.in_(ids)))
+            # A log only grows: by its end another book knows how much of it is new.
+            connection.execute(update(t.log).where(t.log.c.trial_id.in_(ids)).values(trial_id=None))
             connection.execute(delete(t.trials).where(t.trials.c.id.in_(ids)))

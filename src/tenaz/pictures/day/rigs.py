@@ -32,8 +32,8 @@ def _sign(one: RigLine) -> tuple[str, Role]:
 
 
 def _state(one: RigLine) -> str:
-    """What runs now goes before how it stood."""
-    return one.running or one.state
+    """What runs now goes before how it stood; who works on it elsewhere stands before both."""
+    return f"{one.held_by}: {one.running or one.state}" if one.held_by else one.running or one.state
 
 
 def put_rigs(cells: Cells, top: int, rows: int, picture: RigsPicture) -> int:

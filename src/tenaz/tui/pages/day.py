@@ -82,6 +82,10 @@ class DayPage(Page):
         self._known = known
         hands.bring(BringRigs(), take)
 
+    def ask_again(self) -> None:
+        """What is known of the rigs is known no longer."""
+        self._known = None
+
     def others_run(self, work: "AtHand") -> bool:
         """Whether something runs on another rig than that in hand."""
         return any(one.running and one.name != work.view.rig.name for one in self._lines)

@@ -240,6 +240,10 @@ class Panels:
             return "READ-ONLY" + (
                 f" · trial {newest.number} runs elsewhere: {newest.plan.show()}" if runs and newest else ""
             )
+        if not view.book.home.answers:
+            pace += " · the server is away"
+        if view.book.beside:
+            pace += f" · {view.book.beside} kept beside: tenaz book beside"
         return f"next load: {work.load_for_knob.show()} · {how}{pace}"
 
     def show_load(self) -> None:

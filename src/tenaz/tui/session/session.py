@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING, Any
 
 from tenaz.core.ports.bench import HowLong, Question
-from tenaz.core.ports.events import Asked, MeasureProgressed
+from tenaz.core.ports.events import Asked, BookHeard, MeasureProgressed
 from tenaz.orders import Begins, ChooseRig, Order
 from tenaz.settings.model import Settings
 from tenaz.tui.base.commands import BY_ACTION, WITHOUT_KEY, Need
@@ -131,6 +131,9 @@ class Session:
         if isinstance(event, MeasureProgressed):
             self._measuring.hear(event)
             return
+        if isinstance(event, BookHeard):
+            self._heard_of_book(event)
+            return
         self.running.hear(event)
         self.stick.hear(event)
         if not self._work.winding_up:
@@ -139,6 +142,16 @@ class Session:
                 self.order(action, *arguments)
             if held:
                 self._hands.let_typed_go()
+
+    def _heard_of_book(self, event: BookHeard) -> None:
+        """Other benches wrote something, or the server is away, or back."""
+        if event.words:
+            self._hands.tell(event.words, "book")
+        self.day.ask_again()
+        if self.page is self.day:
+            self.day.bring(self._work, self._hands)
+        if not self._work.busy:
+            self._hands.look()
 
     def could_not(self, order: Order[Any]) -> None:
         """An order was not carried out: what it was to start does not run, and nothing follows from it."""

@@ -17,13 +17,15 @@ from tenaz.engine.shelf import Shelf
 from tenaz.journal.store import Store
 from tenaz.pictures.climb.model import ClimbPicture
 from tenaz.workshop.bench.climb_pictures import ClimbPictures
+from tenaz.workshop.bench.home import HomeHeard
 from tenaz.workshop.bench.undoing import Undoing
 
 if TYPE_CHECKING:
     from tenaz.journal.opening.opening import OpenBook
 
 
-HELD = "another Tenaz works on {rig} now. Let it end there, or choose another rig; here it is only looked at."
+HELD = "{who} works on {rig} now. Let it end there, or choose another rig; here it is only looked at."
+ANOTHER = "another Tenaz"
 
 
 def _nothing() -> None:
@@ -46,6 +48,7 @@ class AtWork:
         self._leave: Callable[[], None] = _nothing
         self._shelf: Shelf | None = None
         self._climbs = ClimbPictures()
+        self.home = HomeHeard()
 
     def publish(self, event: object) -> None:
         """Send an event to whoever listens now."""
@@ -92,7 +95,8 @@ class AtWork:
         self.reach_by()
         self._held = self.rig.name
         held = self.book is None or self.book.hold(self._held)
-        self._held_elsewhere = "" if held else HELD.format(rig=self._held)
+        who = self.book.holder(self._held) if self.book is not None else ""
+        self._held_elsewhere = "" if held else HELD.format(rig=self._held, who=who or ANOTHER)
 
     @property
     def look_only(self) -> str:
@@ -100,6 +104,19 @@ class AtWork:
         if self._held_elsewhere:
             self._hold()
         return self.store.read_only or self._held_elsewhere
+
+    def catch_up(self) -> None:
+        """What came from other benches counts from now on; while something runs it waits."""
+        if self._rig is None or self.runs or (renamed := self.home.moved()) is None:
+            return
+        name = renamed.get(self._rig.name, self._rig.name)
+        if name in self.store.rigs.names():
+            self.rig = self.store.rigs.one(name)
+        self._shelf = None
+
+    def holder(self, rig: str) -> str:
+        """Who else works on a rig, by name; empty: nobody, or nobody knows who."""
+        return self.book.holder(rig) if self.book is not None else ""
 
     def reach_by(self, leave: Callable[[], None] = _nothing) -> None:
         """There is a line to the rig at work, left by this, or none; the one before is left now. One at a time."""

@@ -20,6 +20,7 @@ from tenaz.engine import recovery
 from tenaz.journal.kept.sheets import SavedSetpoint
 from tenaz.pictures.status.log_lines import shown_log
 from tenaz.workshop.bench.at_work import AtWork
+from tenaz.workshop.bench.home import HomeNow
 from tenaz.workshop.looking.visiting import visit_of
 from tenaz.workshop.rigs.rig_list import story_of
 
@@ -61,7 +62,8 @@ class Now:
 @dataclass(frozen=True, slots=True)
 class Book:
     """Where it is, why it is only looked at (else empty), its rigs, whether it was made just now, and its ``unread``
-    rows: damaged, and passed over.
+    rows: damaged, and passed over. ``home`` is how a working copy stands to its home, ``beside`` how much was kept
+    beside when they met, that nobody has looked at.
     """
 
     place: str
@@ -69,6 +71,8 @@ class Book:
     rigs: tuple[str, ...] = ()
     fresh: bool = False
     unread: tuple[str, ...] = ()
+    home: HomeNow = field(default_factory=HomeNow)
+    beside: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -204,7 +208,7 @@ def take_view(
     parts = len(store.works.of(rig.name, at.bench)) + len(store.works.labels(rig.name))
     return View(
         stands,
-        Book(store.place, at.look_only, store.rigs.names(), fresh, unread),
+        Book(store.place, at.look_only, store.rigs.names(), fresh, unread, at.home.now, store.beside.waiting()),
         Now(
             at.runs, asking, unfinished, question, _differing(at, stands.index.newest), at.undoing.next, at.undoing.made
         ),

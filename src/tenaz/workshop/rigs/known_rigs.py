@@ -25,7 +25,7 @@ class KnownRigs:
     @carries_out(BringRigs)
     def lines(self, _: BringRigs) -> tuple[RigLine, ...]:
         """All rigs of the book, each with where it stands."""
-        return rig_lines(self._at.store, self._at.runs_on, self._at.clock.utc())
+        return rig_lines(self._at.store, self._at.runs_on, self._at.holder, self._at.clock.utc())
 
     @carries_out(ChooseRig)
     def choose_rig(self, order: ChooseRig) -> None:

@@ -1,6 +1,7 @@
 """The rigs of the workshop, a line each: whose, what for, and where things stand."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import datetime
 
 from tenaz.core.base.amounts import show_duration
@@ -21,13 +22,18 @@ LOOKED_BACK = 12
 """Trials that were only brought up to be measured, behind a search: three rounds in turn."""
 
 
-def rig_lines(store: Store, runs: Callable[[str], bool], now_utc: datetime) -> tuple[RigLine, ...]:
+def rig_lines(
+    store: Store, runs: Callable[[str], bool], holder: Callable[[str], str], now_utc: datetime
+) -> tuple[RigLine, ...]:
     """All rigs of the book, in the order in which they came; ``runs`` says of which something runs now, here or in
-    another process.
+    another process, ``holder`` who works on one elsewhere.
     """
     unfinished = {trial.rig: trial for trial in store.trials.unfinished()}
     return tuple(
-        _line(store, rig, unfinished.get(rig.name), _running(unfinished.get(rig.name), runs, now_utc))
+        replace(
+            _line(store, rig, unfinished.get(rig.name), _running(unfinished.get(rig.name), runs, now_utc)),
+            held_by=holder(rig.name),
+        )
         for rig in store.rigs.all()
     )
 

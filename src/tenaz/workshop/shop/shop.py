@@ -82,6 +82,7 @@ class Workshop:
         """
         if type(order) not in self._handlers:
             self._handlers |= handlers_of(self.aboard)
+        self.at.catch_up()
         elsewhere = isinstance(order, KeepRig) and order.rig.name != self.rig.name
         if not isinstance(order, Looks | ChooseRig | ChooseBench | SetPace) and not elsewhere:
             self.at.refuse_to_look_only()
@@ -105,6 +106,7 @@ class Workshop:
             Refused: a book without rigs that may only be looked at, or one that has no such rig.
         """
         self.at.book = open_book(place, read_only)
+        self.at.home.listen(self.at.book, lambda: self.at.publish_to)
         store = self.store
         self._fresh = not store.rigs.names() and not store.read_only
         if self._fresh:
@@ -183,6 +185,7 @@ class Workshop:
 
     def view(self) -> View:
         """Everything that is shown, now."""
+        self.at.catch_up()
         seen = take_view(self.at, self.planning.newest_run(), self._fresh, self.running.asking)
         return replace(seen, aboard=self.aboard.look()) if alone() else seen
 

@@ -1,0 +1,205 @@
+"""What a book that is away has, told to its home: each thing once, numbered among what came there meanwhile."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import Connection, func, insert, select
+
+from tenaz.core.knobs.setpoint import Setpoint
+from tenaz.core.machine.recognising import free_name, same_machine
+from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.journal.base import tables as t
+from tenaz.journal.base.columns import Damaged
+from tenaz.journal.base.moving import grids_hold, last_number
+from tenaz.journal.feed.joining import join
+from tenaz.journal.feed.kinds import KINDS, RIG, TRIAL, Kind
+from tenaz.journal.feed.marks import Marks, PeerAway
+from tenaz.journal.feed.things import Orphan, Side, Thing, fresh_uid, goes_on, portions
+
+MOST_THINGS = 400
+Touched = list[tuple[int, str, str]]
+"""Place in the feed, kind, identity."""
+
+
+@dataclass(slots=True)
+class Told:
+    """What came of it: how many things and lines, what gave way in words, trials with other numbers than they had."""
+
+    things: int = 0
+    lines: int = 0
+    gave_way: list[str] = field(default_factory=list)
+    renumbered: dict[tuple[str, int], int] = field(default_factory=dict)
+    as_told: set[tuple[str, str]] = field(default_factory=set)
+    """Things that stand at home just as they were told: nobody need tell them back."""
+
+
+def touched(connection: Connection, after: int, most: int = MOST_THINGS) -> Touched:
+    """What was touched after a place in a feed, oldest first."""
+    query = select(t.feed.c.id, t.feed.c.kind, t.feed.c.uid).where(t.feed.c.id > after).order_by(t.feed.c.id)
+    return [(int(key), str(kind), str(uid)) for key, kind, uid in connection.execute(query.limit(most))]
+
+
+class ComingHome:
+    """One telling, within one transaction of the home."""
+
+    def __init__(self, away: Side, home: Side, peer: PeerAway, seen: Marks, now: datetime) -> None:
+        self._away, self._home, self._peer, self._seen, self._now = away, home, peer, seen, now
+        self.told = Told()
+
+    def tell(self, things: Touched) -> None:
+        """Bring over what was touched, in the order in which one needs the other."""
+        by_kind: dict[str, list[str]] = {}
+        for _, name, uid in things:
+            by_kind.setdefault(name, []).append(uid)
+        for kind in KINDS:
+            if kind.name in by_kind:
+                self._kind(kind, by_kind[kind.name])
+
+    def _kind(self, kind: Kind, uids: Sequence[str]) -> None:
+        of = {uid: self._peer.aliases.get(uid, uid) if kind.name in OF_RIGS else uid for uid in uids}
+        theirs = self._away.things(kind, uids)
+        mine = self._home.things(kind, list(of.values()))
+        changed_there = self._changed_at_home(kind, list(of.values()))
+        for uid in sorted(uids, key=lambda one: _order(theirs.get(one))):
+            if (kind.name, uid) in self._away.damaged:
+                continue
+            key, thing = of[uid], theirs.get(uid)
+            with self._home.connection.begin_nested():
+                try:
+                    told = None if thing is None else self._aliased(kind, key, thing)
+                    self._one(kind, key, told, mine.get(key), key in changed_there)
+                except Orphan:
+                    continue
+            self.told.things += 1
+
+    def _changed_at_home(self, kind: Kind, uids: Sequence[str]) -> set[str]:
+        """Which of these were touched at home since it was heard last, by anybody but this book."""
+        found: set[str] = set()
+        for some in portions(uids):
+            query = select(t.feed.c.uid).where(t.feed.c.kind == kind.name, t.feed.c.uid.in_(some))
+            query = query.where(t.feed.c.id > self._seen.feed)
+            for first, last in self._peer.its:
+                query = query.where(~t.feed.c.id.between(first.feed + 1, last.feed))
+            found |= set(self._home.connection.execute(query).scalars())
+        return found
+
+    def _aliased(self, kind: Kind, key: str, thing: Thing) -> Thing:
+        if kind is RIG:
+            return {**thing, "uid": key}
+        rig = thing.get("rig")
+        return {**thing, "rig": self._peer.aliases.get(rig, rig)} if rig is not None else thing
+
+    def _one(self, kind: Kind, uid: str, theirs: Thing | None, mine: Thing | None, changed_there: bool) -> None:
+        if theirs is None:
+            if mine is not None and changed_there:
+                self._gave_way(kind, mine, uid, "it was taken out in the other book, and changed here: it stays", None)
+            elif mine is not None:
+                self._home.drop(kind, uid)
+            return
+        if mine is None:
+            if changed_there:
+                words = "it was taken out here, and changed in the other book: it stays"
+                self._gave_way(kind, theirs, uid, words, None)
+            self._put(kind, uid, theirs, None)
+            return
+        if mine == theirs:
+            self.told.as_told.add((kind.name, uid))
+            return
+        if not changed_there:
+            self._put(kind, uid, theirs, mine)
+            return
+        joined = join(kind, mine, {**theirs, **{name: mine[name] for name in ("number",) if name in mine}})
+        if joined.gave_way:
+            self._gave_way(kind, mine, uid, joined.gave_way, joined.data)
+        if joined.thing != mine:
+            self._home.put(kind, uid, joined.thing)
+
+    def _put(self, kind: Kind, uid: str, theirs: Thing, mine: Thing | None) -> None:
+        fits = self._fitted(kind, uid, dict(theirs), mine)
+        if fits is None:
+            return
+        self._home.put(kind, uid, fits, goes_on(mine, fits))
+        if fits == theirs and uid not in self._peer.aliases.values():
+            self.told.as_told.add((kind.name, uid))
+        if kind is TRIAL and isinstance(setpoint := fits["in_force"] or fits["setpoint"], Setpoint):
+            grids_hold(self._home.connection, self._home.ids(t.rigs, [fits["rig"]])[fits["rig"]], setpoint)
+
+    def _fitted(self, kind: Kind, uid: str, thing: Thing, mine: Thing | None) -> Thing | None:
+        """It with a name and a number that are free here; None: it is another's of the home."""
+        here = self._home.connection
+        if kind is RIG:
+            return self._rig(uid, thing)
+        rig_id = self._home.ids(t.rigs, [thing["rig"]]).get(thing["rig"]) if thing.get("rig") else None
+        if kind.named:
+            taken = here.execute(self._names(kind, rig_id).where(kind.table.c.uid != uid)).scalars().all()
+            if thing["name"] in taken:
+                given = free_name(set(taken), thing["name"])
+                self._gave_way(kind, thing, uid, f"there was another {thing['name']} already: it is {given} now", None)
+                thing["name"] = given
+        if kind.numbered and rig_id is not None:
+            same = kind.table.c.rig_id == rig_id
+            if mine is not None:
+                thing["number"] = mine["number"]
+            elif here.execute(select(kind.table.c.id).where(same, kind.table.c.number == thing["number"])).scalar():
+                newest = here.execute(select(func.max(kind.table.c.number)).where(same)).scalar() or 0
+                if kind is TRIAL:
+                    newest = last_number(here, rig_id)
+                    self.told.renumbered[thing["rig"], thing["number"]] = newest + 1
+                thing["number"] = newest + 1
+        if kind.counts:
+            thing[kind.counts] = self.told.renumbered.get((thing["rig"], thing[kind.counts]), thing[kind.counts])
+        return thing
+
+    @staticmethod
+    def _names(kind: Kind, rig_id: int | None) -> Any:
+        names = select(kind.table.c.name)
+        return names.where(kind.table.c.rig_id == rig_id) if kind.of_a_rig else names
+
+    def _rig(self, uid: str, thing: Thing) -> Thing | None:
+        """A rig that came anew: the one of the same machine or, simulated, of the same name, is the same."""
+        here, rig = self._home.connection, thing["data"]
+        if not isinstance(rig, Rig):
+            return None
+        rows = here.execute(select(t.rigs.c.uid, t.rigs.c.name, t.rigs.c.data).where(t.rigs.c.uid != uid)).all()
+        if uid not in self._home.ids(t.rigs, [uid]):
+            for other_uid, name, data in rows:
+                if isinstance(data, Damaged):
+                    continue
+                if same_machine(data.machine, rig.machine) or (name == rig.name and _simulated(data, rig)):
+                    self._peer.aliases[uid] = other_uid
+                    return None
+        names = {name for _, name, _ in rows}
+        if thing["name"] in names:
+            given = free_name(names, thing["name"])
+            self.told.gave_way.append(f"{thing['name']}: there was another rig of this name: it is {given} now")
+            return {**thing, "name": given, "data": replace(rig, name=given)}
+        return thing
+
+    def _gave_way(self, kind: Kind, thing: Thing, uid: str, words: str, data: Any) -> None:
+        """Keep it beside what stands, until somebody looked."""
+        what = (
+            f"{kind.words} {thing.get('name') or thing.get('number') or thing.get('text') or thing.get('knob') or ''}"
+        )
+        told = f"{what.strip()[:60]}: {words}"
+        self.told.gave_way.append(told)
+        rig = uid if kind.name in OF_RIGS else thing.get("rig")
+        values = {
+            "rig_id": self._home.ids(t.rigs, [rig]).get(rig) if rig else None, "kind": kind.name, "of_uid": uid,
+            "text": told, "data": data, "at_utc": self._now, "settled": False, "uid": fresh_uid(),
+        }  # fmt: skip
+        self._home.connection.execute(insert(t.conflicts).values(**values))
+
+
+OF_RIGS = ("rig", "goldens", "machine")
+"""Kinds whose identity is a rig's."""
+
+
+def _order(thing: Thing | None) -> tuple[int, int]:
+    """By number, so that what is numbered anew keeps its order."""
+    return (0, 0) if thing is None else (1, int(thing.get("number") or 0))
+
+
+def _simulated(one: Rig, other: Rig) -> bool:
+    return BenchKind.SIM in one.benches and BenchKind.SIM in other.benches
