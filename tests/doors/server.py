@@ -2,6 +2,7 @@
 
 import os
 import shutil
+import socket
 import subprocess
 import tempfile
 from collections.abc import Iterator
@@ -26,12 +27,17 @@ def _run(*command: str) -> None:
 class Server:
     """A running cluster; ``fresh`` makes an empty database and gives its URL."""
 
-    def __init__(self, folder: Path, programs: Path) -> None:
-        self._folder, self._programs = folder, programs
+    def __init__(self, folder: Path, programs: Path, port: int = 0) -> None:
+        self._folder, self._programs, self._port = folder, programs, port
 
     def start(self) -> None:
-        """Start it, without any port."""
-        options = f"-k {self._folder} -c listen_addresses= -c fsync=off"
+        """Start it, without any port, or over TLS at one."""
+        options = f"-k {self._folder} -c fsync=off "
+        if self._port:
+            options += f"-c listen_addresses=localhost -p {self._port} -c ssl=on "
+            options += f"-c ssl_cert_file={self._folder}/server.crt -c ssl_key_file={self._folder}/server.key"
+        else:
+            options += "-c listen_addresses="
         self._pg_ctl("start", "-l", str(self._folder / "log"), "-o", options)
 
     def stop(self) -> None:
@@ -45,19 +51,34 @@ class Server:
         """Where a database is."""
         return f"postgresql://tenaz@/{database}?host={self._folder}"
 
+    def over_tls(self, database: str) -> str:
+        """An empty database, reached across the network."""
+        self._create(database)
+        return f"postgresql://tenaz@localhost:{self._port}/{database}"
+
     def fresh(self) -> str:
         """An empty database."""
         name = f"book{next(_numbers)}"
-        engine = create_engine(self.url("postgres").replace("postgresql", "postgresql+psycopg", 1))
+        self._create(name)
+        return self.url(name)
+
+    def _create(self, name: str) -> None:
+        url = f"{self.url('postgres')}{f'&port={self._port}' if self._port else ''}"
+        engine = create_engine(url.replace("postgresql", "postgresql+psycopg", 1))
         with engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
             connection.exec_driver_sql(f"CREATE DATABASE {name}")
         engine.dispose()
-        return self.url(name)
+
+
+def _free_port() -> int:
+    with socket.socket() as found:
+        found.bind(("127.0.0.1", 0))
+        return int(found.getsockname()[1])
 
 
 @contextmanager
-def server() -> Iterator[Server]:
-    """A server that is gone afterwards with all that it kept."""
+def server(certificate: Path | None = None, key: Path | None = None) -> Iterator[Server]:
+    """A server that is gone afterwards with all that it kept; with a certificate it is reached over TLS too."""
     found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"))
     assert found, "the Debian package postgresql is missing: make test installs it as root"
     folder = Path(tempfile.mkdtemp(prefix="pg-"))
@@ -65,7 +86,15 @@ def server() -> Iterator[Server]:
         if os.geteuid() == 0:
             shutil.chown(folder, UNPRIVILEGED, UNPRIVILEGED)
         _run(str(found[-1]), "-D", str(folder / "data"), "-U", "tenaz", "-A", "trust", "-E", "UTF8", "--no-sync")
-        running = Server(folder, found[-1].parent)
+        port = 0
+        if certificate is not None and key is not None:
+            port = _free_port()
+            for file, name in ((certificate, "server.crt"), (key, "server.key")):
+                shutil.copy(file, folder / name)
+                (folder / name).chmod(0o600)
+                if os.geteuid() == 0:
+                    shutil.chown(folder / name, UNPRIVILEGED, UNPRIVILEGED)
+        running = Server(folder, found[-1].parent, port)
         running.start()
         try:
             yield running

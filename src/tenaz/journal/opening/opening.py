@@ -59,11 +59,13 @@ class OpenBook:
 
     def close(self) -> None:
         """Let go of all; what a working copy has is told to its home first."""
-        if self.feeding is not None:
-            self.feeding.close()
+        feeding, self.feeding = self.feeding, None
+        if feeding is not None:
+            feeding.close()
         self.store.close()
-        if self.lock is not None:
-            self.lock.release()
+        lock, self.lock = self.lock, None
+        if lock is not None:
+            lock.release()
         for folder in self.throw_away:
             folder.cleanup()
 
