@@ -44,6 +44,10 @@ class Server:
         """Stop it at once."""
         self._pg_ctl("stop", "-m", "immediate")
 
+    def log(self) -> str:
+        """What it said so far."""
+        return (self._folder / "log").read_text(errors="replace")
+
     def _pg_ctl(self, *what: str) -> None:
         _run(str(self._programs / "pg_ctl"), "-D", str(self._folder / "data"), "-w", "-s", *what)
 

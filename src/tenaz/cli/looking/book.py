@@ -9,6 +9,7 @@ from rich.console import Console, JustifyMethod
 from rich.table import Table
 from rich.text import Text
 
+from tenaz.cli.books.verbs import verb_of
 from tenaz.cli.kit import completing
 from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.opened import JsonOption, book_opened
@@ -70,12 +71,20 @@ def book(
         tenaz book --rig ridge --json
         tenaz book --rig ridge --screen 7 --svg trial-7.svg
         tenaz book merge /media/TENAZ            # bring home what a stick has done
+        tenaz book check                         # is it whole
+        tenaz book backup /media/copy.db         # and back: tenaz --book new.db book restore /media/copy.db
+        tenaz book away trip.db                  # take a copy along; it comes home: tenaz --book trip.db book home
+        tenaz book home                          # of a book on a server: are we in step with it
+        tenaz book beside                        # what gave way when two books met; take 3, settle 3
+        tenaz book thin 90d                      # telemetry older than that, thinned; records stay
+        tenaz book roles | psql DATABASE         # who may look, work, keep on a server
 
     A picture is kept with every trial when it ends.
     """
-    if words and words[0] == "merge" and len(words) == 2:
-        _merge(book or context.obj, Path(words[1]))
-        return
+    with errors_told():
+        verb = verb_of(words or ())
+        if verb is not None and words:
+            raise typer.Exit(verb.does(book or context.obj, words[1:]))
     from tenaz.cli.kit.trials_as_json import stream_json
     from tenaz.core.trials.querying import parse_query
     from tenaz.journal.opening.opening import open_book
@@ -119,22 +128,6 @@ def _count(rows: "Iterable[tuple[Trial, Rig]]", by: str, as_json: bool) -> None:
         say_object("counts", {"by": by, "counted": [asdict(one) for one in found]})
     else:
         say("\n".join(one.show() for one in found) or "nothing in the book is like that")
-
-
-def _merge(place: str | None, stick: Path) -> None:
-    """Bring the book of a stick into this one."""
-    from tenaz.journal.opening.opening import open_book
-    from tenaz.workshop.errands.carrying_back import merge_book
-
-    with errors_told():
-        opened = open_book(place)
-        try:
-            if opened.store.read_only:
-                raise Refused(f"Nothing was brought: {opened.store.read_only}")
-            came = merge_book(stick, opened.store)
-        finally:
-            opened.close()
-    say("\n".join(one.show() for one in came) or "That book holds no trial: there is nothing to bring.")
 
 
 def _tell(

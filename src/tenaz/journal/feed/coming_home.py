@@ -167,7 +167,8 @@ class ComingHome:
             for other_uid, name, data in rows:
                 if isinstance(data, Damaged):
                     continue
-                if same_machine(data.machine, rig.machine) or (name == rig.name and _simulated(data, rig)):
+                same = same_machine(data.machine, rig.machine) if _here(data, rig) else name == rig.name
+                if same and (_simulated(data, rig) or _here(data, rig)) and not self._knows(other_uid):
                     self._peer.aliases[uid] = other_uid
                     return None
         names = {name for _, name, _ in rows}
@@ -176,6 +177,10 @@ class ComingHome:
             self.told.gave_way.append(f"{thing['name']}: there was another rig of this name: it is {given} now")
             return {**thing, "name": given, "data": replace(rig, name=given)}
         return thing
+
+    def _knows(self, uid: str) -> bool:
+        """Whether the other book has that rig too: then it is another than the one that came."""
+        return uid in self._away.ids(t.rigs, [uid])
 
     def _gave_way(self, kind: Kind, thing: Thing, uid: str, words: str, data: Any) -> None:
         """Keep it beside what stands, until somebody looked."""
@@ -199,6 +204,10 @@ OF_RIGS = ("rig", "goldens", "machine")
 def _order(thing: Thing | None) -> tuple[int, int]:
     """By number, so that what is numbered anew keeps its order."""
     return (0, 0) if thing is None else (1, int(thing.get("number") or 0))
+
+
+def _here(one: Rig, other: Rig) -> bool:
+    return BenchKind.HERE in one.benches and BenchKind.HERE in other.benches
 
 
 def _simulated(one: Rig, other: Rig) -> bool:

@@ -58,8 +58,8 @@ def server_address(place: str) -> ServerAddress:
     Raises:
         BookError: no address of such a server, or one with a password in it: everybody on the machine could read that.
     """
-    url = url_of(place)
-    url = url.set(drivername=DRIVERS.get(url.drivername, url.drivername))
+    typed = url_of(place)
+    url = typed.set(drivername=DRIVERS.get(typed.drivername, typed.drivername))
     if url.get_backend_name() != "postgresql":
         raise BookError(
             f"{shown(url)}: a book is kept in a file (SQLite) or on a PostgreSQL server; give --book FILE or "
@@ -71,7 +71,7 @@ def server_address(place: str) -> ServerAddress:
             f"Leave it out: it belongs in ~/.pgpass (host:port:database:user:password, mode 0600), or use a service "
             f"file or a client certificate."
         )
-    return ServerAddress(_verified(url), shown(url))
+    return ServerAddress(_verified(url), shown(typed))
 
 
 def _verified(url: URL) -> URL:

@@ -26,6 +26,10 @@ if TYPE_CHECKING:
     from psycopg import Connection
 
 LOOKED_AT_S = 0.25
+RESTS, MOST_REST_S = 4.0, 0.7
+"""After each meeting it rests so many times as long as that took: whoever writes has the processor. What is written is
+still seen elsewhere within a second.
+"""
 MOST_QUIET_S = 5.0
 """A home that says nothing for so long is asked."""
 TRIED_AGAIN_S = 3.0
@@ -171,8 +175,10 @@ class Feeding:
             told = self._wait()
             now = self._copy.version()
             if told or now != version or time.monotonic() - asked_s > MOST_QUIET_S:
+                began = time.monotonic()
                 self._meet()
                 version, asked_s = self._copy.version(), time.monotonic()
+                self._ended.wait(min(MOST_REST_S, RESTS * (asked_s - began)))
 
     def _try_to_connect(self) -> None:
         try:

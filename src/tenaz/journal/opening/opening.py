@@ -53,6 +53,10 @@ class OpenBook:
         """Whether somebody else works on this rig now; who only looks at a book is not told."""
         return self.lock is not None and self.lock.held_elsewhere(rig)
 
+    def runs_anywhere(self) -> bool:
+        """Whether somebody else works on any rig of it now."""
+        return any(self.held_elsewhere(rig) for rig in self.store.rigs.names())
+
     def holder(self, rig: str) -> str:
         """Who else works on a rig, by name; empty: nobody, or another program of this machine."""
         return "" if self.lock is None else self.lock.holder(rig)

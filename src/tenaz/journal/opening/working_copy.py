@@ -29,9 +29,7 @@ def open_working_copy(place: str, read_only: bool = False) -> OpenBook:
     copy = open_file(path, read_only=False)
     feeding = Feeding(address, copy.store)
     try:
-        _find_home(feeding, copy.store, path, known)
-        if feeding.state.answers:
-            feeding.catch_up()
+        _meet_home(feeding, copy.store, path, known)
     except BaseException:
         feeding.close()
         copy.close()
@@ -47,8 +45,8 @@ def open_working_copy(place: str, read_only: bool = False) -> OpenBook:
     return OpenBook(copy.store.looked_at(why), CopyLock(BookLooked(path), feeding), feeding=feeding)
 
 
-def _find_home(feeding: Feeding, copy: Store, path: Path, known: bool) -> None:
-    """See that the copy is its own, and of the book that answers at that address.
+def _meet_home(feeding: Feeding, copy: Store, path: Path, known: bool) -> None:
+    """See that the copy is its own, and of the book that answers at that address; bring both in step.
 
     Raises:
         BookError: it is of another; or nothing answers, and there is no copy yet.
@@ -56,6 +54,7 @@ def _find_home(feeding: Feeding, copy: Store, path: Path, known: bool) -> None:
     own_identity(copy.database, path)
     try:
         feeding.connect()
+        feeding.catch_up()
     except AnotherBook:
         raise
     except BookError as error:

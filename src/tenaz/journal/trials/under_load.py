@@ -124,7 +124,7 @@ class UnderLoad:
         """The telemetry of a trial, oldest stretch first."""
         query = select(t.traces).where(t.traces.c.trial_id == trial_id).order_by(t.traces.c.id)
         with self._database.reading() as connection:
-            return self._database.readable("telemetry", connection.execute(query).mappings(), _chunk_of)
+            return self._database.readable("telemetry", connection.execute(query).mappings(), chunk_of)
 
     def samples_of(self, trial_id: int) -> tuple[Sample, ...]:
         """The telemetry of a trial, sample by sample; of the sensors that were watched last."""
@@ -205,7 +205,12 @@ def _laid_of(row: RowMapping) -> tuple[Laid, tuple[float, ...]]:
     return laid_from_bytes(row["packed"]), tuple(lane.laps for lane in lanes_from_json(row["lanes"] or []))
 
 
-def _chunk_of(row: RowMapping) -> TraceChunk:
+def chunk_of(row: RowMapping) -> TraceChunk:
+    """A stretch of telemetry from its row.
+
+    Raises:
+        ValueError: bytes that no packing made.
+    """
     chunk = TraceChunk(
         tuple(_sensor(*told) for told in row["sensors"]),
         int(row["samples"]),

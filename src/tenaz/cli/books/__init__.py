@@ -1,0 +1,1 @@
+"""``tenaz book VERB``: a book looked after."""

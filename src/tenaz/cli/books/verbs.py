@@ -1,0 +1,232 @@
+"""What ``tenaz book`` does besides listing trials: a word, and what it takes."""
+
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from tenaz.cli.kit.options import note, say
+from tenaz.core.base.errors import BookError, Refused
+
+if TYPE_CHECKING:
+    from tenaz.journal.feed.meeting import Met
+    from tenaz.journal.opening.opening import OpenBook
+    from tenaz.journal.store import Store
+
+
+@dataclass(frozen=True, slots=True)
+class Verb:
+    """What it does with a book (None: the usual one) and the words behind it; how many of these, and how it is typed.
+    Gives the status to end with.
+    """
+
+    does: Callable[[str | None, Sequence[str]], int]
+    takes: tuple[int, ...]
+    typed: str
+
+
+def verb_of(words: Sequence[str]) -> Verb | None:
+    """The verb that words begin with; None: they ask for trials.
+
+    Raises:
+        Refused: it is one, with words behind it that it does not take.
+    """
+    verb = VERBS.get(words[0]) if words else None
+    if verb is None:
+        return None
+    if len(words) - 1 not in verb.takes:
+        raise Refused(f"{words[0]} is typed so: tenaz book {verb.typed}")
+    return verb
+
+
+def _merge(place: str | None, words: Sequence[str]) -> int:
+    """Bring the book of a stick into this one."""
+    from tenaz.workshop.errands.carrying_back import merge_book
+
+    with _open(place) as opened:
+        if opened.store.read_only:
+            raise Refused(f"Nothing was brought: {opened.store.read_only}")
+        came = merge_book(Path(words[0]), opened.store)
+    say("\n".join(one.show() for one in came) or "That book holds no trial: there is nothing to bring.")
+    return 0
+
+
+def _check(place: str | None, _: Sequence[str]) -> int:
+    from tenaz.journal.keeping.checking import check_book
+
+    with _open(place, read_only=True) as opened:
+        found = check_book(opened.store, lambda what: note(f"looking at {what} …"))
+        trials = sum(opened.store.trials.count(name) for name in opened.store.rigs.names())
+        if found:
+            say("\n".join(found))
+            return 1
+        say(f"{opened.store.place} is whole: {len(opened.store.rigs.names())} rigs, {trials} trials")
+    return 0
+
+
+def _backup(place: str | None, words: Sequence[str]) -> int:
+    from tenaz.core.base.amounts import show_bytes
+    from tenaz.journal.keeping.copying import back_up
+
+    out = Path(words[0])
+    with _open(place, read_only=True) as opened:
+        size = back_up(opened.store, out)
+        behind = opened.feeding is not None and not opened.feeding.state.answers
+        say(f"written: {out.absolute()}, {show_bytes(size)}")
+        if behind and opened.feeding is not None:
+            say(f"It is this machine's copy: {opened.feeding.state.show()}", err=True)
+            return 1
+    return 0
+
+
+def _restore(place: str | None, words: Sequence[str]) -> int:
+    from tenaz.journal.keeping.copying import put_back, put_back_on_server
+    from tenaz.journal.opening.places import default_place
+
+    where = str(place or default_place())
+    saved = Path(words[0])
+    if not saved.is_file():
+        raise Refused(f"There is no copy of a book at {saved}.")
+    if "://" in where:
+        home = _on_server(where)
+        try:
+            put_back_on_server(saved, home, _heard)
+        finally:
+            home.close()
+    else:
+        put_back(saved, Path(where))
+    say(f"put back: {where}")
+    return 0
+
+
+def _away(place: str | None, words: Sequence[str]) -> int:
+    from tenaz.journal.keeping.copying import COMES, take_along
+    from tenaz.journal.opening.places import default_place
+
+    where, out = str(place or default_place()), Path(words[0])
+    if "://" in where:
+        home = _on_server(where)
+        try:
+            take_along(home, out, where, _heard)
+        finally:
+            home.close()
+    else:
+        with _open(where) as opened:
+            take_along(opened.store, out, str(Path(where).absolute()), _heard)
+    say(f"written: {out.absolute()}. Work on it with --book {out}; it comes home by: {COMES.replace('FILE', str(out))}")
+    return 0
+
+
+def _home(place: str | None, words: Sequence[str]) -> int:
+    from tenaz.journal.keeping.copying import address_of_home, meet
+
+    with _open(place) as away:
+        if away.feeding is not None:
+            say(away.feeding.state.show())
+            return int(not away.feeding.state.answers)
+        if away.store.read_only:
+            raise Refused(f"Nothing comes home: {away.store.read_only}")
+        if away.runs_anywhere():
+            raise BookError("Something is worked on in this book now: end that first, then it comes home.")
+        where = words[0] if words else address_of_home(away.store)
+        if "://" in where:
+            home = _on_server(where)
+            try:
+                met = meet(away.store, home, _heard)
+            finally:
+                home.close()
+        else:
+            if not Path(where).exists():
+                raise Refused(f"Its home {where} is not there; name it: tenaz book home PLACE")
+            with _open(where) as at_home:
+                met = meet(away.store, at_home.store, _heard)
+    told, taken = sum(one.told for one in met), sum(one.taken for one in met)
+    say(f"home again at {where}: {told} told there, {taken} taken from there")
+    for _, old, new in (line for one in met for line in one.renumbered):
+        say(f"trial {old} is {new} now: there was another of that number")
+    for line in (line for one in met for line in one.gave_way):
+        say(f"kept beside: {line}")
+    return 0
+
+
+def _beside(place: str | None, words: Sequence[str]) -> int:
+    with _open(place, read_only=not words) as opened:
+        if words:
+            what, number = words
+            if what not in ("take", "settle") or not number.isdigit():
+                raise Refused(f"{' '.join(words)!r} is none of these: tenaz book {VERBS['beside'].typed}")
+            take = opened.store.beside.take if what == "take" else opened.store.beside.settle
+            take(int(number))
+            return 0
+        waiting = [one for one in opened.store.beside.all() if not one.settled]
+        for one in waiting:
+            ways = "take or settle" if one.takes else "settle"
+            of = f"{one.rig} · " if one.rig else ""
+            say(f"{one.id:>4}  {one.at_utc.astimezone():%d %b %Y %H:%M}  {of}{one.text}  ({ways})")
+        if not waiting:
+            say("Nothing was kept beside: no two books have changed the same thing.")
+    return 0
+
+
+def _roles(_: str | None, __: Sequence[str]) -> int:
+    from tenaz.journal.opening.roles import roles_sql
+
+    say(roles_sql(), nl=False)
+    return 0
+
+
+def _thin(place: str | None, words: Sequence[str]) -> int:
+    from datetime import UTC, datetime, timedelta
+
+    from tenaz.core.base.amounts import show_bytes
+    from tenaz.core.base.typed import parse_duration_s
+    from tenaz.journal.keeping.thinning import thin
+
+    older_s = parse_duration_s(words[0])
+    with _open(place) as opened:
+        if opened.store.read_only:
+            raise Refused(f"Nothing was thinned: {opened.store.read_only}")
+        done = thin(opened.store, datetime.now(UTC) - timedelta(seconds=older_s))
+    say(
+        f"{done.chunks} stretches of telemetry: {done.samples} samples, {done.kept} kept; "
+        f"{show_bytes(done.size)}, now {show_bytes(done.size_kept)}. Records stay as they are."
+    )
+    return 0
+
+
+def _on_server(where: str) -> "Store":
+    from tenaz.journal.opening.addresses import server_address
+    from tenaz.journal.opening.server import open_on_server
+
+    return open_on_server(server_address(where))
+
+
+def _heard(met: "Met") -> None:
+    if met.more:
+        note(".", nl=False)
+
+
+@contextmanager
+def _open(place: str | None, read_only: bool = False) -> "Iterator[OpenBook]":
+    """A book opened for as long as a verb takes."""
+    from tenaz.journal.opening.opening import open_book
+
+    opened = open_book(place, read_only)
+    try:
+        yield opened
+    finally:
+        opened.close()
+
+
+VERBS = {
+    "merge": Verb(_merge, (1,), "merge FOLDER_OR_FILE"),
+    "check": Verb(_check, (0,), "check"),
+    "backup": Verb(_backup, (1,), "backup FILE"),
+    "restore": Verb(_restore, (1,), "restore FILE"),
+    "away": Verb(_away, (1,), "away FILE"),
+    "home": Verb(_home, (0, 1), "home [PLACE]"),
+    "beside": Verb(_beside, (0, 2), "beside [take N | settle N]"),
+    "roles": Verb(_roles, (0,), "roles"),
+    "thin": Verb(_thin, (1,), "thin AGE      (like 90d: telemetry older than that)"),
+}

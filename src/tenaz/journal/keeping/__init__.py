@@ -1,0 +1,1 @@
+"""A book looked after: checked, copied, taken along, thinned."""

@@ -1,0 +1,167 @@
+"""One book, many writers: ``python -m tests.bench.one_book``.
+
+Eight programs, each as if on a machine of its own, make trials at one server's book. They are killed at random, and so
+is the server. Then what each had been told was written is looked for. And what a climb costs beside a file's.
+"""
+
+import argparse
+import json
+import os
+import random
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+from collections import Counter
+from dataclasses import replace
+from pathlib import Path
+
+from tenaz import orders as o
+from tenaz.core.base.loop import Move, Station
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.ports.bench import StationReport
+from tenaz.core.rigs.rig import BenchKind
+from tenaz.core.trials.trial import Heartbeat
+from tenaz.demo.ridge import ridge
+from tenaz.engine.clock import RealClock
+from tenaz.journal.opening.addresses import server_address
+from tenaz.journal.opening.opening import open_book
+from tenaz.journal.opening.server import open_on_server
+from tenaz.workshop.shop.shop import Workshop
+from tests.doors.server import Server, server
+from tests.make import HOUR
+
+
+def write(url: str, name: str, trials: int, told: Path) -> None:
+    """Make trials until there are so many; what was written is told to a file, a line each."""
+    opened = open_book(url)
+    clock, store = RealClock(), opened.store
+    rig = replace(ridge(), name=name)
+    if name not in store.rigs.names():
+        store.rigs.put(rig)
+    opened.hold(name)
+    for left in store.trials.unfinished():
+        if left.rig != name:
+            continue
+        judged = left if left.station is Station.JUDGE else store.trials.move(left, StationReport(Move.STOP), clock)
+        store.trials.record(judged, Outcome.LOST, "bench", clock)
+    with told.open("a") as out:
+        while store.trials.count(name) < trials:
+            trial = store.trials.begin(rig, BenchKind.HAND, rig.stock, HOUR, clock)
+            out.write(trial.uid + "\n")
+            out.flush()
+            store.load.heartbeat(trial.id, Heartbeat(1.0, "boot", clock.utc()))
+            trial = store.trials.move(trial, StationReport(Move.STOP, "done"), clock)
+            store.trials.record(trial, Outcome.HELD, "bench", clock, elapsed_s=1.0)
+            store.log.write(name, trial.id, "bench", f"line of {trial.uid}", clock)
+            time.sleep(0.02)
+    opened.close()
+
+
+def writers(running: Server, many: int, trials: int, dice: random.Random) -> str:
+    """Several at once, killed now and then, and the server with them."""
+    url, folder = running.fresh(), Path(tempfile.mkdtemp(prefix="one-book-"))
+    open_on_server(server_address(url)).close()
+    names = [f"bench {k}" for k in range(many)]
+    begun, kills, restarts = time.monotonic(), 0, 0
+
+    def start(name: str) -> "subprocess.Popen[bytes]":
+        place = {**os.environ, "XDG_DATA_HOME": str(folder / name)}
+        command = [
+            sys.executable,
+            "-m",
+            "tests.bench.one_book",
+            "--write",
+            url,
+            name,
+            str(trials),
+            str(folder / f"{name}.told"),
+        ]
+        return subprocess.Popen(command, env=place, stderr=subprocess.DEVNULL)
+
+    going = {name: start(name) for name in names}
+    while going:
+        time.sleep(dice.uniform(0.5, 2.5))
+        for name, process in list(going.items()):
+            if process.poll() is not None:
+                del going[name]
+                if process.returncode:
+                    going[name] = start(name)
+        if going and dice.random() < 0.5:
+            name = dice.choice(list(going))
+            going[name].send_signal(signal.SIGKILL)
+            going[name].wait()
+            going[name], kills = start(name), kills + 1
+        if dice.random() < 0.12:
+            running.stop()
+            time.sleep(dice.uniform(0.2, 3.0))
+            running.start()
+            restarts += 1
+    # Whoever ended while the server was away tells it the next time.
+    for name in names:
+        start(name).wait()
+    home = open_on_server(server_address(url))
+    lost = twice = 0
+    lines: Counter[str] = Counter()
+    for name in names:
+        found = Counter(trial.uid for trial in home.trials.of(name))
+        said = set((folder / f"{name}.told").read_text().split())
+        lost += len(said - set(found))
+        twice += sum(count - 1 for count in found.values())
+        lines.update(text for _, source, text in home.log.lines(name, 100_000) if source == "bench")
+    twice_told = sum(count - 1 for count in lines.values())
+    deadlocks = running.log().count("deadlock detected")
+    home.close()
+    return (
+        f"{many} writers × {trials} trials, {kills} kills, {restarts} restarts of the server: {lost} lost, "
+        f"{twice} twice, {twice_told} lines twice, {deadlocks} deadlocks; {time.monotonic() - begun:.0f} s"
+    )
+
+
+def climb_s(place: str) -> float:
+    """How long a climb takes on a fresh book, at once."""
+    bench = Workshop()
+    bench.open(place)
+    bench.do(o.ChooseRig("ridge"))
+    began = time.monotonic()
+    bench.do(o.BeginSearch(("data_rate_mts",), bench.rig.stock, HOUR, strategy="adapt", steps=o.Steps()))
+    bench.running.wait()
+    took = time.monotonic() - began
+    bench.close()
+    return took
+
+
+def climbs(running: Server, rounds: int) -> str:
+    """The same climb in a file and at a server, in turn."""
+    times: dict[str, list[float]] = {"file": [], "server": []}
+    for _ in range(rounds):
+        folder = Path(tempfile.mkdtemp(prefix="climb-"))
+        os.environ["XDG_DATA_HOME"] = str(folder)
+        times["file"].append(climb_s(str(folder / "book.db")))
+        times["server"].append(climb_s(running.fresh()))
+    file, on_server = (sorted(times[name])[rounds // 2] for name in ("file", "server"))
+    return f"a climb: {file:.2f} s in a file, {on_server:.2f} s at a server: {on_server / file:.2f} times"
+
+
+def main() -> None:
+    """Run it."""
+    parser = argparse.ArgumentParser(prog="python -m tests.bench.one_book")
+    parser.add_argument("--write", nargs=4, metavar=("URL", "RIG", "TRIALS", "TOLD"))
+    parser.add_argument("--writers", type=int, default=8)
+    parser.add_argument("--trials", type=int, default=200)
+    parser.add_argument("--rounds", type=int, default=5)
+    parser.add_argument("--seed", type=int, default=7)
+    asked = parser.parse_args()
+    if asked.write:
+        url, name, trials, told = asked.write
+        write(url, name, int(trials), Path(told))
+        return
+    with server() as running:
+        print(json.dumps({"seed": asked.seed}), flush=True)
+        print(climbs(running, asked.rounds), flush=True)
+        print(writers(running, asked.writers, asked.trials, random.Random(asked.seed)), flush=True)
+
+
+if __name__ == "__main__":
+    main()
