@@ -14,8 +14,10 @@ import sys
 import tempfile
 import time
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 from tenaz import orders as o
 from tenaz.core.base.loop import Move, Station
@@ -28,6 +30,8 @@ from tenaz.engine.clock import RealClock
 from tenaz.journal.opening.addresses import server_address
 from tenaz.journal.opening.opening import open_book
 from tenaz.journal.opening.server import open_on_server
+from tenaz.orders.nights import order_for_night
+from tenaz.orders.order import Order
 from tenaz.workshop.shop.shop import Workshop
 from tests.doors.server import Server, server
 from tests.make import HOUR
@@ -119,29 +123,39 @@ def writers(running: Server, many: int, trials: int, dice: random.Random) -> str
     )
 
 
-def climb_s(place: str) -> float:
-    """How long a climb takes on a fresh book, at once."""
+def run_s(place: str, order: Callable[[Workshop], Order[Any]]) -> float:
+    """How long a run takes on a fresh book, at once."""
     bench = Workshop()
     bench.open(place)
     bench.do(o.ChooseRig("ridge"))
     began = time.monotonic()
-    bench.do(o.BeginSearch(("data_rate_mts",), bench.rig.stock, HOUR, strategy="adapt", steps=o.Steps()))
+    bench.do(order(bench))
     bench.running.wait()
     took = time.monotonic() - began
     bench.close()
     return took
 
 
-def climbs(running: Server, rounds: int) -> str:
-    """The same climb in a file and at a server, in turn."""
+def a_climb(bench: Workshop) -> Order[Any]:
+    """A climb of the data rate."""
+    return o.BeginSearch(("data_rate_mts",), bench.rig.stock, HOUR, strategy="adapt", steps=o.Steps())
+
+
+def a_night(bench: Workshop) -> Order[Any]:
+    """A night over the whole rig."""
+    return order_for_night(bench.rig, bench.rig.stock)
+
+
+def beside(running: Server, what: str, order: Callable[[Workshop], Order[Any]], rounds: int) -> str:
+    """The same run in a file and at a server, in turn."""
     times: dict[str, list[float]] = {"file": [], "server": []}
     for _ in range(rounds):
         folder = Path(tempfile.mkdtemp(prefix="climb-"))
         os.environ["XDG_DATA_HOME"] = str(folder)
-        times["file"].append(climb_s(str(folder / "book.db")))
-        times["server"].append(climb_s(running.fresh()))
+        times["file"].append(run_s(str(folder / "book.db"), order))
+        times["server"].append(run_s(running.fresh(), order))
     file, on_server = (sorted(times[name])[rounds // 2] for name in ("file", "server"))
-    return f"a climb: {file:.2f} s in a file, {on_server:.2f} s at a server: {on_server / file:.2f} times"
+    return f"{what}: {file:.2f} s in a file, {on_server:.2f} s at a server: {on_server / file:.2f} times"
 
 
 def main() -> None:
@@ -159,7 +173,8 @@ def main() -> None:
         return
     with server() as running:
         print(json.dumps({"seed": asked.seed}), flush=True)
-        print(climbs(running, asked.rounds), flush=True)
+        print(beside(running, "a climb", a_climb, asked.rounds), flush=True)
+        print(beside(running, "a night", a_night, max(1, asked.rounds // 2)), flush=True)
         print(writers(running, asked.writers, asked.trials, random.Random(asked.seed)), flush=True)
 
 

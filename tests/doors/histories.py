@@ -80,7 +80,7 @@ class History:
         self.rig = ridge()
         self.trials: set[str] = set()
         self.taken_out: set[str] = set()
-        self.outcomes: set[str] = set()
+        self.going: Meeting | None = None
         home.store.rigs.put(self.rig)
         if self.dice.random() < 0.3:
             away.store.rigs.put(replace(self.rig, owner="made away"))
@@ -100,6 +100,9 @@ class History:
         meeting = Meeting(self.away.store._database, self.home.store._database)
         if cut is not None:
             _cut(meeting, cut)
+        elif self.dice.random() < 0.6:
+            # As where one is open for long.
+            meeting = self.going = self.going or meeting
         try:
             meeting.until_quiet(self.clock.utc)
         except CutShort:

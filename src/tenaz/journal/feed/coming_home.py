@@ -31,6 +31,7 @@ class Told:
     lines: int = 0
     gave_way: list[str] = field(default_factory=list)
     renumbered: dict[tuple[str, int], int] = field(default_factory=dict)
+    touched: set[tuple[str, str]] = field(default_factory=set)
     as_told: set[tuple[str, str]] = field(default_factory=set)
     """Things that stand at home just as they were told: nobody need tell them back."""
 
@@ -66,6 +67,7 @@ class ComingHome:
             if (kind.name, uid) in self._away.damaged:
                 continue
             key, thing = of[uid], theirs.get(uid)
+            self.told.touched.add((kind.name, key))
             with self._home.connection.begin_nested():
                 try:
                     told = None if thing is None else self._aliased(kind, key, thing)

@@ -38,6 +38,8 @@ class Met:
     renamed: tuple[tuple[str, str], ...] = ()
     """Rigs that are called otherwise here from now on."""
     more: bool = False
+    busy: bool = False
+    """Whether somebody wrote here meanwhile: what the home has is taken the next time."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +50,11 @@ class _FromHome:
     aliases: dict[str, str]
     more: bool
 
+    @property
+    def something(self) -> bool:
+        """Whether there is anything to take."""
+        return bool(self.lines) or any(things or gone for things, gone in self.things.values())
+
 
 class Meeting:
     """Of a book that is away with its home. ``looks_only``: the home is only listened to. ``revision`` is that of both:
@@ -57,6 +64,8 @@ class Meeting:
     def __init__(self, away: Database, home: Database, looks_only: bool = False, revision: str = "") -> None:
         self._away, self._home, self._looks_only, self._revision = away, home, looks_only, revision
         self._got = Marks()
+        self._as_told: set[tuple[str, str]] = set()
+        """Things that stand at home as this book told them last: nobody need tell them back."""
         with away.reading() as connection:
             self._mine = identity_of(connection)
         with home.reading() as connection:
@@ -87,23 +96,28 @@ class Meeting:
                     told, all_told = self._tell(side, there, peer, its, ended, now)
                 from_home = self._hear(there, peer, told, its) if all_told else None
             self._got = its.got
+            self._as_told = (self._as_told - told.touched) | told.as_told
         renumbered = tuple((rig, old, new) for (rig, old), new in told.renumbered.items())
         count = told.things + told.lines
         if from_home is None:
             return Met(count, 0, tuple(told.gave_way), renumbered, more=True)
         taken = self._take(from_home, ended, peer)
         if taken is None:
-            return Met(count, 0, tuple(told.gave_way), renumbered, more=True)
+            return Met(count, 0, tuple(told.gave_way), renumbered, more=from_home.something, busy=True)
         came, renamed = taken
         return Met(count, came, tuple(told.gave_way), renumbered, renamed, from_home.more)
 
-    def until_quiet(self, now: Callable[[], datetime], heard: Callable[[Met], None] = lambda _: None) -> list[Met]:
-        """Meet until neither has anything that the other has not."""
+    def until_quiet(
+        self, now: Callable[[], datetime], heard: Callable[[Met], None] = lambda _: None, patiently: bool = True
+    ) -> list[Met]:
+        """Meet until neither has anything that the other has not; unless ``patiently``, only until somebody else
+        writes.
+        """
         met: list[Met] = []
         for _ in range(MOST_ROUNDS):
             met.append(self.once(now()))
             heard(met[-1])
-            if not met[-1].more:
+            if not met[-1].more or (met[-1].busy and not patiently):
                 break
         return met
 
@@ -158,8 +172,9 @@ class Meeting:
         ended = marks_of(home.connection)
         things: Touched = touched(home.connection, peer.seen.feed)
         whole = len(things) < MOST_THINGS
+        theirs = [one for one in things if not (one[1:] in self._as_told and its.told(one[0]))]
         others = [("rig", uid) for uid in its.aliases.values()]
-        heard = hear(home, things, told.as_told, others)
+        heard = hear(home, theirs, told.as_told, others)
         if not whole:
             return _FromHome(heard, [], Marks(things[-1][0], peer.seen.lines), its.aliases, more=True)
         lines, upto, more = read_lines(home, peer.seen, its.its)
@@ -173,8 +188,7 @@ class Meeting:
         """Take it, where nothing was written here since; None: something was, and is told first. Gives how much came,
         and rigs that have other names now.
         """
-        nothing = not any(things or gone for things, gone in from_home.things.values()) and not from_home.lines
-        if nothing and from_home.upto == peer.seen:
+        if not from_home.something and from_home.upto == peer.seen:
             return 0, ()
         with self._away.writing() as connection:
             if marks_of(connection) != ended or self._known_of_home(connection) != peer:

@@ -109,8 +109,8 @@ class Feeding:
         """Why nothing may be written at home; empty: it may."""
         return self._home.read_only if self._home is not None else ""
 
-    def catch_up(self) -> list[Met]:
-        """Meet until neither has anything that the other has not.
+    def catch_up(self, patiently: bool = True) -> list[Met]:
+        """Meet until neither has anything that the other has not; unless ``patiently``, only until somebody writes.
 
         Raises:
             BookError: one of them does not answer.
@@ -119,7 +119,7 @@ class Feeding:
             if self._meeting is None:
                 self.connect()
             assert self._meeting is not None
-            return self._meeting.until_quiet(lambda: datetime.now(UTC), self._count)
+            return self._meeting.until_quiet(lambda: datetime.now(UTC), self._count, patiently)
 
     def start(self) -> None:
         """Go on by itself from now on."""
@@ -193,7 +193,7 @@ class Feeding:
 
     def _meet(self) -> None:
         try:
-            met = self.catch_up()
+            met = self.catch_up(patiently=False)
             if not self._looks_only:
                 self._others = self.locks.others()
         except (BookError, SQLAlchemyError) as error:
