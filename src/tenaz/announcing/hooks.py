@@ -12,10 +12,14 @@ from tenaz.core.trials.trial import Trial
 
 @dataclass(frozen=True, slots=True)
 class Hooks:
-    """What is told to whom. ``command`` is run without a shell; empty: nobody is told."""
+    """What is told to whom. ``command`` is run without a shell; empty: nobody is told. ``figures`` is a file of figures
+    of the whole workshop, ``port`` where figures are shown to this machine (0: nowhere).
+    """
 
     command: tuple[str, ...] = ()
     address: str = ""
+    figures: str = ""
+    port: int = 0
 
     @classmethod
     def from_environment(cls, environment: Mapping[str, str] = os.environ) -> "Hooks":
@@ -47,7 +51,8 @@ class Hooks:
             telling = read_settings().telling
         except Refused:
             return said
-        return cls(said.command or tuple(shlex.split(telling.command)), said.address or telling.address)
+        command = said.command or tuple(shlex.split(telling.command))
+        return cls(command, said.address or telling.address, telling.figures, telling.port)
 
     def tell(self, trial: Trial, on_trouble: Callable[[str], None]) -> threading.Thread | None:
         """Tell of a trial that ended, on a thread of its own; what goes wrong is said and stops nothing."""

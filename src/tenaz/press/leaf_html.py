@@ -19,7 +19,7 @@ def as_html(leaf: Leaf, size: PaperSize = PaperSize.A4) -> str:
     """All of it; text stays text, whatever signs it has."""
     mark = _embedded(leaf.head.mark, "image/svg+xml") if leaf.head.mark else ""
     attached = _embedded(leaf.attached[1], "application/toml") if leaf.attached else ""
-    told: str = _template().render(leaf=leaf, mark=mark, attached=attached, embedded=_embedded, paper=size.value)
+    told: str = template(TEMPLATE).render(leaf=leaf, mark=mark, attached=attached, embedded=_embedded, paper=size.value)
     return told
 
 
@@ -29,13 +29,14 @@ def _embedded(text: str, media_type: str) -> str:
 
 
 @cache
-def _template() -> "Template":
+def template(name: str) -> "Template":
+    """A form of the press by its name: what is set into it is text, and without what a reader would obey."""
     from jinja2 import Environment, StrictUndefined  # noqa: PLC0415 - only a page that is written pays for it
 
     forms = Environment(
         autoescape=True, trim_blocks=True, lstrip_blocks=True, undefined=StrictUndefined, finalize=_plain
     )
-    return forms.from_string(resources.files("tenaz.press.templates").joinpath(TEMPLATE).read_text("utf-8"))
+    return forms.from_string(resources.files("tenaz.press.templates").joinpath(name).read_text("utf-8"))
 
 
 def _plain(value: Any) -> Any:

@@ -82,6 +82,13 @@ class TellingPart(_Part):
     address: Annotated[str, Field(pattern=r"^(https?://.*)?$", max_length=400)] = Field(
         default="", description="a web address that is sent the trial as JSON; empty: none"
     )
+    figures: Text = Field(
+        default="",
+        description="a file of figures, ending in .prom, written anew when a trial has ended; empty: none",
+    )
+    port: Annotated[int, Field(ge=0, le=65535)] = Field(
+        default=0, description="where figures of what runs are shown, to this machine only; 0: nowhere"
+    )
 
     @field_validator("command")
     @classmethod

@@ -195,6 +195,40 @@ def _thin(place: str | None, words: Sequence[str]) -> int:
     return 0
 
 
+def _site(place: str | None, words: Sequence[str]) -> int:
+    from datetime import UTC, datetime
+
+    from tenaz.catalogues.writing import write_whole
+    from tenaz.press.site import as_page
+    from tenaz.settings.files import read_settings
+    from tenaz.workshop.errands.site import site_of
+
+    out = Path(words[0])
+    out = out / "index.html" if out.is_dir() or not out.suffix else out
+    with _open(place, read_only=True) as opened:
+        site = site_of(opened, read_settings().workshop.name, datetime.now(UTC))
+    out.parent.mkdir(parents=True, exist_ok=True)
+    write_whole(out, as_page(site))
+    say(f"written: {out.absolute()}, {len(site.rigs)} rigs")
+    return 0
+
+
+def _figures(place: str | None, words: Sequence[str]) -> int:
+    from datetime import UTC, datetime
+
+    from tenaz.announcing.figures import as_text, write_figures
+    from tenaz.workshop.looking.figures import figures_of
+
+    with _open(place, read_only=True) as opened:
+        figures = figures_of(opened.store, datetime.now(UTC))
+    if words:
+        write_figures(Path(words[0]), figures)
+        say(f"written: {Path(words[0]).absolute()}")
+    else:
+        say(as_text(figures).decode(), nl=False)
+    return 0
+
+
 def _on_server(where: str) -> "Store":
     from tenaz.journal.opening.addresses import server_address
     from tenaz.journal.opening.server import open_on_server
@@ -227,6 +261,8 @@ VERBS = {
     "away": Verb(_away, (1,), "away FILE"),
     "home": Verb(_home, (0, 1), "home [PLACE]"),
     "beside": Verb(_beside, (0, 2), "beside [take N | settle N]"),
+    "site": Verb(_site, (1,), "site FOLDER"),
+    "figures": Verb(_figures, (0, 1), "figures [FILE.prom]"),
     "roles": Verb(_roles, (0,), "roles"),
     "thin": Verb(_thin, (1,), "thin AGE      (like 90d: telemetry older than that)"),
 }

@@ -41,6 +41,7 @@ from tenaz.workshop.bench.mishaps import told
 from tenaz.workshop.bench.reaching import bench_for
 from tenaz.workshop.bench.relay import Relay
 from tenaz.workshop.records.recording import Recording
+from tenaz.workshop.runs.figures import Figures
 from tenaz.workshop.runs.learning import learn_of
 
 
@@ -62,10 +63,18 @@ class Running:
         self._at = at_work
         self._recording = recording
         self._hooks = Hooks.known()
+        self._figures = Figures(at_work, self._complain)
         self._run: UnderWay | None = None
         self._pace = Pace(pace)
         self.measure_night: Callable[[UnderWay, Setpoint], None] = lambda *_: None
         """How what a night has proven is measured against where it began."""
+
+    def show_figures(self, shown: bool) -> None:
+        """Figures of what runs are shown from now on, where that is set; or no longer."""
+        if shown:
+            self._figures.begin(self._hooks)
+        else:
+            self._figures.end()
 
     @property
     def pace(self) -> float | None:
@@ -294,6 +303,7 @@ class Running:
         if isinstance(event, TrialMoved) and not event.trial.open:
             self._recording.ended(event.trial)
             self._hooks.tell(event.trial, self._complain)
+            self._figures.ended(self._hooks)
         self._at.publish(event)
 
     def _complain(self, text: str) -> None:

@@ -111,6 +111,7 @@ class Workshop:
         self._fresh = not store.rigs.names() and not store.read_only
         if self._fresh:
             _first_rigs(store)
+        self.running.show_figures(not store.read_only)
         names = store.rigs.names()
         if not names:
             raise Refused(f"The book {store.place} has no rig yet; open it once for writing.")
@@ -137,6 +138,7 @@ class Workshop:
         if not (alone() and self.aboard.restarts and self.running.asking is not None):
             self.running.stop()
             self.running.wait()
+        self.running.show_figures(False)
         if self.at.book is not None:
             self.at.book.close()
             self.at.book = None
