@@ -92,7 +92,7 @@ class Served:
         except OSError as error:
             raise Refused(
                 f"Figures cannot be shown at {HERE_ONLY}:{port}: {error.strerror}. Another Tenaz may show them there; "
-                f"else set another telling.port."
+                f"else set another telling port."
             ) from error
 
     @property

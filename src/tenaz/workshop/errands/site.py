@@ -31,6 +31,11 @@ def _rig(place: int, line: RigLine, later: tuple[FollowUp, ...]) -> SiteRig:
         *(("later", f"{one.what}: {one.why}") for one in later if one.rig == line.name),
     ]
     return SiteRig(
-        f"rig-{place}", line.name, line.memory, line.state, line.failed, line.running, line.waits_for,
+        f"rig-{place}", line.name, _what(line), line.state, line.failed, line.running, line.waits_for,
         tuple((word, text) for word, text in told if text),
     )  # fmt: skip
+
+
+def _what(line: RigLine) -> str:
+    """What is tried only in simulation is no result of a machine: it is said beside its name."""
+    return f"{line.memory} · simulated" if line.benches and not any(one.real for one in line.benches) else line.memory
