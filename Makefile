@@ -77,18 +77,19 @@ docs: setup
 bench: setup-dev
 	$(BIN)/python -m tests.bench.report
 
-# Strategies on hidden rigs, over all cores; half an hour and more. Writes docs/study/.
+# Strategies on hidden rigs, over all cores, or on a cluster: make study ON=tcp://host:8786; half an hour and more. Writes
+# docs/study/.
 study: setup-dev
 	@mkdir -p docs/study
-	$(BIN)/tenaz study --out docs/study/study.md --out docs/study/study.csv --out docs/study/study.json \
+	$(BIN)/tenaz study $(if $(ON),--on $(ON)) --out docs/study/study.md --out docs/study/study.csv --out docs/study/study.json \
 	  --out docs/study/study.svg
-	$(BIN)/tenaz study cores two-weak plateau background infant cliff slopes-unseen warm-days half-steps quarter-steps \
+	$(BIN)/tenaz study $(if $(ON),--on $(ON)) cores two-weak plateau background infant cliff slopes-unseen warm-days half-steps quarter-steps \
 	  triple-steps p --rigs 300 --no-practice --alike-h 3000 --out docs/study/worlds.md --out docs/study/worlds.json
-	$(BIN)/tenaz study rig-data-rate rig-tcl rig-core-ratio --rigs 300 --past 0 --past 5 --past 20 --past 100 \
+	$(BIN)/tenaz study $(if $(ON),--on $(ON)) rig-data-rate rig-tcl rig-core-ratio --rigs 300 --past 0 --past 5 --past 20 --past 100 \
 	  --out docs/study/experience.md --out docs/study/experience.json
-	$(BIN)/tenaz study many --rigs 400 --out docs/study/many.md --out docs/study/many.json
-	$(BIN)/tenaz study night --rigs 100 --out docs/study/night.md --out docs/study/night.json
-	$(BIN)/tenaz study faults --rigs 500 --out docs/study/faults.md --out docs/study/faults.json
+	$(BIN)/tenaz study $(if $(ON),--on $(ON)) many --rigs 400 --out docs/study/many.md --out docs/study/many.json
+	$(BIN)/tenaz study $(if $(ON),--on $(ON)) night --rigs 100 --out docs/study/night.md --out docs/study/night.json
+	$(BIN)/tenaz study $(if $(ON),--on $(ON)) faults --rigs 500 --out docs/study/faults.md --out docs/study/faults.json
 
 # Emulated machines started from a stick, about 40 minutes; fetches what a stick is made of, 130 MB, once.
 stick-test: setup-dev

@@ -2,7 +2,6 @@
 
 import os
 from collections.abc import Callable, Mapping, Sequence
-from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import Any
@@ -18,6 +17,7 @@ from tenaz.margins.experience import PastLine
 from tenaz.margins.hazard import Numbers, log_tolerated
 from tenaz.margins.posterior import posterior_of
 from tenaz.margins.priors import prior_for
+from tenaz.study.hands import hands
 from tenaz.study.hidden import DrawnRig, Hidden
 from tenaz.study.playing import Played, past_line, play
 from tenaz.study.populations import HiddenPopulation, read_population
@@ -203,8 +203,8 @@ def _over_cores(run: Callable[[int], Any], study: Study, told: Told) -> list[Any
     seeds = range(study.first_seed, study.first_seed + study.rigs)
     os.environ.setdefault("OMP_NUM_THREADS", "1")
     found = []
-    with ProcessPoolExecutor(os.cpu_count()) as pool:
-        for one in pool.map(run, seeds, chunksize=CHUNK):
+    with hands() as many:
+        for one in many.map(run, seeds, chunk=CHUNK):
             found.append(one)
             told(len(found), study.rigs)
     return found

@@ -65,6 +65,10 @@ def study(
     out: Annotated[
         list[Path] | None, typer.Option("--out", help="Write .csv, .json, .md, .svg or .pdf; may be given again.")
     ] = None,
+    on: Annotated[
+        str,
+        typer.Option("--on", help="Play on a cluster: its address, like tcp://host:8786, or local.", metavar="WHERE"),
+    ] = "",
     as_json: JsonOption = False,
     learn: Annotated[
         Path | None, typer.Option("--learn", help="Learn priors from simulated rigs into this folder instead.")
@@ -82,6 +86,7 @@ def study(
         tenaz study faults --learn .               # what it goes by, learnt anew
         tenaz study many --rigs 200                # groups unpicked, fields of two knobs
         tenaz study night --rigs 100               # whole rigs tuned alone, against usual practice
+        tenaz study night --on tcp://attic:8786    # on a cluster (dask scheduler, dask worker), same to the bit
 
     *Safe* is advice whose failure rate is truly tolerated. Ctrl-C ends it.
 
@@ -91,9 +96,10 @@ def study(
     os.environ.update(ONE_THREAD)
     from tenaz.core.base.tolerance import Tolerance
     from tenaz.study.cells import Study
+    from tenaz.study.hands import working_on
 
     told = _Teller()
-    with errors_told():
+    with errors_told(), working_on(on):
         if populations == [FAULTS]:
             study_faults(rigs, seed, practice, out or (), learn, told)
             return

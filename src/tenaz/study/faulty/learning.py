@@ -2,7 +2,6 @@
 
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
-from concurrent.futures import ProcessPoolExecutor
 from copy import deepcopy
 from dataclasses import dataclass, field, replace
 
@@ -29,6 +28,7 @@ from tenaz.simulated.sensing import Sensing
 from tenaz.simulated.state import State
 from tenaz.simulated.wrong_values import FoundWrong, WrongValues
 from tenaz.study.faulty.drawing import PRIOR, TWO_FAULTS, Drawn, draw
+from tenaz.study.hands import hands
 
 SPECIMENS = 48
 LEARNT_FROM = 3_000_000
@@ -64,9 +64,9 @@ def learn(
 ) -> Learnt:
     """The whole table, or some kinds of it, each from so many rigs."""
     tables = {}
-    with ProcessPoolExecutor() as pool:
+    with hands() as many:
         wanted = [(place, kind, specimens, first) for place, kind in enumerate(PRIOR) if kind in kinds]
-        for kind, table in zip([one[1] for one in wanted], pool.map(_learn_kind, wanted), strict=True):
+        for kind, table in zip([one[1] for one in wanted], many.map(_learn_kind, wanted), strict=True):
             tables[kind] = table
             told(f"{kind}: {specimens} rigs")
     about = f"learnt from {specimens} simulated rigs of each kind, from seed {first}"

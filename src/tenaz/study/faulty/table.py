@@ -1,7 +1,6 @@
 """How the question path does on many drawn rigs: right first, wrong parts, calibration, minutes against practice."""
 
 from collections.abc import Callable, Iterable, Sequence
-from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from statistics import mean, median
 
@@ -10,6 +9,7 @@ import numpy as np
 from tenaz.finding.causes import Part
 from tenaz.study.faulty.drawing import draw
 from tenaz.study.faulty.playing import LONG_MIN, SHORT_MIN, Played, play, practice
+from tenaz.study.hands import hands
 
 DECILES = 10
 
@@ -51,8 +51,8 @@ def played(
 ) -> tuple[list[Played], list[Played]]:
     """The question path and the usual practice on each seed's rig, over all cores."""
     found, usual = list[Played](), list[Played]()
-    with ProcessPoolExecutor() as pool:
-        for one, other in pool.map(_both, seeds, [with_practice] * len(seeds), chunksize=2):
+    with hands() as many:
+        for one, other in many.map(_both, seeds, [with_practice] * len(seeds), chunk=2):
             found.append(one)
             usual += [other] if other is not None else []
             told(f"{len(found)} of {len(seeds)} rigs, {sum(p.right for p in found)} right")

@@ -2,11 +2,11 @@
 
 import json
 from collections.abc import Callable, Sequence
-from concurrent.futures import ProcessPoolExecutor
 from dataclasses import asdict, dataclass
 from functools import partial
 
 from tenaz.margins.bounds import share_bounds
+from tenaz.study.hands import hands
 from tenaz.study.many.fields import PART_RIGHT, FieldKind, told_of
 from tenaz.study.many.groups import Kind, unpicked
 
@@ -31,18 +31,18 @@ class Row:
 def played(count: int, seed: int, told: Callable[[str], None]) -> tuple[Row, ...]:
     """All kinds, so many of each, over all cores."""
     seeds, rows = range(seed, seed + count), list[Row]()
-    with ProcessPoolExecutor() as pool:
+    with hands() as many:
         for false_pass in FALSE_PASSES:
             for kind in Kind:
                 what = f"{COUNT} values, {kind}, a culprit passes {false_pass:.0%}"
                 told(what)
-                found = list(pool.map(partial(unpicked, kind, COUNT, false_pass), seeds, chunksize=8))
+                found = list(many.map(partial(unpicked, kind, COUNT, false_pass), seeds, chunk=8))
                 rows.append(_row(what, [one.trials for one in found], sum(one.right for one in found)))
         for field in FIELDS:
             ragged = f", ragged by {field.ragged:g} rows" if field.ragged else ""
             what = f"{field.cells} × {field.cells} cells, right beyond passes {field.false_pass:.0%}{ragged}"
             told(what)
-            fields = list(pool.map(partial(told_of, field), seeds, chunksize=8))
+            fields = list(many.map(partial(told_of, field), seeds, chunk=8))
             rows.append(_row(what, [one.trials for one in fields], sum(one.right >= PART_RIGHT for one in fields)))
     return tuple(rows)
 

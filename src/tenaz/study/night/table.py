@@ -2,12 +2,12 @@
 
 import json
 from collections.abc import Callable, Sequence
-from concurrent.futures import ProcessPoolExecutor
 from dataclasses import asdict, dataclass
 from functools import partial
 from statistics import median
 
 from tenaz.margins.bounds import share_bounds
+from tenaz.study.hands import hands
 from tenaz.study.night.playing import Outcome, halving_on, night_on, practice_on
 from tenaz.study.night.worlds import AS_SIMULATED, WORLDS
 
@@ -45,7 +45,7 @@ def played(count: int, seed: int, told: Callable[[str], None]) -> tuple[Row, ...
     half = max(1, count // len(KINDS))
     rigs = [(like, at) for like in KINDS for at in range(seed, seed + half)]
     rows = list[Row]()
-    with ProcessPoolExecutor() as pool:
+    with hands() as many:
         ways: list[tuple[str, Callable[[str, int], Outcome]]] = [("night", night_on)]
         ways += [(f"night, {hours} h of search", partial(night_on, search_h=hours)) for hours in SHORT_H]
         ways += [(f"night, {name}", partial(night_on, world=name)) for name in WORLDS if name != AS_SIMULATED]
@@ -53,7 +53,7 @@ def played(count: int, seed: int, told: Callable[[str], None]) -> tuple[Row, ...
         ways += [(f"practice, guard of {guard}", partial(practice_on, guard=guard)) for guard in GUARDS]
         for what, way in ways:
             told(f"{what}: {len(rigs)} rigs")
-            found = list(pool.map(way, *zip(*rigs, strict=True), chunksize=4))
+            found = list(many.map(way, *zip(*rigs, strict=True), chunk=4))
             for like in KINDS:
                 rows.append(_row(what, like, [one for rig, one in zip(rigs, found, strict=True) if rig[0] == like]))
             rows.append(_row(what, "all", found))
