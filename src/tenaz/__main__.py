@@ -23,7 +23,7 @@ def main() -> None:
     for name in ONE_THREAD:
         # What is judged takes milliseconds; threads of its own would only take cores from the load that runs.
         os.environ.setdefault(name, "1")
-    for number in (signal.SIGTERM, signal.SIGHUP):
+    for number in (getattr(signal, name) for name in ("SIGTERM", "SIGHUP") if hasattr(signal, name)):
         # As an exit, so that what is thrown away afterwards is, and the terminal is left as it was.
         signal.signal(number, lambda number, _: sys.exit(ENDED_BY_SIGNAL + number))
     for stream in (sys.stdout, sys.stderr):

@@ -1,6 +1,5 @@
 """How a session is reached: through a socket of the user's own, or over a serial line."""
 
-import fcntl
 import os
 import signal
 import socket
@@ -27,6 +26,8 @@ def stay() -> int:
     Raises:
         Refused: its notes cannot be kept.
     """
+    import fcntl  # noqa: PLC0415 - an agent is at work on Linux only; what it says is read elsewhere too
+
     place = socket_place()
     lock = os.open(place.with_name("agent.lock"), os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
     try:

@@ -9,6 +9,7 @@ from contextlib import suppress
 from pathlib import Path
 
 from tenaz.core.base.errors import TenazError
+from tenaz.core.base.systems import owns
 
 
 def write_whole(path: Path, content: str | bytes) -> None:
@@ -45,7 +46,7 @@ def _sweep(folder: Path, prefix: str) -> None:
     with suppress(OSError):
         for left in folder.glob(f"{glob.escape(prefix)}{'[a-z0-9_]' * RANDOM_LETTERS}"):
             told = left.stat(follow_symlinks=False)
-            if stat.S_ISREG(told.st_mode) and told.st_uid == os.getuid() and time.time() - told.st_mtime > LEFT_AFTER_S:
+            if stat.S_ISREG(told.st_mode) and owns(told.st_uid) and time.time() - told.st_mtime > LEFT_AFTER_S:
                 left.unlink()
 
 

@@ -1,6 +1,5 @@
 """One Tenaz a door: two that set through the same would undo each other's values."""
 
-import fcntl
 import os
 import tempfile
 from contextlib import suppress
@@ -10,6 +9,13 @@ from pathlib import Path
 from platformdirs import user_state_path
 
 from tenaz.core.base.errors import Refused
+from tenaz.core.base.systems import CLOEXEC, NOFOLLOW, user_number
+
+try:
+    import fcntl
+except ImportError:
+    # A system without such locks.
+    fcntl = None  # type: ignore[assignment]
 
 
 class Held:
@@ -36,8 +42,10 @@ def hold_door(text: str) -> Held:
         folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     if not os.access(folder, os.W_OK):
         folder = Path(tempfile.gettempdir())
-    name = f"door-{os.getuid()}-{sha256(text.encode()).hexdigest()[:24]}.lock"
-    handle = os.open(folder / name, os.O_CREAT | os.O_RDWR | os.O_CLOEXEC | os.O_NOFOLLOW, 0o600)
+    name = f"door-{user_number()}-{sha256(text.encode()).hexdigest()[:24]}.lock"
+    handle = os.open(folder / name, os.O_CREAT | os.O_RDWR | CLOEXEC | NOFOLLOW, 0o600)
+    if fcntl is None:
+        return Held(handle)
     try:
         fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except BlockingIOError:

@@ -7,6 +7,7 @@ from importlib import import_module
 from pathlib import Path
 
 from tenaz.core.base.errors import Refused
+from tenaz.core.base.systems import CLOEXEC
 
 KEYRING = "keyring:"
 MOST_BYTES = 4096
@@ -30,7 +31,7 @@ def login_from(place: str) -> Login:
         return _from_keyring(place.removeprefix(KEYRING))
     path = Path(place).expanduser()
     try:
-        handle = os.open(path, os.O_RDONLY | os.O_CLOEXEC)
+        handle = os.open(path, os.O_RDONLY | CLOEXEC)
     except OSError as error:
         raise Refused(f"{path}, with user and password of a door, cannot be read: {error.strerror}.") from error
     with os.fdopen(handle) as file:

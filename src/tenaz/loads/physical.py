@@ -1,6 +1,6 @@
 """Physical addresses of this process's memory, where the system grants them (as root)."""
 
-import os
+import mmap
 import struct
 from array import array
 from collections.abc import Callable
@@ -8,7 +8,7 @@ from pathlib import Path
 
 from tenaz.core.machine.physical_memory import Span, Spans, united
 
-PAGE_BYTES = os.sysconf("SC_PAGE_SIZE")
+PAGE_BYTES = mmap.PAGESIZE
 FRAME_BITS = (1 << 55) - 1
 PRESENT = 1 << 63
 READ_PAGES = 1 << 15

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field, replace
 from typing import IO
 
 from tenaz.core.base.plain_text import plain_lines
+from tenaz.core.base.systems import signals
 from tenaz.core.loads.plan import WorkerProgress
 from tenaz.core.machine.physical_memory import Spans
 from tenaz.loads.processes import cpu_time_s, state_of, worker_environment
@@ -19,7 +20,7 @@ from tenaz.loads.spec import Spec
 MOST_LAST_WORDS = 4096
 """Letters of what a worker that died wrote to its error output."""
 
-FROM_OUTSIDE = (signal.SIGKILL, signal.SIGTERM, signal.SIGHUP)
+FROM_OUTSIDE = signals("SIGKILL", "SIGTERM", "SIGHUP")
 """Signals that no fault of the processor or the memory raises."""
 
 SILENCE_S = 30.0

@@ -6,15 +6,14 @@ import select
 import shlex
 import shutil
 import subprocess
-import termios
 import threading
-import tty
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
 
 from tenaz.core.base.errors import Refused
+from tenaz.wire.serial import forget_what_waits, opened_raw
 from tenaz.wire.writing import write_all
 
 EXAMPLE = "ssh bench-3"
@@ -132,29 +131,9 @@ class SerialEnds:
             # Who reads is told first: the number of a closed handle may soon be another's.
             os.write(self._wake, b"x")
             with suppress(OSError):
-                termios.tcflush(self._handle, termios.TCIOFLUSH)
+                forget_what_waits(self._handle)
                 os.close(self._handle)
         return Told()
-
-
-def opened_raw(path: Path) -> int:
-    """A serial line without any manners of a terminal.
-
-    Raises:
-        Refused: it cannot be opened.
-    """
-    try:
-        handle = os.open(path, os.O_RDWR | os.O_NOCTTY)
-        tty.setraw(handle)
-        settings = termios.tcgetattr(handle)
-        settings[2] |= termios.CLOCAL | termios.CREAD
-        settings[4] = settings[5] = termios.B115200
-        settings[6][termios.VMIN], settings[6][termios.VTIME] = 1, 0
-        termios.tcsetattr(handle, termios.TCSANOW, settings)
-        termios.tcflush(handle, termios.TCIOFLUSH)
-    except (OSError, termios.error) as error:
-        raise Refused(f"{path} cannot be opened as a serial line: {error}. Name the right device.") from error
-    return handle
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,7 +2,6 @@
 
 import json
 import multiprocessing
-import os
 from collections import deque
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
@@ -13,6 +12,7 @@ from typing import Any
 from tenaz.cli.kit.as_json import head_of
 from tenaz.cli.kit.options import say_ascii
 from tenaz.core.base.errors import BookError
+from tenaz.core.base.systems import cores_free
 from tenaz.core.loads.plan import Mismatch
 from tenaz.core.trials.trial import Trial
 from tenaz.journal.opening.opening import OpenBook, open_book
@@ -62,7 +62,7 @@ _BEGIN, _END = f'{json.dumps(head_of("trials"))[:-1]}, "trials": [', "\n]}\n"
 
 def _read(place: str | None, pages: Sequence[tuple[str, int]], trials: int) -> Iterator[Told]:
     """Each page in its turn; a large book is read by several processes side by side."""
-    readers = min(MOST_READERS, len(os.sched_getaffinity(0)))
+    readers = min(MOST_READERS, cores_free())
     if trials < WORTH_TWO or readers < 2:
         _open(place)
         try:

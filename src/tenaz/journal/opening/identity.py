@@ -1,6 +1,6 @@
 """Which book a file is, and whose copy."""
 
-import os
+import platform
 import uuid
 from pathlib import Path
 
@@ -20,7 +20,7 @@ class AnotherBook(BookError):
 
 def own_identity(database: Database, path: Path) -> None:
     """See that the copy is the one that it says it is: one that was copied is another, with an identity of its own."""
-    machine = MACHINE_ID.read_text().strip() if MACHINE_ID.exists() else os.uname().nodename
+    machine = MACHINE_ID.read_text().strip() if MACHINE_ID.exists() else platform.node()
     lies = f"{machine}:{path.stat().st_ino}"
     with database.reading() as connection:
         before = _said(connection, "lies")

@@ -2,11 +2,18 @@
 of it slips past.
 """
 
-import fcntl
 import os
 import struct
 import zlib
 from pathlib import Path
+
+from tenaz.core.base.systems import CLOEXEC
+
+try:
+    import fcntl
+except ImportError:
+    # A system without such locks: better to go on than to shut everybody out.
+    fcntl = None  # type: ignore[assignment]
 
 FIRST_RIG = 1 << 61
 """Bytes from here on are the rigs', one each; no file reaches so far, and SQLite's own locks lie below."""
@@ -26,7 +33,7 @@ class BookLock:
         """Be the one who works on this rig, and no longer on the one before; whether nobody else does."""
         self.let_go()
         place = _place(rig)
-        if not self._lock(fcntl.F_WRLCK, place):
+        if not self._lock("F_WRLCK", place):
             return False
         self._held = place
         return True
@@ -43,11 +50,13 @@ class BookLock:
     def let_go(self) -> None:
         """Work on no rig any more."""
         if self._held is not None:
-            self._lock(fcntl.F_UNLCK, self._held)
+            self._lock("F_UNLCK", self._held)
             self._held = None
 
     def alone(self) -> bool:
         """Be the only one who has the book open for writing; whether that is so."""
+        if fcntl is None:
+            return True
         try:
             fcntl.flock(self._handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except BlockingIOError:
@@ -58,16 +67,21 @@ class BookLock:
 
     def among_others(self) -> None:
         """Let others open it for writing again."""
+        if fcntl is None:
+            return
         try:
             fcntl.flock(self._handle, fcntl.LOCK_SH | fcntl.LOCK_NB)
         except OSError:
             # A file system without such locks.
             return
 
-    def _lock(self, kind: int, place: int) -> bool:
+    def _lock(self, kind: str, place: int) -> bool:
         """One byte, held by this opening of the file: other openings in this process are others."""
+        if fcntl is None:
+            return True
+        asked = struct.pack("hhqqi", getattr(fcntl, kind), os.SEEK_SET, place, 1, 0)
         try:
-            fcntl.fcntl(self._handle, fcntl.F_OFD_SETLK, struct.pack("hhqqi", kind, os.SEEK_SET, place, 1, 0))
+            fcntl.fcntl(self._handle, fcntl.F_OFD_SETLK, asked)
         except (BlockingIOError, PermissionError):
             return False
         except OSError:
@@ -115,12 +129,14 @@ def _looked_at(path: Path) -> int:
     found = path.stat()
     key = found.st_dev, found.st_ino
     if key not in _LOOKED_AT:
-        _LOOKED_AT[key] = os.open(path, os.O_RDONLY | os.O_CLOEXEC)
+        _LOOKED_AT[key] = os.open(path, os.O_RDONLY | CLOEXEC)
     return _LOOKED_AT[key]
 
 
 def _held(handle: int, rig: str) -> bool:
     """Whether another opening of a file holds a rig."""
+    if fcntl is None:
+        return False
     asked = struct.pack("hhqqi", fcntl.F_WRLCK, os.SEEK_SET, _place(rig), 1, 0)
     try:
         told = fcntl.fcntl(handle, fcntl.F_OFD_GETLK, asked)
@@ -133,13 +149,21 @@ def _place(rig: str) -> int:
     return FIRST_RIG + zlib.crc32(rig.encode("utf-8", "surrogateescape"))
 
 
+def wait_for(handle: int) -> None:
+    """Have a file that is open for oneself alone; whoever has it is waited for."""
+    if fcntl is not None:
+        fcntl.flock(handle, fcntl.LOCK_EX)
+
+
 def lock_book(path: Path) -> BookLock | None:
     """Open a book for writing beside others who do; None when somebody has it for himself alone.
 
     Raises:
         OSError: it cannot be opened.
     """
-    handle = os.open(path, os.O_RDWR | os.O_CLOEXEC)
+    handle = os.open(path, os.O_RDWR | CLOEXEC)
+    if fcntl is None:
+        return BookLock(handle)
     try:
         fcntl.flock(handle, fcntl.LOCK_SH | fcntl.LOCK_NB)
     except BlockingIOError:

@@ -1,6 +1,5 @@
 """Opening a book: finding it, checking that it is one, making it or bringing it up to date; one writer a rig."""
 
-import fcntl
 import os
 import sqlite3
 import stat
@@ -14,12 +13,13 @@ from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
 from tenaz.core.base.errors import BookError
+from tenaz.core.base.systems import CLOEXEC
 from tenaz.journal.base.tables import metadata
 from tenaz.journal.base.troubles import book_trouble
 from tenaz.journal.feed.triggers import sqlite_triggers
 from tenaz.journal.opening.addresses import shown, url_of
 from tenaz.journal.opening.engines import looking, sqlite_engine
-from tenaz.journal.opening.locks import BookLock, BookLooked, lock_book
+from tenaz.journal.opening.locks import BookLock, BookLooked, lock_book, wait_for
 from tenaz.journal.opening.migrating import HEAD_REVISION, known_revisions, migrate, revision_of
 from tenaz.journal.opening.places import default_place
 from tenaz.journal.store import Store
@@ -223,8 +223,8 @@ def _make(path: Path) -> None:
     try:
         if not folder.is_dir():
             folder.mkdir(mode=0o700, parents=True)
-        claim = os.open(path, os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
-        fcntl.flock(claim, fcntl.LOCK_EX)
+        claim = os.open(path, os.O_CREAT | os.O_RDWR | CLOEXEC, 0o600)
+        wait_for(claim)
         if os.fstat(claim).st_ino != path.stat().st_ino or path.stat().st_size:
             return
         handle, name = tempfile.mkstemp(dir=folder, prefix=f".{path.name[:40]}.new-")

@@ -1,7 +1,6 @@
 """Who works on which rig of a book on a server: advisory locks, one a rig, that are gone with whoever held them."""
 
 import getpass
-import os
 import socket
 import threading
 import zlib
@@ -10,6 +9,8 @@ from contextlib import suppress
 from sqlalchemy import URL, Connection, create_engine, text
 from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.pool import NullPool
+
+from tenaz.core.base.systems import user_number
 
 RIGS = 0x54454E5A
 """The first of the two numbers of these locks; the second tells the rig."""
@@ -32,7 +33,7 @@ def called() -> str:
     try:
         user = getpass.getuser()
     except (OSError, KeyError):
-        user = str(os.getuid())
+        user = user_number()
     return f"{user}@{socket.gethostname()}"[:MOST_NAME].encode("ascii", "replace").decode()
 
 

@@ -10,10 +10,12 @@ from collections.abc import Callable
 from contextlib import suppress
 from types import FrameType
 
+from tenaz.core.base.systems import signals
+
 PR_SET_PDEATHSIG = 1
 LEFT, NEXT = b"L", b"N"
 """What the one that works tells the one that waits: it goes on without it; another is to work, on which rig."""
-PASSED_ON = (signal.SIGTERM, signal.SIGHUP, signal.SIGINT, signal.SIGQUIT)
+PASSED_ON = signals("SIGTERM", "SIGHUP", "SIGINT", "SIGQUIT")
 
 
 class Apart:
@@ -25,7 +27,7 @@ class Apart:
     @staticmethod
     def follow() -> None:
         """From now on hear it when the one that waits is gone, as when the terminal is."""
-        _die_with_parent(signal.SIGHUP)
+        _die_with_parent(*signals("SIGHUP"))
 
     def let_go(self, words: str = "", following: str = "") -> None:
         """Go on without terminal; the one that waits says these words, and gives the terminal back, or to another that
@@ -47,7 +49,7 @@ class Apart:
 
 def detach() -> None:
     """No terminal any more: nothing is read from it, nothing goes to it, its end means nothing."""
-    for number in (signal.SIGHUP, signal.SIGINT, signal.SIGQUIT, signal.SIGTSTP, signal.SIGWINCH):
+    for number in signals("SIGHUP", "SIGINT", "SIGQUIT", "SIGTSTP", "SIGWINCH"):
         signal.signal(number, signal.SIG_IGN)
     with suppress(OSError):
         os.setsid()
@@ -63,8 +65,10 @@ def detach() -> None:
 
 def run_apart(work: Callable[[Apart, str], int], rig: str = "") -> int:
     """Do the work in a process of its own, on one rig after the other; gives its exit status, or 0 when it went on by
-    itself.
+    itself. Where a system has no such processes it is done here, and cannot be left running.
     """
+    if not hasattr(os, "fork"):
+        return work(Apart(-1), rig)
     while True:
         status, following = _one_apart(work, rig)
         if not following:

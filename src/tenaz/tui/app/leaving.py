@@ -2,11 +2,12 @@
 
 import asyncio
 import os
-import signal
 import sys
 import threading
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
+
+from tenaz.core.base.systems import signals
 
 if TYPE_CHECKING:
     from textual.app import App
@@ -50,7 +51,7 @@ class Leaving:
 
     def watch(self, app: "App[Any]") -> None:
         """Hear requests to end, and look whether the terminal is still there."""
-        for number in (signal.SIGTERM, signal.SIGHUP):
+        for number in signals("SIGTERM", "SIGHUP"):
             asyncio.get_running_loop().add_signal_handler(number, self._end_for, app, number)
         app.set_interval(TERMINAL_LOOKED_AT_S, lambda: self._look_at_terminal(app))
 
@@ -76,7 +77,7 @@ class Leaving:
         if self._ending:
             return
         self._ending = True
-        goes_on = number == signal.SIGHUP and self._stay is not None and self.busy()
+        goes_on = number in signals("SIGHUP") and self._stay is not None and self.busy()
         work = self._go_on if goes_on else self._end
         threading.Thread(target=work, args=(app, number), name="end", daemon=True).start()
         if goes_on:
@@ -103,4 +104,4 @@ class Leaving:
     def _look_at_terminal(self, app: "App[Any]") -> None:
         """A terminal that is gone tells nobody where hang-ups are ignored."""
         if not terminal_is_there():
-            self._end_for(app, signal.SIGHUP)
+            self._end_for(app, signals("SIGHUP", "SIGTERM")[0])

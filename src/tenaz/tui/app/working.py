@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from tenaz.core.base.errors import TenazError
+from tenaz.core.base.systems import owns
 from tenaz.journal.opening.places import file_of
 from tenaz.tui.app.apart import Apart
 from tenaz.tui.app.app import DEMO, Staying, Workbench
@@ -136,5 +137,5 @@ def sweep_demos() -> None:
         owner = folder.name.removeprefix(DEMO_FOLDER).partition("-")[0]
         with suppress(OSError):
             gone = owner.isdigit() and not Path(f"/proc/{owner}").exists()
-            if gone and folder.stat().st_uid == os.getuid() and not folder.is_symlink():
+            if gone and owns(folder.stat().st_uid) and not folder.is_symlink():
                 shutil.rmtree(folder)

@@ -12,6 +12,7 @@ from tenaz.announcing.announcer import LIMIT_S
 from tenaz.announcing.hooks import Hooks
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.pace import Pace
+from tenaz.core.base.systems import signals
 from tenaz.core.knobs.readings import Source
 from tenaz.core.knobs.setpoint import AUTO
 from tenaz.core.loads.plan import LoadPlan, LoadReport
@@ -25,7 +26,7 @@ from tenaz.orders import ChooseBench, ChooseRig, KeepRig
 from tenaz.workshop.bench.reaching import bench_for
 from tenaz.workshop.shop.shop import Workshop
 
-STOPPING = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
+STOPPING = signals("SIGINT", "SIGTERM", "SIGHUP")
 
 
 @contextmanager

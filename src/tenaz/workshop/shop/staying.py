@@ -21,6 +21,7 @@ from typing import Any
 from platformdirs import user_runtime_path
 
 from tenaz.core.base.errors import BookError, TenazError
+from tenaz.core.base.systems import owns, user_number
 from tenaz.core.ports.bench import HowLong, Question
 from tenaz.core.rigs.rig import BenchKind
 from tenaz.orders.wire import PROTOCOL, read_order, write_answer, write_event
@@ -52,13 +53,13 @@ def socket_of(book: Path, rig: str) -> Path:
         warnings.simplefilter("ignore")
         folder = user_runtime_path("tenaz", appauthor=False)
     if len(os.fsencode(folder / name)) > MOST_PATH_BYTES:
-        folder = Path(tempfile.gettempdir()) / f"tenaz-{os.getuid()}"
+        folder = Path(tempfile.gettempdir()) / f"tenaz-{user_number()}"
     if len(os.fsencode(folder / name)) > MOST_PATH_BYTES:
         raise BookError(f"{folder} is too long a name to be joined through; nothing can be left running.")
     try:
         folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         found = folder.stat(follow_symlinks=False)
-        if found.st_uid != os.getuid() or found.st_mode & 0o077:
+        if not owns(found.st_uid) or found.st_mode & 0o077:
             raise BookError(f"{folder} may be entered by others; nothing can be left running: mend its rights.")
     except OSError as error:
         raise BookError(f"{folder} cannot be made: {error.strerror}. Nothing can be left running.") from error
