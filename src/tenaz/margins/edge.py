@@ -89,7 +89,11 @@ def hardest_of_all(chances: Sequence[tuple[int, Numbers]]) -> tuple[int, Numbers
 
 
 def edge_of(
-    posterior: Posterior, kinds: Sequence[LoadKind], tolerance: Tolerance, before: EdgePrior | None = None
+    posterior: Posterior,
+    kinds: Sequence[LoadKind],
+    tolerance: Tolerance,
+    before: EdgePrior | None = None,
+    confidence: float = INTERVAL,
 ) -> EdgeEstimate:
     """The edge of a purpose under one kind of load, or under the worst of several. ``before``: the prior, to be shown
     beside it.
@@ -102,14 +106,14 @@ def edge_of(
     begin, usual = hardest_of_all([edge_chances(posterior, kind, tolerance, usual_tail=True) for kind in kinds])
     parameter_grid = posterior.parameter_grid
     place, chance = _whole_cells(first, fine)
-    low, median, high = _bounds(usual)
+    low, median, high = _bounds(usual, confidence)
     cell = parameter_grid.width / EDGE_CELLS_A_STEP
     past = (parameter_grid.highest / parameter_grid.width + 1.0) * EDGE_CELLS_A_STEP - first
     return EdgeEstimate(
         low=(begin + low) * cell,
         median=(begin + median) * cell,
         high=(begin + high) * cell,
-        confidence=INTERVAL,
+        confidence=confidence,
         first=place * parameter_grid.width,
         chance=tuple(chance.tolist()),
         width=parameter_grid.width,
@@ -139,13 +143,13 @@ def _whole_cells(first: int, fine: Numbers) -> tuple[int, Numbers]:
     return place, padded.reshape(-1, EDGE_CELLS_A_STEP).sum(axis=1)
 
 
-def _bounds(fine: Numbers) -> tuple[float, float, float]:
+def _bounds(fine: Numbers, confidence: float) -> tuple[float, float, float]:
     """The shortest stretch that holds the interval's chance, and the median between; in fine cells."""
     known = np.concatenate([[0.0], np.cumsum(fine)])
     known /= known[-1]
     rising = known + 1e-13 * np.arange(known.size)
-    begin = np.linspace(0.0, 1.0 - INTERVAL, 201)
+    begin = np.linspace(0.0, 1.0 - confidence, 201)
     places = np.arange(known.size, dtype=float)
-    low, high = (np.interp(part, rising, places) for part in (begin, begin + INTERVAL))
+    low, high = (np.interp(part, rising, places) for part in (begin, begin + confidence))
     best = int(np.argmin(np.round(high - low, 9)))
     return float(low[best]), float(np.interp(0.5, rising, places)), float(high[best])

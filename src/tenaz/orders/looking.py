@@ -16,6 +16,7 @@ from tenaz.pictures.find.model import FindPicture
 from tenaz.pictures.load.build import KnownOfLoad
 from tenaz.pictures.memory.model import MemoryPicture
 from tenaz.pictures.night.model import NightPicture
+from tenaz.pictures.reach.model import ReachPicture
 from tenaz.settings.model import Settings
 
 
@@ -79,6 +80,13 @@ class BringNight(Brings[NightPicture]):
     """Draw the picture of a night."""
 
     search_id: int
+
+
+@dataclass(frozen=True, slots=True)
+class BringReach(Brings[ReachPicture]):
+    """Work out what the parts of the rig at work usually reach, or rigs in whose parts some words stand."""
+
+    words: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -195,6 +195,27 @@ def _thin(place: str | None, words: Sequence[str]) -> int:
     return 0
 
 
+def _reach(place: str | None, words: Sequence[str]) -> int:
+    from tenaz.core.trials.querying import made_of
+    from tenaz.pictures.reach.cells import reach_lines
+    from tenaz.workshop.looking.reach import reach_of
+
+    asked = words[0].removeprefix("part:").strip()
+    with _open(place, read_only=True) as opened:
+        having = [one for one in opened.store.rigs.all() if made_of(one, asked.lower())]
+        if not having:
+            raise Refused(f"No rig of the book has {asked!r} among its parts; tenaz rig tells what each is made of.")
+        counts = {one.name: opened.store.trials.count(one.name) for one in having}
+        mine = max(having, key=lambda one: counts[one.name])
+        newest = opened.store.trials.newest_of(mine.name)
+        real = newest.bench.real if newest is not None else False
+        picture = reach_of(opened.store, mine, real, asked)
+    told = reach_lines(picture)
+    say(f"beside {mine.name}, {'in simulation' if picture.simulated else 'on real machines'}")
+    say("\n".join(told))
+    return 0
+
+
 def _site(place: str | None, words: Sequence[str]) -> int:
     from datetime import UTC, datetime
 
@@ -261,6 +282,7 @@ VERBS = {
     "away": Verb(_away, (1,), "away FILE"),
     "home": Verb(_home, (0, 1), "home [PLACE]"),
     "beside": Verb(_beside, (0, 2), "beside [take N | settle N]"),
+    "reach": Verb(_reach, (1,), "reach part:WORDS"),
     "site": Verb(_site, (1,), "site FOLDER"),
     "figures": Verb(_figures, (0, 1), "figures [FILE.prom]"),
     "roles": Verb(_roles, (0,), "roles"),

@@ -106,13 +106,18 @@ def _of_rig(what: str, words: str) -> Test:
     def test(trial: Trial, rig: Rig) -> bool:
         if what == "owner":
             return words in rig.owner.lower()
-        modules = rig.machine.modules if rig.machine else ()
-        told = [rig.processor, trial.fitted, *(value for _, value in rig.parts)]
-        told += [f"{one.part} {one.serial} {one.maker}" for one in modules if one.fitted]
-        told += [rig.machine.board, rig.machine.firmware] if rig.machine else []
-        return any(words in text.lower() for text in told)
+        return words in trial.fitted.lower() or made_of(rig, words)
 
     return test
+
+
+def made_of(rig: Rig, words: str) -> bool:
+    """Whether words, in small letters, stand in what a rig is made of."""
+    modules = rig.machine.modules if rig.machine else ()
+    told = [rig.processor, *(value for _, value in rig.parts)]
+    told += [f"{one.part} {one.serial} {one.maker}" for one in modules if one.fitted]
+    told += [rig.machine.board, rig.machine.firmware] if rig.machine else []
+    return any(words in text.lower() for text in told)
 
 
 def _named(name: str) -> Test:

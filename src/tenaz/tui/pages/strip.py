@@ -13,6 +13,7 @@ from tenaz.tui.pages.memory import MemoryPage
 from tenaz.tui.pages.night import NightPage
 from tenaz.tui.pages.page import Page
 from tenaz.tui.pages.plan import PlanPage
+from tenaz.tui.pages.reach import ReachPage
 from tenaz.tui.pages.rig import RigPage
 from tenaz.tui.pages.scores import ScoresPage
 from tenaz.tui.pages.sheet import SheetPage
@@ -35,6 +36,7 @@ ALL: tuple[type[Page], ...] = (
     PlanPage,
     BookPage,
     RigPage,
+    ReachPage,
 )
 BY_NAME = {page.name: page for page in ALL}
 PAGES = tuple(BY_NAME)

@@ -12,6 +12,7 @@ from tenaz.orders import (
     BringLoad,
     BringMemory,
     BringNight,
+    BringReach,
     BringSearch,
     BringTrial,
     ChangeSetting,
@@ -27,11 +28,13 @@ from tenaz.pictures.memory.build import memory_picture
 from tenaz.pictures.memory.model import MemoryPicture
 from tenaz.pictures.night.build import FollowedNight, night_picture
 from tenaz.pictures.night.model import NightPicture
+from tenaz.pictures.reach.model import ReachPicture
 from tenaz.settings.files import change
 from tenaz.settings.model import Settings
 from tenaz.workshop.bench.at_work import AtWork
 from tenaz.workshop.bench.doing import carries_out
 from tenaz.workshop.looking.follow_ups import follow_ups
+from tenaz.workshop.looking.reach import reach_of
 from tenaz.workshop.looking.trial_page import found_everywhere, trial_page
 from tenaz.workshop.reports.letterhead import our_paper
 
@@ -67,6 +70,11 @@ class Looking:
         at, plan = self._at, self._past(order.search_id)
         measures = at.store.measures.of(at.rig.name, at.bench)
         return night_picture(at.rig, plan, at.shelf.trials(plan.bench), measures, self._followed)
+
+    @carries_out(BringReach)
+    def reach(self, order: BringReach) -> ReachPicture:
+        """What parts usually reach."""
+        return reach_of(self._at.store, self._at.rig, self._at.bench.real, order.words)
 
     def _past(self, search_id: int) -> SearchPlan:
         at = self._at

@@ -42,7 +42,7 @@ def learn_of(at: AtWork, name: str, base: Setpoint) -> None:
 def known_in_common(at: AtWork) -> tuple[Common, ...]:
     """All that the workshop's rigs of this memory have in common, this one among them; for another workshop."""
     past = list(_past_rigs(at, with_mine=True))
-    found = (common_of(list(_past_lines(at.rig, past, knob)), at.rig.family) for knob in at.rig.knobs)
+    found = (common_of(list(past_lines(at.rig, past, knob)), at.rig.family) for knob in at.rig.knobs)
     return tuple(one for one in found if one is not None)
 
 
@@ -52,7 +52,7 @@ def _learnt(at: AtWork, knob: Knob, base: Setpoint) -> EdgePrior | None:
     if not work.experience or came is None:
         return None
     unit = carried_unit(knob, base, rig.stock, rig.family)
-    ours, theirs = common_of(list(_past_lines(rig, _past_rigs(at), knob)), rig.family), None
+    ours, theirs = common_of(list(past_lines(rig, _past_rigs(at), knob)), rig.family), None
     if work.experience_file is not None:
         theirs = read_experience(work.experience_file).of(knob.name, rig.family)
     known = [(one, whose) for one, whose in ((ours, OURS), (theirs, ANOTHERS)) if one and one.unit == unit.name]
@@ -70,7 +70,7 @@ def _past_rigs(at: AtWork, with_mine: bool = False) -> Iterator[tuple[Rig, Trial
         yield rig, TrialIndex([one for one in trials if one.bench.real is at.bench.real], rig.fitted)
 
 
-def _past_lines(mine: Rig, past: Iterable[tuple[Rig, TrialIndex]], knob: Knob) -> Iterator[PastLine]:
+def past_lines(mine: Rig, past: Iterable[tuple[Rig, TrialIndex]], knob: Knob) -> Iterator[PastLine]:
     """Of each past rig the line of this knob that was worked on last."""
     for rig, index in past:
         known = next((one for one in rig.knobs if one.name == knob.name), None)
