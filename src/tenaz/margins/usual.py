@@ -11,7 +11,6 @@ from tenaz.margins.edge import edge_of
 from tenaz.margins.experience import CarriedUnit, PastLine, common_of
 from tenaz.margins.posterior import posterior_of
 
-
 FOUR_IN_FIVE = 0.8
 """The chance that the stretch holds the edge of one more rig. Of few rigs some chance is always left that the next is
 unlike them all: a stretch that held that too would be nearly the whole grid, and tell nothing.

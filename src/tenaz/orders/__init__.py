@@ -1,6 +1,7 @@
 """Orders: what a technician can want done, as frozen values, each with the kind of its answer. One door does them."""
 
 from tenaz.orders.looking import (
+    BringAlike,
     BringField,
     BringFinding,
     BringFollowUps,
@@ -9,7 +10,6 @@ from tenaz.orders.looking import (
     BringLoad,
     BringMemory,
     BringNight,
-    BringReach,
     BringRigs,
     BringSearch,
     BringTrial,
@@ -73,6 +73,7 @@ __all__ = [
     "AddPlanned",
     "BeginSearch",
     "Begins",
+    "BringAlike",
     "BringField",
     "BringFinding",
     "BringFollowUps",
@@ -81,7 +82,6 @@ __all__ = [
     "BringLoad",
     "BringMemory",
     "BringNight",
-    "BringReach",
     "BringRigs",
     "BringScores",
     "BringSearch",

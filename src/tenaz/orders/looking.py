@@ -9,6 +9,7 @@ from tenaz.core.rigs.rig_line import RigLine
 from tenaz.core.trials.due import FollowUp
 from tenaz.core.trials.querying import Found, Query
 from tenaz.orders.order import Brings
+from tenaz.pictures.alike.model import AlikePicture
 from tenaz.pictures.book.trial import TrialPage
 from tenaz.pictures.climb.model import ClimbPicture
 from tenaz.pictures.field.model import FieldPicture
@@ -16,7 +17,6 @@ from tenaz.pictures.find.model import FindPicture
 from tenaz.pictures.load.build import KnownOfLoad
 from tenaz.pictures.memory.model import MemoryPicture
 from tenaz.pictures.night.model import NightPicture
-from tenaz.pictures.reach.model import ReachPicture
 from tenaz.settings.model import Settings
 
 
@@ -83,7 +83,7 @@ class BringNight(Brings[NightPicture]):
 
 
 @dataclass(frozen=True, slots=True)
-class BringReach(Brings[ReachPicture]):
+class BringAlike(Brings[AlikePicture]):
     """Work out what the parts of the rig at work usually reach, or rigs in whose parts some words stand."""
 
     words: str = ""

@@ -195,10 +195,10 @@ def _thin(place: str | None, words: Sequence[str]) -> int:
     return 0
 
 
-def _reach(place: str | None, words: Sequence[str]) -> int:
+def _alike(place: str | None, words: Sequence[str]) -> int:
     from tenaz.core.trials.querying import made_of
-    from tenaz.pictures.reach.cells import reach_lines
-    from tenaz.workshop.looking.reach import reach_of
+    from tenaz.pictures.alike.cells import alike_lines
+    from tenaz.workshop.looking.rigs_alike import alike_of
 
     asked = words[0].removeprefix("part:").strip()
     with _open(place, read_only=True) as opened:
@@ -209,8 +209,8 @@ def _reach(place: str | None, words: Sequence[str]) -> int:
         mine = max(having, key=lambda one: counts[one.name])
         newest = opened.store.trials.newest_of(mine.name)
         real = newest.bench.real if newest is not None else False
-        picture = reach_of(opened.store, mine, real, asked)
-    told = reach_lines(picture)
+        picture = alike_of(opened.store, mine, real, asked)
+    told = alike_lines(picture)
     say(f"beside {mine.name}, {'in simulation' if picture.simulated else 'on real machines'}")
     say("\n".join(told))
     return 0
@@ -282,7 +282,7 @@ VERBS = {
     "away": Verb(_away, (1,), "away FILE"),
     "home": Verb(_home, (0, 1), "home [PLACE]"),
     "beside": Verb(_beside, (0, 2), "beside [take N | settle N]"),
-    "reach": Verb(_reach, (1,), "reach part:WORDS"),
+    "alike": Verb(_alike, (1,), "alike part:WORDS"),
     "site": Verb(_site, (1,), "site FOLDER"),
     "figures": Verb(_figures, (0, 1), "figures [FILE.prom]"),
     "roles": Verb(_roles, (0,), "roles"),

@@ -77,7 +77,7 @@ def book(
         tenaz book home                          # of a book on a server: are we in step with it
         tenaz book beside                        # what gave way when two books met; take 3, settle 3
         tenaz book thin 90d                      # telemetry older than that, thinned; records stay
-        tenaz book reach part:lq-24              # what rigs with these modules, or that board, usually reach
+        tenaz book alike part:lq-24              # what rigs with these modules, or that board, usually come to
         tenaz book site /srv/www                 # a page of all rigs, for whoever only looks
         tenaz book figures rigs.prom             # figures for a collector; without a file they are printed
         tenaz book roles | psql DATABASE         # who may look, work, keep on a server

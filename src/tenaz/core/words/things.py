@@ -92,6 +92,12 @@ THINGS = (
     _thing("standing order", "what the stick does when nobody is there (`StandingOrder`)", "boot script"),
     _thing("oddity", "what is pointed out of a machine as it was read", "finding"),
     _thing("book", "rigs, setpoints, trials, telemetry, notes", "log"),
+    _thing("home", "the book that others are copies of, on a server or a file (`tenaz book home`)", "main database"),
+    _thing("working copy", "this machine's copy of a book on a server, in which it works", "replica"),
+    _thing("away", "of a book: worked on apart from its home; of a server: it does not answer", "offline"),
+    _thing("meeting", "two books tell each other what is new in them (`journal/feed/`)", "sync"),
+    _thing("kept beside", "what gave way when two books met that had changed the same thing", "merge conflict"),
+    _thing("alike", "of rigs: with the same board, memory or processor; the page of what they came to", "similar systems"),
     _thing("score", "how fast a rig is, with its noise", "benchmark"),
     _thing("stick", "the medium that brings Tenaz to a machine without a system", "live usb"),
 )  # fmt: skip

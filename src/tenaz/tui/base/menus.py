@@ -75,7 +75,7 @@ MENUS = (
         "p", "page", "what is in sight",
         d="page day", t="page tune", m="page margins", s="page sheet", i="page timings", l="page load",
         e="page errors", f="page find", g="page field", n="page night", o="page memory", c="page scores",
-        p="page plan", b="page book", r="page rig", a="page reach", w="next_page", h="filter_lines", x="fold",
+        p="page plan", b="page book", r="page rig", a="page alike", w="next_page", h="filter_lines", x="fold",
     ),
     _menu(
         "e", "settings", "how it looks, how fast simulated time passes, all keys",

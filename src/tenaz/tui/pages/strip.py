@@ -2,6 +2,7 @@
 
 from typing import TypeVar
 
+from tenaz.tui.pages.alike import AlikePage
 from tenaz.tui.pages.book import BookPage
 from tenaz.tui.pages.day import DayPage
 from tenaz.tui.pages.errors import ErrorsPage
@@ -13,7 +14,6 @@ from tenaz.tui.pages.memory import MemoryPage
 from tenaz.tui.pages.night import NightPage
 from tenaz.tui.pages.page import Page
 from tenaz.tui.pages.plan import PlanPage
-from tenaz.tui.pages.reach import ReachPage
 from tenaz.tui.pages.rig import RigPage
 from tenaz.tui.pages.scores import ScoresPage
 from tenaz.tui.pages.sheet import SheetPage
@@ -36,7 +36,7 @@ ALL: tuple[type[Page], ...] = (
     PlanPage,
     BookPage,
     RigPage,
-    ReachPage,
+    AlikePage,
 )
 BY_NAME = {page.name: page for page in ALL}
 PAGES = tuple(BY_NAME)

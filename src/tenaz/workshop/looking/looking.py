@@ -5,6 +5,7 @@ from tenaz.core.searches.search import SearchPlan
 from tenaz.core.trials.due import FollowUp
 from tenaz.core.trials.querying import Found
 from tenaz.orders import (
+    BringAlike,
     BringField,
     BringFollowUps,
     BringFound,
@@ -12,12 +13,12 @@ from tenaz.orders import (
     BringLoad,
     BringMemory,
     BringNight,
-    BringReach,
     BringSearch,
     BringTrial,
     ChangeSetting,
     WritePaper,
 )
+from tenaz.pictures.alike.model import AlikePicture
 from tenaz.pictures.book.trial import TrialPage
 from tenaz.pictures.climb.build import picture_of_line
 from tenaz.pictures.climb.model import ClimbPicture
@@ -28,13 +29,12 @@ from tenaz.pictures.memory.build import memory_picture
 from tenaz.pictures.memory.model import MemoryPicture
 from tenaz.pictures.night.build import FollowedNight, night_picture
 from tenaz.pictures.night.model import NightPicture
-from tenaz.pictures.reach.model import ReachPicture
 from tenaz.settings.files import change
 from tenaz.settings.model import Settings
 from tenaz.workshop.bench.at_work import AtWork
 from tenaz.workshop.bench.doing import carries_out
 from tenaz.workshop.looking.follow_ups import follow_ups
-from tenaz.workshop.looking.reach import reach_of
+from tenaz.workshop.looking.rigs_alike import alike_of
 from tenaz.workshop.looking.trial_page import found_everywhere, trial_page
 from tenaz.workshop.reports.letterhead import our_paper
 
@@ -71,10 +71,10 @@ class Looking:
         measures = at.store.measures.of(at.rig.name, at.bench)
         return night_picture(at.rig, plan, at.shelf.trials(plan.bench), measures, self._followed)
 
-    @carries_out(BringReach)
-    def reach(self, order: BringReach) -> ReachPicture:
+    @carries_out(BringAlike)
+    def alike(self, order: BringAlike) -> AlikePicture:
         """What parts usually reach."""
-        return reach_of(self._at.store, self._at.rig, self._at.bench.real, order.words)
+        return alike_of(self._at.store, self._at.rig, self._at.bench.real, order.words)
 
     def _past(self, search_id: int) -> SearchPlan:
         at = self._at

@@ -1,11 +1,11 @@
-"""The Reach page: what the parts of the rig usually reach."""
+"""The Alike page: what rigs with the same parts have come to."""
 
 from functools import partial
 from typing import TYPE_CHECKING
 
-from tenaz.orders import BringReach
-from tenaz.pictures.reach.cells import draw_reach
-from tenaz.pictures.reach.model import ReachPicture
+from tenaz.orders import BringAlike
+from tenaz.pictures.alike.cells import draw_alike
+from tenaz.pictures.alike.model import AlikePicture
 from tenaz.tui.pages.fetched import Fetched
 from tenaz.tui.pages.page import Drawing, PageHelp
 
@@ -14,17 +14,18 @@ if TYPE_CHECKING:
     from tenaz.tui.base.hands import Hands
 
 
-class ReachPage(Fetched[ReachPicture]):
+class AlikePage(Fetched[AlikePicture]):
     """By the workshop's other rigs that have them."""
 
-    name = "reach"
+    name = "alike"
     help = PageHelp(
-        "What its board, its memory and its processor usually reach: a line a knob, from the grid's easiest value to "
+        "What its board, its memory and its processor usually come to: a line a knob, from the grid's easiest value to "
         "its hardest, by the workshop's other rigs that have the same; and where this rig stands.",
         (
             ("├ ┤", "where the edge of one more such rig lies, four in five"),
             ("●", "the middle"),
             ("▲", "the hardest value at which this rig held for ten minutes"),
+            ("△", "the same of the other rigs"),
             ("┊", "what it came with"),
         ),
         ("edit_rig", "choose_rig", "search_book"),
@@ -39,12 +40,12 @@ class ReachPage(Fetched[ReachPicture]):
 
     def drawing(self, work: "AtHand") -> Drawing:
         """A line a knob."""
-        return partial(draw_reach, self.picture(work), skip=self._skip)
+        return partial(draw_alike, self.picture(work), skip=self._skip)
 
     def bring(self, work: "AtHand", hands: "Hands") -> None:
         """What other rigs have shown."""
         view = work.view
-        self.fetch(hands, (view.rig.name, view.rig.parts, view.bench, view.marks.change), BringReach())
+        self.fetch(hands, (view.rig.name, view.rig.parts, view.bench, view.marks.change), BringAlike())
 
     def scroll(self, work: "AtHand", step: int, width: int) -> None:
         """Parts above or below."""

@@ -1,9 +1,11 @@
-"""The Reach picture in terminal cells: a line a knob, from the grid's easiest value to its hardest."""
+"""The Alike picture in terminal cells: a line a knob, from the grid's easiest value to its hardest."""
 
+from collections import Counter
+
+from tenaz.pictures.alike.model import AlikePicture, KnobAlike, PartAlike
 from tenaz.pictures.drawing.blank import draw_blank
 from tenaz.pictures.drawing.cells import Cells, clipped, wrapped
 from tenaz.pictures.drawing.marks import Role
-from tenaz.pictures.reach.model import KnobReach, PartReach, ReachPicture
 
 NAME, TOLD = 22, 34
 LEAST_BAR = 16
@@ -14,7 +16,7 @@ NOTHING = (
 KEY = "r›e   say what it is made of"
 
 
-def draw_reach(picture: ReachPicture | None, width: int, height: int, skip: int = 0) -> Cells:
+def draw_alike(picture: AlikePicture | None, width: int, height: int, skip: int = 0) -> Cells:
     """As many parts as have room, ``skip`` of them scrolled away."""
     cells = Cells(width, height)
     if picture is None:
@@ -23,12 +25,17 @@ def draw_reach(picture: ReachPicture | None, width: int, height: int, skip: int 
     if not picture.parts:
         return draw_blank(cells, NOTHING, KEY)
     if width < NAME + TOLD + LEAST_BAR:
-        cells.put(0, 0, "too little room for what parts reach", Role.UNKNOWN)
+        cells.put(0, 0, "too little room for rigs alike", Role.UNKNOWN)
         return cells
     side = "in simulation" if picture.simulated else "on real machines"
-    head = f"where the edge of one more such rig lies, by those of this workshop, {side}"
+    head = f"where the edge of one more such rig lies, for {picture.tolerance}; by this workshop's rigs, {side}"
     cells.put(0, 0, clipped(head, width), Role.TEXT)
-    cells.put(0, 1, "├──●──┤ four in five, and the middle   ▲ this rig held   ┊ it came with   harder →", Role.FAINT)
+    cells.put(
+        0,
+        1,
+        "├──●──┤ four in five, and the middle   ▲ this rig held   △ others held   ┊ it came with   harder →",
+        Role.FAINT,
+    )
     row = 3
     for part in picture.parts[skip:]:
         if row >= height:
@@ -37,7 +44,7 @@ def draw_reach(picture: ReachPicture | None, width: int, height: int, skip: int 
     return cells
 
 
-def _part(cells: Cells, part: PartReach, row: int, least: int) -> int:
+def _part(cells: Cells, part: PartAlike, row: int, least: int) -> int:
     count = len(part.rigs)
     others = f"{count} other rig{'s' if count != 1 else ''} with it: {', '.join(part.rigs)}"
     cells.put(0, row, clipped(f"{part.part} · {others}", cells.width), Role.LIT)
@@ -53,7 +60,7 @@ def _part(cells: Cells, part: PartReach, row: int, least: int) -> int:
     return row
 
 
-def _knob(cells: Cells, knob: KnobReach, row: int) -> None:
+def _knob(cells: Cells, knob: KnobAlike, row: int) -> None:
     cells.put(2, row, clipped(knob.label, NAME - 3), Role.TEXT)
     told = f"{knob.stretch}, {knob.rigs} rigs"
     cells.put(NAME, row, clipped(told, TOLD - 2), Role.MEASURED)
@@ -70,17 +77,20 @@ def _knob(cells: Cells, knob: KnobReach, row: int) -> None:
     cells.put(middle, row, "●", Role.MEASURED)
     if knob.came is not None:
         cells.put(at(knob.came), row, "┊", Role.FAINT)
+    for _, place in knob.others:
+        cells.put(at(place), row, "△", Role.TEXT)
     if knob.mine_at is not None:
         cells.put(at(knob.mine_at), row, "▲", Role.HELD)
 
 
-def reach_lines(picture: ReachPicture) -> list[str]:
+def alike_lines(picture: AlikePicture) -> list[str]:
     """The same in words, for a terminal that is no screen."""
     lines = []
     for part in picture.parts:
         lines.append(f"{part.part}: {len(part.rigs)} rigs{', ' + ', '.join(part.rigs) if part.rigs else ''}")
         for knob in part.knobs:
-            mine = f"; {picture.rig} held at {knob.mine}" if knob.mine else ""
+            held = ", ".join(f"{value} ×{count}" for value, count in Counter(value for value, _ in knob.others).items())
+            mine = (f"; they held at {held}" if held else "") + (f", {picture.rig} at {knob.mine}" if knob.mine else "")
             lines.append(
                 f"  {knob.label}: {knob.stretch} ({knob.confidence:.0%}), in the middle {knob.middle}, by {knob.rigs} "
                 f"rigs{mine}"

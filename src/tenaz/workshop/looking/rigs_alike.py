@@ -1,4 +1,4 @@
-"""What parts usually reach, by the rigs of the workshop that have them."""
+"""What parts usually come to, by the rigs of the workshop that have them."""
 
 from collections.abc import Iterator, Sequence
 
@@ -10,7 +10,7 @@ from tenaz.core.trials.querying import made_of
 from tenaz.journal.store import Store
 from tenaz.margins.experience import LEAST_RIGS, PastLine, carried_unit
 from tenaz.margins.usual import Usual, usual_of
-from tenaz.pictures.reach.model import KnobReach, PartReach, ReachPicture
+from tenaz.pictures.alike.model import AlikePicture, KnobAlike, PartAlike
 from tenaz.workshop.runs.learning import MOST_RIGS, MOST_TRIALS, past_lines
 
 PARTS = ("board", "memory", "processor")
@@ -18,7 +18,7 @@ LEAST_HELD_S = 600.0
 """A load that held for less says nothing of where one can stand."""
 
 
-def reach_of(store: Store, rig: Rig, real: bool, words: str = "") -> ReachPicture:
+def alike_of(store: Store, rig: Rig, real: bool, words: str = "") -> AlikePicture:
     """Of the parts of a rig, or of rigs in whose parts some words stand; on one side: real, or simulated."""
     asked = [(f"with {words}", words.lower())] if words else list(_parts_of(rig))
     parts = []
@@ -26,7 +26,7 @@ def reach_of(store: Store, rig: Rig, real: bool, words: str = "") -> ReachPictur
         past = list(_others(store, rig, real, word))
         if past or words:
             parts.append(_part(rig, told, past, _trials(store, rig, real)))
-    return ReachPicture(rig.name, tuple(parts), not real, LEAST_RIGS)
+    return AlikePicture(rig.name, tuple(parts), not real, LEAST_RIGS, rig.purpose.tolerance.show())
 
 
 def _parts_of(rig: Rig) -> Iterator[tuple[str, str]]:
@@ -58,16 +58,17 @@ def _others(store: Store, rig: Rig, real: bool, word: str) -> Iterator[tuple[Rig
             yield one, index
 
 
-def _part(rig: Rig, told: str, past: Sequence[tuple[Rig, TrialIndex]], mine: TrialIndex) -> PartReach:
-    knobs, too_few = list[KnobReach](), list[str]()
+def _part(rig: Rig, told: str, past: Sequence[tuple[Rig, TrialIndex]], mine: TrialIndex) -> PartAlike:
+    knobs, too_few = list[KnobAlike](), list[str]()
     for knob in rig.knobs:
         lines = list(past_lines(rig, past, knob))
         usual = _usual(rig, knob, lines)
         if usual is not None:
-            knobs.append(_knob(rig, knob, usual, mine))
+            others = [held for _, index in past if (held := _held(knob, index)) is not None]
+            knobs.append(_knob(rig, knob, usual, _held(knob, mine), others))
         elif lines:
             too_few.append(knob.label)
-    return PartReach(told, tuple(one.name for one, _ in past), tuple(knobs), tuple(too_few))
+    return PartAlike(told, tuple(one.name for one, _ in past), tuple(knobs), tuple(too_few))
 
 
 def _usual(rig: Rig, knob: Knob, lines: Sequence[PastLine]) -> Usual | None:
@@ -80,19 +81,20 @@ def _usual(rig: Rig, knob: Knob, lines: Sequence[PastLine]) -> Usual | None:
     return usual_of(lines, knob, came, unit, rig.family, kind, rig.purpose.tolerance)
 
 
-def _knob(rig: Rig, knob: Knob, usual: Usual, mine: TrialIndex) -> KnobReach:
+def _knob(rig: Rig, knob: Knob, usual: Usual, held: int | None, others: Sequence[int]) -> KnobAlike:
     easiest, hardest = knob.ends
 
     def place(strain: float) -> float:
         return (strain - easiest) / max(1, hardest - easiest)
 
-    came, held = stock_strain(rig, knob), _held(knob, mine)
-    return KnobReach(
+    came = stock_strain(rig, knob)
+    return KnobAlike(
         knob.label, usual.rigs, usual.confidence, knob.show_stretch(usual.low, usual.high),
         knob.show(knob.at_strain(_within(knob, usual.median))),
         knob.show(knob.at_strain(held)) if held is not None else "",
         (place(usual.low), place(usual.median), place(usual.high)),
         None if came is None else place(came), None if held is None else place(held),
+        tuple((knob.show(knob.at_strain(one)), place(one)) for one in sorted(others)),
     )  # fmt: skip
 
 
