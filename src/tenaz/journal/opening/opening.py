@@ -114,7 +114,11 @@ def _path_of(place: str | Path | None) -> Path | None:
 
 
 def open_file(path: Path, read_only: bool) -> OpenBook:
-    """Open the book in a file, as :func:`open_book` does."""
+    """Open the book in a file, as :func:`open_book` does.
+
+    Raises:
+        BookError: there is none to look at, or it is none that may be opened.
+    """
     if _is_fresh(path):
         if read_only:
             raise BookError(f"There is no book at {path} yet; open the workbench once, or name one with --book.")
