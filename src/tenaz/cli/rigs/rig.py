@@ -14,6 +14,7 @@ from tenaz.core.base.errors import Refused
 if TYPE_CHECKING:
     from tenaz.core.machine.machine import Machine
     from tenaz.core.rigs.rig import Rig
+    from tenaz.workshop.shop.shop import Workshop
 
 SaveOption = Annotated[
     Path | None, typer.Option("--out", "--save", help="Write it as JSON to this file.", metavar="FILE")
@@ -98,6 +99,7 @@ def rig(
             rigs = [read]
         else:
             rigs = [workshop.store.rigs.one(name)] if name else list(workshop.store.rigs.all())
+            holders = {one.name: _holder(workshop, one.name) for one in rigs}
         if knobs is not None:
             if name is None and source is None:
                 raise Refused("Name the rig that gets these knobs.")
@@ -109,12 +111,20 @@ def rig(
     if as_json:
         say(rig_to_text(rigs[0]) if name or source else f"[{', '.join(map(rig_to_text, rigs))}]")
     elif save is None:
-        say("\n\n".join("\n".join(_rig_lines(one)) for one in rigs))
+        say("\n\n".join("\n".join(_rig_lines(one, holders.get(one.name, ""))) for one in rigs))
 
 
-def _rig_lines(rig: "Rig") -> list[str]:
+def _holder(workshop: "Workshop", rig: str) -> str:
+    """Who else works on a rig now; empty: nobody."""
+    if not workshop.at.runs_on(rig):
+        return ""
+    return workshop.at.holder(rig) or "another Tenaz"
+
+
+def _rig_lines(rig: "Rig", held_by: str = "") -> list[str]:
     lines = [f"{rig.name}   for: {rig.purpose.name}   reached by: {', '.join(rig.benches)}"]
     for what, text in (
+        ("worked on by", held_by),
         ("owner", rig.owner),
         ("complaint", rig.complaint),
         ("by eye", rig.by_eye),

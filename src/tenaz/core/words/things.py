@@ -97,7 +97,7 @@ THINGS = (
     _thing("away", "of a book: worked on apart from its home; of a server: it does not answer", "offline"),
     _thing("meeting", "two books tell each other what is new in them (`journal/feed/`)", "sync"),
     _thing("kept beside", "what gave way when two books met that had changed the same thing", "merge conflict"),
-    _thing("alike", "of rigs: with the same board, memory or processor; the page of what they came to", "similar systems"),
+    _thing("alike", "of rigs: with the same board, memory or processor; the page of what they came to", "similar rigs"),
     _thing("score", "how fast a rig is, with its noise", "benchmark"),
     _thing("stick", "the medium that brings Tenaz to a machine without a system", "live usb"),
 )  # fmt: skip

@@ -1,13 +1,14 @@
 """What its home has told a book that is away: taken as it stands there, since the home has heard this book first."""
 
 from collections.abc import Mapping, Sequence
+from typing import Any
 
-from sqlalchemy import func, select, update
+from sqlalchemy import func, literal, select, update
 
 from tenaz.journal.base import tables as t
 from tenaz.journal.feed.coming_home import Touched
-from tenaz.journal.feed.kinds import KINDS, TRIAL, Kind
-from tenaz.journal.feed.things import Orphan, Side, Thing, goes_on
+from tenaz.journal.feed.kinds import GOLDENS, KINDS, MACHINE, TRIAL, Kind
+from tenaz.journal.feed.things import Orphan, Side, Thing, goes_on, portions
 
 Heard = dict[str, tuple[dict[str, Thing], list[str]]]
 """By kind: things as they stand at home, and identities of those that were taken out there."""
@@ -46,9 +47,15 @@ class Listening:
         came = 0
         for kind in KINDS:
             things, gone = heard.get(kind.name, ({}, []))
+            # One that is here and cannot be read is not put a second time.
+            present = {} if kind in (GOLDENS, MACHINE) else self._away.ids(kind.table, things)
             here = self._away.things(kind, list(things))
             differ = {uid: thing for uid, thing in things.items() if here.get(uid) != thing}
             self._make_room(kind, differ)
+            if kind not in (GOLDENS, MACHINE):
+                fresh = {uid: thing for uid, thing in differ.items() if uid not in present}
+                came += self._away.put_new(kind, dict(sorted(fresh.items(), key=lambda one: one[1].get("number") or 0)))
+                differ = {uid: thing for uid, thing in differ.items() if uid not in fresh}
             for uid in sorted(differ, key=lambda one: int(differ[one].get("number") or 0)):
                 with self._away.connection.begin_nested():
                     try:
@@ -68,15 +75,19 @@ class Listening:
         for column, unique in (("number", kind.numbered), ("name", kind.named)):
             if not unique or not things:
                 continue
-            for uid, thing in things.items():
-                same = table.c[column] == thing[column]
-                if kind.of_a_rig:
-                    rig_id = self._away.ids(t.rigs, [thing["rig"]]).get(thing["rig"])
-                    same &= table.c.rig_id == rig_id
-                held = here.execute(select(table.c.id, table.c.uid).where(same, table.c.uid != uid)).all()
-                for key, other in held:
-                    aside = self._aside(kind, column, key, other in things, thing)
-                    here.execute(update(table).where(table.c.id == key).values(**{column: aside}))
+            wanted = {self._place(kind, thing, column): (uid, thing) for uid, thing in things.items()}
+            of = table.c.rig_id if kind.of_a_rig else literal(None)
+            for some in portions(list({place[1] for place in wanted})):
+                query = select(table.c.id, table.c.uid, of, table.c[column]).where(table.c[column].in_(some))
+                for key, other, rig_id, value in here.execute(query).all():
+                    uid, thing = wanted.get((rig_id, value), (other, {}))
+                    if uid != other:
+                        aside = self._aside(kind, column, key, other in things, thing)
+                        here.execute(update(table).where(table.c.id == key).values(**{column: aside}))
+
+    def _place(self, kind: Kind, thing: Thing, column: str) -> tuple[int | None, Any]:
+        """What only one thing may have: a number or a name, within a rig where it belongs to one."""
+        return self._away.ids(t.rigs, [thing["rig"]]).get(thing["rig"]) if kind.of_a_rig else None, thing[column]
 
     def _aside(self, kind: Kind, column: str, key: int, comes_too: bool, thing: Thing) -> int | str:
         if column == "name":

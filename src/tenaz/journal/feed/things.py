@@ -161,6 +161,45 @@ class Side:
             if not still:
                 changed(self.connection, key)
 
+    def put_new(self, kind: Kind, things: dict[str, Thing]) -> int:
+        """Put many that are not here yet, a statement for each table; what belongs to nothing here is left out. Gives
+        how many came.
+        """
+        for column, (name, table) in REFERS.items():
+            if column in kind.table.c:
+                self.ids(table, (thing[name] for thing in things.values() if thing.get(name) is not None))
+        rows = []
+        for thing in things.values():
+            values = {name: value for name, value in thing.items() if name in kind.table.c}
+            try:
+                for column, (name, table) in REFERS.items():
+                    if column in kind.table.c:
+                        values[column] = self._row_of(kind, column, table, thing.get(name))
+            except Orphan:
+                continue
+            rows.append(values)
+        if rows:
+            self.connection.execute(insert(kind.table), rows)
+        if kind is TRIAL and rows:
+            self._put_new_parts(things)
+        return len(rows)
+
+    def _put_new_parts(self, trials: dict[str, Thing]) -> None:
+        ids = self.ids(t.trials, trials)
+        by_table: dict[Table, list[dict[str, Any]]] = {table: [] for table in (t.records, *ATTACHED, t.changes)}
+        for uid, thing in trials.items():
+            if uid not in ids:
+                continue
+            told = sorted(thing["records"].values(), key=lambda one: (one["at_utc"], one["uid"]))
+            by_table[t.records] += [{**one, "trial_id": ids[uid]} for one in told]
+            for table in ATTACHED:
+                if thing.get(table.name) is not None:
+                    by_table[table].append({**thing[table.name], "trial_id": ids[uid]})
+            by_table[t.changes].append({"trial_id": ids[uid], "rig_id": self.ids(t.rigs, [thing["rig"]])[thing["rig"]]})
+        for table, rows in by_table.items():
+            if rows:
+                self.connection.execute(insert(table), rows)
+
     def _row_of(self, kind: Kind, column: str, table: Table, uid: str | None) -> int | None:
         if uid is None:
             return None

@@ -34,6 +34,7 @@ MOST_QUIET_S = 5.0
 """A home that says nothing for so long is asked."""
 TRIED_AGAIN_S = 3.0
 FLUSHED_WITHIN_S = 5.0
+NO_ANSWER = "does not answer"
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +57,7 @@ class FeedState:
         """In a line."""
         if not self.answers:
             since = f" since {self.since_utc.astimezone():%H:%M}" if self.since_utc else ""
-            why = self.why or "the server was not asked yet"
+            why = f"{self.home} does not answer" if NO_ANSWER in self.why or not self.why else self.why
             return f"{why}{since}: what is written is kept here, and told when it answers"
         return f"in step with {self.home}" + (f"; {self.works_too} works on this rig too" if self.works_too else "")
 
@@ -97,7 +98,7 @@ class Feeding:
             except BaseException:
                 home.close()
                 raise
-            self._home = home
+            self._home, self._others = home, self.locks.others()
             self.state = replace(self.state, answers=True, why="", since_utc=None)
 
     def is_away(self, why: str) -> None:
@@ -194,8 +195,7 @@ class Feeding:
     def _meet(self) -> None:
         try:
             met = self.catch_up(patiently=False)
-            if not self._looks_only:
-                self._others = self.locks.others()
+            self._others = self.locks.others()
         except (BookError, SQLAlchemyError) as error:
             self._lost(self._words(error))
             self.heard(self.state, None)

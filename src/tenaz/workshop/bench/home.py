@@ -26,8 +26,8 @@ class HomeHeard:
         self._moved, self._renamed = threading.Event(), dict[str, str]()
         self._book: OpenBook | None = None
 
-    def listen(self, book: OpenBook, publish: Callable[[], Publish]) -> None:
-        """Hear of a book from now on."""
+    def listen(self, book: OpenBook, publish: Callable[[], Publish], log: Callable[[str], None]) -> None:
+        """Hear of a book from now on; that its home is away, or answers again, stands in the log."""
         self._book, self._renamed = book, {}
         if book.feeding is None:
             return
@@ -36,6 +36,8 @@ class HomeHeard:
             self._renamed |= dict(met.renamed) if met is not None else {}
             if met is not None and met.taken:
                 self._moved.set()
+            if met is None:
+                log(state.show())
             publish()(BookHeard("; ".join(met.gave_way) if met is not None else state.show()))
 
         book.feeding.heard = hear

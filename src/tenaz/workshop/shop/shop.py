@@ -3,6 +3,7 @@
 The technician's orders come in through one door, from the workbench as from the command line; frozen events go out.
 """
 
+from contextlib import suppress
 from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
@@ -10,7 +11,7 @@ from typing import TYPE_CHECKING, TypeVar
 
 from tenaz.advice.known import Known
 from tenaz.advice.visits import VisitTrial
-from tenaz.core.base.errors import Refused
+from tenaz.core.base.errors import Refused, TenazError
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.ports.bench import Publish, Question
 from tenaz.core.rigs.rig import BenchKind, Rig
@@ -106,7 +107,7 @@ class Workshop:
             Refused: a book without rigs that may only be looked at, or one that has no such rig.
         """
         self.at.book = open_book(place, read_only)
-        self.at.home.listen(self.at.book, lambda: self.at.publish_to)
+        self.at.home.listen(self.at.book, lambda: self.at.publish_to, self._log_home)
         store = self.store
         self._fresh = not store.rigs.names() and not store.read_only
         if self._fresh:
@@ -125,6 +126,11 @@ class Workshop:
             self.at.bench = last.bench
         if alone() and not store.read_only:
             self.aboard.choose_machine()
+
+    def _log_home(self, words: str) -> None:
+        """The home is away, or answers again; where nothing can be written it is only shown."""
+        with suppress(TenazError):
+            self.at.log("book", words)
 
     @property
     def store(self) -> Store:
