@@ -147,6 +147,7 @@ def test_a_home_brought_up_to_date_by_a_newer_one_is_left_alone(
     wait_until(lambda: "newer Tenaz" in feeding.state.why)
     execute(url, f"UPDATE alembic_version SET version_num = '{HEAD_REVISION}'")
     wait_until(lambda: feeding.state.answers)
+    feeding.catch_up()
     other = at.open("other", url)
     assert other.store.trials.count("ridge") == 1, "what was written meanwhile came home"
 

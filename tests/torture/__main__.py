@@ -7,6 +7,7 @@ import time
 from tests.torture.flips import flips, merges
 from tests.torture.hostile import hostile
 from tests.torture.kills import kills
+from tests.torture.meetings import meetings
 from tests.torture.workers import blinded, workers
 
 
@@ -18,6 +19,7 @@ def main() -> None:
     parser.add_argument("--flips", type=int, default=1000)
     parser.add_argument("--hostile", type=int, default=10_000)
     parser.add_argument("--merges", type=int, default=300)
+    parser.add_argument("--meetings", type=int, default=1000)
     parser.add_argument("--workers", type=int, default=77)
     parser.add_argument("--blinded", type=int, default=490)
     asked = parser.parse_args()
@@ -25,7 +27,7 @@ def main() -> None:
     broke = False
     attacks = (
         (workers, asked.workers), (blinded, asked.blinded), (hostile, asked.hostile), (flips, asked.flips),
-        (merges, asked.merges), (kills, asked.kills),
+        (merges, asked.merges), (meetings, asked.meetings), (kills, asked.kills),
     )  # fmt: skip
     for attack, count in attacks:
         began = time.monotonic()

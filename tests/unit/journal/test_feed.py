@@ -11,8 +11,9 @@ from tenaz.core.base.outcomes import Outcome
 from tenaz.core.ports.bench import StationReport
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.journal.opening.opening import OpenBook, open_book
-from tests.doors.histories import Clock, History, differing, everything, fresh
+from tests.doors.histories import Clock, everything, fresh
 from tests.make import HOUR
+from tests.torture.meetings import meetings
 
 
 @pytest.fixture
@@ -26,19 +27,7 @@ def two(tmp_path: Path) -> Iterator[tuple[OpenBook, OpenBook]]:
 
 @pytest.mark.parametrize("first", range(0, 24, 4))
 def test_both_books_end_alike_and_nothing_is_lost_or_twice(tmp_path: Path, first: int) -> None:
-    for seed in range(first, first + 4):
-        home, away = (open_book(fresh(tmp_path, f"{name}-{seed}")) for name in ("home", "away"))
-        history = History(seed, home, away)
-        history.play()
-        one, other = everything(home.store), everything(away.store)
-        assert differing(one, other) == []
-        assert history.trials - history.taken_out <= set(one["trial"]), "no trial is lost"
-        assert not home.store.unread
-        for rig in away.store.rigs.names():
-            trials = away.store.trials.of(rig)
-            assert len({trial.number for trial in trials}) == len(trials)
-        home.close()
-        away.close()
+    assert meetings(4, first).failures == []
 
 
 def test_a_trial_that_has_a_number_of_the_homes_is_numbered_anew_and_what_counts_by_it_follows(

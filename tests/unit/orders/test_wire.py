@@ -106,6 +106,7 @@ EVENTS = (
     e.MeasureProgressed(MeasureProgress(0.5, 10.0, "read")),
     e.MeasureEnded(3),
     e.Logged("loop", "trial 7 begins"),
+    e.BookHeard("the server is away", only_goes_on=True),
     e.Asked(QUESTION),
     e.Asked(HowLong("how long?", 60.0)),
     e.Asked(None),

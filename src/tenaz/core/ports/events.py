@@ -54,10 +54,11 @@ class Mismatched:
 @dataclass(frozen=True, slots=True)
 class BookHeard:
     """Something came from other benches to the book, or its home answers again, or no more; ``words`` is worth telling
-    (empty: nothing is).
+    (empty: nothing is). ``only_goes_on``: loads elsewhere go on, and that is all.
     """
 
     words: str = ""
+    only_goes_on: bool = False
 
 
 @dataclass(frozen=True, slots=True)

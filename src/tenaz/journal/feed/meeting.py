@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 from sqlalchemy import select
 
 from tenaz.core.base.errors import BookError
+from tenaz.core.base.loop import Station
 from tenaz.journal.base import tables as t
 from tenaz.journal.base.database import Database
 from tenaz.journal.feed.coming_home import MOST_THINGS, ComingHome, Told, Touched, touched
@@ -25,6 +26,8 @@ if TYPE_CHECKING:
     from sqlalchemy import Connection
 
 MOST_ROUNDS = 10_000
+MOST_RANGES = 50
+"""So many stretches of its own rows are kept apart at home before it is written down here that they are known."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +41,10 @@ class Met:
     renamed: tuple[tuple[str, str], ...] = ()
     """Rigs that are called otherwise here from now on."""
     more: bool = False
+    dropped: bool = False
+    """Whether trials were taken out here."""
+    only_goes_on: bool = False
+    """Whether all that was taken are signs of life of loads that go on."""
     busy: bool = False
     """Whether somebody wrote here meanwhile: what the home has is taken the next time."""
 
@@ -49,6 +56,19 @@ class _FromHome:
     upto: Marks
     aliases: dict[str, str]
     more: bool
+
+    @property
+    def dropped(self) -> bool:
+        """Whether trials were taken out."""
+        return bool(self.things.get("trial", ({}, []))[1])
+
+    @property
+    def only_goes_on(self) -> bool:
+        """Whether there is nothing but trials under load."""
+        trials, gone = self.things.get("trial", ({}, []))
+        others = any(things or out for name, (things, out) in self.things.items() if name != "trial")
+        under_load = all(one["station"] == Station.LOAD.value for one in trials.values())
+        return bool(trials) and under_load and not gone and not others
 
     @property
     def something(self) -> bool:
@@ -63,7 +83,7 @@ class Meeting:
 
     def __init__(self, away: Database, home: Database, looks_only: bool = False, revision: str = "") -> None:
         self._away, self._home, self._looks_only, self._revision = away, home, looks_only, revision
-        self._got = Marks()
+        self._got, self._seen = Marks(), Marks()
         self._as_told: set[tuple[str, str]] = set()
         """Things that stand at home as this book told them last: nobody need tell them back."""
         with away.reading() as connection:
@@ -86,13 +106,15 @@ class Meeting:
         """
         with self._away.reading_still() as away:
             side = Side(self._away, away)
-            ended, peer = marks_of(away), self._known_of_home(away)
+            ended, kept = marks_of(away), self._known_of_home(away)
+            peer = PeerHome(kept.seen.latest(self._seen), kept.sent)
             nothing = self._looks_only or not ended.beyond(self._got.latest(peer.sent))
             with self._home.reading_still() if nothing else self._home.writing_alone() as home:
                 self._see_that_it_is_ours(home)
                 there = Side(self._home, home)
                 told, all_told, its = Told(), True, self._known_of_away(home)
                 if not nothing:
+                    its.its = [(first, last) for first, last in its.its if last.beyond(kept.seen)]
                     told, all_told = self._tell(side, there, peer, its, ended, now)
                 from_home = self._hear(there, peer, told, its) if all_told else None
             self._got = its.got
@@ -101,11 +123,15 @@ class Meeting:
         count = told.things + told.lines
         if from_home is None:
             return Met(count, 0, tuple(told.gave_way), renumbered, more=True)
-        taken = self._take(from_home, ended, peer)
+        taken = self._take(from_home, ended, kept, len(its.its) > MOST_RANGES)
         if taken is None:
             return Met(count, 0, tuple(told.gave_way), renumbered, more=from_home.something, busy=True)
+        self._seen = from_home.upto
         came, renamed = taken
-        return Met(count, came, tuple(told.gave_way), renumbered, renamed, from_home.more)
+        return Met(
+            count, came, tuple(told.gave_way), renumbered, renamed, from_home.more,
+            dropped=from_home.dropped, only_goes_on=from_home.only_goes_on,
+        )  # fmt: skip
 
     def until_quiet(
         self, now: Callable[[], datetime], heard: Callable[[Met], None] = lambda _: None, patiently: bool = True
@@ -147,7 +173,6 @@ class Meeting:
     def _tell(
         self, away: Side, home: Side, peer: PeerHome, its: PeerAway, ended: Marks, now: datetime
     ) -> tuple[Told, bool]:
-        its.its = [(first, last) for first, last in its.its if last.beyond(peer.seen)]
         from_here = its.got.latest(peer.sent)
         things = touched(away.connection, from_here.feed)
         whole = len(things) < MOST_THINGS
@@ -183,15 +208,20 @@ class Meeting:
         return _FromHome(heard, lines, Marks(ended.feed, upto), its.aliases, more)
 
     def _take(
-        self, from_home: _FromHome, ended: Marks, peer: PeerHome
+        self, from_home: _FromHome, ended: Marks, kept: PeerHome, keep: bool
     ) -> tuple[int, tuple[tuple[str, str], ...]] | None:
         """Take it, where nothing was written here since; None: something was, and is told first. Gives how much came,
-        and rigs that have other names now.
+        and rigs that have other names now. Where there is nothing to take only how far the home was heard is kept, and
+        that only when it must be (``keep``): else it is known as long as this is open.
         """
-        if not from_home.something and from_home.upto == peer.seen:
+        if not from_home.something:
+            if keep:
+                with self._away.writing() as connection:
+                    if self._known_of_home(connection) == kept:
+                        keep_peer(self._away, connection, self._homes, PeerHome(from_home.upto, kept.sent).to_json())
             return 0, ()
         with self._away.writing() as connection:
-            if marks_of(connection) != ended or self._known_of_home(connection) != peer:
+            if marks_of(connection) != ended or self._known_of_home(connection) != kept:
                 return None
             side = Side(self._away, connection)
             before = _names(connection) if "rig" in from_home.things else {}

@@ -5,6 +5,7 @@ import os
 import sys
 import threading
 from collections.abc import Callable
+from contextlib import suppress
 from typing import TYPE_CHECKING, Any
 
 from tenaz.core.base.systems import signals
@@ -52,7 +53,9 @@ class Leaving:
     def watch(self, app: "App[Any]") -> None:
         """Hear requests to end, and look whether the terminal is still there."""
         for number in signals("SIGTERM", "SIGHUP"):
-            asyncio.get_running_loop().add_signal_handler(number, self._end_for, app, number)
+            with suppress(NotImplementedError):
+                # Not every system tells a loop of such things.
+                asyncio.get_running_loop().add_signal_handler(number, self._end_for, app, number)
         app.set_interval(TERMINAL_LOOKED_AT_S, lambda: self._look_at_terminal(app))
 
     def leave(self, app: "App[Any]", running: bool = False, then: str = "") -> None:

@@ -150,7 +150,7 @@ class Session:
         self.day.ask_again()
         if self.page is self.day:
             self.day.bring(self._work, self._hands)
-        if not self._work.busy:
+        if not self._work.busy and not event.only_goes_on:
             self._hands.look()
 
     def could_not(self, order: Order[Any]) -> None:

@@ -107,12 +107,14 @@ class AtWork:
 
     def catch_up(self) -> None:
         """What came from other benches counts from now on; while something runs it waits."""
-        if self._rig is None or self.runs or (renamed := self.home.moved()) is None:
+        if self._rig is None or self.runs or (moved := self.home.moved()) is None:
             return
+        renamed, dropped = moved
         name = renamed.get(self._rig.name, self._rig.name)
-        if name in self.store.rigs.names():
-            self.rig = self.store.rigs.one(name)
-        self._shelf = None
+        if name in self.store.rigs.names() and (now := self.store.rigs.one(name)) != self._rig:
+            self.rig = now
+        if dropped:
+            self._shelf = None
 
     def holder(self, rig: str) -> str:
         """Who else works on a rig, by name; empty: nobody, or nobody knows who."""

@@ -25,6 +25,7 @@ class HomeHeard:
     def __init__(self) -> None:
         self._moved, self._renamed = threading.Event(), dict[str, str]()
         self._book: OpenBook | None = None
+        self._dropped = False
 
     def listen(self, book: OpenBook, publish: Callable[[], Publish], log: Callable[[str], None]) -> None:
         """Hear of a book from now on; that its home is away, or answers again, stands in the log."""
@@ -34,21 +35,26 @@ class HomeHeard:
 
         def hear(state: FeedState, met: Met | None) -> None:
             self._renamed |= dict(met.renamed) if met is not None else {}
-            if met is not None and met.taken:
+            if met is not None and met.taken and not met.only_goes_on:
                 self._moved.set()
+                self._dropped = self._dropped or met.dropped
             if met is None:
                 log(state.show())
-            publish()(BookHeard("; ".join(met.gave_way) if met is not None else state.show()))
+            if met is None:
+                publish()(BookHeard(state.show()))
+            else:
+                publish()(BookHeard("; ".join(met.gave_way), met.only_goes_on))
 
         book.feeding.heard = hear
 
-    def moved(self) -> dict[str, str] | None:
-        """Rigs that have other names since it was last asked; None: nothing came."""
+    def moved(self) -> tuple[dict[str, str], bool] | None:
+        """Rigs that have other names since it was last asked, and whether trials were taken out; None: nothing came."""
         if not self._moved.is_set():
             return None
         self._moved.clear()
         renamed, self._renamed = self._renamed, {}
-        return renamed
+        dropped, self._dropped = self._dropped, False
+        return renamed, dropped
 
     @property
     def now(self) -> HomeNow:
