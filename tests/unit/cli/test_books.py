@@ -1,5 +1,6 @@
 """``tenaz book VERB``: a book looked after."""
 
+import shutil
 import sqlite3
 from pathlib import Path
 
@@ -46,9 +47,22 @@ def test_taken_along_it_comes_home_and_tells_what_gave_way(tmp_path: Path, rig: 
     for place in (home, trip):
         assert "1 rigs, 3 trials" in book(place, "check").output
         assert "Nothing was kept beside" in book(place, "beside").output
+    assert "it comes home by itself" in book(home, "merge", str(trip)).output
     assert "has no home" in book(home, "home").output
     assert "typed so: tenaz book away FILE" in book(home, "away").output
     assert "nothing under 9" in book(home, "beside", "take", "9").output
+
+
+def test_two_copies_of_a_copy_are_two(tmp_path: Path, rig: Rig, clock: SteppedClock) -> None:
+    home, trip, other = (tmp_path / f"{name}.db" for name in ("home", "trip", "other"))
+    a_trial(home, rig, clock)
+    assert book(home, "away", str(trip)).exit_code == 0
+    shutil.copy(trip, other)
+    for place in (trip, other):
+        a_trial(place, rig, clock)
+        a_trial(place, rig, clock)
+        assert book(place, "home").exit_code == 0
+    assert "1 rigs, 5 trials" in book(home, "check").output
 
 
 @pytest.mark.parametrize(

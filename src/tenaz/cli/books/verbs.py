@@ -120,6 +120,7 @@ def _away(place: str | None, words: Sequence[str]) -> int:
 
 def _home(place: str | None, words: Sequence[str]) -> int:
     from tenaz.journal.keeping.copying import address_of_home, meet
+    from tenaz.journal.opening.identity import own_identity
 
     with _open(place) as away:
         if away.feeding is not None:
@@ -130,6 +131,7 @@ def _home(place: str | None, words: Sequence[str]) -> int:
         if away.runs_anywhere():
             raise BookError("Something is worked on in this book now: end that first, then it comes home.")
         where = words[0] if words else address_of_home(away.store)
+        own_identity(away.store.database, Path(away.store.place))
         if "://" in where:
             home = _on_server(where)
             try:

@@ -15,7 +15,7 @@ from tenaz.core.base.errors import BookError, Refused
 from tenaz.journal.base import tables as t
 from tenaz.journal.base.troubles import book_trouble
 from tenaz.journal.feed.meeting import Met
-from tenaz.journal.opening.identity import has_home, home_of
+from tenaz.journal.opening.identity import has_home, home_of, own_identity
 from tenaz.journal.opening.opening import open_book, open_file
 from tenaz.journal.store import Store
 
@@ -114,6 +114,7 @@ def take_along(home: Store, out: Path, address: str, heard: Callable[[Met], None
         raise Refused(f"{out} is there already; name another file. One that was taken along comes home by: {COMES}")
     opened = open_file(out, read_only=False)
     try:
+        own_identity(opened.store.database, out)
         has_home(opened.store.database, home.database, address)
         meet(opened.store, home, heard)
     finally:

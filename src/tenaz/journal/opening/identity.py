@@ -32,6 +32,12 @@ def own_identity(database: Database, path: Path) -> None:
             connection.execute(update(t.about).where(t.about.c.name == "uid").values(value=uuid.uuid4().hex))
 
 
+def identity(database: Database) -> str:
+    """The identity of a book."""
+    with database.reading() as connection:
+        return identity_of(connection)
+
+
 def home_of(database: Database) -> tuple[str, str] | None:
     """Identity and address of the home of a book; None: it is nobody's copy."""
     with database.reading() as connection:

@@ -7,7 +7,9 @@ from pathlib import Path
 from tenaz.core.base.errors import Refused
 from tenaz.core.machine.recognising import free_name, same_machine
 from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.journal.keeping.copying import COMES
 from tenaz.journal.merging import Merged
+from tenaz.journal.opening.identity import home_of, identity
 from tenaz.journal.opening.opening import open_book
 from tenaz.journal.store import Store
 
@@ -44,6 +46,9 @@ def merge_book(place: Path, into: Store) -> tuple[Merged, ...]:
         raise Refused(f"{book} is the book that it would be brought into.")
     opened = open_book(book, read_only=True)
     try:
+        home = home_of(opened.store.database)
+        if home is not None and home[0] == identity(into.database):
+            raise Refused(f"{book} was taken along from this book: it comes home by itself, both ways. {COMES}")
         here = list(into.rigs.all())
         return into.merge(opened.store, lambda rig: name_here(rig, here), datetime.now(UTC))
     finally:
