@@ -153,9 +153,11 @@ def _tell(
 
 def _found(store: "Store", rigs: "list[Rig]", query: "Query") -> "Iterator[tuple[Trial, Rig]]":
     """Trials that all the words fit, oldest first, as they are read: few of them are in memory at once."""
-    for one in rigs:
-        for page in store.trials.pages(one.name):
-            yield from ((trial, one) for trial in page if query.matches(trial, one))
+    by_name = {one.name: one for one in rigs}
+    for page in store.trials.narrowed(query.narrow, list(by_name)):
+        for trial in page:
+            if query.matches(trial, by_name[trial.rig]):
+                yield trial, by_name[trial.rig]
 
 
 def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | None) -> None:

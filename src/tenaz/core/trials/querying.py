@@ -3,15 +3,16 @@
 import re
 import shlex
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.limits import checked_line
-from tenaz.core.base.outcomes import Outcome, Verdict
+from tenaz.core.base.outcomes import Outcome
 from tenaz.core.knobs.setpoint import Auto
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.rigs.rig import Rig
+from tenaz.core.trials.narrowing import VERDICTS, Narrow, with_text, with_word
 from tenaz.core.trials.trial import Trial
 
 EXAMPLES = "failed 2026-11 · data rate>=6000 march · all held tcl<36 · since:2026-10-01 · part:g32 by:board · #12"
@@ -24,20 +25,12 @@ BY = ("rig", "owner", "board", "cooling", "processor", "modules", "firmware", "l
 
 Test = Callable[[Trial, Rig], bool]
 
-_VERDICTS = {
-    "passed": Verdict.PASS,
-    "pass": Verdict.PASS,
-    "failed": Verdict.FAIL,
-    "fail": Verdict.FAIL,
-    "void": Verdict.VOID,
-    "uncounted": Verdict.VOID,
-}
-
 
 @dataclass(frozen=True, slots=True)
 class Query:
     """What is looked for; all of its tests must hold. ``everywhere`` looks at all rigs, ``rig`` at one by its name.
-    ``by`` is what those that are found are counted by (empty: they are listed).
+    ``by`` is what those that are found are counted by (empty: they are listed), ``narrow`` what must be so of them that
+    a book can tell by itself.
     """
 
     text: str
@@ -45,6 +38,7 @@ class Query:
     everywhere: bool = False
     rig: str = ""
     by: str = ""
+    narrow: Narrow = field(default_factory=Narrow)
 
     def matches(self, trial: Trial, rig: Rig) -> bool:
         """Whether a trial of a rig is one of those that are looked for."""
@@ -67,7 +61,7 @@ def parse_query(text: str, today: date | None = None) -> Query:
     except ValueError as error:
         raise Refused(f"a quotation mark in {text[:60]!r} is not closed.") from error
     tests: list[Test] = []
-    everywhere, rig, by = False, "", ""
+    everywhere, rig, by, narrow = False, "", "", Narrow()
     for word in words:
         low = word.lower()
         if low == EVERYWHERE:
@@ -82,7 +76,19 @@ def parse_query(text: str, today: date | None = None) -> Query:
             tests.append(_named(word[4:].lower()))
         else:
             tests.append(_test(word, now))
-    return Query(text.strip(), tuple(tests), everywhere, rig, by)
+            narrow = _narrowed(narrow, word, now)
+    return Query(text.strip(), tuple(tests), everywhere, rig, by, narrow)
+
+
+def _narrowed(narrow: Narrow, word: str, today: date) -> Narrow:
+    """What a word says that a book can tell by itself."""
+    low = word.lower()
+    if _known_word(low) is not None:
+        return with_word(narrow, low)
+    if _about_values(word) is not None:
+        return narrow
+    days = _days(low, today)
+    return narrow.between(*days) if any(days) else with_text(narrow, low)
 
 
 NAMES = r"data rate|command rate|refresh mode|memory \w+|\w[\w-]*"
@@ -131,8 +137,8 @@ def _test(word: str, today: date) -> Test:
 
 def _known_word(low: str) -> Test | None:
     """Outcomes, verdicts, kinds of load, numbers."""
-    if low in _VERDICTS:
-        verdict = _VERDICTS[low]
+    if low in VERDICTS:
+        verdict = VERDICTS[low]
         return lambda trial, _: trial.outcome is not None and trial.verdict is verdict
     if low.replace("-", " ") in tuple(Outcome):
         outcome = Outcome(low.replace("-", " "))
@@ -191,20 +197,27 @@ def _compared(name: str, operator: str, value: str) -> Test:
 
 def _dated(word: str, today: date) -> Test | None:
     """A day, a month, a year; from one on, or up to one."""
+    begin, end = _days(word, today)
+    if begin is None and end is None:
+        return None
+    return lambda trial, _: (begin or date.min) <= day_of(trial) <= (end or date.max)
+
+
+def _days(word: str, today: date) -> tuple[date | None, date | None]:
+    """From which day to which a word means; both None: it means none.
+
+    Raises:
+        Refused: ``since:`` or ``until:`` what is no date.
+    """
     way, colon, text = word.rpartition(":")
     if colon and way not in ("since", "until"):
-        return None
+        return None, None
     first, last = _span(text, today)
     if first is None or last is None:
         if colon:
             raise Refused(f"{text[:20]!r} is no date; type it like 2026-11-20, 2026-11 or 2026.")
-        return None
-    begin, end = first, last
-    if way == "since":
-        return lambda trial, _: day_of(trial) >= begin
-    if way == "until":
-        return lambda trial, _: day_of(trial) <= end
-    return lambda trial, _: begin <= day_of(trial) <= end
+        return None, None
+    return (None if way == "until" else first), (None if way == "since" else last)
 
 
 def day_of(trial: Trial) -> date:

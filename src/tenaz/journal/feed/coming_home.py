@@ -1,6 +1,6 @@
 """What a book that is away has, told to its home: each thing once, numbered among what came there meanwhile."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Any
@@ -19,6 +19,8 @@ from tenaz.journal.feed.marks import Marks, PeerAway
 from tenaz.journal.feed.things import Orphan, Side, Thing, fresh_uid, goes_on, portions
 
 MOST_THINGS = 400
+WORTH_IT = 8
+"""From so many on they are put together."""
 Touched = list[tuple[int, str, str]]
 """Place in the feed, kind, identity."""
 
@@ -63,8 +65,9 @@ class ComingHome:
         theirs = self._away.things(kind, uids)
         mine = self._home.things(kind, list(of.values()))
         changed_there = self._changed_at_home(kind, list(of.values()))
+        done = self._all_new(kind, {uid: one for uid, one in theirs.items() if of[uid] not in mine}, changed_there)
         for uid in sorted(uids, key=lambda one: _order(theirs.get(one))):
-            if (kind.name, uid) in self._away.damaged:
+            if (kind.name, uid) in self._away.damaged or uid in done:
                 continue
             key, thing = of[uid], theirs.get(uid)
             self.told.touched.add((kind.name, key))
@@ -75,6 +78,50 @@ class ComingHome:
                 except Orphan:
                     continue
             self.told.things += 1
+
+    def _all_new(self, kind: Kind, things: dict[str, Thing], changed_there: set[str]) -> set[str]:
+        """Put things that the home has not, and that fit as they are, a statement for each table; gives which."""
+        if kind.named or kind.name in OF_RIGS or len(things) < WORTH_IT:
+            return set()
+        told = {uid: self._aliased(kind, uid, one) for uid, one in things.items() if uid not in changed_there}
+        known = self._home.ids(kind.table, told)
+        told = {uid: one for uid, one in told.items() if uid not in known and not self._counted_anew(kind, one)}
+        if kind.numbered:
+            taken = self._numbers(kind, told)
+            # Once one must be numbered anew its followers may have to be, too: they are looked at one by one.
+            crowded = {one["rig"] for one in told.values() if (one["rig"], one["number"]) in taken}
+            told = {uid: one for uid, one in told.items() if one["rig"] not in crowded}
+        with self._home.connection.begin_nested():
+            self._home.put_new(kind, dict(sorted(told.items(), key=lambda one: _order(one[1]))))
+        if kind is TRIAL:
+            self._hold_grids(told.values())
+        for uid in told:
+            self.told.touched.add((kind.name, uid))
+            self.told.as_told.add((kind.name, uid))
+        self.told.things += len(told)
+        return set(told)
+
+    def _counted_anew(self, kind: Kind, thing: Thing) -> bool:
+        """Whether a number of trials in it is another one here."""
+        return bool(kind.counts) and (thing["rig"], thing[kind.counts]) in self.told.renumbered
+
+    def _numbers(self, kind: Kind, things: dict[str, Thing]) -> set[tuple[str, int]]:
+        """Numbers of rigs that are taken already."""
+        rigs = self._home.ids(t.rigs, {one["rig"] for one in things.values()})
+        names = {rig_id: uid for uid, rig_id in rigs.items()}
+        query = select(kind.table.c.rig_id, kind.table.c.number)
+        found: set[tuple[str, int]] = set()
+        for some in portions(sorted({one["number"] for one in things.values()})):
+            rows = self._home.connection.execute(query.where(kind.table.c.number.in_(some)))
+            found |= {(names[rig_id], number) for rig_id, number in rows if rig_id in names}
+        return found
+
+    def _hold_grids(self, trials: Iterable[Thing]) -> None:
+        """Take what was in force among the values of the rigs' knobs."""
+        for rig, setpoint in {(one["rig"], one["in_force"] or one["setpoint"]) for one in trials}:
+            rig_id = self._home.ids(t.rigs, [rig]).get(rig)
+            if rig_id is not None and isinstance(setpoint, Setpoint):
+                grids_hold(self._home.connection, rig_id, setpoint)
 
     def _changed_at_home(self, kind: Kind, uids: Sequence[str]) -> set[str]:
         """Which of these were touched at home since it was heard last, by anybody but this book."""

@@ -18,12 +18,14 @@ from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.trials.alike import LATE_H, Alike
 from tenaz.core.trials.facts import NO_FACTS, LoadFacts
 from tenaz.core.trials.in_force import cleared, left_values
+from tenaz.core.trials.narrowing import Narrow
 from tenaz.core.trials.trial import Trial
 from tenaz.journal.base import tables as t
 from tenaz.journal.base.database import Database
 from tenaz.journal.base.moving import changed, grids_hold, held_rig, last_number, moved, one_of, undo_records
 from tenaz.journal.base.sides import side_of
 from tenaz.journal.trials.gathering import gather
+from tenaz.journal.trials.narrowing import condition_of
 from tenaz.journal.trials.rows import needed
 
 PAGE = 500
@@ -199,6 +201,22 @@ class Trials:
         """All trials of a rig, oldest first, some at a time: however many there are, few are in memory."""
         for first in range(1, self.count(rig) + 1, PAGE):
             yield self.numbered(rig, first, first + PAGE - 1)
+
+    def narrowed(self, narrow: Narrow, rigs: Sequence[str]) -> Iterator[tuple[Trial, ...]]:
+        """Of some rigs, in their order, the trials of which all may be so that is looked for, oldest first, some at a
+        time; of a large book little is read.
+        """
+        place = {name: at for at, name in enumerate(rigs)}
+        query = select(t.trials.c.id, t.rigs.c.name, t.trials.c.number)
+        query = query.join(t.rigs, t.rigs.c.id == t.trials.c.rig_id).where(condition_of(narrow))
+        with self._database.reading() as connection:
+            rows = [row for row in connection.execute(query) if row[1] in place]
+        rows.sort(key=lambda row: (place[row[1]], row[2]))
+        for first in range(0, len(rows), PAGE):
+            wanted = {int(row[0]): at for at, row in enumerate(rows[first : first + PAGE])}
+            with self._database.reading() as connection:
+                found = gather(self._database, connection, t.trials.c.id.in_(list(wanted)))
+            yield tuple(sorted(found, key=lambda trial: wanted[trial.id]))
 
     def since(self, rig: str, seen: int) -> tuple[int, tuple[Trial, ...]]:
         """The trials of a rig that changed after a change, with the newest change; all of them after none (0)."""

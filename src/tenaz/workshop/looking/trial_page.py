@@ -1,14 +1,8 @@
 """All that the book keeps of one trial, and trials found across rigs."""
 
-from typing import TYPE_CHECKING
-
-from tenaz.core.trials.querying import Found, Query, found_in
+from tenaz.core.trials.querying import Found, Query
 from tenaz.journal.store import Store
 from tenaz.pictures.book.trial import TrialPage
-
-if TYPE_CHECKING:
-    from tenaz.core.rigs.rig import Rig
-    from tenaz.core.trials.trial import Trial
 
 MOST_FOUND = 500
 """Trials that are looked at; whoever finds more looks more closely."""
@@ -31,11 +25,12 @@ def trial_page(store: Store, trial_id: int) -> TrialPage:
 
 def found_everywhere(store: Store, query: Query) -> Found:
     """Trials of all rigs that are looked for, simulated ones among them."""
-    found: list[tuple[Trial, Rig]] = []
-    for rig in store.rigs.all():
-        if query.rig and rig.name.lower() != query.rig.lower():
-            continue
-        for page in store.trials.pages(rig.name):
-            found += [(trial, rig) for trial in found_in(query, page, rig)]
+    rigs = {rig.name: rig for rig in store.rigs.all() if query.rig.lower() in ("", rig.name.lower())}
+    found = [
+        (trial, rigs[trial.rig])
+        for page in store.trials.narrowed(query.narrow, list(rigs))
+        for trial in page
+        if query.matches(trial, rigs[trial.rig])
+    ]
     found.sort(key=lambda one: one[0].id, reverse=True)
     return Found(query, tuple(found[:MOST_FOUND]), max(0, len(found) - MOST_FOUND))
