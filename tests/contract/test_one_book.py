@@ -121,6 +121,30 @@ def test_who_was_away_comes_home_beside_what_was_done_there(
     assert {one.uid for one in first.store.trials.of("ridge")} == {mine.uid, theirs.uid}
 
 
+def test_who_only_looked_when_the_server_went_away_does_not_take_the_rig(
+    postgresql: Server, at: Machines, rig: Rig
+) -> None:
+    url = postgresql.fresh()
+    works = at.open("works", url)
+    works.store.rigs.put(rig)
+    assert works.hold("ridge")
+    looks = at.open("looks", url)
+    assert not looks.hold("ridge")
+    wait_until(lambda: looks.holder("ridge"))
+    postgresql.stop()
+    try:
+        wait_until(lambda: not looks.feeding.state.answers)  # type: ignore[union-attr]
+        assert not looks.hold("ridge"), "whoever works on it is only not heard"
+        assert looks.held_elsewhere("ridge")
+    finally:
+        postgresql.start()
+    wait_until(lambda: looks.feeding.state.answers)  # type: ignore[union-attr]
+    assert not looks.hold("ridge"), "and has it first when the server is back"
+    wait_until(lambda: works.feeding.state.answers)  # type: ignore[union-attr]
+    wait_until(looks.feeding.locks.others)  # type: ignore[union-attr]
+    assert works.feeding.state.works_too == ""  # type: ignore[union-attr]
+
+
 def test_random_histories_on_a_server_end_alike_too(postgresql: Server, at: Machines, tmp_path: Path) -> None:
     del at
     for seed in (3, 4):

@@ -13,7 +13,7 @@ from tenaz.journal.feed.things import Side, plain
 
 MOST = 4000
 """Rows of a table in one round; of telemetry, which is heavy, fewer."""
-MOST_HEAVY = 200
+MOST_HEAVY = 1000
 
 Line = tuple[Table, dict[str, Any]]
 

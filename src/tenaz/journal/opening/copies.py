@@ -35,6 +35,8 @@ class CopyLock:
         if isinstance(self.here, BookLooked):
             return True
         self.who = self.feeding.hold(rig)
+        if self.who:
+            self.here.let_go()
         return not self.who
 
     def held_elsewhere(self, rig: str) -> bool:

@@ -17,7 +17,7 @@ from tenaz.journal.feed.meeting import Meeting, Met
 from tenaz.journal.opening.addresses import ServerAddress, without_secrets
 from tenaz.journal.opening.identity import has_home
 from tenaz.journal.opening.server import open_on_server
-from tenaz.journal.opening.server_locks import RigLocks, called
+from tenaz.journal.opening.server_locks import RigLocks, called, place_of
 from tenaz.journal.store import Store
 
 if TYPE_CHECKING:
@@ -34,6 +34,8 @@ MOST_QUIET_S = 5.0
 """A home that says nothing for so long is asked."""
 TRIED_AGAIN_S = 3.0
 FLUSHED_WITHIN_S = 5.0
+COMES_BACK_WITHIN_S = 15.0
+"""So long whoever worked on a rig when the server went away has it before others once it answers again."""
 NO_ANSWER = "does not answer"
 
 
@@ -77,6 +79,10 @@ class Feeding:
         self._thread: threading.Thread | None = None
         self._wanted = ""
         self._others: dict[int, str] = {}
+        self._before: dict[int, str] = {}
+        """Who worked on what when the home was heard last, before it went away."""
+        self._back_s = float("inf")
+        """When it answered again; while it does not, that is to come."""
         self._mutex = threading.RLock()
 
     # -- begun and ended ----------------------------------------
@@ -99,6 +105,8 @@ class Feeding:
                 home.close()
                 raise
             self._home, self._others = home, self.locks.others()
+            if not self.state.answers:
+                self._back_s = time.monotonic()
             self.state = replace(self.state, answers=True, why="", since_utc=None)
 
     def is_away(self, why: str) -> None:
@@ -141,15 +149,27 @@ class Feeding:
     # -- rigs ----------------------------------------
 
     def hold(self, rig: str) -> str:
-        """Be the one who works on a rig; gives who does in our place. While the home does not answer nobody can say."""
-        self._wanted = rig
-        if not self.state.answers or self._looks_only:
+        """Be the one who works on a rig; gives who does in our place. While the home does not answer nobody can say:
+        who had a rig when it was heard last is taken to have it still, and has it first for a while when it answers
+        again.
+        """
+        if self._looks_only:
             return ""
-        try:
-            return self.locks.take(rig)
-        except SQLAlchemyError as error:
-            self._lost(self._words(error))
+        who = self._had(rig)
+        if not who and self.state.answers:
+            try:
+                who = self.locks.take(rig)
+            except SQLAlchemyError as error:
+                self._lost(self._words(error))
+                who = self._had(rig)
+        self._wanted = "" if who else rig
+        return who
+
+    def _had(self, rig: str) -> str:
+        """Who worked on a rig when the home was heard last, and may come back to it; empty: nobody."""
+        if rig == self._wanted or time.monotonic() - self._back_s > COMES_BACK_WITHIN_S:
             return ""
+        return self._before.get(place_of(rig), "")
 
     def let_go(self) -> None:
         """Work on no rig any more."""
@@ -158,7 +178,8 @@ class Feeding:
 
     def holder(self, place: int) -> str:
         """Who else works on a rig, as known a moment ago; empty: nobody."""
-        return self._others.get(place, "")
+        gone = not self.state.answers or time.monotonic() - self._back_s <= COMES_BACK_WITHIN_S
+        return self._others.get(place, "") or (self._before.get(place, "") if gone else "")
 
     # -- while it goes on ----------------------------------------
 
@@ -188,8 +209,10 @@ class Feeding:
             self._lost(str(error))
             return
         if self._wanted and not self._looks_only:
-            who = self.hold(self._wanted)
-            self.state = replace(self.state, works_too=who)
+            mine = self._wanted
+            who = self.hold(mine)
+            # Whoever has it by now: what runs here goes on, and comes home beside.
+            self._wanted, self.state = mine, replace(self.state, works_too=who)
         self.heard(self.state, None)
 
     def _meet(self) -> None:
@@ -236,6 +259,8 @@ class Feeding:
             self._meeting = None
             home, self._home = self._home, None
             listening, self._listening = self._listening, None
+            if self.state.answers:
+                self._before, self._back_s = self._others, float("inf")
             self._others = {}
             with suppress(Exception):
                 if listening is not None:

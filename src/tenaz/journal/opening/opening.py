@@ -57,6 +57,11 @@ class OpenBook:
         """Whether somebody else works on any rig of it now."""
         return any(self.held_elsewhere(rig) for rig in self.store.rigs.names())
 
+    @property
+    def held_by(self) -> str:
+        """Who works on the rig that could not be had; empty: another program of this machine."""
+        return getattr(self.lock, "who", "")
+
     def holder(self, rig: str) -> str:
         """Who else works on a rig, by name; empty: nobody, or another program of this machine."""
         return "" if self.lock is None else self.lock.holder(rig)

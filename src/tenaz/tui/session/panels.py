@@ -237,8 +237,10 @@ class Panels:
         if view.book.read_only:
             newest = view.index.newest
             runs = newest is not None and newest.open and view.unfinished is None
-            return "READ-ONLY" + (
-                f" · trial {newest.number} runs elsewhere: {newest.plan.show()}" if runs and newest else ""
+            return (
+                "READ-ONLY"
+                + ("" if view.book.home.answers else " · the server is away")
+                + (f" · trial {newest.number} runs elsewhere: {newest.plan.show()}" if runs and newest else "")
             )
         if not view.book.home.answers:
             pace += " · the server is away"

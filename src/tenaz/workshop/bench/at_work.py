@@ -95,7 +95,7 @@ class AtWork:
         self.reach_by()
         self._held = self.rig.name
         held = self.book is None or self.book.hold(self._held)
-        who = self.book.holder(self._held) if self.book is not None else ""
+        who = self.book.held_by if self.book is not None and not held else ""
         self._held_elsewhere = "" if held else HELD.format(rig=self._held, who=who or ANOTHER)
 
     @property
