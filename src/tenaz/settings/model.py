@@ -103,7 +103,9 @@ class TellingPart(_Part):
 class BookPart(_Part):
     """Where work is kept."""
 
-    place: Text = Field(default="", description="the file of the book to open; empty: the usual one")
+    place: Text = Field(
+        default="", description="the book to open: a file, or an address on a server; empty: the usual file"
+    )
 
 
 class WorkshopPart(_Part):

@@ -2,7 +2,6 @@
 
 import os
 from dataclasses import dataclass
-from hashlib import sha256
 from pathlib import Path
 
 from sqlalchemy import URL, make_url
@@ -43,12 +42,6 @@ class ServerAddress:
 
     url: URL
     shown: str
-
-    @property
-    def key(self) -> str:
-        """The same for the same database, whoever comes as whichever user."""
-        host = self.url.host or self.url.query.get("host", "")
-        return sha256(f"{host}:{self.url.port or 5432}/{self.url.database}".encode()).hexdigest()[:16]
 
 
 def server_address(place: str) -> ServerAddress:

@@ -3,19 +3,10 @@ step with its home by the feed. So a run goes on while the server is away, and a
 """
 
 from dataclasses import dataclass
-from pathlib import Path
 
-from platformdirs import user_data_path
-
-from tenaz.journal.opening.addresses import ServerAddress
 from tenaz.journal.opening.feeding import Feeding
 from tenaz.journal.opening.locks import BookLock, BookLooked
 from tenaz.journal.opening.server_locks import place_of
-
-
-def copy_of(address: ServerAddress) -> Path:
-    """Where this machine's copy of a book on a server lies."""
-    return user_data_path("tenaz", appauthor=False) / "copies" / f"{address.key}.db"
 
 
 @dataclass(slots=True)

@@ -4,11 +4,12 @@ from pathlib import Path
 
 from tenaz.core.base.errors import BookError
 from tenaz.journal.opening.addresses import server_address
-from tenaz.journal.opening.copies import CopyLock, copy_of
+from tenaz.journal.opening.copies import CopyLock
 from tenaz.journal.opening.feeding import Feeding
 from tenaz.journal.opening.identity import AnotherBook, own_identity
 from tenaz.journal.opening.locks import BookLock, BookLooked
 from tenaz.journal.opening.opening import OpenBook, open_file
+from tenaz.journal.opening.places import copy_at
 from tenaz.journal.opening.server import open_on_server
 from tenaz.journal.store import Store
 
@@ -21,7 +22,7 @@ def open_working_copy(place: str, read_only: bool = False) -> OpenBook:
             of another book.
     """
     address = server_address(place)
-    path = copy_of(address)
+    path = copy_at(place)
     known = path.exists()
     if not known:
         # Whether it answers, and lets us in, is known before anything is made here.

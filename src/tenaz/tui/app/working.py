@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 
 from tenaz.core.base.errors import TenazError
 from tenaz.core.base.systems import owns
-from tenaz.journal.opening.places import file_of
+from tenaz.journal.opening.places import file_of, working_file_of
 from tenaz.tui.app.apart import Apart
 from tenaz.tui.app.app import DEMO, Staying, Workbench
 from tenaz.tui.app.leaving import STAY
@@ -34,7 +34,8 @@ second in which no key is answered.
 def work_on(book: str | None, apart: Apart, rig: str = "") -> int:
     """Until it is left; gives the exit status. ``rig`` is which to begin with; else the one that was worked on last."""
     gc.set_threshold(*COLLECTED_AFTER)
-    file = file_of(book)
+    # What a server had when this was left is no longer certain: only a file of its own has a first look.
+    file, looked_at = working_file_of(book), file_of(book)
     doors: list[Listener] = []
     own: list[Workshop] = []
     guests: list[bool] = []
@@ -47,7 +48,7 @@ def work_on(book: str | None, apart: Apart, rig: str = "") -> int:
         apart.follow()
         workshop = Workshop(publish)
         workshop.open(book, rig=rig)
-        if file is not None and workshop.at.look_only:
+        if workshop.at.look_only:
             # Somebody works on that rig: where it was left running here it is joined.
             joined = join(file, workshop.rig.name, publish)
             if joined is not None:
@@ -60,7 +61,6 @@ def work_on(book: str | None, apart: Apart, rig: str = "") -> int:
     def open_door() -> None:
         from tenaz.workshop.shop.staying import listen  # noqa: PLC0415 - only what is left running needs it
 
-        assert file is not None
         if not doors and not guests:
             doors.append(listen(file, own[0].rig.name))
 
@@ -79,11 +79,11 @@ def work_on(book: str | None, apart: Apart, rig: str = "") -> int:
         from tenaz.workshop.shop.staying import socket_of  # noqa: PLC0415 - it is there by now
 
         with suppress(TenazError):
-            return file is not None and socket_of(file, of_rig).exists()
+            return socket_of(file, of_rig).exists()
         return False
 
-    staying = None if file is None else Staying(serve, apart.let_go, open_door, left_running)
-    workbench = Workbench(opening, book=file, staying=staying)
+    staying = Staying(serve, apart.let_go, open_door, left_running)
+    workbench = Workbench(opening, book=looked_at, staying=staying)
     left_for = _run(workbench)
     if left_for == DEMO:
         work_on_demo()
