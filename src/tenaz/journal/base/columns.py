@@ -47,6 +47,18 @@ class Json(_Careful):
     impl = JSON
     cache_ok = True
 
+    def result_processor(self, dialect: Dialect, coltype: object) -> Any:
+        """From text, whichever database it comes out of."""
+        del dialect, coltype
+
+        def careful(value: Any) -> Any:
+            try:
+                return json.loads(value) if isinstance(value, str) else value
+            except MISREAD as error:
+                return Damaged(str(error)[:80])
+
+        return careful
+
 
 class Coded(_Careful):
     """A value of the core, kept as JSON. Values that are written alike are one and the same when they are read."""

@@ -50,6 +50,7 @@ class ComingHome:
     def __init__(self, away: Side, home: Side, peer: PeerAway, seen: Marks, now: datetime) -> None:
         self._away, self._home, self._peer, self._seen, self._now = away, home, peer, seen, now
         self.told = Told()
+        self._rigs: dict[str, tuple[str, Any]] | None = None
 
     def tell(self, things: Touched) -> None:
         """Bring over what was touched, in the order in which one needs the other."""
@@ -170,6 +171,8 @@ class ComingHome:
         if fits is None:
             return
         self._home.put(kind, uid, fits, goes_on(mine, fits))
+        if kind is RIG:
+            self._rigs_known()[uid] = fits["name"], fits["data"]
         if fits == theirs and uid not in self._peer.aliases.values():
             self.told.as_told.add((kind.name, uid))
         if kind is TRIAL and isinstance(setpoint := fits["in_force"] or fits["setpoint"], Setpoint):
@@ -208,10 +211,10 @@ class ComingHome:
 
     def _rig(self, uid: str, thing: Thing) -> Thing | None:
         """A rig that came anew: the one of the same machine or, simulated, of the same name, is the same."""
-        here, rig = self._home.connection, thing["data"]
+        rig = thing["data"]
         if not isinstance(rig, Rig):
             return None
-        rows = here.execute(select(t.rigs.c.uid, t.rigs.c.name, t.rigs.c.data).where(t.rigs.c.uid != uid)).all()
+        rows = [(other, name, data) for other, (name, data) in self._rigs_known().items() if other != uid]
         if uid not in self._home.ids(t.rigs, [uid]):
             for other_uid, name, data in rows:
                 if isinstance(data, Damaged):
@@ -226,6 +229,13 @@ class ComingHome:
             self.told.gave_way.append(f"{thing['name']}: there was another rig of this name: it is {given} now")
             return {**thing, "name": given, "data": replace(rig, name=given)}
         return thing
+
+    def _rigs_known(self) -> dict[str, tuple[str, Any]]:
+        """Names and settings of the home's rigs, read once."""
+        if self._rigs is None:
+            rows = self._home.connection.execute(select(t.rigs.c.uid, t.rigs.c.name, t.rigs.c.data))
+            self._rigs = {str(uid): (str(name), data) for uid, name, data in rows}
+        return self._rigs
 
     def _knows(self, uid: str) -> bool:
         """Whether the other book has that rig too: then it is another than the one that came."""

@@ -1,9 +1,9 @@
 """A book on a database server: its tables made and brought up to date, many writers, each commit after the other."""
 
 import time
+from typing import Any
 
 from sqlalchemy import Connection, Engine, create_engine, event, inspect, text
-from sqlalchemy.engine.interfaces import DBAPIConnection
 from sqlalchemy.exc import SQLAlchemyError
 
 from tenaz.core.base.errors import BookError
@@ -37,18 +37,27 @@ def open_on_server(address: ServerAddress, read_only: bool = False) -> Store:
 
 def server_engine(address: ServerAddress) -> Engine:
     """An engine whose commits are on the server's disk when they return."""
+    from psycopg.types.json import set_json_loads  # noqa: PLC0415 - a file's book does not pay for it
+
     arguments = {"connect_timeout": ANSWERS_WITHIN_S, "application_name": called(), **SILENT}
     engine = create_engine(address.url, pool_pre_ping=True, connect_args=arguments)
 
     @event.listens_for(engine, "connect")
-    def durable(connection: DBAPIConnection, _: object) -> None:
+    def durable(connection: Any, _: object) -> None:
         # A commit is on the server's disk before anything that may crash a machine is touched.
         cursor = connection.cursor()
         cursor.execute("SET synchronous_commit = on")
         cursor.close()
         connection.commit()
+        # As text, as a file has it: what is written alike is read once.
+        set_json_loads(as_text, connection)
 
     return engine
+
+
+def as_text(told: str | bytes) -> str:
+    """JSON as it came."""
+    return told if isinstance(told, str) else told.decode()
 
 
 def one_after_the_other(writing: Connection) -> None:
