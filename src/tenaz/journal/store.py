@@ -13,6 +13,7 @@ from tenaz.journal.kept.goldens import KeptGoldens
 from tenaz.journal.kept.log import Log
 from tenaz.journal.kept.machines import Machines
 from tenaz.journal.kept.measures import Measures
+from tenaz.journal.kept.overview import Overview
 from tenaz.journal.kept.plans import Plans
 from tenaz.journal.kept.reports import Reports
 from tenaz.journal.kept.rigs import Rigs
@@ -54,6 +55,7 @@ class Store:
         self.measures = Measures(self._database)
         self.reports = Reports(self._database)
         self.beside = Beside(self._database)
+        self.overview = Overview(self._database, self.searches)
 
     def merge(self, other: "Store", name_for: Callable[[Rig], str], now: datetime) -> tuple[Merged, ...]:
         """Bring another book into this one, in one commit."""

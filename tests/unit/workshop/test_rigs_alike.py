@@ -69,10 +69,10 @@ def test_too_few_are_named_and_the_command_tells_the_same(
     (board,) = (part for part in alike_of(kits, kits.rigs.one("odd 7"), real=True).parts if part.part == "board KB-77")
     assert "data rate" in board.too_few
     kits.close()
-    told = CliRunner().invoke(app, ["--book", str(book), "book", "reach", "part:lq-24"]).output
+    told = CliRunner().invoke(app, ["--book", str(book), "book", "alike", "part:lq-24"]).output
     assert "on real machines" in told
     assert "they held at 6000 MT/s ×4, 6200 MT/s ×2, kit 4 at 6400 MT/s" in told.replace("\n", " ")
-    lost = CliRunner().invoke(app, ["--book", str(book), "book", "reach", "part:nothing"])
+    lost = CliRunner().invoke(app, ["--book", str(book), "book", "alike", "part:nothing"])
     assert "No rig of the book has 'nothing'" in lost.output
 
 

@@ -95,9 +95,10 @@ def book(
     with errors_told():
         opened = open_book(book or context.obj, read_only=True)
         try:
-            rigs = [opened.store.rigs.one(rig)] if rig else list(opened.store.rigs.all())
+            # Rigs of which a trial is found are read, and no others: a workshop of years has hundreds.
+            rigs = [opened.store.rigs.one(rig).name] if rig else list(opened.store.rigs.names())
             if screen is not None:
-                found = [one for each in rigs for one in opened.store.trials.of(each.name) if one.number == screen]
+                found = [one for name in rigs for one in opened.store.trials.numbered(name, screen, screen)]
                 _show_screen(opened.store, found, screen, svg)
                 return
             query = parse_query(" ".join(words or ()))
@@ -110,10 +111,12 @@ def book(
                     none = "Nothing in the book is like that." if words else "The book holds no trials yet."
                     _tell(opened.store, rows, out, as_json, whole, none)
                 unread = dict(opened.store.unread)
-            counts = {one.name: opened.store.trials.count(one.name) for one in rigs}
+            streamed = as_json and not words and out is None
+            whole_rigs = [one.name for one in opened.store.rigs.all() if one.name in rigs] if streamed else []
+            counts = {name: opened.store.trials.count(name) for name in whole_rigs}
         finally:
             opened.close()
-        if as_json and not words and out is None:
+        if streamed:
             unread |= stream_json(book or context.obj, counts)
     for what, why in unread.items():
         say(f"{what} of the book is damaged and was passed over: {why}", err=True)
@@ -151,13 +154,26 @@ def _tell(
         _print(found, whole, none)
 
 
-def _found(store: "Store", rigs: "list[Rig]", query: "Query") -> "Iterator[tuple[Trial, Rig]]":
-    """Trials that all the words fit, oldest first, as they are read: few of them are in memory at once."""
-    by_name = {one.name: one for one in rigs}
-    for page in store.trials.narrowed(query.narrow, list(by_name)):
+def _found(store: "Store", rigs: list[str], query: "Query") -> "Iterator[tuple[Trial, Rig]]":
+    """Trials that all the words fit, oldest first, as they are read: few of them are in memory at once. Those of a rig
+    that cannot be read are passed over, as it is.
+    """
+    known: dict[str, Rig | None] = {}
+    for page in store.trials.narrowed(query.narrow, rigs):
         for trial in page:
-            if query.matches(trial, by_name[trial.rig]):
-                yield trial, by_name[trial.rig]
+            if trial.rig not in known:
+                known[trial.rig] = _rig(store, trial.rig)
+            of = known[trial.rig]
+            if of is not None and query.matches(trial, of):
+                yield trial, of
+
+
+def _rig(store: "Store", name: str) -> "Rig | None":
+    """A rig; None where it cannot be read, which the store names."""
+    try:
+        return store.rigs.one(name)
+    except Refused:
+        return None
 
 
 def _show_screen(store: "Store", found: list[Trial], number: int, svg: Path | None) -> None:

@@ -8,7 +8,6 @@ import typer
 from tenaz.cli.kit.as_json import say_object
 from tenaz.cli.kit.opened import JsonOption, RigOption, book_opened
 from tenaz.cli.kit.options import BookOption, errors_told, say
-from tenaz.cli.kit.trials_as_json import say_found
 from tenaz.core.base.errors import Refused
 
 if TYPE_CHECKING:
@@ -35,6 +34,7 @@ def trial(
 
     Exit status: 0 shown, 2 could not be.
     """
+    from tenaz.cli.kit.trials_as_json import say_found
     from tenaz.journal.opening.opening import open_book
     from tenaz.pictures.book.trial import compared_lines, page_lines
     from tenaz.workshop.looking.trial_page import trial_page

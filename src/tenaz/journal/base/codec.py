@@ -39,6 +39,11 @@ def rig_from_json(data: Any) -> Rig:
     return _rig.validate_python(data)
 
 
+def rig_from_text(text: str) -> Rig:
+    """The same from text, at once: a workshop of years has hundreds."""
+    return _rig.validate_json(text)
+
+
 def plan_to_json(plan: LoadPlan) -> Any:
     """A load plan as JSON values."""
     return _plan.dump_python(plan, mode="json")

@@ -66,10 +66,15 @@ class Coded(_Careful):
     impl = JSON
     cache_ok = True
 
-    def __init__(self, encode: Callable[[Any], Any], decode: Callable[[Any], Any]) -> None:
+    def __init__(
+        self,
+        encode: Callable[[Any], Any],
+        decode: Callable[[Any], Any],
+        decode_text: Callable[[str], Any] | None = None,
+    ) -> None:
         super().__init__()
         self.encode, self.decode = encode, decode
-        self._from_text = lru_cache(ALIKE_KEPT)(lambda text: decode(json.loads(text)))
+        self._from_text = lru_cache(ALIKE_KEPT)(decode_text or (lambda text: decode(json.loads(text))))
 
     def process_bind_param(self, value: Any, dialect: Dialect) -> Any:
         """As JSON values."""

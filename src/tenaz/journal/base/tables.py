@@ -56,7 +56,7 @@ rigs = Table(
     metadata,
     Column("id", Integer, primary_key=True),
     Column("name", String(80), nullable=False, unique=True),
-    Column("data", Coded(codec.rig_to_json, codec.rig_from_json), nullable=False),
+    Column("data", Coded(codec.rig_to_json, codec.rig_from_json, codec.rig_from_text), nullable=False),
     _uid(),
 )
 

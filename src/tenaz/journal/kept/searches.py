@@ -64,6 +64,14 @@ class Searches:
         query = _QUERY.where(t.rigs.c.name == rig, t.searches.c.bench == bench.value, t.searches.c.ended_utc.is_(None))
         return next(iter(self._found(query.order_by(t.searches.c.id.desc()).limit(1))), None)
 
+    def some(self, ids: set[int]) -> dict[int, SearchPlan]:
+        """Searches by their ids."""
+        return {plan.id: plan for plan in self._found(_QUERY.where(t.searches.c.id.in_(ids)))} if ids else {}
+
+    def all_going(self) -> tuple[SearchPlan, ...]:
+        """Every search that is not finished, oldest first."""
+        return self._found(_QUERY.where(t.searches.c.ended_utc.is_(None)).order_by(t.searches.c.id))
+
     def newest_along(self, rig: str, real: bool) -> dict[str, SearchPlan]:
         """The newest search along each knob, of the rig itself or of its simulated stand-in."""
         benches = [kind.value for kind in BenchKind if kind.real is real]

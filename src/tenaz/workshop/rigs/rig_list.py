@@ -1,7 +1,7 @@
 """The rigs of the workshop, a line each: whose, what for, and where things stand."""
 
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from tenaz.core.base.amounts import show_duration
@@ -28,13 +28,46 @@ def rig_lines(
     """All rigs of the book, in the order in which they came; ``runs`` says of which something runs now, here or in
     another process, ``holder`` who works on one elsewhere.
     """
-    unfinished = {trial.rig: trial for trial in store.trials.unfinished()}
+    known = _Known.of(store)
     return tuple(
         replace(
-            _line(store, rig, unfinished.get(rig.name), _running(unfinished.get(rig.name), runs, now_utc)),
+            _line(known, rig, known.unfinished.get(rig.name), _running(known.unfinished.get(rig.name), runs, now_utc)),
             held_by=holder(rig.name),
         )
         for rig in store.rigs.all()
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _Known:
+    """What the book tells of all rigs: trials that are open, the newest, the newest that tried anything; searches under
+    way, and those for which these were made; what is planned; exercises.
+    """
+
+    unfinished: dict[str, Trial]
+    newest: dict[str, Trial]
+    tried: dict[str, Trial]
+    going: dict[tuple[str, BenchKind], SearchPlan]
+    searches: dict[int, SearchPlan]
+    waiting: dict[tuple[str, BenchKind], int]
+    goals: dict[str, str]
+
+    @classmethod
+    def of(cls, store: Store) -> "_Known":
+        unfinished = {trial.rig: trial for trial in store.trials.unfinished()}
+        newest = store.overview.newest() | unfinished
+        tried = {rig: one for rig, trial in newest.items() if (one := _tried(store, rig, trial)) is not None}
+        ids = {trial.search_id for trial in tried.values() if trial.search_id is not None}
+        overview = store.overview
+        return cls(
+            unfinished, newest, tried, overview.going(), overview.searches(ids), overview.waiting(), overview.goals()
+        )
+
+
+def _tried(store: Store, rig: str, newest: Trial) -> Trial | None:
+    """The newest that tried anything, where it is not long before the newest."""
+    return newest_tried((newest,)) or newest_tried(
+        store.trials.numbered(rig, max(1, newest.number - LOOKED_BACK), newest.number)
     )
 
 
@@ -56,8 +89,8 @@ def _running(trial: Trial | None, runs: Callable[[str], bool], now_utc: datetime
     return f"trial {trial.number}: {trial.plan.kind}{far}{silent}"
 
 
-def _line(store: Store, rig: Rig, unfinished: Trial | None, running: str) -> RigLine:
-    newest = unfinished or store.trials.newest_of(rig.name)
+def _line(known: _Known, rig: Rig, unfinished: Trial | None, running: str) -> RigLine:
+    newest = known.newest.get(rig.name)
     return RigLine(
         rig.name,
         rig.owner,
@@ -65,11 +98,11 @@ def _line(store: Store, rig: Rig, unfinished: Trial | None, running: str) -> Rig
         rig.purpose.name,
         rig.benches,
         _state(newest),
-        story_of(store, rig),
+        _story(rig, _exercise(rig, known.goals.get(rig.name))),
         newest is not None and newest.verdict is Verdict.FAIL,
         "" if unfinished is None or running else f"trial {unfinished.number}: say what was seen of it",
-        _found(store, rig, newest),
-        _next(store, rig, newest),
+        _found(known, rig),
+        _next(known, rig, newest),
         running,
     )
 
@@ -83,24 +116,18 @@ def _state(newest: Trial | None) -> str:
     return f"trial {newest.number}: {newest.outcome}, {day}"
 
 
-def _found(store: Store, rig: Rig, newest: Trial | None) -> str:
+def _found(known: _Known, rig: Rig) -> str:
     """What the newest search came to, where nothing was tried since; what it gained may have been measured."""
-    if newest is None:
-        return ""
-    tried = newest_tried((newest,)) or newest_tried(
-        store.trials.numbered(rig.name, max(1, newest.number - LOOKED_BACK), newest.number)
-    )
-    if tried is None or tried.search_id is None:
-        return ""
-    search = store.searches.one(tried.search_id)
+    tried = known.tried.get(rig.name)
+    search = known.searches.get(tried.search_id) if tried is not None and tried.search_id is not None else None
     return f"{_called(search, rig)}: {search.ended_why}" if search is not None and search.ended else ""
 
 
-def _next(store: Store, rig: Rig, newest: Trial | None) -> str:
+def _next(known: _Known, rig: Rig, newest: Trial | None) -> str:
     if newest is None:
         return "loads at stock"
-    going = store.searches.going(rig.name, newest.bench)
-    waiting = len(store.plans.waiting(rig.name, newest.bench))
+    going = known.going.get((rig.name, newest.bench))
+    waiting = known.waiting.get((rig.name, newest.bench), 0)
     words = [f"{_called(going, rig)} under way"] if going is not None else []
     if waiting:
         words.append(f"{waiting} planned")
@@ -117,7 +144,11 @@ def _called(search: SearchPlan, rig: Rig) -> str:
 
 def story_of(store: Store, rig: Rig) -> str:
     """What brought a rig here, in its owner's words, what the eye found, and the exercise that it is."""
-    parts = [rig.complaint, rig.by_eye and f"by eye: {rig.by_eye}", exercise_of(store, rig)]
+    return _story(rig, exercise_of(store, rig))
+
+
+def _story(rig: Rig, exercise: str) -> str:
+    parts = [rig.complaint, rig.by_eye and f"by eye: {rig.by_eye}", exercise]
     return " · ".join(part for part in parts if part)
 
 
@@ -126,11 +157,16 @@ def exercise_of(store: Store, rig: Rig) -> str:
     if BenchKind.SIM not in rig.benches:
         return ""
     kept = store.machines.of(rig.name)
-    if kept is None:
+    return _exercise(rig, None if kept is None else kept.goal)
+
+
+def _exercise(rig: Rig, goal: str | None) -> str:
+    """The same, where the goal of its machine is known (None: it has none yet)."""
+    if BenchKind.SIM not in rig.benches:
+        return ""
+    if goal is None:
         from tenaz.simulated.made.scenarios import scenario, scenario_names  # noqa: PLC0415 - only simulated rigs need it
 
         name = rig.name.removesuffix(f"-{rig.seed}")
         goal = scenario(name).goal if name in scenario_names() and scenario(name).memory == rig.family else ""
-    else:
-        goal = kept.goal
     return f"exercise: {goal}" if goal else ""
