@@ -51,6 +51,8 @@ def test_taken_along_it_comes_home_and_tells_what_gave_way(tmp_path: Path, rig: 
     assert "has no home" in book(home, "home").output
     assert "typed so: tenaz book away FILE" in book(home, "away").output
     assert "nothing under 9" in book(home, "beside", "take", "9").output
+    assert "less than a day" in book(home, "thin", "90").output
+    assert "Say which part" in book(home, "alike", "part:").output
 
 
 def test_two_copies_of_a_copy_are_two(tmp_path: Path, rig: Rig, clock: SteppedClock) -> None:

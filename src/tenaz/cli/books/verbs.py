@@ -15,6 +15,9 @@ if TYPE_CHECKING:
     from tenaz.journal.store import Store
 
 
+DAY_S = 86_400.0
+
+
 @dataclass(frozen=True, slots=True)
 class Verb:
     """What it does with a book (None: the usual one) and the words behind it; how many of these, and how it is typed.
@@ -186,6 +189,8 @@ def _thin(place: str | None, words: Sequence[str]) -> int:
     from tenaz.journal.keeping.thinning import thin
 
     older_s = parse_duration_s(words[0])
+    if older_s < DAY_S:
+        raise Refused(f"{words[0]} is less than a day: what is so young is not thinned. Type it like 90d.")
     with _open(place) as opened:
         if opened.store.read_only:
             raise Refused(f"Nothing was thinned: {opened.store.read_only}")
@@ -203,6 +208,8 @@ def _alike(place: str | None, words: Sequence[str]) -> int:
     from tenaz.workshop.looking.rigs_alike import alike_of
 
     asked = words[0].removeprefix("part:").strip()
+    if not asked:
+        raise Refused(f"Say which part, by a word of its name: tenaz book {VERBS['alike'].typed}")
     with _open(place, read_only=True) as opened:
         having = [one for one in opened.store.rigs.all() if made_of(one, asked.lower())]
         if not having:

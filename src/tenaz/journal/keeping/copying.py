@@ -44,8 +44,9 @@ def back_up(store: Store, out: Path) -> int:
     except (OSError, sqlite3.Error) as error:
         raise book_trouble(str(out), error) from error
     finally:
-        with suppress(OSError):
-            Path(name).unlink()
+        for end in ("", "-journal"):
+            with suppress(OSError):
+                Path(name + end).unlink()
     return out.stat().st_size
 
 
@@ -117,8 +118,13 @@ def take_along(home: Store, out: Path, address: str, heard: Callable[[Met], None
         own_identity(opened.store.database, out)
         has_home(opened.store.database, home.database, address)
         meet(opened.store, home, heard)
-    finally:
+    except BaseException:
+        # Half a copy is none: it is made anew once there is room.
         opened.close()
+        for end in ("", "-wal", "-shm", "-journal"):
+            out.with_name(out.name + end).unlink(missing_ok=True)
+        raise
+    opened.close()
 
 
 COMES = "tenaz --book FILE book home"

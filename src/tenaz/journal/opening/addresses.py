@@ -55,12 +55,12 @@ def server_address(place: str) -> ServerAddress:
     url = typed.set(drivername=DRIVERS.get(typed.drivername, typed.drivername))
     if url.get_backend_name() != "postgresql":
         raise BookError(
-            f"{shown(url)}: a book is kept in a file (SQLite) or on a PostgreSQL server; give --book FILE or "
+            f"{shown(typed)}: a book is kept in a file (SQLite) or on a PostgreSQL server; give --book FILE or "
             f"postgresql://…."
         )
     if url.password is not None or any(key in url.query for key in ("password", "sslpassword")):
         raise BookError(
-            f"{shown(url)} has a password in it, which every user of this machine can read in the list of processes. "
+            f"{shown(typed)} has a password in it, which every user of this machine can read in the list of processes. "
             f"Leave it out: it belongs in ~/.pgpass (host:port:database:user:password, mode 0600), or use a service "
             f"file or a client certificate."
         )
