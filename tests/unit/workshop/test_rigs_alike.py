@@ -55,7 +55,7 @@ def test_one_more_rig_of_the_kit_is_told_where_its_edge_lies_and_where_it_stands
     assert rate.places[0] < rate.places[1] < rate.places[2]
     drawn = draw_alike(picture, 120, 30).text()
     assert "4 other rigs with it: kit 0, kit 1, kit 2, kit 3" in drawn
-    assert "▲" in drawn
+    assert "●" in drawn
     assert alike_of(kits, mine, real=False).parts == (), "what was simulated is told apart"
 
 

@@ -33,7 +33,7 @@ def draw_alike(picture: AlikePicture | None, width: int, height: int, skip: int 
     cells.put(
         0,
         1,
-        "├──●──┤ four in five, and the middle   ▲ this rig held   △ others held   ┊ it came with   harder →",
+        "├──┼──┤ four in five, and the middle   ● this rig held   • others held   ┊ it came with   harder →",
         Role.FAINT,
     )
     row = 3
@@ -74,13 +74,13 @@ def _knob(cells: Cells, knob: KnobAlike, row: int) -> None:
         cells.put(column, row, "─", Role.MEASURED)
     cells.put(low, row, "├", Role.MEASURED)
     cells.put(high, row, "┤", Role.MEASURED)
-    cells.put(middle, row, "●", Role.MEASURED)
+    cells.put(middle, row, "┼", Role.MEASURED)
     if knob.came is not None:
         cells.put(at(knob.came), row, "┊", Role.FAINT)
     for _, place in knob.others:
-        cells.put(at(place), row, "△", Role.TEXT)
+        cells.put(at(place), row, "•", Role.TEXT)
     if knob.mine_at is not None:
-        cells.put(at(knob.mine_at), row, "▲", Role.HELD)
+        cells.put(at(knob.mine_at), row, "●", Role.HELD)
 
 
 def alike_lines(picture: AlikePicture) -> list[str]:

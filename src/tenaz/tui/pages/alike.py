@@ -23,9 +23,9 @@ class AlikePage(Fetched[AlikePicture]):
         "its hardest, by the workshop's other rigs that have the same; and where this rig stands.",
         (
             ("├ ┤", "where the edge of one more such rig lies, four in five"),
-            ("●", "the middle"),
-            ("▲", "the hardest value at which this rig held for ten minutes"),
-            ("△", "the same of the other rigs"),
+            ("┼", "the middle"),
+            ("●", "the hardest value at which this rig held for ten minutes"),
+            ("•", "the same of the other rigs"),
             ("┊", "what it came with"),
         ),
         ("edit_rig", "choose_rig", "search_book"),
