@@ -33,9 +33,10 @@ class Told:
     lines: int = 0
     gave_way: list[str] = field(default_factory=list)
     renumbered: dict[tuple[str, int], int] = field(default_factory=dict)
-    touched: set[tuple[str, str]] = field(default_factory=set)
     as_told: set[tuple[str, str]] = field(default_factory=set)
     """Things that stand at home just as they were told: nobody need tell them back."""
+    places: dict[tuple[str, str], int] = field(default_factory=dict)
+    """At which places of the home's feed these stand."""
 
 
 def touched(connection: Connection, after: int, most: int = MOST_THINGS) -> Touched:
@@ -71,7 +72,6 @@ class ComingHome:
             if (kind.name, uid) in self._away.damaged or uid in done:
                 continue
             key, thing = of[uid], theirs.get(uid)
-            self.told.touched.add((kind.name, key))
             with self._home.connection.begin_nested():
                 try:
                     told = None if thing is None else self._aliased(kind, key, thing)
@@ -97,7 +97,6 @@ class ComingHome:
         if kind is TRIAL:
             self._hold_grids(told.values())
         for uid in told:
-            self.told.touched.add((kind.name, uid))
             self.told.as_told.add((kind.name, uid))
         self.told.things += len(told)
         return set(told)

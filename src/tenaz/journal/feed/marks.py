@@ -54,10 +54,6 @@ class PeerAway:
     its: list[tuple[Marks, Marks]] = field(default_factory=list)
     aliases: dict[str, str] = field(default_factory=dict)
 
-    def told(self, place: int) -> bool:
-        """Whether a place in the home's feed came from that book."""
-        return any(first.feed < place <= last.feed for first, last in self.its)
-
     def to_json(self) -> Any:
         """As JSON values."""
         its = [[first.to_json(), last.to_json()] for first, last in self.its]

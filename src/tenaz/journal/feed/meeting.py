@@ -84,8 +84,10 @@ class Meeting:
     def __init__(self, away: Database, home: Database, looks_only: bool = False, revision: str = "") -> None:
         self._away, self._home, self._looks_only, self._revision = away, home, looks_only, revision
         self._got, self._seen = Marks(), Marks()
-        self._as_told: set[tuple[str, str]] = set()
-        """Things that stand at home as this book told them last: nobody need tell them back."""
+        self._as_told: dict[tuple[str, str], int] = {}
+        """Things that stand at home as they were told here, and at which place of its feed: nobody need tell them back,
+        as long as they stand there.
+        """
         with away.reading() as connection:
             self._mine = identity_of(connection)
         with home.reading() as connection:
@@ -118,7 +120,7 @@ class Meeting:
                     told, all_told = self._tell(side, there, peer, its, ended, now)
                 from_home = self._hear(there, peer, told, its) if all_told else None
             self._got = its.got
-            self._as_told = (self._as_told - told.touched) | told.as_told
+            self._as_told |= told.places
         renumbered = tuple((rig, old, new) for (rig, old), new in told.renumbered.items())
         count = told.things + told.lines
         if from_home is None:
@@ -187,6 +189,9 @@ class Meeting:
         coming.tell(things)
         coming.told.lines = write_lines(home, lines, its.aliases)
         after = marks_of(home.connection)
+        if after.feed > before.feed:
+            mine = touched(home.connection, before.feed, 2 * MOST_THINGS)
+            coming.told.places = {(kind, uid): place for place, kind, uid in mine if (kind, uid) in coming.told.as_told}
         its.got = Marks(ended.feed if whole else things[-1][0], upto)
         if after != before:
             its.its.append((before, after))
@@ -197,7 +202,7 @@ class Meeting:
         ended = marks_of(home.connection)
         things: Touched = touched(home.connection, peer.seen.feed)
         whole = len(things) < MOST_THINGS
-        theirs = [one for one in things if not (one[1:] in self._as_told and its.told(one[0]))]
+        theirs = [one for one in things if self._as_told.get(one[1:]) != one[0]]
         others = [("rig", uid) for uid in its.aliases.values()]
         heard = hear(home, theirs, told.as_told, others)
         if not whole:
