@@ -48,7 +48,7 @@ class RigFigures:
 
 
 def write_figures(path: Path, rigs: Sequence[RigFigures]) -> None:
-    """Write them to a text file, whole or not at all.
+    """Write them to a text file, whole or not at all; as readable as other files are: a collector is another user.
 
     Raises:
         Refused: it cannot be written, or the package is not there.

@@ -92,11 +92,8 @@ def _restore(place: str | None, words: Sequence[str]) -> int:
     if not saved.is_file():
         raise Refused(f"There is no copy of a book at {saved}.")
     if "://" in where:
-        home = _on_server(where)
-        try:
+        with _book_itself(where) as home:
             put_back_on_server(saved, home, _heard)
-        finally:
-            home.close()
     else:
         put_back(saved, Path(where))
     say(f"put back: {where}")
@@ -108,15 +105,9 @@ def _away(place: str | None, words: Sequence[str]) -> int:
     from tenaz.journal.opening.places import default_place
 
     where, out = str(place or default_place()), Path(words[0])
-    if "://" in where:
-        home = _on_server(where)
-        try:
-            take_along(home, out, where, _heard)
-        finally:
-            home.close()
-    else:
-        with _open(where) as opened:
-            take_along(opened.store, out, str(Path(where).absolute()), _heard)
+    address = where if "://" in where else str(Path(where).absolute())
+    with _book_itself(where) as home:
+        take_along(home, out, address, _heard)
     say(f"written: {out.absolute()}. Work on it with --book {out}; it comes home by: {COMES.replace('FILE', str(out))}")
     return 0
 
@@ -135,17 +126,10 @@ def _home(place: str | None, words: Sequence[str]) -> int:
             raise BookError("Something is worked on in this book now: end that first, then it comes home.")
         where = words[0] if words else address_of_home(away.store)
         own_identity(away.store.database, Path(away.store.place))
-        if "://" in where:
-            home = _on_server(where)
-            try:
-                met = meet(away.store, home, _heard)
-            finally:
-                home.close()
-        else:
-            if not Path(where).exists():
-                raise Refused(f"Its home {where} is not there; name it: tenaz book home PLACE")
-            with _open(where) as at_home:
-                met = meet(away.store, at_home.store, _heard)
+        if "://" not in where and not Path(where).exists():
+            raise Refused(f"Its home {where} is not there; name it: tenaz book home PLACE")
+        with _book_itself(where) as home:
+            met = meet(away.store, home, _heard)
     told, taken = sum(one.told for one in met), sum(one.taken for one in met)
     say(f"home again at {where}: {told} told there, {taken} taken from there")
     for _, old, new in (line for one in met for line in one.renumbered):
@@ -259,11 +243,21 @@ def _figures(place: str | None, words: Sequence[str]) -> int:
     return 0
 
 
-def _on_server(where: str) -> "Store":
+@contextmanager
+def _book_itself(where: str) -> "Iterator[Store]":
+    """A book at its own place, in a file or on a server: no working copy of it."""
+    if "://" not in where:
+        with _open(where) as opened:
+            yield opened.store
+        return
     from tenaz.journal.opening.addresses import server_address
     from tenaz.journal.opening.server import open_on_server
 
-    return open_on_server(server_address(where))
+    home = open_on_server(server_address(where))
+    try:
+        yield home
+    finally:
+        home.close()
 
 
 def _heard(met: "Met") -> None:

@@ -8,6 +8,7 @@ from datetime import date
 
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.trials.trial import Trial
 
 PLAIN = re.compile(r"[a-z0-9 .:/+-]+")
 """Words that a database compares as we do, whatever its language."""
@@ -37,10 +38,14 @@ class Narrow:
         earlier = min((day for day in (self.last, last) if day is not None), default=None)
         return replace(self, first=later, last=earlier)
 
-    @property
-    def anything(self) -> bool:
-        """Whether it narrows nothing."""
-        return self == Narrow()
+    def fits(self, trial: Trial) -> bool:
+        """Whether outcome, number, loads and note are so; the day and what is written are looked at apart."""
+        return (
+            (self.outcomes is None or trial.outcome in self.outcomes)
+            and self.number in (None, trial.number)
+            and self.kinds <= set(trial.plan.kinds)
+            and (bool(trial.note) or not self.noted)
+        )
 
 
 VERDICTS = {

@@ -8,11 +8,9 @@ from datetime import date, datetime, timedelta
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.limits import checked_line
-from tenaz.core.base.outcomes import Outcome
 from tenaz.core.knobs.setpoint import Auto
-from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.rigs.rig import Rig
-from tenaz.core.trials.narrowing import VERDICTS, Narrow, with_text, with_word
+from tenaz.core.trials.narrowing import Narrow, with_text, with_word
 from tenaz.core.trials.trial import Trial
 
 EXAMPLES = "failed 2026-11 · data rate>=6000 march · all held tcl<36 · since:2026-10-01 · part:g32 by:board · #12"
@@ -136,26 +134,11 @@ def _test(word: str, today: date) -> Test:
 
 
 def _known_word(low: str) -> Test | None:
-    """Outcomes, verdicts, kinds of load, numbers."""
-    if low in VERDICTS:
-        verdict = VERDICTS[low]
-        return lambda trial, _: trial.outcome is not None and trial.verdict is verdict
-    if low.replace("-", " ") in tuple(Outcome):
-        outcome = Outcome(low.replace("-", " "))
-        return lambda trial, _: trial.outcome is outcome
-    if low in tuple(LoadKind):
-        kind = LoadKind(low)
-        return lambda trial, _: kind in trial.plan.kinds
-    if found := re.fullmatch(r"#(\d{1,9})", low):
-        number = int(found[1])
-        return lambda trial, _: trial.number == number
-    return _STATES.get(low)
-
-
-_STATES: dict[str, Test] = {
-    "open": lambda trial, _: trial.open,
-    "noted": lambda trial, _: bool(trial.note),
-}
+    """Outcomes, verdicts, kinds of load, numbers, whether it is noted or open."""
+    if low == "open":
+        return lambda trial, _: trial.open
+    told = with_word(Narrow(), low)
+    return None if told == Narrow() else lambda trial, _: told.fits(trial)
 
 
 def _about_values(word: str) -> Test | None:

@@ -21,9 +21,6 @@ DAMAGE = (ValueError, TypeError, LookupError, ArithmeticError, AttributeError, T
 """What reading a damaged row raises: values that are none, lengths that do not fit, moves that no table holds."""
 MOST_WHY = 120
 
-WRITING_KEY = 0x54454E5B
-"""Names the lock that one transaction of writing on a server holds, so that none overlaps another writer's."""
-
 MOST_VALUE_BYTES = 32 * 2**20
 MOST_STATEMENT_S = 60.0
 STEPS_BETWEEN_LOOKS = 20_000
@@ -155,19 +152,6 @@ class Database:
                 yield connection
         except (SQLAlchemyError, OSError) as error:
             raise book_trouble(self.place, error) from error
-
-    @contextmanager
-    def writing_alone(self) -> Iterator[Connection]:
-        """The same, while nobody else writes anything in the book: what is read before it is committed comes after all
-        that others have.
-
-        Raises:
-            BookError: as for writing.
-        """
-        with self.writing() as connection:
-            if self.on_server:
-                connection.exec_driver_sql(f"SELECT pg_advisory_xact_lock({WRITING_KEY})")
-            yield connection
 
     @contextmanager
     def reading_still(self) -> Iterator[Connection]:

@@ -16,7 +16,7 @@ from tenaz.journal.base.moving import grids_hold, last_number
 from tenaz.journal.feed.joining import join
 from tenaz.journal.feed.kinds import KINDS, RIG, TRIAL, Kind
 from tenaz.journal.feed.marks import Marks, PeerAway
-from tenaz.journal.feed.things import Orphan, Side, Thing, fresh_uid, goes_on, portions
+from tenaz.journal.feed.things import Orphan, Side, Thing, goes_on, portions
 
 MOST_THINGS = 400
 WORTH_IT = 8
@@ -174,8 +174,8 @@ class ComingHome:
             self._rigs_known()[uid] = fits["name"], fits["data"]
         if fits == theirs and uid not in self._peer.aliases.values():
             self.told.as_told.add((kind.name, uid))
-        if kind is TRIAL and isinstance(setpoint := fits["in_force"] or fits["setpoint"], Setpoint):
-            grids_hold(self._home.connection, self._home.ids(t.rigs, [fits["rig"]])[fits["rig"]], setpoint)
+        if kind is TRIAL:
+            self._hold_grids([fits])
 
     def _fitted(self, kind: Kind, uid: str, thing: Thing, mine: Thing | None) -> Thing | None:
         """It with a name and a number that are free here; None: it is another's of the home."""
@@ -250,7 +250,7 @@ class ComingHome:
         rig = uid if kind.name in OF_RIGS else thing.get("rig")
         values = {
             "rig_id": self._home.ids(t.rigs, [rig]).get(rig) if rig else None, "kind": kind.name, "of_uid": uid,
-            "text": told, "data": data, "at_utc": self._now, "settled": False, "uid": fresh_uid(),
+            "text": told, "data": data, "at_utc": self._now,
         }  # fmt: skip
         self._home.connection.execute(insert(t.conflicts).values(**values))
 

@@ -78,7 +78,8 @@ class _FromHome:
 
 class Meeting:
     """Of a book that is away with its home. ``looks_only``: the home is only listened to. ``revision`` is that of both:
-    a home that was brought up to date meanwhile is left alone.
+    a home that was brought up to date meanwhile is left alone. While a home is written in nobody else writes there, so
+    that what is read before the commit comes after all that others have.
     """
 
     def __init__(self, away: Database, home: Database, looks_only: bool = False, revision: str = "") -> None:
@@ -95,11 +96,6 @@ class Meeting:
         if self._mine == self._homes:
             raise BookError(f"{away.place} is the very book that it would meet.")
 
-    @property
-    def home_uid(self) -> str:
-        """The home's identity."""
-        return self._homes
-
     def once(self, now: datetime) -> Met:
         """Tell some, and take some where all was told.
 
@@ -111,7 +107,7 @@ class Meeting:
             ended, kept = marks_of(away), self._known_of_home(away)
             peer = PeerHome(kept.seen.latest(self._seen), kept.sent)
             nothing = self._looks_only or not ended.beyond(self._got.latest(peer.sent))
-            with self._home.reading_still() if nothing else self._home.writing_alone() as home:
+            with self._home.reading_still() if nothing else self._home.writing() as home:
                 self._see_that_it_is_ours(home)
                 there = Side(self._home, home)
                 told, all_told, its = Told(), True, self._known_of_away(home)

@@ -1,9 +1,9 @@
 """Things of a book as values that mean the same in any: identities in place of row numbers."""
 
 from collections.abc import Iterable, Iterator, Sequence
+from contextlib import suppress
 from datetime import datetime
 from typing import Any
-from uuid import uuid4
 
 from sqlalchemy import Connection, RowMapping, Table, delete, insert, select, update
 
@@ -144,10 +144,7 @@ class Side:
         if kind in (GOLDENS, MACHINE):
             self._put_of_rig(kind, uid, thing)
             return
-        values = {name: value for name, value in thing.items() if name in kind.table.c}
-        for column, (name, table) in REFERS.items():
-            if column in kind.table.c:
-                values[column] = self._row_of(kind, column, table, thing.get(name))
+        values = self._values(kind, thing)
         key = self.ids(kind.table, [uid]).get(uid)
         if key is None:
             made = self.connection.execute(insert(kind.table).values(**values)).inserted_primary_key
@@ -170,14 +167,8 @@ class Side:
                 self.ids(table, (thing[name] for thing in things.values() if thing.get(name) is not None))
         rows = []
         for thing in things.values():
-            values = {name: value for name, value in thing.items() if name in kind.table.c}
-            try:
-                for column, (name, table) in REFERS.items():
-                    if column in kind.table.c:
-                        values[column] = self._row_of(kind, column, table, thing.get(name))
-            except Orphan:
-                continue
-            rows.append(values)
+            with suppress(Orphan):
+                rows.append(self._values(kind, thing))
         if rows:
             self.connection.execute(insert(kind.table), rows)
         if kind is TRIAL and rows:
@@ -199,6 +190,18 @@ class Side:
         for table, rows in by_table.items():
             if rows:
                 self.connection.execute(insert(table), rows)
+
+    def _values(self, kind: Kind, thing: Thing) -> dict[str, Any]:
+        """The columns of its row here.
+
+        Raises:
+            Orphan: what it belongs to is not here.
+        """
+        values = {name: value for name, value in thing.items() if name in kind.table.c}
+        for column, (name, table) in REFERS.items():
+            if column in kind.table.c:
+                values[column] = self._row_of(kind, column, table, thing.get(name))
+        return values
 
     def _row_of(self, kind: Kind, column: str, table: Table, uid: str | None) -> int | None:
         if uid is None:
@@ -234,16 +237,10 @@ class Side:
             self.database.put(self.connection, t.machines, {"rig_id": rig_id}, {"state": thing["state"]})
             return
         self.connection.execute(delete(t.goldens).where(t.goldens.c.rig_id == rig_id))
-        rows = [
-            {
-                "rig_id": rig_id,
-                "made_with": made_with(key),
-                "name": key.partition(GOLDEN)[2],
-                "digest": digest,
-                "at_utc": at,
-            }
-            for key, (digest, at) in thing.items()
-        ]
+        rows = []
+        for key, (digest, at) in thing.items():
+            made, _, name = key.partition(GOLDEN)
+            rows.append({"rig_id": rig_id, "made_with": made, "name": name, "digest": digest, "at_utc": at})
         self.connection.execute(insert(t.goldens), rows)
 
     def drop(self, kind: Kind, uid: str) -> None:
@@ -291,8 +288,3 @@ GOLDEN = "\x1f"
 def made_with(key: str) -> str:
     """What a golden was made with, from its key among the things of a rig."""
     return key.partition(GOLDEN)[0]
-
-
-def fresh_uid() -> str:
-    """An identity that nothing else has."""
-    return uuid4().hex

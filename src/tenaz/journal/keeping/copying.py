@@ -16,7 +16,7 @@ from tenaz.journal.base import tables as t
 from tenaz.journal.base.troubles import book_trouble
 from tenaz.journal.feed.meeting import Met
 from tenaz.journal.opening.identity import has_home, home_of, own_identity
-from tenaz.journal.opening.opening import open_book, open_file
+from tenaz.journal.opening.opening import copy_into, open_book, open_file
 from tenaz.journal.store import Store
 
 
@@ -33,9 +33,9 @@ def back_up(store: Store, out: Path) -> int:
     try:
         handle, name = tempfile.mkstemp(dir=out.absolute().parent, prefix=f".{out.name[:40]}.")
         os.close(handle)
-        with closing(sqlite3.connect(store.place)) as source, closing(sqlite3.connect(name)) as into:
-            source.backup(into)
-            (said,) = into.execute("PRAGMA quick_check").fetchone()
+        copy_into(Path(name), sqlite3.connect(store.place))
+        with closing(sqlite3.connect(name)) as copied:
+            (said,) = copied.execute("PRAGMA quick_check").fetchone()
         if said != "ok":
             raise BookError(f"The copy does not read ({said[:80]}): nothing was kept. See tenaz book check.")
         with Path(name).open("rb") as file:

@@ -2,8 +2,13 @@
 number.
 """
 
-from sqlalchemy import JSON, func, select, type_coerce
+import json
+from collections import Counter
+from dataclasses import dataclass
 
+from sqlalchemy import JSON, Text, cast, func, select, type_coerce
+
+from tenaz.core.base.outcomes import Outcome
 from tenaz.core.rigs.rig import BenchKind
 from tenaz.core.searches.plans import PlanState
 from tenaz.core.searches.search import SearchPlan
@@ -12,6 +17,14 @@ from tenaz.journal.base import tables as t
 from tenaz.journal.base.database import Database
 from tenaz.journal.kept.searches import Searches
 from tenaz.journal.trials.gathering import gather
+
+
+@dataclass(frozen=True, slots=True)
+class Tally:
+    """Of one rig: trials by how they ended, and seconds for which each load held."""
+
+    outcomes: tuple[tuple[str, int], ...]
+    held_s: tuple[tuple[str, float], ...]
 
 
 class Overview:
@@ -54,3 +67,28 @@ class Overview:
         query = select(t.rigs.c.name, goal).join(t.rigs, t.rigs.c.id == t.machines.c.rig_id)
         with self._database.reading() as connection:
             return {str(rig): str(found or "") for rig, found in connection.execute(query)}
+
+    def tallies(self) -> dict[str, Tally]:
+        """By rig: how many trials ended in which way, and for how long loads held."""
+        load = cast(t.trials.c.load, Text)
+        joined = t.records.join(t.trials, t.records.c.trial_id == t.trials.c.id)
+        joined = joined.join(t.rigs, t.trials.c.rig_id == t.rigs.c.id)
+        query = (
+            select(t.rigs.c.name, t.records.c.outcome, load, func.count(), func.sum(t.records.c.elapsed_s))
+            .select_from(joined)
+            .where(t.records.c.undone_utc.is_(None))
+            .group_by(t.rigs.c.name, t.records.c.outcome, load)
+        )
+        counts: dict[str, Counter[str]] = {}
+        held: dict[str, dict[str, float]] = {}
+        with self._database.reading() as connection:
+            for rig, outcome, plan, count, seconds in connection.execute(query):
+                counts.setdefault(rig, Counter())[outcome] += count
+                if outcome == Outcome.HELD.value:
+                    kind = str(json.loads(plan).get("kind", "?"))
+                    mine = held.setdefault(rig, {})
+                    mine[kind] = mine.get(kind, 0.0) + float(seconds or 0.0)
+        return {
+            rig: Tally(tuple(sorted(found.items())), tuple(sorted(held.get(rig, {}).items())))
+            for rig, found in counts.items()
+        }

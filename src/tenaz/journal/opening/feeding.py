@@ -41,17 +41,12 @@ NO_ANSWER = "does not answer"
 
 @dataclass(frozen=True, slots=True)
 class FeedState:
-    """How a working copy stands to its home: whether it answers, why not, since when; how much was told and taken, and
-    what gave way so far.
-    """
+    """How a working copy stands to its home: whether it answers, why not, since when."""
 
     home: str
     answers: bool = False
     why: str = ""
     since_utc: datetime | None = None
-    told: int = 0
-    taken: int = 0
-    gave_way: tuple[str, ...] = ()
     works_too: str = ""
     """Who works on our rig besides: the server was away when we took it."""
 
@@ -128,7 +123,7 @@ class Feeding:
             if self._meeting is None:
                 self.connect()
             assert self._meeting is not None
-            return self._meeting.until_quiet(lambda: datetime.now(UTC), self._count, patiently)
+            return self._meeting.until_quiet(lambda: datetime.now(UTC), patiently=patiently)
 
     def start(self) -> None:
         """Go on by itself from now on."""
@@ -170,11 +165,6 @@ class Feeding:
         if rig == self._wanted or time.monotonic() - self._back_s > COMES_BACK_WITHIN_S:
             return ""
         return self._before.get(place_of(rig), "")
-
-    def let_go(self) -> None:
-        """Work on no rig any more."""
-        self._wanted = ""
-        self.locks.let_go()
 
     def holder(self, place: int) -> str:
         """Who else works on a rig, as known a moment ago; empty: nobody."""
@@ -247,11 +237,6 @@ class Feeding:
         listening = psycopg.connect(words, autocommit=True, connect_timeout=10, application_name=called())
         listening.execute("LISTEN tenaz")
         self._listening = listening
-
-    def _count(self, met: Met) -> None:
-        state = self.state
-        gave_way = (*state.gave_way, *met.gave_way)
-        self.state = replace(state, told=state.told + met.told, taken=state.taken + met.taken, gave_way=gave_way)
 
     def _lost(self, why: str) -> None:
         """The home does not answer: go on alone."""

@@ -25,6 +25,9 @@ class BookLock:
     The file stays open as long as the lock is held: closing any handle of it would take SQLite's own locks away.
     """
 
+    who = ""
+    """A file does not tell who holds a rig that could not be had."""
+
     def __init__(self, handle: int) -> None:
         self._handle = handle
         self._held: int | None = None
@@ -96,6 +99,8 @@ class BookLock:
 
 class BookLooked:
     """A book's file as who only looks at it has it: nothing is held, who holds what is seen."""
+
+    who = ""
 
     def __init__(self, path: Path) -> None:
         self._path = path

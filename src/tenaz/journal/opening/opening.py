@@ -60,7 +60,7 @@ class OpenBook:
     @property
     def held_by(self) -> str:
         """Who works on the rig that could not be had; empty: another program of this machine."""
-        return getattr(self.lock, "who", "")
+        return "" if self.lock is None else self.lock.who
 
     def holder(self, rig: str) -> str:
         """Who else works on a rig, by name; empty: nobody, or another program of this machine."""
@@ -165,7 +165,7 @@ def _look_only(path: Path, why: str) -> OpenBook:
     folder = tempfile.TemporaryDirectory(prefix="tenaz-older-")
     copy = Path(folder.name) / path.name
     engine.dispose()
-    _copy_into(copy, looking(path))
+    copy_into(copy, looking(path))
     writing = sqlite_engine(copy)
     migrate(writing)
     writing.dispose()
@@ -319,13 +319,14 @@ def _copy(path: Path, aside: Path) -> None:
     handle, name = tempfile.mkstemp(dir=path.absolute().parent, prefix=f".{aside.name[:40]}.")
     os.close(handle)
     try:
-        _copy_into(Path(name), sqlite3.connect(path))
+        copy_into(Path(name), sqlite3.connect(path))
         Path(name).replace(aside)
     finally:
         with suppress(OSError):
             Path(name).unlink()
 
 
-def _copy_into(target: Path, source: sqlite3.Connection) -> None:
+def copy_into(target: Path, source: sqlite3.Connection) -> None:
+    """All of an open database into a file; it is closed then."""
     with closing(source), closing(sqlite3.connect(target)) as into:
         source.backup(into)

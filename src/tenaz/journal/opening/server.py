@@ -7,7 +7,6 @@ from sqlalchemy import Connection, Engine, create_engine, event, inspect, text
 from sqlalchemy.exc import SQLAlchemyError
 
 from tenaz.core.base.errors import BookError
-from tenaz.journal.base.database import WRITING_KEY
 from tenaz.journal.base.tables import metadata
 from tenaz.journal.base.troubles import book_trouble
 from tenaz.journal.opening.addresses import ServerAddress, without_secrets
@@ -17,6 +16,9 @@ from tenaz.journal.store import Store
 
 MAKING_KEY = 0x54454E5A
 """Names the lock of whoever makes the tables, or brings them up to date."""
+
+WRITING_KEY = MAKING_KEY + 1
+"""Names the lock that one transaction of writing holds, so that none overlaps another writer's."""
 
 MADE_WITHIN_S, LOOK_AGAIN_S = 20.0, 0.2
 """How long whoever may only look waits for another to make the tables, or to bring them up to date."""

@@ -61,17 +61,11 @@ class RigLocks:
                 self._let_go(connection)
             if self._rig == rig:
                 return ""
-            asked = {"rigs": RIGS, "rig": _place(rig)}
+            asked = {"rigs": RIGS, "rig": place_of(rig)}
             if connection.execute(text("SELECT pg_try_advisory_lock(:rigs, :rig)"), asked).scalar():
                 self._rig = rig
                 return ""
-            return self._holders(connection).get(_place(rig), ("somebody", False))[0]
-
-    def let_go(self) -> None:
-        """Work on no rig any more."""
-        with self._mutex, suppress(SQLAlchemyError):
-            if self._connection is not None:
-                self._let_go(self._connection)
+            return self._holders(connection).get(place_of(rig), ("somebody", False))[0]
 
     def others(self) -> dict[int, str]:
         """By the rig's place: who else works on it now.
@@ -116,10 +110,6 @@ class RigLocks:
 
 def place_of(rig: str) -> int:
     """A rig's number among the locks."""
-    return _place(rig)
-
-
-def _place(rig: str) -> int:
     return _signed(zlib.crc32(rig.encode("utf-8", "surrogateescape")))
 
 

@@ -1,11 +1,8 @@
 """The trials of the book: begun, moved along the loop, recorded, undone; and read again."""
 
-import json
-from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
-from sqlalchemy import Text, case, cast, func, insert, or_, select, update
+from sqlalchemy import case, func, insert, or_, select, update
 
 from tenaz.core.base.loop import REOPENED_AT, Move, Station, after
 from tenaz.core.base.outcomes import Outcome, Verdict
@@ -33,14 +30,6 @@ PAGE = 500
 
 LOOKED_BACK = 20
 """Trials that are read at once where the newest of some kind is looked for."""
-
-
-@dataclass(frozen=True, slots=True)
-class Tally:
-    """Of one rig: trials by how they ended, and seconds for which each load held."""
-
-    outcomes: tuple[tuple[str, int], ...]
-    held_s: tuple[tuple[str, float], ...]
 
 
 class Trials:
@@ -318,31 +307,6 @@ class Trials:
         with self._database.reading() as connection:
             seconds, failures = connection.execute(query).one()
             return Alike(float(seconds or 0.0) / 3600, int(failures or 0))
-
-    def tallies(self) -> dict[str, Tally]:
-        """By rig: how many trials ended in which way, and for how long loads held."""
-        load = cast(t.trials.c.load, Text)
-        joined = t.records.join(t.trials, t.records.c.trial_id == t.trials.c.id)
-        joined = joined.join(t.rigs, t.trials.c.rig_id == t.rigs.c.id)
-        query = (
-            select(t.rigs.c.name, t.records.c.outcome, load, func.count(), func.sum(t.records.c.elapsed_s))
-            .select_from(joined)
-            .where(t.records.c.undone_utc.is_(None))
-            .group_by(t.rigs.c.name, t.records.c.outcome, load)
-        )
-        counts: dict[str, Counter[str]] = {}
-        held: dict[str, dict[str, float]] = {}
-        with self._database.reading() as connection:
-            for rig, outcome, plan, count, seconds in connection.execute(query):
-                counts.setdefault(rig, Counter())[outcome] += count
-                if outcome == Outcome.HELD.value:
-                    kind = str(json.loads(plan).get("kind", "?"))
-                    mine = held.setdefault(rig, {})
-                    mine[kind] = mine.get(kind, 0.0) + float(seconds or 0.0)
-        return {
-            rig: Tally(tuple(sorted(found.items())), tuple(sorted(held.get(rig, {}).items())))
-            for rig, found in counts.items()
-        }
 
     def readings_of(self, trial_id: int) -> tuple[tuple[Reading, ...], ...]:
         """What was read at each confirmation of a trial, in order."""

@@ -11,7 +11,7 @@ from tenaz.workshop.looking.follow_ups import follow_ups
 
 def figures_of(store: Store, now: datetime) -> tuple[RigFigures, ...]:
     """Of every rig, in the order in which they came."""
-    tallies = store.trials.tallies()
+    tallies = store.overview.tallies()
     unfinished = {trial.rig: trial for trial in store.trials.unfinished()}
     waiting = [one.rig for one in follow_ups(store, now)]
     found = []

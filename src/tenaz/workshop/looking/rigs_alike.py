@@ -11,7 +11,7 @@ from tenaz.journal.store import Store
 from tenaz.margins.experience import LEAST_RIGS, PastLine, carried_unit
 from tenaz.margins.usual import Usual, usual_of
 from tenaz.pictures.alike.model import AlikePicture, KnobAlike, PartAlike
-from tenaz.workshop.runs.learning import MOST_RIGS, MOST_TRIALS, past_lines
+from tenaz.workshop.runs.learning import MOST_RIGS, last_trials, past_lines
 
 PARTS = ("board", "memory", "processor")
 LEAST_HELD_S = 600.0
@@ -25,7 +25,7 @@ def alike_of(store: Store, rig: Rig, real: bool, words: str = "") -> AlikePictur
     for told, word in asked:
         past = list(_others(store, rig, real, word))
         if past or words:
-            parts.append(_part(rig, told, past, _trials(store, rig, real)))
+            parts.append(_part(rig, told, past, last_trials(store, rig, real)))
     return AlikePicture(rig.name, tuple(parts), not real, LEAST_RIGS, rig.purpose.tolerance.show())
 
 
@@ -42,18 +42,12 @@ def _parts_of(rig: Rig) -> Iterator[tuple[str, str]]:
             yield f"{name} {known[name]}", known[name].lower()
 
 
-def _trials(store: Store, rig: Rig, real: bool) -> TrialIndex:
-    last = store.trials.count(rig.name)
-    trials = store.trials.numbered(rig.name, max(1, last - MOST_TRIALS + 1), last)
-    return TrialIndex([one for one in trials if one.bench.real is real], rig.fitted)
-
-
 def _others(store: Store, rig: Rig, real: bool, word: str) -> Iterator[tuple[Rig, TrialIndex]]:
     alike = [
         one for one in store.rigs.all() if one.name != rig.name and one.family is rig.family and made_of(one, word)
     ]
     for one in alike[-MOST_RIGS:]:
-        index = _trials(store, one, real)
+        index = last_trials(store, one, real)
         if index.trials:
             yield one, index
 

@@ -3,11 +3,15 @@
 import threading
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from tenaz.announcing.hooks import Hooks
 from tenaz.core.base.errors import TenazError
 from tenaz.workshop.bench.at_work import AtWork
 from tenaz.workshop.looking.figures import figures_of
+
+if TYPE_CHECKING:
+    from tenaz.announcing.figures import Served
 
 
 class Figures:
@@ -15,7 +19,7 @@ class Figures:
 
     def __init__(self, at_work: AtWork, complain: Callable[[str], None]) -> None:
         self._at, self._complain = at_work, complain
-        self._served: object = None
+        self._served: Served | None = None
         self._writing = threading.Lock()
 
     def begin(self, hooks: Hooks) -> None:
@@ -48,4 +52,4 @@ class Figures:
         with self._writing:
             served, self._served = self._served, None
         if served is not None:
-            served.close()  # type: ignore[attr-defined]
+            served.close()

@@ -9,6 +9,7 @@ from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.rigs.rig import Rig, stock_strain
 from tenaz.core.searches.search import facts_of
 from tenaz.core.trials.index import TrialIndex
+from tenaz.journal.store import Store
 from tenaz.margins.experience import Common, PastLine, carried_unit, common_of
 from tenaz.margins.experience_files import read_experience
 from tenaz.margins.priors import EdgePrior, prior_text
@@ -65,9 +66,14 @@ def _past_rigs(at: AtWork, with_mine: bool = False) -> Iterator[tuple[Rig, Trial
     mine = at.rig
     alike = [one for one in at.store.rigs.all() if one.family is mine.family and (with_mine or one.name != mine.name)]
     for rig in alike[-MOST_RIGS:]:
-        last = at.store.trials.count(rig.name)
-        trials = at.store.trials.numbered(rig.name, max(1, last - MOST_TRIALS + 1), last)
-        yield rig, TrialIndex([one for one in trials if one.bench.real is at.bench.real], rig.fitted)
+        yield rig, last_trials(at.store, rig, at.bench.real)
+
+
+def last_trials(store: Store, rig: Rig, real: bool) -> TrialIndex:
+    """What was tried last on a rig, on one side: real, or simulated."""
+    last = store.trials.count(rig.name)
+    trials = store.trials.numbered(rig.name, max(1, last - MOST_TRIALS + 1), last)
+    return TrialIndex([one for one in trials if one.bench.real is real], rig.fitted)
 
 
 def past_lines(mine: Rig, past: Iterable[tuple[Rig, TrialIndex]], knob: Knob) -> Iterator[PastLine]:

@@ -11,7 +11,7 @@ from uuid import uuid4
 import sqlalchemy as sa
 from alembic import op
 
-from tenaz.journal.feed.triggers import server_statements, sqlite_triggers
+from tenaz.journal.feed.triggers import OF_A_RIG, SELF, server_statements, sqlite_triggers
 
 revision = "0016"
 down_revision = "0015"
@@ -81,23 +81,15 @@ def upgrade() -> None:
     )
     op.create_index(op.f("ix_conflicts_uid"), "conflicts", ["uid"])
     connection.execute(sa.text("INSERT INTO about (name, value) VALUES ('uid', :uid)"), {"uid": uuid4().hex})
-    for kind, table in (("trial", "trials"), *((one, two) for one, two in KINDS)):
-        connection.execute(
-            sa.text(f"INSERT INTO feed (kind, uid) SELECT DISTINCT '{kind}', uid FROM {table} WHERE uid IS NOT NULL")
-        )
-    for kind, table in (("goldens", "goldens"), ("machine", "machines")):
+    for kind, table in SELF:
+        own = f"SELECT DISTINCT '{kind}', uid FROM {table} WHERE uid IS NOT NULL"
+        connection.execute(sa.text(f"INSERT INTO feed (kind, uid) {own}"))
+    for kind, table in OF_A_RIG:
         of_rigs = f"SELECT DISTINCT '{kind}', rigs.uid FROM {table} JOIN rigs ON rigs.id = {table}.rig_id"
         connection.execute(sa.text(f"INSERT INTO feed (kind, uid) {of_rigs}"))
     on_server = connection.dialect.name == "postgresql"
     for statement in server_statements() if on_server else sqlite_triggers().values():
         connection.exec_driver_sql(statement)
-
-
-KINDS = (
-    ("rig", "rigs"), ("search", "searches"), ("setpoint", "setpoints"), ("note", "value_notes"), ("work", "works"),
-    ("label", "part_labels"), ("measure", "measures"), ("report", "reports"), ("routine", "routines"),
-    ("planned", "planned"), ("run", "plan_runs"),
-)  # fmt: skip
 
 
 def downgrade() -> None:
