@@ -19,6 +19,8 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+import psycopg
+
 from tenaz import orders as o
 from tenaz.core.base.loop import Move, Station
 from tenaz.core.base.outcomes import Outcome
@@ -35,6 +37,9 @@ from tenaz.orders.order import Order
 from tenaz.workshop.shop.shop import Workshop
 from tests.doors.server import Server, server
 from tests.make import HOUR
+
+SLOW_MS = 20
+"""What a commit of a slow server costs."""
 
 
 def write(url: str, name: str, trials: int, told: Path) -> None:
@@ -146,6 +151,16 @@ def a_night(bench: Workshop) -> Order[Any]:
     return order_for_night(bench.rig, bench.rig.stock)
 
 
+def commit_ms(running: Server) -> float:
+    """What a commit costs there, measured."""
+    with psycopg.connect(running.fresh(), autocommit=True) as at:
+        at.execute("CREATE TABLE one (number integer)")
+        began = time.monotonic()
+        for number in range(20):
+            at.execute("INSERT INTO one VALUES (%s)", (number,))
+        return (time.monotonic() - began) / 20 * 1000
+
+
 def beside(running: Server, what: str, order: Callable[[Workshop], Order[Any]], rounds: int) -> str:
     """The same run in a file and at a server, in turn."""
     times: dict[str, list[float]] = {"file": [], "server": []}
@@ -171,8 +186,12 @@ def main() -> None:
         url, name, trials, told = asked.write
         write(url, name, int(trials), Path(told))
         return
+    print(json.dumps({"seed": asked.seed}), flush=True)
+    with server(commit_ms=SLOW_MS) as running:
+        print(f"each commit {commit_ms(running):.0f} ms or more:", end=" ", flush=True)
+        print(beside(running, "a climb", a_climb, asked.rounds), flush=True)
+        print(beside(running, "a night", a_night, max(1, asked.rounds // 2)), flush=True)
     with server() as running:
-        print(json.dumps({"seed": asked.seed}), flush=True)
         print(beside(running, "a climb", a_climb, asked.rounds), flush=True)
         print(beside(running, "a night", a_night, max(1, asked.rounds // 2)), flush=True)
         print(writers(running, asked.writers, asked.trials, random.Random(asked.seed)), flush=True)

@@ -27,12 +27,13 @@ def _run(*command: str) -> None:
 class Server:
     """A running cluster; ``fresh`` makes an empty database and gives its URL."""
 
-    def __init__(self, folder: Path, programs: Path, port: int = 0) -> None:
-        self._folder, self._programs, self._port = folder, programs, port
+    def __init__(self, folder: Path, programs: Path, port: int = 0, commit_ms: int = 0) -> None:
+        self._folder, self._programs, self._port, self._commit_ms = folder, programs, port, commit_ms
 
     def start(self) -> None:
         """Start it, without any port, or over TLS at one."""
-        options = f"-k {self._folder} -c fsync=off "
+        slow = f"-c fsync=on -c commit_siblings=0 -c commit_delay={self._commit_ms * 1000}"
+        options = f"-k {self._folder} {slow if self._commit_ms else '-c fsync=off'} "
         if self._port:
             options += f"-c listen_addresses=localhost -p {self._port} -c ssl=on "
             options += f"-c ssl_cert_file={self._folder}/server.crt -c ssl_key_file={self._folder}/server.key"
@@ -81,8 +82,8 @@ def _free_port() -> int:
 
 
 @contextmanager
-def server(certificate: Path | None = None, key: Path | None = None) -> Iterator[Server]:
-    """A server that is gone afterwards with all that it kept; with a certificate it is reached over TLS too."""
+def server(certificate: Path | None = None, key: Path | None = None, commit_ms: int = 0) -> Iterator[Server]:
+    """A server that is gone afterwards with all it kept; over TLS with a certificate; commits as slow as said."""
     found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"))
     assert found, "the Debian package postgresql is missing: make test installs it as root"
     folder = Path(tempfile.mkdtemp(prefix="pg-"))
@@ -98,7 +99,7 @@ def server(certificate: Path | None = None, key: Path | None = None) -> Iterator
                 (folder / name).chmod(0o600)
                 if os.geteuid() == 0:
                     shutil.chown(folder / name, UNPRIVILEGED, UNPRIVILEGED)
-        running = Server(folder, found[-1].parent, port)
+        running = Server(folder, found[-1].parent, port, commit_ms)
         running.start()
         try:
             yield running

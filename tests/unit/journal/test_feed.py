@@ -10,6 +10,8 @@ from tenaz.core.base.loop import Move
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.ports.bench import StationReport
 from tenaz.core.rigs.rig import BenchKind, Rig
+from tenaz.core.searches.search import SearchPlan
+from tenaz.journal.feed import coming_home, meeting
 from tenaz.journal.opening.opening import OpenBook, open_book
 from tests.doors.histories import Clock, everything, fresh
 from tests.make import HOUR
@@ -45,6 +47,27 @@ def test_a_trial_that_has_a_number_of_the_homes_is_numbered_anew_and_what_counts
         assert [trial.uid for trial in store.trials.of("ridge")] == [here.uid, *(one.uid for one in there)]
         (measure,) = store.measures.of("ridge", BenchKind.SIM)
         assert measure.after_trial == 3
+
+
+@pytest.mark.parametrize("told_by", ["away", "home"])
+def test_what_trials_belong_to_comes_with_them_however_late_it_was_touched(
+    two: tuple[OpenBook, OpenBook], rig: Rig, told_by: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(meeting, "MOST_THINGS", 3)
+    monkeypatch.setattr(coming_home.touched, "__defaults__", (3,))
+    home, away, clock = two[0].store, two[1].store, Clock()
+    teller, listener = (away, home) if told_by == "away" else (home, away)
+    teller.rigs.put(rig)
+    plan = SearchPlan(0, "ridge", BenchKind.SIM, ("data_rate_mts",), rig.stock, HOUR, "adapt")
+    search = teller.searches.begin(plan, clock)
+    for _ in range(10):
+        teller.trials.begin(rig, BenchKind.SIM, rig.stock, HOUR, clock, search_id=search.id)
+    teller.searches.end(search.id, "done", clock)
+    teller.rigs.put(replace(rig, owner="mara"))
+    away.meeting_with(home).until_quiet(clock.utc)
+    (theirs,) = listener.searches.of("ridge")
+    assert [trial.search_id for trial in listener.trials.of("ridge")] == [theirs.id] * 10
+    assert everything(home) == everything(away)
 
 
 def test_what_both_changed_is_kept_beside_and_can_be_taken(two: tuple[OpenBook, OpenBook], rig: Rig) -> None:

@@ -43,10 +43,15 @@ def held_rig(connection: Connection, rig: str) -> tuple[int, int]:
     return rig_id, last_number(connection, rig_id)
 
 
-def grids_hold(connection: Connection, rig_id: int, setpoint: Setpoint) -> None:
+def grids_hold(connection: Connection, rig_id: int, *setpoints: Setpoint) -> None:
     """Take what was in force among the values of the rig's knobs, where it lies between them: evidence stands on it."""
     rig = connection.execute(select(t.rigs.c.data).where(t.rigs.c.id == rig_id)).scalar()
-    if isinstance(rig, Rig) and (held := rig.holding(setpoint)) is not rig:
+    if not isinstance(rig, Rig):
+        return
+    held = rig
+    for setpoint in setpoints:
+        held = held.holding(setpoint)
+    if held is not rig:
         connection.execute(update(t.rigs).where(t.rigs.c.id == rig_id).values(data=held))
 
 

@@ -1,11 +1,11 @@
 """What a book that is away has, told to its home: each thing once, numbered among what came there meanwhile."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import Connection, func, insert, select
+from sqlalchemy import Connection, Table, func, insert, select
 
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.machine.recognising import free_name, same_machine
@@ -14,7 +14,7 @@ from tenaz.journal.base import tables as t
 from tenaz.journal.base.columns import Damaged
 from tenaz.journal.base.moving import grids_hold, last_number
 from tenaz.journal.feed.joining import join
-from tenaz.journal.feed.kinds import KINDS, RIG, TRIAL, Kind
+from tenaz.journal.feed.kinds import KIND_OF, KINDS, RIG, TRIAL, Kind
 from tenaz.journal.feed.marks import Marks, PeerAway
 from tenaz.journal.feed.things import Orphan, Side, Thing, goes_on, portions
 
@@ -45,6 +45,18 @@ def touched(connection: Connection, after: int, most: int = MOST_THINGS) -> Touc
     return [(int(key), str(kind), str(uid)) for key, kind, uid in connection.execute(query.limit(most))]
 
 
+def with_needed(side: Side, by_kind: dict[str, list[str]], there: Callable[[Table, str], bool]) -> None:
+    """Add what these belong to and what is not ``there`` yet: it was touched after them, and is told with what comes
+    later as well; but who comes without it would come as nobody's, or not at all.
+    """
+    for kind in reversed(KINDS):
+        for table, uids in side.needs(kind, by_kind.get(kind.name, [])).items():
+            known = by_kind.get(KIND_OF[table].name, [])
+            missing = [uid for uid in sorted(uids - set(known)) if not there(table, uid)]
+            if missing:
+                by_kind[KIND_OF[table].name] = [*known, *missing]
+
+
 class ComingHome:
     """One telling, within one transaction of the home."""
 
@@ -58,6 +70,12 @@ class ComingHome:
         by_kind: dict[str, list[str]] = {}
         for _, name, uid in things:
             by_kind.setdefault(name, []).append(uid)
+        aliases = self._peer.aliases
+
+        def at_home(table: Table, uid: str) -> bool:
+            return aliases.get(uid, uid) in self._home.ids(table, [aliases.get(uid, uid)])
+
+        with_needed(self._away, by_kind, at_home)
         for kind in KINDS:
             if kind.name in by_kind:
                 self._kind(kind, by_kind[kind.name])
@@ -118,10 +136,15 @@ class ComingHome:
 
     def _hold_grids(self, trials: Iterable[Thing]) -> None:
         """Take what was in force among the values of the rigs' knobs."""
-        for rig, setpoint in {(one["rig"], one["in_force"] or one["setpoint"]) for one in trials}:
+        in_force: dict[str, set[Setpoint]] = {}
+        for one in trials:
+            setpoint = one["in_force"] or one["setpoint"]
+            if isinstance(setpoint, Setpoint):
+                in_force.setdefault(one["rig"], set()).add(setpoint)
+        for rig, setpoints in in_force.items():
             rig_id = self._home.ids(t.rigs, [rig]).get(rig)
-            if rig_id is not None and isinstance(setpoint, Setpoint):
-                grids_hold(self._home.connection, rig_id, setpoint)
+            if rig_id is not None:
+                grids_hold(self._home.connection, rig_id, *setpoints)
 
     def _changed_at_home(self, kind: Kind, uids: Sequence[str]) -> set[str]:
         """Which of these were touched at home since it was heard last, by anybody but this book."""

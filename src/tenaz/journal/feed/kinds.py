@@ -50,6 +50,9 @@ KINDS = (
     CONFLICT,
 )
 
+KIND_OF = {kind.table: kind for kind in KINDS if kind not in (GOLDENS, MACHINE)}
+"""Whose row one is."""
+
 LINES = (t.moves, t.readings, t.mismatches, t.traces, t.log)
 """Tables that only grow: what is new in them is known by where they ended."""
 

@@ -6,7 +6,7 @@ from typing import Any
 from sqlalchemy import func, literal, select, update
 
 from tenaz.journal.base import tables as t
-from tenaz.journal.feed.coming_home import Touched
+from tenaz.journal.feed.coming_home import Touched, with_needed
 from tenaz.journal.feed.kinds import GOLDENS, KINDS, MACHINE, TRIAL, Kind
 from tenaz.journal.feed.things import Orphan, Side, Thing, goes_on, portions
 
@@ -14,12 +14,15 @@ Heard = dict[str, tuple[dict[str, Thing], list[str]]]
 """By kind: things as they stand at home, and identities of those that were taken out there."""
 
 
-def hear(home: Side, things: Touched, told: set[tuple[str, str]], others: Sequence[tuple[str, str]] = ()) -> Heard:
-    """Read at home what was touched there, but for what this book told just now."""
+def hear(
+    home: Side, away: Side, things: Touched, told: set[tuple[str, str]], others: Sequence[tuple[str, str]] = ()
+) -> Heard:
+    """Read at home what was touched there, but for what this book told just now; with what it belongs to."""
     by_kind: dict[str, list[str]] = {}
     asked = [(name, uid) for _, name, uid in things if (name, uid) not in told]
     for name, uid in dict.fromkeys([*asked, *others]):
         by_kind.setdefault(name, []).append(uid)
+    with_needed(home, by_kind, lambda table, uid: uid in away.ids(table, [uid]))
     found: Heard = {}
     for kind in KINDS:
         uids = by_kind.get(kind.name, [])
@@ -82,18 +85,22 @@ class Listening:
                 for key, other, rig_id, value in here.execute(query).all():
                     uid, thing = wanted.get((rig_id, value), (other, {}))
                     if uid != other:
-                        aside = self._aside(kind, column, key, other in things, thing)
+                        aside = self._aside(kind, column, key, other in things, thing, things)
                         here.execute(update(table).where(table.c.id == key).values(**{column: aside}))
 
     def _place(self, kind: Kind, thing: Thing, column: str) -> tuple[int | None, Any]:
         """What only one thing may have: a number or a name, within a rig where it belongs to one."""
         return self._away.ids(t.rigs, [thing["rig"]]).get(thing["rig"]) if kind.of_a_rig else None, thing[column]
 
-    def _aside(self, kind: Kind, column: str, key: int, comes_too: bool, thing: Thing) -> int | str:
+    def _aside(
+        self, kind: Kind, column: str, key: int, comes_too: bool, thing: Thing, things: Mapping[str, Thing]
+    ) -> int | str:
         if column == "name":
             return f"{thing['name'][:60]} aside {key}"
         if comes_too or kind is not TRIAL:
             return -key
         rig_id = self._away.ids(t.rigs, [thing["rig"]])[thing["rig"]]
         newest = select(func.max(t.trials.c.number)).where(t.trials.c.rig_id == rig_id)
-        return (self._away.connection.execute(newest).scalar() or 0) + 1
+        here = self._away.connection.execute(newest).scalar() or 0
+        # What comes may have a number beyond all that are here.
+        return max([here, *(int(one["number"]) for one in things.values() if one["rig"] == thing["rig"])]) + 1

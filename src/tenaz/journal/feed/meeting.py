@@ -114,7 +114,7 @@ class Meeting:
                 if not nothing:
                     its.its = [(first, last) for first, last in its.its if last.beyond(kept.seen)]
                     told, all_told = self._tell(side, there, peer, its, ended, now)
-                from_home = self._hear(there, peer, told, its) if all_told else None
+                from_home = self._hear(there, side, peer, told, its) if all_told else None
             self._got = its.got
             self._as_told |= told.places
         renumbered = tuple((rig, old, new) for (rig, old), new in told.renumbered.items())
@@ -194,13 +194,13 @@ class Meeting:
         keep_peer(self._home, home.connection, self._mine, its.to_json())
         return coming.told, whole and not more
 
-    def _hear(self, home: Side, peer: PeerHome, told: Told, its: PeerAway) -> _FromHome:
+    def _hear(self, home: Side, away: Side, peer: PeerHome, told: Told, its: PeerAway) -> _FromHome:
         ended = marks_of(home.connection)
         things: Touched = touched(home.connection, peer.seen.feed)
         whole = len(things) < MOST_THINGS
         theirs = [one for one in things if self._as_told.get(one[1:]) != one[0]]
         others = [("rig", uid) for uid in its.aliases.values()]
-        heard = hear(home, theirs, told.as_told, others)
+        heard = hear(home, away, theirs, told.as_told, others)
         if not whole:
             return _FromHome(heard, [], Marks(things[-1][0], peer.seen.lines), its.aliases, more=True)
         lines, upto, more = read_lines(home, peer.seen, its.its)

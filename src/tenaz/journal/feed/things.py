@@ -57,6 +57,20 @@ class Side:
             known.update((str(uid), key) for uid, key in found)
         return known
 
+    def needs(self, kind: Kind, uids: Sequence[str]) -> dict[Table, set[str]]:
+        """What things of a kind belong to: rows of other tables, by identity."""
+        if kind in (GOLDENS, MACHINE):
+            return {t.rigs: set(uids)}
+        found: dict[Table, set[str]] = {}
+        for column, (_, table) in REFERS.items():
+            if column not in kind.table.c:
+                continue
+            for some in portions(uids):
+                rows = select(kind.table.c[column]).where(kind.table.c.uid.in_(some))
+                named = self.connection.execute(select(table.c.uid).where(table.c.id.in_(rows))).scalars()
+                found.setdefault(table, set()).update(str(uid) for uid in named if uid)
+        return found
+
     def forget(self, table: Table, uid: str) -> None:
         """A row is gone, or another one."""
         key = self._ids.get(table.name, {}).pop(uid, None)
