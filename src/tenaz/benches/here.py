@@ -21,6 +21,7 @@ from tenaz.core.scores.score import peak_gb_s
 from tenaz.core.sensors.part import check_warm, part_c
 from tenaz.core.sensors.telemetry import Guards, Sample, Sensor, SensorKind, guards
 from tenaz.loads.budget import ALONE, BESIDE_OTHERS
+from tenaz.loads.cards import cards_for
 from tenaz.loads.crews import Surroundings, specs_for
 from tenaz.loads.run import LoadRun
 from tenaz.loads.spec import REPORT_EVERY_S, Part
@@ -37,8 +38,12 @@ LEAST_ANSWER_S, PERIODS_TO_ANSWER = 5.0, 3
 """After so long without a sample, and so many periods, the guard counts as blind."""
 
 
-def surroundings() -> Surroundings:
-    """What loads must know of this machine."""
+def surroundings(plan: LoadPlan | None = None) -> Surroundings:
+    """What loads must know of this machine; of its graphics cards only where a plan asks for any.
+
+    Raises:
+        Refused: it does, and no card can be reached.
+    """
     memory, caches = system.memory(), system.caches()
     ranges = memory_map.kept_free()
     return Surroundings(
@@ -55,6 +60,7 @@ def surroundings() -> Surroundings:
         spared=ALONE if alone() else BESIDE_OTHERS,
         memory=memory_map.firmware_memory(),
         fitted_bytes=memory_map.fitted_bytes(),
+        cards=() if plan is None else cards_for(plan),
     )
 
 
@@ -139,14 +145,14 @@ class OwnLoads:
         if plan.warm_c is not None:
             with contextlib.closing(self._open_sensors(self._rig.sensors_watched)) as tree:
                 check_warm(plan, self._rig.purpose, tree.sensors)
-        specs_for(plan, surroundings())
+        specs_for(plan, surroundings(plan))
 
     def load(self, plan: LoadPlan, watch: LoadWatch) -> LoadReport:
         """Run the load in child processes of this machine."""
         read = _Read(plan.kind.strains)
         self._run = LoadRun(
             plan,
-            surroundings(),
+            surroundings(plan),
             on_progress=watch.progress,
             on_mismatch=watch.mismatch,
             temperature_c=system.temperature_c,

@@ -61,7 +61,7 @@ def sighting_in_words(one: FaultSighting) -> str:
     ended = f"{one.outcome} {'for' if not one.failed else 'after'} {show_duration(at)}" if at else one.outcome.value
     key = print_key(one.wrong)
     left = "" if key == "none" else ": " + ", ".join(PRINT_WORDS.get(word, word) for word in key.split())
-    lanes = sorted({bit for wrong in one.wrong if wrong.address for bit in wrong.wrong_bits})
+    lanes = sorted({bit for wrong in one.wrong if wrong.of_main_memory for bit in wrong.wrong_bits})
     left += f" (bit {', '.join(map(str, lanes))})" if 0 < len(lanes) <= MOST_LANES else ""
     unseen = f"; {', '.join(one.unseen)} not seen" if one.unseen else ""
     return f"trial {one.number}: {loads}{where}{cut}, {ended}{left}{unseen}"

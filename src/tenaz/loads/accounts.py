@@ -9,6 +9,7 @@ from tenaz.core.loads.fields import LoadFact
 from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, laps_of, show_duration
 from tenaz.core.trials.facts import facts_by_lanes
+from tenaz.loads.cards import answers_again
 from tenaz.loads.crews import Surroundings
 from tenaz.loads.heard import Heard
 from tenaz.loads.workers import Worker
@@ -72,7 +73,7 @@ def report_of(now: LoadProgress, heard: Heard, around: Surroundings, started: bo
 def _judged(now: LoadProgress, heard: Heard, facts: Sequence[LoadFact], short: bool) -> tuple[Outcome, str]:
     """How it ended, and why it ended so. Only what every worker has worked at and verified has held."""
     if heard.mismatches or heard.died:
-        return Outcome.ERRED, heard.died or heard.unchecked or heard.void
+        return _failed(heard)
     if heard.unchecked:
         return Outcome.UNCHECKED, f"the check itself failed: {heard.unchecked}; that says nothing about the rig"
     if heard.void or short:
@@ -88,6 +89,20 @@ def _judged(now: LoadProgress, heard: Heard, facts: Sequence[LoadFact], short: b
     time_s = least.asked_s + least.stood_s
     had = f"{least.name} worked {share:.0%} of {show_duration(time_s)}, other programs had the rest or it was stopped"
     return Outcome.STARVED, f"{had}: {show_duration(now.elapsed_s)} of work count"
+
+
+def _failed(heard: Heard) -> tuple[Outcome, str]:
+    """A card that went away is told as that, unless it gave wrong values before."""
+    if heard.lost_card is not None and not heard.mismatches:
+        return _lost(heard.lost_card, heard.died)
+    return Outcome.ERRED, heard.died or heard.unchecked or heard.void
+
+
+def _lost(card: int, died: str) -> tuple[Outcome, str]:
+    """A card that went away: its driver began anew where it answers again by now, else it stands."""
+    if answers_again(card):
+        return Outcome.RESTARTED, f"card {card} was lost and answers again: its driver began anew ({died})"
+    return Outcome.FROZE, f"card {card} was lost and does not answer any more ({died})"
 
 
 def _share(worker: Worker) -> float:

@@ -5,9 +5,11 @@ import time
 from dataclasses import dataclass, replace
 
 from tenaz.core.base.errors import Refused
+from tenaz.core.loads.cards import Card
 from tenaz.core.loads.plan import CacheLevel, LoadKind, LoadPlan, Strains, show_bytes
 from tenaz.core.machine.physical_memory import Spans
 from tenaz.loads.budget import BESIDE_OTHERS, Spared, worker_cores
+from tenaz.loads.card_crews import Room, card_crew
 from tenaz.loads.division import WorkerMemory, divided
 from tenaz.loads.march import named_march, parse_march
 from tenaz.loads.spec import Part, Spec
@@ -18,7 +20,8 @@ class Surroundings:
     """What a load must know of the machine: cores it may use, memory, cache sizes (all bytes), and which of the cores'
     threads are siblings (empty: not known). ``kept_free`` are ranges that the kernel does not use, which are part of
     ``total_bytes``, ``spared`` what must be left alone, ``memory`` all addresses that the firmware gives to a system
-    (empty: not known), ``fitted_bytes`` what the modules hold (0: not known).
+    (empty: not known), ``fitted_bytes`` what the modules hold (0: not known), ``cards`` the graphics cards, where a
+    load asks for any.
     """
 
     cores: tuple[int, ...]
@@ -30,6 +33,7 @@ class Surroundings:
     spared: Spared = BESIDE_OTHERS
     memory: Spans = ()
     fitted_bytes: int = 0
+    cards: tuple[Card, ...] = ()
 
     def core_of(self, thread: int) -> int:
         """The core that a thread is of, named by its first thread; the thread itself where that is not known."""
@@ -45,10 +49,18 @@ def specs_for(plan: LoadPlan, around: Surroundings) -> tuple[Spec, ...]:
     epoch_s = time.monotonic()
     specs: list[Spec] = []
     left_bytes, kept_free = around.available_bytes, around.kept_free
-    for one in (plan, *plan.beside):
+    for said in (plan, *plan.beside):
+        one = replace(said, step_hz=plan.step_hz)
         _check(one)
-        cores = _cores(one, around)
-        mine = _crew(one, cores, replace(around, available_bytes=left_bytes, kept_free=kept_free), len(specs), epoch_s)
+        now = replace(around, available_bytes=left_bytes, kept_free=kept_free)
+        if one.kind.declared.on_cards:
+            room = Room(around.total_bytes, left_bytes, around.spared)
+            first = Spec(one, len(specs), around.cores[0], 0, epoch_s=epoch_s)
+            mine, taken = card_crew(first, around.cards, room)
+            left_bytes -= taken
+            specs += mine
+            continue
+        mine = _crew(one, _cores(one, around), now, len(specs), epoch_s)
         if one.kind.strains is Strains.MEMORY:
             left_bytes -= sum(spec.size - sum(part.size for part in spec.parts) for spec in mine)
             # Whose load comes first has the ranges.

@@ -5,6 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 from tenaz.core.base.plain_text import plain
+from tenaz.core.loads.cards import Drawn, Tile
 from tenaz.core.loads.goldens import Result, disagreeing
 from tenaz.core.loads.plan import Mismatch, MismatchKind
 from tenaz.core.machine.physical_memory import Span
@@ -24,6 +25,8 @@ class Heard:
         self.workers: list[Worker] = []
         self.mismatches: list[Mismatch] = []
         self.results: list[Result] = []
+        self.lost_card: int | None = None
+        """The card that was not heard of any more."""
         self.died, self.void, self.unchecked = "", "", ""
         """Why it cannot go on, as it was found first: a finding about the rig, none, or its own check gone wrong."""
 
@@ -42,7 +45,8 @@ class Heard:
         match said["say"]:
             case "preparing":
                 worker.prepared = said["fraction"]
-                worker.lane = replace(worker.lane, doing=f"taking memory {worker.prepared:.0%}")
+                doing = "taking memory" if worker.spec.card is None else "making the card ready"
+                worker.lane = replace(worker.lane, doing=f"{doing} {worker.prepared:.0%}")
             case "laid":
                 worker.spans = tuple(Span(start, end) for start, end in said["spans"])
             case "ready":
@@ -54,6 +58,8 @@ class Heard:
                 worker.lane = replace(worker.lane, clock_mhz=said["clock_mhz"], doing=plain(said["doing"]))
             case "note":
                 self._on_note(plain(said["text"]))
+            case "lost":
+                self._find(WorkerFate(died=f"{worker.name}: {plain(said['text'])}", card=worker.spec.card))
             case "void":
                 self.void = self.void or plain(said["text"])
             case "unchecked":
@@ -64,12 +70,12 @@ class Heard:
             case "mismatch":
                 fields = {key: value for key, value in said.items() if key != "say"}
                 told = {**fields, "kind": MismatchKind(fields["kind"]), "where": plain(fields["where"])}
-                self._wrong(worker, Mismatch(**told))
+                self._wrong(worker, Mismatch(**{**told, "drawn": _drawn(fields["drawn"])}))
             case "done":
                 worker.done = True
                 self._come_to(worker, said)
                 worker.lane = replace(worker.lane, doing="done")
-                if not self.void:
+                if not self.ended_by_it:
                     # Who has said why it cannot go on may leave.
                     self._find(_too_soon(worker))
 
@@ -99,6 +105,8 @@ class Heard:
             self._find(WorkerFate(void=f"{worker.name} had no last word: what it did until then is not known"))
 
     def _find(self, found: WorkerFate) -> None:
+        if found.died and not self.died:
+            self.lost_card = found.card
         self.died, self.void = self.died or found.died, self.void or found.void
 
     def _come_to(self, worker: Worker, said: dict[str, Any]) -> None:
@@ -117,7 +125,7 @@ class Heard:
             self._on_note(f"{worker.name} was moved: it runs on core {worker.lane.core}, and that is what counts")
 
     def _wrong(self, worker: Worker, found: Mismatch) -> None:
-        load, core = worker.spec.plan.kind, worker.spec.core
+        load, core = worker.spec.plan.kind, None if found.card is not None else worker.spec.core
         mismatch = replace(found, load=load, core=core, temperature_c=self._temperature_c())
         self.mismatches.append(mismatch)
         worker.lane = replace(worker.lane, errors=max(worker.lane.errors, 1))
@@ -135,9 +143,17 @@ class Heard:
             who = self.workers[result.worker]
             expected, read = (int(digest[:16] or "0", 16) for digest in (agreed, result.digest))
             others = "what most cores have" if agreed else "what the others have, and none has a majority"
-            where = f"first {result.name} on core {who.spec.core} is not {others}"
+            where = f"first {result.name} on {who.spec.on} is not {others}"
             kind_of = MismatchKind.COMPUTED
             self._wrong(who, Mismatch(who.spec.worker, at_s, 1, 0, expected, read, read, kind_of, where))
+
+
+def _drawn(told: dict[str, Any] | None) -> Drawn | None:
+    """Where in a picture a pixel is wrong, as a worker says it."""
+    if told is None:
+        return None
+    tile = told["tile"]
+    return Drawn(**{**told, "tile": None if tile is None else Tile(**tile)})
 
 
 def _too_soon(worker: Worker) -> WorkerFate:

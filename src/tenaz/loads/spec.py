@@ -25,8 +25,9 @@ class Spec:
     """What a worker is asked to do. ``worker`` counts from 0 over all loads that run side by side, ``place`` among the
     ``crew`` of its own load. ``size`` is bytes: of its block of memory, or, for a CPU load, of the strained cache;
     ``size_to`` the same where a load walks over sizes. ``epoch_s`` is a moment of the monotonic clock that all count
-    from. ``parts`` are what of its block lies in ranges that were kept free. ``goldens`` are digests taken at stock, by
-    what they were made with and by name. ``report_every_s`` is how often it says how far it is.
+    from. ``card`` is the graphics card that it works on, in place of a core. ``parts`` are what of its block lies in
+    ranges that were kept free. ``goldens`` are digests taken at stock, by what they were made with and by name.
+    ``report_every_s`` is how often it says how far it is.
     """
 
     plan: LoadPlan
@@ -40,6 +41,12 @@ class Spec:
     parts: tuple[Part, ...] = ()
     goldens: dict[str, dict[str, str]] = field(default_factory=dict)
     report_every_s: float = REPORT_EVERY_S
+    card: int | None = None
+
+    @property
+    def on(self) -> str:
+        """What the worker has: a core, or a card."""
+        return f"core {self.core}" if self.card is None else f"card {self.card}"
 
     def to_json(self) -> str:
         """For the command line of the child; loads beside it are not its business."""
@@ -58,6 +65,8 @@ class Spec:
             "data": DataKind(plan["data"]),
             "mode": MarchMode(plan["mode"]),
             "cores": tuple(plan["cores"]),
+            "cards": tuple(plan["cards"]),
+            "counts_as": (),
             "command": tuple(plan["command"]),
             "beside": (),
         }

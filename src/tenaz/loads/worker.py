@@ -14,10 +14,11 @@ import sys
 import threading
 import time
 from collections.abc import Callable
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
-from tenaz.core.loads.plan import LoadKind, Mismatch, MismatchKind, Strains
+from tenaz.core.loads.cards import Drawn
+from tenaz.core.loads.plan import LoadKind, Mismatch, MismatchKind
 from tenaz.loads.budget import be_considerate
 from tenaz.loads.goldens import made_with
 from tenaz.loads.kernels.clock import ClockMeter
@@ -33,6 +34,9 @@ CLOCK_EVERY_S = 1.0
 
 MOST_REST_S, RESTS_S = 2.0, 1.0
 """A pause is never so long that a worker would be taken for one that hangs; who is to rest works a moment between."""
+
+WORKED_OF_STEP = 0.5
+"""In step, the part of each period that is worked."""
 
 MOST_MISMATCHES_TOLD = 200
 """Each mismatch is counted; only so many are told one by one, so that a flood cannot drown the parent."""
@@ -57,6 +61,8 @@ class Line:
         self._last_clock = 0.0
         self._clock = WorkClock()
         self._checked: Checked | None = None
+        self.resting: Callable[[], None] = lambda: None
+        """What must be waited for before a rest: a card still works at what it was handed."""
         self.covered = 0.0
         """The part of what it was given that it has verified after straining it; kinds that go over memory tell it."""
         self._physical: Callable[[int], int | None] = physical_address
@@ -86,12 +92,13 @@ class Line:
         """Whether to leave off at the next chance."""
         return self._stop.is_set() or (self.errors > 0 and self.spec.plan.stop_at_first_error)
 
-    def golden(self, name: str, digest: str) -> None:
+    def golden(self, name: str, digest: str, made: str = "") -> None:
         """Tell a result that must always be the same; where it differs from the golden taken at stock, that is wrong.
 
-        Only goldens made with the same instructions and libraries are compared: others need not agree.
+        Only goldens ``made`` with the same are compared, on the same card, or with the same instructions and
+        libraries: others need not agree.
         """
-        made = made_with()
+        made = made or made_with()
         self.say("golden", name=name, digest=digest, made_with=made)
         known = self.spec.goldens.get(made, {}).get(name)
         if known is not None and known != digest:
@@ -147,15 +154,16 @@ class Line:
         self._work_since_report += work
         self._work += work
         self._clock.look()
-        if self.spec.plan.kind.strains is not Strains.MEMORY:
+        if not self.spec.plan.kind.declared.goes_over:
             self.covered = float(laps > 0)
         if self._checked is not None and (blind := self._checked.look()):
             self.say("unchecked", text=blind)
         self._rest()
+        self._in_step()
         now = time.monotonic()
         since = now - self._last_report
         if since >= self.spec.report_every_s:
-            if now - self._last_clock >= CLOCK_EVERY_S:
+            if self.spec.card is None and now - self._last_clock >= CLOCK_EVERY_S:
                 self._last_clock, self._clock_mhz = now, self._meter.measure_mhz()
             self.say(
                 "progress",
@@ -175,6 +183,18 @@ class Line:
             self._stop.wait(min(most_s, worked_s * (1.0 / max(self._duty, 1e-3) - 1.0)))
             self._clock.begin()
         self._worked_at_s = time.monotonic()
+
+    def _in_step(self) -> None:
+        """Where all work in step: rest until the next common moment to begin."""
+        hz = self.spec.plan.step_hz
+        if hz is None:
+            return
+        phase = (time.monotonic() - self.spec.epoch_s) * hz % 1.0
+        if phase >= WORKED_OF_STEP:
+            began_s = time.monotonic()
+            self.resting()
+            self._stop.wait((1.0 - phase) / hz)
+            self._clock.paused(time.monotonic() - began_s)
 
     def account(self, laps: float) -> dict[str, float]:
         """What it has come to, as it goes up with each progress and with the last word."""
@@ -207,6 +227,27 @@ class Line:
         physical = self._physical(address) if address else None
         self.wrong(Mismatch(self.spec.worker, self.elapsed_s(), lap, address, *words, kind, where, physical))
 
+    def wrong_on_card(
+        self,
+        lap: int,
+        offset: int,
+        words: tuple[int, int, int],
+        kind: MismatchKind,
+        where: str,
+        drawn: Drawn | None = None,
+    ) -> None:
+        """Tell a wrong word of a card's memory, or a wrong pixel that it drew."""
+        found = Mismatch(self.spec.worker, self.elapsed_s(), lap, offset, *words, kind, where, drawn=drawn)
+        self.wrong(replace(found, card=self.spec.card))
+
+    def more_wrong(self, count: int) -> None:
+        """So many more were wrong, which nobody tells one by one."""
+        self.errors += count
+
+    def lost(self, text: str) -> None:
+        """The card went away under the load."""
+        self.say("lost", text=text)
+
     def wrong(self, mismatch: Mismatch) -> None:
         """Count a mismatch and tell it."""
         self.errors += 1
@@ -230,7 +271,8 @@ def main() -> None:
     # A terminal that closes hangs up on the whole group; the end of the input tells us, in time to end in order.
     signal.signal(signal.SIGHUP, signal.SIG_IGN)
     be_considerate()
-    os.sched_setaffinity(0, {spec.core})
+    if spec.card is None:
+        os.sched_setaffinity(0, {spec.core})
     line = Line(spec)
     line.done(load_of(spec.plan.kind)(spec, line))
     # Memory goes back with the process; tearing down gigabytes politely would only delay the parent.

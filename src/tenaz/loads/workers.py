@@ -79,7 +79,7 @@ class Worker:
     @property
     def name(self) -> str:
         """What it is called."""
-        return f"worker {self.spec.worker} on core {self.spec.core}"
+        return f"worker {self.spec.worker} on {self.spec.on}"
 
     def heard(self) -> None:
         """It has just said something."""
@@ -87,21 +87,26 @@ class Worker:
 
     def ran(self, core: int) -> None:
         """It was on a core as it spoke; that where it was most is told as its own."""
+        if self.spec.card is not None:
+            return
         self.ran_on[core] += 1
         self.lane = replace(self.lane, core=self.ran_on.most_common(1)[0][0])
 
     @property
     def moved(self) -> bool:
         """Whether it is now on another core than it was given."""
-        return self.lane.core != self.spec.core
+        return self.spec.card is None and self.lane.core != self.spec.core
 
 
 @dataclass(frozen=True, slots=True)
 class WorkerFate:
-    """What a silence or a death comes to: ``died`` is a finding about the rig, ``void`` says nothing about it."""
+    """What a silence or a death comes to: ``died`` is a finding about the rig, ``void`` says nothing about it. ``card``
+    is the card that was not heard of any more, if it was one.
+    """
 
     died: str = ""
     void: str = ""
+    card: int | None = None
 
     @property
     def over(self) -> bool:
@@ -124,7 +129,7 @@ def spawn(spec: Spec, files: contextlib.ExitStack) -> Worker:
         bufsize=0,
         env=worker_environment(os.environ),
     )
-    lane = WorkerProgress(spec.worker, spec.core, kind=spec.plan.kind)
+    lane = WorkerProgress(spec.worker, spec.core, kind=spec.plan.kind, card=spec.card)
     return Worker(spec, process, stderr, lane)
 
 
@@ -144,9 +149,10 @@ def silence(worker: Worker) -> WorkerFate:
         # One that had its core for a part of the time may take that much longer.
         hung = worked_s >= NEARLY_ALL * SILENCE_S
         told = f"{who} has been silent for {silent_s:.0f} s, and was not waiting for its core"
-        return WorkerFate(died=told if hung else "")
+        return WorkerFate(died=told if hung else "", card=worker.spec.card)
     if state == "sleeping":
-        return WorkerFate(died=f"{who} has been silent for {silent_s:.0f} s, asleep where there was work to do")
+        asleep = "asleep where there was work to do" if worker.spec.card is None else "waiting for the card"
+        return WorkerFate(died=f"{who} has been silent for {silent_s:.0f} s, {asleep}", card=worker.spec.card)
     kept = f"is {state}" if state in KEPT_WAITING else "other programs had the rest"
     return WorkerFate(
         void=f"{who} got {worked_s:.1f} s of its core in {silent_s:.0f} s, {kept}: it could not work, and that says "
@@ -175,4 +181,4 @@ def death(worker: Worker) -> WorkerFate:
         )
     if not begun and status > 0 and "Error" in said:
         return WorkerFate(void=f"{who} could not begin{said}; that says nothing about the rig")
-    return WorkerFate(died=f"{who} died with {how}{said}")
+    return WorkerFate(died=f"{who} died with {how}{said}", card=worker.spec.card)

@@ -10,6 +10,7 @@ from platformdirs import user_config_path
 from tenaz.core.base.errors import Refused
 from tenaz.core.machine.machine import Cache, CacheKind, Core, Graphics, Machine, RegisterValue, Unread, Why
 from tenaz.core.machine.spd import Spd
+from tenaz.probe.cards import DISPLAY_CLASS
 from tenaz.probe.limits import kernel_limits
 from tenaz.probe.memory_map import kept_free
 from tenaz.probe.registers import read_register_file, read_registers
@@ -19,8 +20,6 @@ from tenaz.probe.system import cpu_list, processor_model
 from tenaz.probe.tree import Tree
 
 CPU = "sys/devices/system/cpu"
-DISPLAY_CLASS = 0x03
-"""PCI base class of display controllers."""
 
 
 def own_registers() -> Path:

@@ -49,6 +49,7 @@ class SensorTree:
         self._hwmon()
         self._powercap()
         self._clocks()
+        self._graphics_clocks()
         self._counters()
         self._kernel_messages()
         told = [(channel.sensor, channel.chip, channel.label) for channel in self._channels]
@@ -96,6 +97,12 @@ class SensorTree:
                 return None
 
         self._channels.append(_Channel(sensor, *own, read, partial(os.close, file)))
+
+    def _graphics_clocks(self) -> None:
+        """Of cards whose driver tells its clock beside hwmon, in MHz."""
+        for path in self._tree.folders("sys/class/drm/card[0-9]*/gt_act_freq_mhz"):
+            card = path.split("/")[3]
+            self._add(path, f"drm/{card}", f"drm.{card} clock", SensorKind.CLOCK, _scaled(1.0))
 
     def _kernel_messages(self) -> None:
         """Hardware errors that the kernel tells of, counted from now on."""

@@ -27,20 +27,29 @@ if TYPE_CHECKING:
 
 SHARED = (Weak.REGION, Weak.ROW_BROKEN, Weak.RETENTION, Weak.DISTURB)
 """Weaknesses of single cells: who goes over half of memory meets half of them."""
-START_FEELS = {Weak.RETENTION: 0.0, Weak.DISTURB: 0.0, Weak.REGION: 0.0, Weak.ROW_BROKEN: 0.0, Weak.CORE: 0.4}
+START_FEELS = {
+    Weak.GRAPHICS: 0.0,
+    Weak.GRAPHICS_MEMORY: 0.0,
+    Weak.RETENTION: 0.0,
+    Weak.DISTURB: 0.0,
+    Weak.REGION: 0.0,
+    Weak.ROW_BROKEN: 0.0,
+    Weak.CORE: 0.4,
+}
 """What a start feels of weaknesses; all others as ``march`` does, and what only a start feels."""
 
 
 @dataclass(frozen=True, slots=True)
 class LoadMix:
     """What runs: kinds of load, the share of memory that each goes over (None: none), workers (0: one a core), and the
-    cores that work (none: all).
+    cores that work (none: all). ``in_step``: all of it works and rests on shared moments.
     """
 
     kinds: tuple[LoadKind, ...]
     shares: tuple[float | None, ...] = ()
     workers: int = 0
     cores: tuple[int, ...] = ()
+    in_step: bool = False
 
     @property
     def memory(self) -> bool:
@@ -91,7 +100,7 @@ class Machine:
         lead = leading(strain)
         run = run or self.processor.run(v, lead, die_c, workers=strain.workers)
         memory = self.memory.deficits(v, modules_c, self.state.trained_folds)
-        cores = self.processor.deficits(v, run, die_c, lead)
+        cores = self.processor.deficits(v, run, die_c, _supplied(strain), strain.in_step)
         deficits = self._tailed(_above_each_other(memory, cores))
         deficits += self._cores_at_work(strain)[:, None]
         felt = [self._felt(kind, share) for kind, share in zip(strain.kinds, self._shares(strain), strict=True)]
@@ -154,7 +163,7 @@ class Machine:
         die, modules = np.full_like(v["rate"], die_c), np.broadcast_to(modules_c, (*v["rate"].shape, len(modules_c)))
         run = self.processor.run(v, LoadKind.MARCH, die)
         memory = self.memory.deficits(v, modules)
-        cores = self.processor.deficits(v, run, die, LoadKind.MARCH)
+        cores = self.processor.deficits(v, run, die, (LoadKind.MARCH,))
         return total(_above_each_other(memory, cores) + self._start[:, None]) - self.parts["wall_folds"]
 
     def boot_chance(self, v: Values, die_c: float, modules_c: NDArray[np.float64]) -> Numbers:
@@ -210,6 +219,12 @@ def _above_each_other(*deficits: NDArray[np.float64]) -> NDArray[np.float64]:
 def leading(strain: LoadMix) -> LoadKind:
     """Of loads side by side the one that makes most heat."""
     return max(strain.kinds, key=ACTIVITY.__getitem__)
+
+
+def _supplied(strain: LoadMix) -> tuple[LoadKind, ...]:
+    """The kinds whose steps and draughts the supply feels: of loads side by side the leading one, and the cards'."""
+    lead = leading(strain)
+    return (lead, *(kind for kind in strain.kinds if kind.declared.on_cards and kind is not lead))
 
 
 def _seated(rig: Rig, state: State) -> tuple[Seated, ...]:

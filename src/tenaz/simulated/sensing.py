@@ -4,10 +4,13 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from tenaz.core.sensors.telemetry import Sample, Sensor, SensorKind, is_watched
+from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.sensors.telemetry import Guards, Sample, Sensor, SensorKind, is_watched
+from tenaz.simulated.firmware import as_setpoint
 from tenaz.simulated.machine import Machine
 from tenaz.simulated.made.faults import FaultKind
 from tenaz.simulated.physics.course import Course
+from tenaz.simulated.physics.graphics import ACTIVITY, IDLE_PART, USUAL_W
 
 LIES_BY_K = 17.0
 """How much too low a lying sensor reads."""
@@ -18,11 +21,17 @@ FANLESS_K_PER_W = 0.6
 
 
 class Sensing:
-    """The sensors of one machine; ``chosen`` are parts of the names of those that are watched (none: all)."""
+    """The sensors of one machine; ``chosen`` are parts of the names of those watched (none: all), ``kinds`` the
+    loads that run.
+    """
 
-    def __init__(self, machine: Machine, chosen: Sequence[str], luck: np.random.Generator) -> None:
+    def __init__(
+        self, machine: Machine, chosen: Sequence[str], luck: np.random.Generator, kinds: Sequence[LoadKind] = ()
+    ) -> None:
         self._machine, self._luck, self._chosen = machine, luck, chosen
         state = machine.state
+        self._card, self._kinds = machine.processor.card, tuple(kinds)
+        self._values = machine.values(as_setpoint(state.in_force, machine.rig.stock))
         self._frozen = state.fault(FaultKind.FROZEN) is not None
         self._lies = state.fault(FaultKind.LYING) is not None
         self._odd = machine.parts.oddity < ODD_PART
@@ -46,6 +55,14 @@ class Sensing:
             found.append(Sensor("simboard/fan1", "simboard fan1", SensorKind.FAN))
         if self._odd:
             found.append(Sensor("simboard/temp7", "simboard temp7", SensorKind.TEMPERATURE))
+        if self._card.fitted:
+            found += [
+                Sensor("simgraphics/temp1", "simgraphics temp1", SensorKind.TEMPERATURE, Guards.GRAPHICS),
+                Sensor("simgraphics/power1", "simgraphics power1", SensorKind.POWER),
+                Sensor("simgraphics/freq1", "simgraphics freq1", SensorKind.CLOCK),
+                Sensor("simgraphics/freq2", "simgraphics freq2", SensorKind.CLOCK),
+                Sensor("simgraphics/fan1", "simgraphics fan1", SensorKind.FAN),
+            ]
         found.append(Sensor("powercap/sim:0", "package power", SensorKind.POWER))
         found += [Sensor(f"cpufreq/{core}", f"clock {core}", SensorKind.CLOCK) for core in self._machine.processor.on]
         found += [
@@ -53,6 +70,21 @@ class Sensing:
             Sensor("kernel/hardware", "kernel messages", SensorKind.HARDWARE_ERRORS),
         ]
         return tuple(found)
+
+    def _of_card(self, at_s: float, air_c: float) -> list[float | None]:
+        """Temperature, power, clocks and fan of the card."""
+        busy = any(kind in ACTIVITY for kind in self._kinds)
+        drawn_w = max(IDLE_PART * USUAL_W, float(self._card.drawn_w(self._values, self._kinds)[0]))
+        card_c = self._card.card_c(self._values, drawn_w, air_c, at_s)
+        core, memory = self._card.clocks_mhz(self._values, busy)
+        ripple = 1.5 * float(np.sin(at_s * 0.7))
+        return [
+            round(card_c, 1),
+            round(drawn_w + ripple, 1),
+            round(core),
+            round(memory),
+            round(self._card.fan_rpm(card_c)),
+        ]
 
     def processor_c(self, course: Course, tick: int) -> float:
         """What the processor's sensor tells."""
@@ -81,6 +113,8 @@ class Sensing:
             values.append(float(round(620 + 16 * max(0.0, course.die_c[tick] - 35.0) + 6 * noise[2])))
         if self._odd:
             values.append(-55.0)
+        if self._card.fitted:
+            values += self._of_card(at_s, air - 2.0)
         # Power follows out of energy: the first reading has nothing to compare with.
         values.append(None if self._first else round(power + 0.8 * float(noise[3]), 2))
         self._first = False

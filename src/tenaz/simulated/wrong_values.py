@@ -1,15 +1,17 @@
 """Wrong values as their cause makes them: where they lie, which bits, which way, and what a second look shows."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tenaz.core.loads.kinds import LoadKind, Strains
+from tenaz.core.loads.cards import Drawn, Tile
+from tenaz.core.loads.kinds import TILE_PX, LoadKind, Strains
 from tenaz.core.loads.plan import Mismatch, MismatchKind
 from tenaz.simulated.addresses import LINES_A_ROW, Cell
 from tenaz.simulated.machine import Machine
 from tenaz.simulated.physics.constants import k
 from tenaz.simulated.physics.feeling import Weak
+from tenaz.simulated.physics.graphics import MEMORY_BYTES
 from tenaz.simulated.physics.memory import Column
 
 VIRTUAL_BASE = 0x7F00_0000_0000
@@ -21,6 +23,9 @@ SEEN_AGAIN = {
     Weak.CELLS: 0.75, Weak.WRITE: 0.7, Weak.ROW: 0.35,
 }  # fmt: skip
 """Chance that a wrong value reads the same again: it was stored wrong. All others came wrong on the way."""
+CARD_SEEN_AGAIN, STRIPES = 0.6, 0.3
+"""Part of a card's wrong words that were stored wrong; part of its memory's faults that make a stripe."""
+CARD_SIDE_PX, MOST_PIXELS = 2048, 16
 IN_REGION = 0.0004
 """Part of a module that a weak region takes."""
 
@@ -46,6 +51,8 @@ class WrongValues:
 
     def burst(self, column: Column, found: FoundWrong) -> list[Mismatch]:
         """Wrong values that come together from one weakness."""
+        if found.load.declared.on_cards:
+            return self._of_card(column, found)
         if not column.weak.of_memory or found.load.strains is not Strains.MEMORY:
             return [self._computed(column, found)]
         more = {Weak.ROW_BROKEN: 6.0, Weak.CONTACT: 12.0, Weak.SLOT: 5.0, Weak.REFRESH: 8.0}.get(column.weak, 2.5)
@@ -149,6 +156,59 @@ class WrongValues:
         core = column.core if column.core is not None else cores[int(luck.integers(len(cores)))]
         kind = MismatchKind.COMPUTED if found.load.strains is not Strains.MEMORY else MismatchKind.COMPARED
         return self._result(core, found, "a result", kind)
+
+    def _of_card(self, column: Column, found: FoundWrong) -> list[Mismatch]:
+        """What a card gets wrong: words of its memory, numbers, or pixels that lie together as its weakness has it."""
+        luck, memory = self._luck, column.weak is Weak.GRAPHICS_MEMORY
+        if found.load is LoadKind.SHADE:
+            lane = int(luck.integers(1 << 17))
+            one = self._result(0, found, f"numbers of lane {lane} did not come back", MismatchKind.COMPUTED)
+            return [replace(one, core=None, card=0)]
+        if found.load is LoadKind.VRAM:
+            bit, count = int(luck.integers(64)), 1 + int(luck.exponential(4.0 if memory else 1.0))
+            return [self._card_word(found, bit, memory) for _ in range(count)]
+        return self._pixels(found, memory)
+
+    def _card_word(self, found: FoundWrong, bit: int, stays: bool) -> Mismatch:
+        luck = self._luck
+        expected = int(luck.choice(np.array(PATTERNS, dtype=np.uint64)))
+        read = expected ^ 1 << bit
+        again = read if stays and luck.random() < CARD_SEEN_AGAIN else expected
+        kind = MismatchKind.STORED if again == read else MismatchKind.ON_THE_WAY
+        offset = 8 * int(luck.integers(MEMORY_BYTES // 8))
+        return Mismatch(
+            0, found.at_s, found.lap, offset, expected, read, again, kind, "⇑(r0,w1)",
+            temperature_c=found.temperature_c, load=found.load, card=0,
+        )  # fmt: skip
+
+    def _pixels(self, found: FoundWrong, memory: bool) -> list[Mismatch]:
+        """Sparkling dots or a stripe where memory fails, a block of wrong colour where the core does."""
+        luck, number = self._luck, int(self._luck.integers(4))
+        corner = [TILE_PX * int(luck.integers(CARD_SIDE_PX // TILE_PX)) for _ in range(2)]
+        right = luck.integers(0, 1 << 24, (TILE_PX, TILE_PX), dtype=np.uint32) | np.uint32(0xFF000000)
+        wrong = np.zeros((TILE_PX, TILE_PX), dtype=bool)
+        if not memory:
+            y, x = (int(luck.integers(TILE_PX - 10)) for _ in range(2))
+            wrong[y : y + 8, x : x + 8] = True
+        elif luck.random() < STRIPES:
+            wrong[int(luck.integers(TILE_PX)), :] = True
+        else:
+            wrong[luck.integers(0, TILE_PX, 9), luck.integers(0, TILE_PX, 9)] = True
+        drawn = np.where(wrong, right ^ np.uint32(1 << int(luck.integers(24))), right)
+        tile = Tile.of(corner[0], corner[1], TILE_PX, right.astype("<u4").tobytes(), drawn.astype("<u4").tobytes())
+        rows, columns = np.nonzero(wrong)
+        found_now = []
+        for nth, (row, column) in enumerate(zip(rows[:MOST_PIXELS], columns[:MOST_PIXELS], strict=True)):
+            at = Drawn(number, CARD_SIDE_PX, corner[0] + int(column), corner[1] + int(row), None if nth else tile)
+            pair = int(right[row, column]), int(drawn[row, column])
+            found_now.append(
+                Mismatch(
+                    0, found.at_s, found.lap, 0, *pair, pair[1], MismatchKind.COMPUTED,
+                    f"{len(rows)} wrong in its tile" if nth == 0 else "", temperature_c=found.temperature_c,
+                    load=found.load, card=0, drawn=at,
+                )
+            )  # fmt: skip
+        return found_now
 
     def _result(self, core: int, found: FoundWrong, where: str, kind: MismatchKind) -> Mismatch:
         luck = self._luck

@@ -8,7 +8,16 @@ import numpy as np
 from tenaz.benches.simulated.clock import Time
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.outcomes import Outcome
-from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, Mismatch, Strains, WorkerProgress, part_covered
+from tenaz.core.loads.plan import (
+    LoadKind,
+    LoadPlan,
+    LoadProgress,
+    LoadReport,
+    Mismatch,
+    Strains,
+    WorkerProgress,
+    part_covered,
+)
 from tenaz.core.ports.bench import LoadWatch
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.sensors.part import check_warm
@@ -17,8 +26,10 @@ from tenaz.simulated.firmware import as_setpoint
 from tenaz.simulated.machine import LoadMix, Machine
 from tenaz.simulated.physics.constants import k
 from tenaz.simulated.physics.course import HeldAt, course_of
-from tenaz.simulated.physics.failing import Failing, goes_down
+from tenaz.simulated.physics.failing import OF_CARDS, Failing, goes_down
 from tenaz.simulated.physics.luck import luck_of
+from tenaz.simulated.physics.memory import Column
+from tenaz.simulated.physics.speed import Speed
 from tenaz.simulated.physics.throughput import lap_s, rate_of
 from tenaz.simulated.sensing import Sensing
 from tenaz.simulated.state import State
@@ -50,6 +61,13 @@ class SimulatedLoads:
         if plan.warm_c is not None:
             luck = luck_of(self._state, "load")
             check_warm(plan, self._rig.purpose, Sensing(machine, self._rig.sensors_watched, luck).sensors)
+        if any(one.kind.declared.on_cards for one in (plan, *plan.beside)) and not machine.processor.card.fitted:
+            raise Refused(
+                f"{self._rig.name} has no graphics card that could be loaded: give the rig knobs of one "
+                f"(tenaz rig {self._rig.name} --knobs graphics), or leave {plan.kind} out."
+            )
+        if any(one.cards and one.cards != (0,) for one in (plan, *plan.beside)):
+            raise Refused(f"{self._rig.name} has one graphics card, card 0.")
         if not machine.seated:
             raise Refused(f"{self._rig.name} has no memory in any slot: fit a module, then begin.")
 
@@ -83,20 +101,28 @@ class _Run:
         plans = (plan, *plan.beside)
         shares = tuple(one.share if one.kind.strains is Strains.MEMORY else None for one in plans)
         kinds = tuple(dict.fromkeys(kind for one in plans for kind in (one.kind, *one.counts_as)))
-        self._strain = LoadMix(kinds, shares, plan.workers or 0, plan.cores)
+        self._strain = LoadMix(kinds, shares, plan.workers or 0, plan.cores, plan.step_hz is not None)
         values = machine.values(as_setpoint(state.in_force, rig.stock))
         frailty = machine.manners.frailty_folds * float(luck.standard_normal())
         speed = machine.speed(values, self._strain, np.array([55.0]))
-        self._rate = rate_of(plan.kind, speed) * (1.0 + k("noise") * float(luck.standard_normal()))
+        self._values = values
+        self._rate = self._rate_of(plan.kind, speed) * (1.0 + k("noise") * float(luck.standard_normal()))
         self._lap_s = lap_s(plan, speed, machine.memory_bytes)
+        if plan.kind.declared.on_cards:
+            self._lap_s = machine.processor.card.lap_s(values, plan.kind, plan.share, plan.size_bytes)
         self._length_s = self._length(plan)
         self._course = course_of(machine, values, self._strain, self._length_s, frailty, _held(plan))
         self._failing = Failing(machine, self._course, luck)
         self._wrong = WrongValues(machine, luck)
-        self._sensing = Sensing(machine, rig.sensors_watched, luck)
+        self._sensing = Sensing(machine, rig.sensors_watched, luck, kinds)
         self._found: tuple[Mismatch, ...] = ()
         self._elapsed_s = 0.0
         self._throttled = state.throttled
+
+    def _rate_of(self, kind: LoadKind, speed: Speed) -> float:
+        if kind.declared.on_cards:
+            return self._machine.processor.card.rate(self._values, kind)
+        return rate_of(kind, speed)
 
     def _length(self, plan: LoadPlan) -> float:
         if plan.duration_s is not None:
@@ -115,8 +141,8 @@ class _Run:
                 break
             down = goes_down(failure, self._luck)
             if down is not None:
-                return self._report(down, f"the rig {down} under load")
-            self._err(self._wrong.burst(failure.column, self._now_found()))
+                return self._report(down, self._went_down(failure.column, down))
+            self._err(self._wrong.burst(failure.column, self._now_found(failure.column)))
             if self._plan.stop_at_first_error:
                 break
         return self._report(Outcome.ERRED if self._found else Outcome.HELD, "")
@@ -148,9 +174,22 @@ class _Run:
             self._watch.mismatch(one)
         self._watch.progress(self._progress(self._course.tick_at(self._elapsed_s)))
 
-    def _now_found(self) -> FoundWrong:
+    def _went_down(self, column: Column, down: Outcome) -> str:
+        """A card that goes away leaves its machine standing."""
+        if column.weak not in OF_CARDS or not self._loads_of(column)[0].kind.declared.on_cards:
+            return f"the rig {down} under load"
+        again = "and answers again: its driver began anew" if down is Outcome.RESTARTED else "and does not answer"
+        return f"card 0 was lost {again}"
+
+    def _loads_of(self, column: Column) -> tuple[LoadPlan, ...]:
+        """Those of the loads that show a weakness: a card's its own loads, where any runs, and no others."""
+        every = (self._plan, *self._plan.beside)
+        on_cards = tuple(one for one in every if one.kind.declared.on_cards == (column.weak in OF_CARDS))
+        return on_cards or every
+
+    def _now_found(self, column: Column) -> FoundWrong:
         tick = self._course.tick_at(self._elapsed_s)
-        kinds = (self._plan, *self._plan.beside)
+        kinds = self._loads_of(column)
         one = kinds[int(self._luck.integers(len(kinds)))]
         return FoundWrong(
             one.kind, self._elapsed_s, 1 + int(self._elapsed_s / self._lap_s), self._workers(),
@@ -158,6 +197,8 @@ class _Run:
         )  # fmt: skip
 
     def _workers(self) -> int:
+        if self._plan.kind.declared.on_cards:
+            return 1
         if self._plan.kind.declared.one_worker:
             return 1
         return self._plan.workers or len(self._machine.processor.on) or 1
@@ -188,8 +229,30 @@ class _Run:
             )
             for worker in range(workers)
         )
+        lanes = (*lanes, *self._card_lanes(len(lanes), elapsed))
+        if kind.declared.on_cards:
+            lanes = (replace(lanes[0], card=0, clock_mhz=self._card_mhz), *lanes[1:])
         hot = self._sensing.hottest_c(self._course, tick)
         return LoadProgress(plan, elapsed, fraction, left_s, laps, rate, len(self._found), lanes, hot)
+
+    @property
+    def _card_mhz(self) -> float:
+        return self._machine.processor.card.clocks_mhz(self._values, busy=True)[0]
+
+    def _card_lanes(self, first: int, elapsed_s: float) -> tuple[WorkerProgress, ...]:
+        """Of the loads of the card that run beside."""
+        card, found = self._machine.processor.card, []
+        beside = [one for one in self._plan.beside if one.kind.declared.on_cards]
+        for place, one in enumerate(beside):
+            rate = card.rate(self._values, one.kind) / (len(beside) + self._plan.kind.declared.on_cards)
+            laps = elapsed_s / card.lap_s(self._values, one.kind, one.share, one.size_bytes)
+            wrong = sum(wrong.load is one.kind for wrong in self._found)
+            found.append(
+                WorkerProgress(
+                    first + place, 0, laps, rate, wrong, elapsed_s, self._card_mhz, one.kind.value, one.kind, card=0
+                )
+            )
+        return tuple(found)
 
     def _report(self, outcome: Outcome, detail: str) -> LoadReport:
         elapsed, plan, found = self._elapsed_s, self._plan, self._found

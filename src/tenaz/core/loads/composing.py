@@ -102,11 +102,11 @@ class Draft:
 
     @property
     def mixed(self) -> tuple[int, ...]:
-        """The steps, counted from 1, in which memory and processor run at the same time: a failure has no culprit."""
+        """The steps, counted from 1, in which several parts are strained at the same time: a failure has no culprit."""
         return tuple(
             number
             for number, step in enumerate(self.steps, 1)
-            if {Strains.MEMORY, Strains.CPU} <= {kind.strains for kind in step.kinds}
+            if len({kind.strains for kind in step.kinds} - {Strains.ANYTHING}) > 1
         )
 
     @property

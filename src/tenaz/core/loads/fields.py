@@ -10,7 +10,8 @@ from tenaz.core.loads.reach import Reach
 class LoadFact:
     """``share`` is the part of all memory that it was given, or ``size_bytes`` the bytes; ``covered`` the part of that,
     0 to 1, that it went over at least once. ``rate`` is the mean in the kind's unit. ``cores`` are those that it ran
-    on, ``of_cores`` how many there are (0: not known). ``by_hand`` says that these are the technician's words.
+    on, ``of_cores`` how many there are (0: not known), ``cards`` the graphics cards, for a load of theirs. ``by_hand``
+    says that these are the technician's words.
     """
 
     kind: LoadKind
@@ -28,6 +29,7 @@ class LoadFact:
     cores: tuple[int, ...] = ()
     of_cores: int = 0
     by_hand: bool = False
+    cards: tuple[int, ...] = ()
 
     @property
     def shown(self) -> bool:
@@ -43,7 +45,7 @@ class LoadFact:
         memory = self.kind.strains is Strains.MEMORY
         return Reach(
             share=None if self.share is None or not memory else self.share * self.covered,
-            cores=part if not memory else None,
+            cores=None if memory or self.kind.declared.on_cards else part,
             level=self.level_to or self.level,
             mode=self.mode,
         )

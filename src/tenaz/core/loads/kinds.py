@@ -25,6 +25,9 @@ class LoadKind(StrEnum):
     DIGEST = "digest"
     PULSE = "pulse"
     SOLO = "solo"
+    PAINT = "paint"
+    SHADE = "shade"
+    VRAM = "vram"
     PROGRAM = "program"
 
     @property
@@ -68,6 +71,8 @@ class Planned(Protocol):
     @property
     def pulse_hz(self) -> float: ...
     @property
+    def side_px(self) -> int | None: ...
+    @property
     def command(self) -> tuple[str, ...]: ...
 
     def amount(self) -> str:
@@ -98,14 +103,26 @@ class LoadType:
     one_worker: bool = False
     """It brings its own workers, if any."""
 
+    @property
+    def on_cards(self) -> bool:
+        """Whether each of its workers has a graphics card in place of a core."""
+        return self.strains is Strains.GRAPHICS
+
+    @property
+    def goes_over(self) -> bool:
+        """Whether it goes over memory, of whatever part, of which a share can be named."""
+        return "share" in self.fields
+
     def uses(self, field: str) -> bool:
         """Whether a field of a plan means anything to it."""
-        return field in COMMON_FIELDS or field in self.fields
+        return field in COMMON_FIELDS or field in self.fields or (field in CORE_FIELDS and not self.on_cards)
 
 
 COMMON_FIELDS = (
-    "kind", "duration_s", "laps", "workers", "cores", "siblings", "stop_at_first_error", "beside", "warm_c",
+    "kind", "duration_s", "laps", "stop_at_first_error", "beside", "warm_c", "step_hz",
 )  # fmt: skip
+CORE_FIELDS = ("workers", "cores", "siblings")
+"""Said of loads whose workers have a core each."""
 AMOUNT = ("share", "size_bytes")
 
 FIELDS_IN_WORDS = {
@@ -113,9 +130,14 @@ FIELDS_IN_WORDS = {
     "data": "what is written", "mode": "a mode", "level": "a cache level (L2)",
     "level_to": "a walk over levels (L1-L3)",
     "wait_s": "a wait", "pulse_hz": "a frequency (50 Hz)", "command": "a command", "bad_words": "bad words",
+    "cards": "a card (card 0)", "side_px": "the side of its pictures (1024 px)",
+    "workers": "a number of workers", "cores": "cores", "siblings": "one thread a core",
     "good_words": "good words",
 }  # fmt: skip
 """What of a load can be said beside what all have."""
+
+TILE_PX, SIDES_PX = 32, (256, 8192)
+"""Pictures are verified tile by tile, each so many pixels square; and how large they may be along a side."""
 
 LARGEST_PULSE_HZ = 1000.0
 """Half a period must hold several calls into machine code."""
@@ -133,6 +155,12 @@ def _march(plan: Planned) -> str:
     words += f", {plan.test}" if plan.test != "C-" else ""
     words += f", {plan.data}" if plan.data is not DataKind.WORDS else ""
     return words + (f", {plan.mode}" if plan.mode is not MarchMode.CACHED else "")
+
+
+def _vram(plan: Planned) -> str:
+    words = plan.amount().replace("of memory", "of the card's memory")
+    words += f", {plan.test}" if plan.test != "C-" else ""
+    return words + (f", {plan.data}" if plan.data is not DataKind.WORDS else "")
 
 
 def _retain(plan: Planned) -> str:
@@ -153,6 +181,14 @@ def _check_wait(plan: Planned) -> None:
 def _check_pulse(plan: Planned) -> None:
     if not 0 < plan.pulse_hz <= LARGEST_PULSE_HZ:
         raise Refused(f"{plan.pulse_hz:g} pulses a second cannot be kept; give up to {LARGEST_PULSE_HZ:g}.")
+
+
+def _check_side(plan: Planned) -> None:
+    low, high = SIDES_PX
+    if plan.side_px is not None and (not low <= plan.side_px <= high or plan.side_px % TILE_PX):
+        raise Refused(
+            f"pictures of {plan.side_px} px cannot be drawn; give a multiple of {TILE_PX} from {low} to {high}."
+        )
 
 
 def _check_command(plan: Planned) -> None:
@@ -249,6 +285,31 @@ LOAD_TYPES = {
         ("level", "level_to"),
         _levels,
         takes_turns=True,
+    ),
+    LoadKind.PAINT: LoadType(
+        Strains.GRAPHICS,
+        "Mpx/s",
+        "pictures drawn over and over, each compared with the card's own first ones, tile by tile and to the last bit",
+        "painting",
+        ("side_px", "cards"),
+        lambda plan: f"pictures of {plan.side_px} px" if plan.side_px else "pictures",
+        _check_side,
+    ),
+    LoadKind.SHADE: LoadType(
+        Strains.GRAPHICS,
+        "Gop/s",
+        "a card's arithmetic, whole numbers and floating point: all comes back to where it began, bits repeat",
+        "shading",
+        ("cards",),
+        how=lambda _: "arithmetic there and back",
+    ),
+    LoadKind.VRAM: LoadType(
+        Strains.GRAPHICS,
+        "GB/s",
+        "a march test over a card's memory, every word written and verified by the card itself",
+        "card_memory",
+        (*AMOUNT, "test", "data", "cards"),
+        _vram,
     ),
     LoadKind.PROGRAM: LoadType(
         Strains.ANYTHING,

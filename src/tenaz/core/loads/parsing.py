@@ -15,6 +15,8 @@ from tenaz.core.words.word import About
 
 WARM_C = 25.0, 105.0
 """What a part may be held at: above most rooms, and below where it would be shut off."""
+STEPS_HZ = 0.01, 20.0
+"""What runs side by side is in step at: slower than that is no step, and faster is shorter than its pieces of work."""
 MARCH_NAMES = {"mats+": "MATS+", "c-": "C-", "c−": "C-", "lr": "LR", "ss": "SS"}
 """March tests that can be named; see tenaz.loads.march."""
 
@@ -25,11 +27,16 @@ _KINDS = ", ".join(kind for kind in LoadKind if kind is not LoadKind.PROGRAM)
 
 EXAMPLES = "like 'march 30m 50%', 'march ss blocks 2 laps', 'transform L1-L3 1h', 'solo 10m beside checker 25%'"
 
-_SAID_ALWAYS = "|".join(re.escape(one.how(LoadPlan(kind))) for kind, one in LOAD_TYPES.items() if not one.fields)
-"""What a load without fields of its own says whenever it is shown: it sets nothing."""
+_SAID_ALWAYS = "|".join(
+    re.escape(one.how(LoadPlan(kind))) for kind, one in LOAD_TYPES.items() if not {*one.fields} - {"cards"}
+)
+"""What a load whose manner nothing changes says whenever it is shown: it sets nothing."""
 
 JOINED = (
-    (rf"\b(?:{_SAID_ALWAYS}|of memory|for|in|a core)\b|,(?=\s|$)", " "),
+    (
+        rf"\b(?:{_SAID_ALWAYS}|pictures of|pictures|of the card's memory|of memory|for|in(?! step)|a core)\b|,(?=\s|$)",
+        " ",
+    ),
     (r"\s+times a second\b", "hz"),
     (r"\bwaiting\b", "wait"),
     (r"\b(l\d) to (l\d)\b", r"\1-\2"),
@@ -39,8 +46,10 @@ JOINED = (
     (r"\bone\s+thread\b", "onethread"),
     (r"\b(held\s+)?at\s+(?=\d)", ""),
     (r"(?<=\d)\s*°\s*c\b", "°c"),
+    (r"\bin step( at)?\s+", "step="),
+    (r"\bcards?\s+(\d[\d,-]*)", r"cards=\1"),
     (r"\b(wait|cores)\s+(\S)", r"\1=\2"),
-    (r"(\d)\s*(hz|kib|mib|gib)\b", r"\1\2"),
+    (r"(\d)\s*(hz|px|kib|mib|gib)\b", r"\1\2"),
 )
 """Words that belong together, before a line is taken apart at its spaces; and those that only a shown load has."""
 
@@ -179,11 +188,26 @@ def checked_warm(celsius: float) -> float:
     return celsius
 
 
+def checked_step(hz: float) -> float:
+    """How often everything may work and rest in step.
+
+    Raises:
+        Refused: outside of what can be kept.
+    """
+    low, high = STEPS_HZ
+    if not low <= hz <= high:
+        raise Refused(f"no load works in step {hz:g} times a second; give {low:g} to {high:g} Hz.")
+    return hz
+
+
 _SHAPES: tuple[tuple[str, Callable[["re.Match[str]"], dict[str, object]]], ...] = (
     (r".*%", lambda m: {"share": parse_share(m[0]), "size_bytes": None}),
     (rf"({_LEVEL})-({_LEVEL})", lambda m: {"level": _LEVELS[m[1]], "level_to": _LEVELS[m[2]]}),
     (r"(\d+)laps?", lambda m: {"laps": _count(m[1], "lap"), "duration_s": None}),
     (r"(\d+)workers?", lambda m: {"workers": _count(m[1], "worker")}),
+    (r"step=(\d{1,4}(?:\.\d{1,4})?)hz", lambda m: {"step_hz": checked_step(float(m[1]))}),
+    (r"(\d{1,5})px", lambda m: {"side_px": int(m[1])}),
+    (r"cards=(.+)", lambda m: {"cards": parse_cores(m[1])}),
     (r"(\d{1,6}(?:\.\d{1,6})?)hz", lambda m: {"pulse_hz": float(m[1])}),
     (r"(\d{1,4}(?:\.\d{1,3})?)°?c", lambda m: {"warm_c": checked_warm(float(m[1]))}),
     (r"\d+(\.\d+)?[kmg]i?b", lambda m: {"size_bytes": parse_bytes(m[0])}),

@@ -6,6 +6,7 @@ from enum import StrEnum
 
 from tenaz.core.base.amounts import show_bytes, show_clock, show_duration
 from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.cards import Drawn
 from tenaz.core.loads.fields import LoadFact
 from tenaz.core.loads.kinds import CacheLevel, DataKind, LoadKind, MarchMode, Strains
 
@@ -21,6 +22,7 @@ __all__ = [
     "MismatchKind",
     "Strains",
     "WorkerProgress",
+    "colour_text",
     "endless_before_last",
     "lasts_s",
     "show_bytes",
@@ -46,6 +48,8 @@ class LoadPlan:
     ``wait_s`` is how long ``retain`` leaves memory alone, ``pulse_hz`` how often ``pulse`` goes from idle to full.
     ``warm_c``: the part that it strains is held at this temperature, as far as what runs can: loads ``beside`` it heat,
     and pause first; then it pauses itself. Pauses are no time under load.
+    ``cards`` are the graphics cards to run on (none: all), ``side_px`` how large pictures are (None: by the card).
+    ``step_hz``: all that runs works in step, half of each period, and rests for the other half; None: steadily.
     ``command`` is the arguments list of a ``program``, ``bad_words`` what its output must not hold, ``good_words`` what
     it must, ``counts_as`` the kinds of load that it is said to strain like. ``beside`` are loads that run at the same
     time and end with this one.
@@ -67,6 +71,9 @@ class LoadPlan:
     mode: MarchMode = MarchMode.CACHED
     wait_s: float = 60.0
     pulse_hz: float = 10.0
+    cards: tuple[int, ...] = ()
+    side_px: int | None = None
+    step_hz: float | None = None
     command: tuple[str, ...] = ()
     bad_words: str = ""
     good_words: str = ""
@@ -117,6 +124,10 @@ class LoadPlan:
             parts.append(f"cores {','.join(map(str, self.cores))}")
         if not self.siblings:
             parts.append("one thread a core")
+        if self.cards:
+            parts.append(f"card{'s' if len(self.cards) > 1 else ''} {','.join(map(str, self.cards))}")
+        if self.step_hz is not None:
+            parts.append(f"in step at {self.step_hz:g} Hz")
         if self.warm_c is not None:
             parts.append(f"held at {self.warm_c:g} °C")
         return ", ".join(parts)
@@ -172,6 +183,13 @@ class Mismatch:
     temperature_c: float | None = None
     load: LoadKind | None = None
     core: int | None = None
+    card: int | None = None
+    drawn: Drawn | None = None
+
+    @property
+    def of_main_memory(self) -> bool:
+        """Whether it is a word of the machine's own memory."""
+        return bool(self.address) and self.card is None
 
     @property
     def wrong_bits(self) -> tuple[int, ...]:
@@ -180,7 +198,9 @@ class Mismatch:
 
     def show(self) -> str:
         """One line for the log."""
-        if not self.address:
+        if self.drawn is not None:
+            return self._show_drawn(self.drawn)
+        if not self.address and (self.card is None or self.kind is MismatchKind.COMPUTED):
             return f"{self.kind}: {self.where or 'somewhere'} in lap {self.lap}"
         lanes = self.wrong_bits
         bits = (
@@ -189,10 +209,23 @@ class Mismatch:
             else f"{len(lanes)} bits"
         )
         place = "" if self.physical is None else f" (physical {self.physical:#x})"
+        at = f"address {self.address:#014x}" if self.card is None else f"card {self.card}, {self.address:#012x}"
         return (
-            f"address {self.address:#014x}{place}: expected {self.expected:016x}, read {self.read:016x}, again "
+            f"{at}{place}: expected {self.expected:016x}, read {self.read:016x}, again "
             f"{self.read_again:016x} ({self.kind}; {bits}) in lap {self.lap}{f', {self.where}' if self.where else ''}"
         )
+
+    def _show_drawn(self, drawn: Drawn) -> str:
+        return (
+            f"card {self.card}, picture {drawn.number}: pixel {drawn.x},{drawn.y} of {drawn.side}²: expected "
+            f"{colour_text(self.expected)}, drawn {colour_text(self.read)} ({self.kind})"
+            f"{f', {self.where}' if self.where else ''}"
+        )
+
+
+def colour_text(pixel: int) -> str:
+    """A pixel's red, green, blue and opacity, as people write colours."""
+    return "#" + (pixel & 0xFFFFFFFF).to_bytes(4, "little").hex()
 
 
 @dataclass(frozen=True, slots=True)
@@ -213,6 +246,12 @@ class WorkerProgress:
     doing: str = "starting"
     kind: LoadKind | None = None
     covered: float | None = None
+    card: int | None = None
+
+    @property
+    def on(self) -> str:
+        """What it works on: a core, or a card."""
+        return f"core {self.core}" if self.card is None else f"card {self.card}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -268,6 +307,6 @@ def part_covered(kind: LoadKind, laps: float, workers_begun: float) -> float:
     """The part, 0 to 1, of what a load is to go over that it went over: of its lap, for a memory load; of the cores,
     for one that takes them in turn (``workers_begun`` of 1). Other loads do the same work again and again.
     """
-    if kind.strains is Strains.MEMORY:
+    if kind.declared.goes_over:
         return min(1.0, laps)
     return workers_begun if kind.declared.takes_turns else 1.0

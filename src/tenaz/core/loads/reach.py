@@ -53,10 +53,10 @@ class Reach:
 ANY_REACH = Reach()
 """Nothing asked, or nothing known."""
 
-LEAST_USUAL = {Strains.MEMORY: Reach(share=0.4), Strains.CPU: Reach(cores=1.0), Strains.ANYTHING: ANY_REACH}
+LEAST_USUAL = {Strains.MEMORY: Reach(share=0.4), Strains.CPU: Reach(cores=1.0)}
 """What a purpose asks for where nothing else was said."""
 
 
 def least_usual(kind: LoadKind) -> Reach:
     """The least reach of a kind of load that counts, where a purpose does not say."""
-    return LEAST_USUAL[kind.strains]
+    return LEAST_USUAL.get(kind.strains, ANY_REACH)

@@ -43,6 +43,9 @@ def _for(kind: LoadKind, minutes: float, **fields: object) -> LoadPlan:
     return replace(LoadPlan(kind, duration_s=minutes * MINUTE_S), **fields)  # type: ignore[arg-type]
 
 
+EVERYTHING = (LoadPlan(LoadKind.MARCH, share=0.4, workers=1), LoadPlan(LoadKind.PAINT), LoadPlan(LoadKind.SHADE))
+"""What runs beside all cores so that nothing of a machine rests."""
+
 ROUTINES = {
     routine.name: routine
     for routine in (
@@ -71,6 +74,15 @@ ROUTINES = {
                 _for(LoadKind.PULSE, 10, pulse_hz=50.0),
                 _for(LoadKind.SOLO, 20, level=CacheLevel.L1),
                 _for(LoadKind.DIGEST, 20),
+            ),
+        ),
+        Routine(
+            "supply",
+            "the whole machine at once, for its supply: steady, then in step",
+            (
+                _for(LoadKind.SOLVE, 20, beside=EVERYTHING),
+                _for(LoadKind.SOLVE, 10, step_hz=1.0, beside=EVERYTHING),
+                _for(LoadKind.SOLVE, 10, step_hz=10.0, beside=EVERYTHING),
             ),
         ),
         Routine(

@@ -57,6 +57,8 @@ _FIELDS: tuple[tuple[str, Callable[[LoadPlan], str]], ...] = (
     ("mode", lambda plan: "" if plan.mode is MarchMode.CACHED else plan.mode),
     ("level", _levels),
     ("wait_s", lambda plan: "" if plan.wait_s == USUAL.wait_s else f"wait {plan.wait_s:g}s"),
+    ("side_px", lambda plan: f"{plan.side_px}px" if plan.side_px else ""),
+    ("cards", lambda plan: f"cards {','.join(map(str, plan.cards))}" if plan.cards else ""),
     ("pulse_hz", lambda plan: "" if plan.pulse_hz == USUAL.pulse_hz else f"{plan.pulse_hz:g}Hz"),
 )
 """Words for what only some kinds of load know."""
@@ -66,5 +68,6 @@ _COMMON: tuple[Callable[[LoadPlan], str], ...] = (
     lambda plan: f"cores {','.join(map(str, plan.cores))}" if plan.cores else "",
     lambda plan: f"{plan.warm_c:g}°C" if plan.warm_c is not None else "",
     lambda plan: "" if plan.siblings else "one thread",
+    lambda plan: f"in step {plan.step_hz:g}Hz" if plan.step_hz is not None else "",
     lambda plan: "" if plan.stop_at_first_error else "go on",
 )

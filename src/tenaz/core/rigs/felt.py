@@ -5,9 +5,9 @@ from tenaz.core.loads.kinds import LoadKind, Strains
 from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.rigs.rig import Purpose
 
-STRAINED = {"processor": Strains.CPU, "memory": Strains.MEMORY}
+STRAINED = {"processor": Strains.CPU, "memory": Strains.MEMORY, "graphics": Strains.GRAPHICS}
 """By a knob's domain; of others nobody knows."""
-USUAL = {Strains.CPU: LoadKind.TRANSFORM, Strains.MEMORY: LoadKind.MARCH}
+USUAL = {Strains.CPU: LoadKind.TRANSFORM, Strains.MEMORY: LoadKind.MARCH, Strains.GRAPHICS: LoadKind.PAINT}
 
 
 def felt(knob: Knob, kind: LoadKind) -> bool:

@@ -81,9 +81,9 @@ _TRAITS = {
 @dataclass(frozen=True, slots=True)
 class Purpose:
     """What a rig is for: the failures that it tolerates in use, the hours asked of each kind of load and the least
-    reach at which they count, and the temperatures in °C from which on is warned and stopped, for the processor and for
-    memory modules. ``guard_band_steps`` is the least distance in grid steps from the easiest failure, whatever the
-    judgement of the edge says; usually none.
+    reach at which they count, and the temperatures in °C from which on is warned and stopped, for the processor, for
+    memory modules and for graphics. ``guard_band_steps`` is the least distance in grid steps from the easiest failure,
+    whatever the judgement of the edge says; usually none.
     """
 
     name: str
@@ -95,6 +95,7 @@ class Purpose:
     tolerance: Tolerance = TOLERANCE
     warmest_room_c: float | None = None
     """The warmest day that it is to stand, in °C around the rig; None: none was named."""
+    graphics_ceiling_c: tuple[float, float] = (95.0, 105.0)
 
     @property
     def proof_h(self) -> float:

@@ -18,7 +18,17 @@ _RULES: tuple[tuple[str, str], ...] = (
     (r"simboard cores", "core voltage"),
     (r"nvme\S* composite", "disk"),
     (r"drivetemp\S* temp1", "disk"),
-    (r"(amdgpu|nouveau|i915|xe)\S* (edge|temp1|pkg)", "graphics"),
+    (r"(amdgpu|radeon|nouveau|i915|xe)\S* (edge|temp1|pkg)", "graphics"),
+    (r"amdgpu\S* junction", "graphics, hottest"),
+    (r"amdgpu\S* mem", "graphics memory"),
+    (r"(amdgpu\S* sclk|drm\S* clock)", "graphics clock"),
+    (r"amdgpu\S* mclk", "graphics memory clock"),
+    (r"(amdgpu|nouveau|i915|xe)\S* (PPT|power\d|energy\d|slowPPT|fastPPT)", "graphics power"),
+    (r"(amdgpu|radeon|nouveau|i915|xe)\S* fan\d+", "graphics fan"),
+    (r"simgraphics temp1", "graphics"),
+    (r"simgraphics fan1", "graphics fan"),
+    (r"simgraphics power1", "graphics power"),
+    (r"simgraphics freq(1|2)", "graphics clock {1}"),
 )
 """Labels of the kernel's drivers, and what they measure."""
 

@@ -8,14 +8,18 @@ from tenaz.core.loads.plan import LoadPlan
 from tenaz.core.rigs.rig import Purpose
 from tenaz.core.sensors.telemetry import Guards, Sensor, SensorKind, guards
 
+OWN = {Strains.MEMORY: Guards.MODULE, Strains.GRAPHICS: Guards.GRAPHICS}
+"""Whose sensors tell of a part; the processor's for all else."""
+HELD_AT = {Strains.MEMORY: "modules", Strains.GRAPHICS: "the graphics card"}
+
 
 def part_c(read: Iterable[tuple[Guards, float]], strains: Strains) -> float | None:
     """By the part's own sensors, the warmest of them: a new cooler on the processor makes no weather for memory. Where
     none says that it is the part's, by those of the board, or that say nothing of themselves. None: there is none.
     """
     warm = list(read)
-    own = Guards.MODULE if strains is Strains.MEMORY else Guards.PROCESSOR
-    for parts in ((own,), (Guards.BOARD, Guards.NOTHING)):
+    instead = () if strains is Strains.GRAPHICS else (Guards.BOARD, Guards.NOTHING)
+    for parts in ((OWN.get(strains, Guards.PROCESSOR),), instead):
         of_part = [celsius for part, celsius in warm if part in parts]
         if of_part:
             return max(of_part)
@@ -24,6 +28,8 @@ def part_c(read: Iterable[tuple[Guards, float]], strains: Strains) -> float | No
 
 def ceiling_c(purpose: Purpose, strains: Strains) -> tuple[float, float]:
     """From where on is warned of the part that a load strains, and from where on it is stopped."""
+    if strains is Strains.GRAPHICS:
+        return purpose.graphics_ceiling_c
     return purpose.module_ceiling_c if strains is Strains.MEMORY else purpose.processor_ceiling_c
 
 
@@ -35,7 +41,7 @@ def check_warm(plan: LoadPlan, purpose: Purpose, sensors: Sequence[Sensor]) -> N
     """
     if plan.warm_c is None:
         return
-    what = "modules" if plan.kind.strains is Strains.MEMORY else "the processor"
+    what = HELD_AT.get(plan.kind.strains, "the processor")
     warned_c, _ = ceiling_c(purpose, plan.kind.strains)
     if plan.warm_c >= warned_c:
         raise Refused(f"from {warned_c:g} °C on the purpose warns of {what}: hold it at less than that.")

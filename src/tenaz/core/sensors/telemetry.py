@@ -64,6 +64,7 @@ class Guards(StrEnum):
     NOTHING = "nothing"
     PROCESSOR = "processor"
     MODULE = "module"
+    GRAPHICS = "graphics"
     BOARD = "board"
 
 
@@ -194,8 +195,8 @@ def guards(sensor: Told) -> Guards:
 
 
 def ceilings_for(sensors: Sequence[Sensor], purpose: Purpose) -> tuple[Ceiling, ...]:
-    """Ceilings for the temperatures of processor and memory modules; where the processor has no sensor, for those of
-    the board.
+    """Ceilings for the temperatures of processor, memory modules and graphics; where the processor has no sensor, for
+    those of the board.
     """
     own = any(guards(sensor) is Guards.PROCESSOR for sensor in sensors)
     ceilings = []
@@ -203,6 +204,8 @@ def ceilings_for(sensors: Sequence[Sensor], purpose: Purpose) -> tuple[Ceiling, 
         part = guards(sensor)
         if part is Guards.MODULE:
             ceilings.append(Ceiling(sensor.id, *purpose.module_ceiling_c))
+        elif part is Guards.GRAPHICS:
+            ceilings.append(Ceiling(sensor.id, *purpose.graphics_ceiling_c))
         elif part is Guards.PROCESSOR or (part is Guards.BOARD and not own):
             ceilings.append(Ceiling(sensor.id, *purpose.processor_ceiling_c, instead=part is Guards.BOARD))
     return tuple(ceilings)

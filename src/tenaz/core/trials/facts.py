@@ -95,6 +95,11 @@ def planned_fact(
     """What a load did as far as its plan tells; the rig has ``of_cores`` (0: not known) and so much memory."""
     memory = plan.kind.strains is Strains.MEMORY
     fields = plan.kind.declared.fields
+    if plan.kind.declared.on_cards:
+        return LoadFact(
+            plan.kind, seconds, size_bytes=plan.size_bytes if "size_bytes" in fields else None, by_hand=by_hand,
+            workers=len(plan.cards), cards=plan.cards,
+        )  # fmt: skip
     workers = plan.workers or of_cores
     return LoadFact(
         plan.kind,
@@ -138,7 +143,8 @@ def facts_by_lanes(
                 laps=laps_of(one.kind, laps),
                 rate=sum(lane.rate for lane in crew),
                 workers=len(crew),
-                cores=tuple(sorted({lane.core for lane in crew})),
+                cores=tuple(sorted({lane.core for lane in crew if lane.card is None})),
+                cards=tuple(sorted({lane.card for lane in crew if lane.card is not None})),
             )
         facts.append(fact)
         facts += [replace(planned_fact(one, seconds, by_hand=True), kind=kind) for kind in one.counts_as]

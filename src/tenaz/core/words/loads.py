@@ -37,6 +37,12 @@ LOADS = (
           "load transients", "step load", "power steps"),
     _load("solo", "one core after the other at its highest boost", "single core", "single core test",
           "single core boost test", "per core test", "per core", "core by core", "core cycling", "one core at a time"),
+    _load("paint", "pictures drawn over and over, compared to the last bit", "gpu test", "gpu stress", "graphics test",
+          "graphics stress", "3d test", "3d stress", "draw test", "rendering test"),
+    _load("shade", "a card's arithmetic there and back", "compute test", "gpu compute", "shader test",
+          "compute shader", "shader stress"),
+    _load("vram", "a march test over a card's memory", "video memory test", "gpu memory test", "card memory",
+          "graphics memory test", "video ram test", "vram test"),
     _load("program", "a program of your own", "own program", "custom program", "external program", "game", "render"),
 )  # fmt: skip
 """Kinds of load by their names."""

@@ -67,7 +67,7 @@ def print_of(mismatches: Sequence[Mismatch]) -> Print | None:
         for lane in one.wrong_bits:
             lanes[lane] += 1
             rising += one.read >> lane & 1
-    addressed = [place(one) for one in mismatches if one.address]
+    addressed = [place(one) for one in mismatches if one.of_main_memory]
     words = Counter(addressed)
     return Print(
         count=len(mismatches),

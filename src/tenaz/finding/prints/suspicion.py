@@ -94,7 +94,7 @@ def suspicions(
 ) -> tuple[Suspicion, ...]:
     """Everything worth naming, surest first."""
     found = print_of(mismatches)
-    if found is None or LoadKind.PROGRAM in found.loads:
+    if found is None or LoadKind.PROGRAM in found.loads or any(one.card is not None for one in mismatches):
         return ()
     run, chances = run or Circumstances(), weighed(mismatches, run or Circumstances(), table)
     named = [

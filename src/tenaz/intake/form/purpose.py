@@ -158,6 +158,14 @@ OF_THE_PURPOSE = (
         lambda rig, text: _with_purpose(rig, processor_ceiling_c=_pair(text, "the processor's ceiling")),
     ),
     Entry(
+        "graphics_ceiling",
+        "graphics, °C",
+        "warning / stop",
+        "watching",
+        lambda rig: "{:g} / {:g}".format(*rig.purpose.graphics_ceiling_c),
+        lambda rig, text: _with_purpose(rig, graphics_ceiling_c=_pair(text, "the graphics' ceiling")),
+    ),
+    Entry(
         "module_ceiling",
         "modules, °C",
         "warning / stop",

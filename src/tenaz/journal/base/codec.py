@@ -9,6 +9,7 @@ from pydantic import TypeAdapter
 
 from tenaz.core.knobs.readings import Reading, Source, Sources
 from tenaz.core.knobs.setpoint import Auto, Setpoint, Value
+from tenaz.core.loads.cards import Drawn
 from tenaz.core.loads.plan import LoadPlan, WorkerProgress
 from tenaz.core.machine.physical_memory import Laid
 from tenaz.core.parts.fitting import Fitting
@@ -19,6 +20,7 @@ from tenaz.core.trials.facts import LoadFacts, StationFact
 
 _rig = TypeAdapter(Rig)
 _plan = TypeAdapter(LoadPlan)
+_drawn = TypeAdapter(Drawn)
 _lanes = TypeAdapter(tuple[WorkerProgress, ...])
 _facts = TypeAdapter(LoadFacts)
 _stations = TypeAdapter(tuple[StationFact, ...])
@@ -52,6 +54,16 @@ def plan_to_json(plan: LoadPlan) -> Any:
 def plan_from_json(data: Any) -> LoadPlan:
     """The opposite of :func:`plan_to_json`."""
     return _plan.validate_python(data)
+
+
+def drawn_to_json(drawn: Drawn) -> Any:
+    """Where in a picture a pixel is wrong, as JSON values."""
+    return _drawn.dump_python(drawn, mode="json")
+
+
+def drawn_from_json(data: Any) -> Drawn:
+    """The opposite of :func:`drawn_to_json`."""
+    return _drawn.validate_python(data)
 
 
 def lanes_to_json(lanes: Sequence[WorkerProgress]) -> Any:

@@ -188,6 +188,8 @@ mismatches = Table(
     Column("temperature_c", Float),
     Column("load", String(16)),
     Column("core", Integer),
+    Column("card", Integer),
+    Column("drawn", Coded(codec.drawn_to_json, codec.drawn_from_json)),
 )
 
 goldens = Table(

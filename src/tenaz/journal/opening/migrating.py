@@ -9,7 +9,7 @@ from sqlalchemy import Engine
 if TYPE_CHECKING:
     from alembic.config import Config
 
-HEAD_REVISION = "0016"
+HEAD_REVISION = "0017"
 """The newest migration; a test holds it to what the migrations folder says."""
 
 

@@ -180,6 +180,8 @@ def _mismatch_row(trial_id: int, one: Mismatch) -> dict[str, object]:
         "temperature_c": one.temperature_c,
         "load": one.load.value if one.load else None,
         "core": one.core,
+        "card": one.card,
+        "drawn": one.drawn,
     }
 
 
@@ -198,6 +200,8 @@ def _mismatch_of(row: RowMapping) -> Mismatch:
         temperature_c=None if row["temperature_c"] is None else float(row["temperature_c"]),
         load=LoadKind(row["load"]) if row["load"] else None,
         core=None if row["core"] is None else int(row["core"]),
+        card=None if row["card"] is None else int(row["card"]),
+        drawn=row["drawn"],
     )
 
 

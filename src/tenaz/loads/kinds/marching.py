@@ -9,6 +9,7 @@ from tenaz.loads.kernels.variants import measured
 from tenaz.loads.march import BACKGROUNDS, CHECKED, KEPT, Pass, lap_passes, named_march, parse_march
 from tenaz.loads.patterns import (
     ALL_ONES,
+    HASH_STEP,
     LINE_SHIFT,
     ROW_SHIFT,
     WORD_SHIFT,
@@ -31,15 +32,12 @@ PATTERNS = {
 CHECKER_BACKGROUNDS = (0, 0x5555_5555_5555_5555)
 """Squares of whole words, and squares with bits in opposition inside each word too."""
 
-GOLDEN_STEP = 0x9E37_79B9_7F4A_7C15
-"""Odd, near 2^64 over the golden ratio: its multiples spread evenly (Knuth, The Art of Computer Programming 3)."""
-
 
 def march_steps(plan: LoadPlan, lap: int, holds: int | None) -> Iterator[SweepStep]:
     """A lap of ``march``: the test over all backgrounds; address and hash change each lap."""
     elements = parse_march(named_march(plan.test))
     pattern = PATTERNS[plan.data]
-    backgrounds = BACKGROUNDS if pattern is WORDS else (lap * GOLDEN_STEP & ALL_ONES,)
+    backgrounds = BACKGROUNDS if pattern is WORDS else (lap * HASH_STEP & ALL_ONES,)
     return (SweepStep(one, pattern) for one in lap_passes(elements, backgrounds, holds))
 
 

@@ -77,7 +77,7 @@ def _lanes(cells: Cells, picture: LoadPicture, row: int, height: int) -> int:
 def _lane(cells: Cells, lane: WorkerProgress, left: int, row: int, width: int, picture: LoadPicture) -> None:
     """Core, a bar of the lap under way, rate, clock, when it last verified or its errors; less on a narrow lane."""
     wide = width >= WIDE_LANE
-    cells.put(left, row, f"core {lane.core:<3}", Role.TEXT)
+    cells.put(left, row, f"{lane.on:<8}", Role.TEXT)
     bar = max(4, min(24, width - 46)) if wide else 5
     done = round((lane.laps % 1) * bar)
     cells.put(left + 9, row, "━" * done, Role.MEASURED)

@@ -11,7 +11,12 @@ BAR_AT = 4
 BAR = 16
 WORDS_AT = BAR_AT + BAR + 9
 
-STRAIN_ROLE = {Strains.MEMORY: Role.MEASURED, Strains.CPU: Role.LIT, Strains.ANYTHING: Role.TEXT}
+STRAIN_ROLE = {
+    Strains.MEMORY: Role.MEASURED,
+    Strains.CPU: Role.LIT,
+    Strains.GRAPHICS: Role.GUARD,
+    Strains.ANYTHING: Role.TEXT,
+}
 """What a step strains is told by its words too; colour only helps."""
 
 

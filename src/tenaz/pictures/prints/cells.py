@@ -4,6 +4,7 @@ from tenaz.core.loads.plan import show_duration
 from tenaz.finding.prints.features import LANES, Print
 from tenaz.pictures.drawing.cells import Cells, wrapped
 from tenaz.pictures.drawing.marks import Role
+from tenaz.pictures.prints.drawn_cells import draw_drawn
 from tenaz.pictures.prints.model import PrintsPicture, Region
 
 SHADES = " ·+#"
@@ -21,13 +22,15 @@ def draw_prints(picture: PrintsPicture, width: int, height: int) -> Cells:
         cells.put(0, 2, "No wrong value was found in this trial: there is no error pattern.", Role.UNKNOWN)
         return cells
     row = 2
+    if picture.drawn is not None:
+        row = draw_drawn(cells, picture.drawn, row)
     if picture.regions:
         row = _map(cells, picture, row)
-    for line in _facts(found):
+    for line in _facts(found) if picture.drawn is None else _seen(found):
         cells.put(0, row, line, Role.TEXT)
         row += 1
     row += 1
-    if not picture.suspicions:
+    if not picture.suspicions and not picture.on_cards:
         cells.put(0, row, "too little to point anywhere yet", Role.UNKNOWN)
         row += 1
     for suspicion in picture.suspicions:
@@ -51,7 +54,7 @@ def _column(lane: int, width: int) -> int:
 
 
 def _map(cells: Cells, picture: PrintsPicture, row: int) -> int:
-    cells.put(0, row, "physical" if picture.physical else "address", Role.FAINT)
+    cells.put(0, row, "the card's" if picture.on_cards else "physical" if picture.physical else "address", Role.FAINT)
     for lane in range(LANES - 1, -1, -GROUP):
         cells.put(_column(lane, cells.width), row, str(lane), Role.FAINT)
     row += 1
@@ -82,6 +85,14 @@ def _facts(found: Print) -> list[str]:
     if found.temperatures_c:
         when += f", at {min(found.temperatures_c):.0f} to {max(found.temperatures_c):.0f} °C"
     return [first, bits, when + (f"; {cores}" if cores else "")]
+
+
+def _seen(found: Print) -> list[str]:
+    """Of pictures: how warm it was, and what second looks showed."""
+    seen = ", ".join(f"{count} {kind}" for kind, count in found.seen.items())
+    if found.temperatures_c:
+        seen += f", at {min(found.temperatures_c):.0f} to {max(found.temperatures_c):.0f} °C"
+    return [seen]
 
 
 def _many(count: int, what: str) -> str:

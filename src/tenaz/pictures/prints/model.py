@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from tenaz.core.loads.plan import Mismatch
 from tenaz.finding.prints.features import LANES, Print, place, print_of
 from tenaz.finding.prints.suspicion import Circumstances, Suspicion, suspicions
+from tenaz.pictures.prints.drawn import DrawnWrong, drawn_wrong
 
 REGIONS = 12
 
@@ -29,6 +30,12 @@ class PrintsPicture:
     suspicions: tuple[Suspicion, ...] = ()
     last: tuple[Mismatch, ...] = ()
     physical: bool = False
+    drawn: DrawnWrong | None = None
+
+    @property
+    def on_cards(self) -> bool:
+        """Whether these are a graphics card's."""
+        return any(one.card is not None for one in self.last)
 
 
 def prints_picture(title: str, mismatches: Sequence[Mismatch], run: Circumstances, kept: int = 6) -> PrintsPicture:
@@ -36,10 +43,10 @@ def prints_picture(title: str, mismatches: Sequence[Mismatch], run: Circumstance
     found = print_of(mismatches)
     if found is None:
         return PrintsPicture(title, None)
-    addressed = [one for one in mismatches if one.address]
+    addressed = [one for one in mismatches if one.address and one.drawn is None]
     physical = bool(addressed) and all(one.physical is not None for one in addressed)
     pointed_to, last = suspicions(mismatches, run), tuple(mismatches[-kept:])
-    return PrintsPicture(title, found, _regions(addressed), pointed_to, last, physical)
+    return PrintsPicture(title, found, _regions(addressed), pointed_to, last, physical, drawn_wrong(mismatches))
 
 
 def _regions(mismatches: Sequence[Mismatch]) -> tuple[Region, ...]:

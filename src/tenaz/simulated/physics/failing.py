@@ -21,6 +21,7 @@ USUAL_DOWN = 0.06
 FREEZES = 0.6
 """Part of them that freeze it; others restart it. A supply that drops out always restarts it."""
 OF_CELLS = (Weak.REGION, Weak.ROW_BROKEN, Weak.RETENTION, Weak.DISTURB, Weak.LANE)
+OF_CARDS = (Weak.GRAPHICS, Weak.GRAPHICS_MEMORY)
 OF_CELLS_DOWN = 0.1
 """Single cells seldom hold what the system itself lives on, however often they fail."""
 FROM_RECORDS = (Weak.CORE, Weak.SUPPLY)

@@ -50,6 +50,7 @@ GROUPS = tuple(Weak)
 LOADS = (
     LoadKind.MARCH, LoadKind.CHECKER, LoadKind.PERMUTE, LoadKind.COPY, LoadKind.RETAIN, LoadKind.DISTURB,
     LoadKind.TRANSFORM, LoadKind.SOLVE, LoadKind.DIGEST, LoadKind.PULSE, LoadKind.SOLO, LoadKind.PROGRAM,
+    LoadKind.PAINT, LoadKind.SHADE, LoadKind.VRAM,
 )  # fmt: skip
 """The columns of the table below, and the rows of ``FEELING``."""
 
@@ -81,10 +82,26 @@ _FELT: dict[Weak, tuple[float, ...]] = {
     Weak.LANE: (1.0, 1.1, 0.8, 1.2, 0.1, 0.3, 0.05, 0.05, 0.05, 0.02, 0.01, 0.2),
     Weak.SLOT: (1.0, 0.9, 0.9, 1.2, 0.1, 0.3, 0.05, 0.05, 0.05, 0.02, 0.01, 0.2),
     Weak.CONTACT: (1.0, 0.9, 0.9, 1.1, 0.3, 0.3, 0.3, 0.3, 0.2, 0.1, 0.05, 0.3),
-    Weak.START: (0.0,) * len(LOADS),
+    Weak.START: (0.0,) * 12,
 }
 
-FEELING: NDArray[np.float64] = np.log(np.maximum(np.array([_FELT[group] for group in GROUPS]).T, 1e-9))
+_OF_CARDS: dict[Weak, tuple[float, float, float]] = {
+    Weak.GRAPHICS: (1.2, 1.0, 0.03),
+    Weak.GRAPHICS_MEMORY: (0.5, 0.02, 1.6),
+    Weak.SUPPLY: (0.6, 0.6, 0.4),
+    Weak.FABRIC: (0.04, 0.02, 0.02),
+    Weak.CORE: (0.03, 0.02, 0.02),
+}
+"""What a card's own loads feel: ``paint``, ``shade``, ``vram``. Of all else they hardly know."""
+HARDLY = 0.002
+
+
+def _row(group: Weak) -> tuple[float, ...]:
+    hardly = 0.0 if group is Weak.START else HARDLY
+    return (*_FELT[group], *_OF_CARDS.get(group, (hardly,) * 3))
+
+
+FEELING: NDArray[np.float64] = np.log(np.maximum(np.array([_row(group) for group in GROUPS]).T, 1e-9))
 """Natural logarithm of what a load (row, in the order of ``LOADS``) feels of a weakness (column, of ``GROUPS``); 1 is
 as ``march`` feels signal and access, or ``transform`` a core.
 """

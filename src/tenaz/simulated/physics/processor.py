@@ -1,5 +1,6 @@
 """The simulated cores, their supply and graphics: clock, voltages, power, and how far each is beyond its edge."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,6 +13,7 @@ from tenaz.simulated.made.faults import FaultKind
 from tenaz.simulated.made.parts import Parts
 from tenaz.simulated.physics.constants import k
 from tenaz.simulated.physics.feeling import Weak
+from tenaz.simulated.physics.graphics import GraphicsCard
 from tenaz.simulated.physics.memory import Column
 from tenaz.simulated.state import State
 
@@ -21,7 +23,7 @@ POWER_TO_CLOCK = 0.45
 ACTIVITY = {
     LoadKind.MARCH: 0.42, LoadKind.CHECKER: 0.42, LoadKind.PERMUTE: 0.28, LoadKind.COPY: 0.38, LoadKind.RETAIN: 0.05,
     LoadKind.DISTURB: 0.22, LoadKind.TRANSFORM: 1.0, LoadKind.SOLVE: 0.92, LoadKind.DIGEST: 0.62, LoadKind.PULSE: 0.5,
-    LoadKind.SOLO: 1.0, LoadKind.PROGRAM: 0.5,
+    LoadKind.SOLO: 1.0, LoadKind.PROGRAM: 0.5, LoadKind.PAINT: 0.07, LoadKind.SHADE: 0.05, LoadKind.VRAM: 0.05,
 }  # fmt: skip
 """How much of a core switches, against a transform."""
 
@@ -33,8 +35,8 @@ THINNER = 2.2
 """How fast the maker's guard gets thinner above the clock of all cores, by relative clock."""
 STEP_PART = 0.6
 """A step of the load asks for so much more of the supply for a moment."""
-GRAPHICS_W = 180.0
-"""What graphics draw at their usual limits."""
+SLOW_STEP_PART, CARD_STEP_PART = 0.3, 0.1
+"""The same where all of a machine works in step, more slowly: of the package, and of the card."""
 WEAK_CORE_PART = 0.62
 """What a weak core needs more, as a part of the maker's guard."""
 
@@ -65,7 +67,7 @@ class Processor:
         self.base_mhz = float((machine.base_mhz if machine else None) or 3600)
         self.single_mhz = float((machine.highest_mhz if machine else None) or self.base_mhz * 1.4)
         self.all_mhz = self.base_mhz + parts["all_core_part"] * (self.single_mhz - self.base_mhz)
-        self._knobs = {knob.name for knob in rig.knobs}
+        self.card = GraphicsCard(rig, parts)
         self.columns = self._columns()
         self._needs_mv = parts["core_mv"] + parts.cores_mv[: self.cores] + state.worn_mv
         for fault in state.faults_of(FaultKind.CORE):
@@ -88,9 +90,7 @@ class Processor:
 
     def _columns(self) -> tuple[Column, ...]:
         found = [Column(Weak.CORE, core=core) for core in range(self.cores)] + [Column(Weak.SUPPLY)]
-        if "graphics_core_offset_mhz" in self._knobs:
-            found += [Column(Weak.GRAPHICS), Column(Weak.GRAPHICS_MEMORY)]
-        return tuple(found)
+        return (*found, *self.card.columns)
 
     # -- running ----------------------------------------
 
@@ -159,8 +159,10 @@ class Processor:
 
     # -- failing ----------------------------------------
 
-    def deficits(self, v: Values, run: Running, die_c: Numbers, kind: LoadKind) -> NDArray[np.float64]:
-        """By how many e-folds each core, the supply and graphics are beyond their edges."""
+    def deficits(
+        self, v: Values, run: Running, die_c: Numbers, kinds: Sequence[LoadKind], in_step: bool = False
+    ) -> NDArray[np.float64]:
+        """By how many e-folds each core, the supply and graphics are beyond their edges, under loads of these kinds."""
         relative = shape(run.clock_mhz / self.all_mhz)
         warmer = k("vmin_per_k") * (die_c - 60.0)
         both = np.broadcast_shapes(relative.shape, v["rate"].shape)
@@ -170,39 +172,20 @@ class Processor:
             needs = self._needs_mv[core] * relative + warmer
             off = core in self._state.care.cores_off
             found[core] = -k("deepest_folds") if off else (needs - run.least_mv - offset) / k("core_sharpness")
-        found[self.cores] = self._supply(v, run, kind)
-        if "graphics_core_offset_mhz" in self._knobs:
-            found[self.cores + 1], found[self.cores + 2] = self._graphics(v)
+        found[self.cores] = self._supply(v, run, kinds, in_step)
+        if self.card.fitted:
+            found[self.cores + 1], found[self.cores + 2] = self.card.deficits(v)
         return found
 
-    def _supply(self, v: Values, run: Running, kind: LoadKind) -> Numbers:
+    def _supply(self, v: Values, run: Running, kinds: Sequence[LoadKind], in_step: bool) -> Numbers:
         sags = [self._state.fault(kind) for kind in (FaultKind.SUPPLY, FaultKind.REGULATOR)]
         holds_w = min(
             [self._parts["supply_w"], *(SAGS_AT * self.full_w / one.strength for one in sags if one is not None)]
         )
-        drawn = run.package_w * (1.0 + STEP_PART if kind is LoadKind.PULSE else 1.0)
-        if kind is LoadKind.PROGRAM and "graphics_power_limit_pct" in self._knobs:
-            drawn = drawn + self._graphics_w(v)
+        stepped = 1.0 + (STEP_PART if LoadKind.PULSE in kinds else SLOW_STEP_PART if in_step else 0.0)
+        card = 1.0 + (CARD_STEP_PART if in_step else 0.0)
+        drawn = stepped * run.package_w + card * self.card.drawn_w(v, kinds)
         return (drawn - holds_w) / (SUPPLY_SHARPNESS * holds_w)
-
-    def _graphics_w(self, v: Values) -> Numbers:
-        """What graphics draw under a program: by their limits of power and of heat."""
-        part = _or(v.get("graphics_power_limit_pct"), 100.0) / 100.0
-        warmer = _or(v.get("graphics_temperature_limit_c"), 83.0) - 83.0
-        return GRAPHICS_W * part * (1.0 + 0.012 * warmer)
-
-    def _graphics(self, v: Values) -> tuple[Numbers, Numbers]:
-        p = self._parts
-        power = _or(v.get("graphics_power_limit_pct"), 100.0)
-        heat = _or(v.get("graphics_temperature_limit_c"), 83.0)
-        core = (
-            _or(v.get("graphics_core_offset_mhz"), 0.0)
-            - p["graphics_core_mhz"]
-            + 0.8 * (power - 100.0)
-            + 0.6 * (heat - 83.0)
-        )
-        memory = _or(v.get("graphics_memory_offset_mhz"), 0.0) - p["graphics_memory_mhz"]
-        return core / 9.0, memory / 45.0
 
 
 def shape(relative: Numbers) -> Numbers:

@@ -51,7 +51,7 @@ FAULTY = {
     Weak.REGION: FaultKind.REGION, Weak.ROW_BROKEN: FaultKind.ROW, Weak.LANE: FaultKind.LANE,
     Weak.SLOT: FaultKind.SLOT, Weak.CONTACT: FaultKind.CONTACT,
 }  # fmt: skip
-CHECKED_BY = tuple(load for load in LOADS if load is not LoadKind.PROGRAM)
+CHECKED_BY = tuple(load for load in LOADS if load is not LoadKind.PROGRAM and not load.declared.on_cards)
 
 
 def learn_prints(specimens: int = SPECIMENS, first: int = FIRST) -> PrintTable:

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.loads.parsing import in_turn
-from tenaz.core.loads.plan import USUAL_DURATION_S, LoadKind, LoadPlan, Strains, show_duration
+from tenaz.core.loads.plan import USUAL_DURATION_S, LoadKind, LoadPlan, show_duration
 from tenaz.core.loads.programs import PROGRAM_EXAMPLE
 from tenaz.core.loads.routines import ROUTINES
 from tenaz.core.loads.text import load_text
@@ -58,7 +58,7 @@ def load_picks(
             here = found.get(kind, "has not run on this rig")
             text = load_text(LoadPlan(kind, duration_s=usual_s))
             picks.append(
-                Pick(text, f"{kind.strains:<7} {here}", kind.about, Role.TEXT if kind in found else Role.FAINT)
+                Pick(text, f"{kind.strains:<8} {here}", kind.about, Role.TEXT if kind in found else Role.FAINT)
             )
     where = "its name is enough: you run it" if not bench.traits.watches_load else "judged by exit status and output"
     here = found.get(LoadKind.PROGRAM, "")
@@ -77,5 +77,5 @@ def routine_picks(own: Mapping[str, str]) -> tuple[Pick, ...]:
 
 def _kinds(plans: Sequence[LoadPlan]) -> str:
     """Its loads in turn, memory and processor told apart."""
-    words = [f"{plan.kind} ({'memory' if plan.kind.strains is Strains.MEMORY else 'CPU'})" for plan in plans]
+    words = [" ∥ ".join(f"{one.kind} ({one.kind.strains})" for one in (plan, *plan.beside)) for plan in plans]
     return " → ".join(words)

@@ -17,7 +17,12 @@ from tenaz.papers.reports.said import Chapter, Day, Length, Listed, Many, Number
 from tenaz.workshop.reports.facts import HOURS_A_DAY, failures_in, guarantee_h, peaks_here
 from tenaz.workshop.reports.ground import ReportGround
 
-PLAIN = {Strains.MEMORY: "memory tests", Strains.CPU: "processor tests", Strains.ANYTHING: "programs of your own"}
+PLAIN = {
+    Strains.MEMORY: "memory tests",
+    Strains.CPU: "processor tests",
+    Strains.GRAPHICS: "graphics tests",
+    Strains.ANYTHING: "programs of your own",
+}
 APART = {
     LoadKind.RETAIN: "memory left alone and read again",
     LoadKind.SOLO: "each core alone",
@@ -29,7 +34,12 @@ CALLED = {
     **dict.fromkeys(("read", "write", "copy", "turn"), "moving data in memory"), "latency": "waiting for memory",
     "transform": "arithmetic", "solve": "arithmetic", "hash": "checking files", "compress": "compressing",
 }  # fmt: skip
-GUARDED = {Guards.PROCESSOR: "processor", Guards.MODULE: "memory modules", Guards.BOARD: "board"}
+GUARDED = {
+    Guards.PROCESSOR: "processor",
+    Guards.MODULE: "memory modules",
+    Guards.GRAPHICS: "graphics card",
+    Guards.BOARD: "board",
+}
 MOST_SUPPLIES = 2
 """Readings of power that a client is told: the greatest."""
 

@@ -232,8 +232,14 @@ def symptoms_of(rig: Rig) -> tuple[Symptom, ...]:
 
 
 def _counts(rig: Rig, trial: Trial) -> bool:
-    """Whether a trial says anything of the parts: not one that was harder than stock, nor one that nobody judged."""
-    return trial.outcome not in (None, Outcome.LOST) and not harder_than_stock(rig, trial.setpoint)
+    """Whether a trial says anything of the parts: not one that was harder than stock, nor one that nobody judged; a
+    graphics card's own loads tell of no part that is looked for here.
+    """
+    return (
+        not trial.plan.kind.declared.on_cards
+        and trial.outcome not in (None, Outcome.LOST)
+        and not harder_than_stock(rig, trial.setpoint)
+    )
 
 
 def _ran(plan: LoadPlan) -> tuple[Ran, ...]:

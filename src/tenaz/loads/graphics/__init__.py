@@ -1,0 +1,1 @@
+"""What is asked of graphics cards: opened, gone over, reckoned with, drawn on. Only worker processes import these."""
