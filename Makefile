@@ -59,10 +59,12 @@ unit: setup-dev
 	            openssh-server >/dev/null; } \
 	  || { echo "the tests drive the real interface through tmux, keep a book on a real PostgreSQL and reach a rig" \
 	            "over ssh: install the Debian packages tmux, postgresql and openssh-server first" >&2; exit 1; }
-	@# What judges the page and the figures of a workshop: without them those two tests say that they were not made.
-	@{ command -v promtool && command -v chromium; } >/dev/null 2>&1 || [ "$$(id -u)" != 0 ] \
+	@# What judges the page and the figures of a workshop, and what draws where no card is: without them those tests say
+	@# that they were not made.
+	@{ command -v promtool && command -v chromium && ls /usr/share/vulkan/icd.d/lvp_icd*; } >/dev/null 2>&1 \
+	  || [ "$$(id -u)" != 0 ] \
 	  || { apt-get -qq update && DEBIAN_FRONTEND=noninteractive apt-get -qq install -y --no-install-recommends prometheus \
-	         chromium; } >/dev/null 2>&1 || true
+	       chromium mesa-vulkan-drivers libvulkan1; } >/dev/null 2>&1 || true
 	@$(BIN)/python -m compileall -q src # the tests start it a hundred times, also where Python keeps no bytecode by itself
 	@# As considerate as the loads that they run, which get their share of the cores beside them; those one at a time. What
 	@# waits for a terminal goes on beside all that, and is told at the end.

@@ -72,7 +72,7 @@ class OwnLine(Line):
 
 def run_on(plan: LoadPlan, most_s: float, fault: Fault | None = None, looked_at: tuple[int, ...] = ()) -> OwnLine:
     """Run the first worker of a plan here; gives what it told. It has ended when this returns."""
-    spec = specs_for(plan, surroundings())[0]
+    spec = specs_for(plan, surroundings(plan))[0]
     line = OwnLine(spec, most_s, fault)
     line.looked_at = list(looked_at)
     line.done(load_of(plan.kind)(spec, line))

@@ -9,6 +9,7 @@ from tenaz import __version__
 from tenaz.cli.kit.loudness import with_loudness
 from tenaz.cli.kit.options import FirstBookOption, say
 from tenaz.cli.looking.book import book, seen
+from tenaz.cli.looking.cards import cards
 from tenaz.cli.looking.chart import chart
 from tenaz.cli.looking.drift import drift, follow_ups
 from tenaz.cli.looking.margins import margins
@@ -107,7 +108,7 @@ def demo(
 
 _GROUPS: dict[str, dict[str, Callable[..., None]]] = {
     BEGIN: {"next": next_, "session": session, "probe": probe, "rig": rig},
-    "load and try": {"load": load, "trial": trial, "seen": seen, "enter": enter, "golden": golden},
+    "load and try": {"load": load, "trial": trial, "seen": seen, "enter": enter, "golden": golden, "cards": cards},
     "search": {"climb": climb, "field": field, "night": night, "culprit": unpick, "end": end, "plan": plan},
     "judge": {"margins": margins, "measure": measure, "scores": scores, "drift": drift, "proof": proof},
     "look": {"book": book, "chart": chart, "sheet": sheet, "watch": watch, "words": words},

@@ -14,8 +14,8 @@ UNKNOWN_CARD_BYTES = 1 << 30
 """Gone over where no amount is named and a card's driver does not say how much there is."""
 
 NO_CARD = (
-    "no graphics card can be reached here: its driver must offer Vulkan (or Metal, or Direct3D 12); tenaz cards says "
-    "what is there."
+    "no graphics card can be reached here: its driver must offer Vulkan (or Metal, or Direct3D 12). Where only "
+    "the processor draws, Debian's mesa-vulkan-drivers lets software stand in."
 )
 
 

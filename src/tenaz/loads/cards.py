@@ -4,9 +4,10 @@ import json
 import os
 import subprocess
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from functools import cache
+from typing import Any
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.loads.cards import Card, CardKind
@@ -56,6 +57,31 @@ def cards_for(plan: LoadPlan) -> tuple[Card, ...]:
 def answers_again(card: int) -> bool:
     """Whether a card that was lost does what it is asked now."""
     return _ask("answering", ANSWERS_WITHIN_S, str(card)).strip().endswith("yes")
+
+
+def prove(card: int, tries: int, told: Callable[[str], object]) -> Iterator[dict[str, Any]]:
+    """Faults put into what a card runs, and what its loads find of them, row by row as they come.
+
+    Raises:
+        Refused: it cannot be opened, or its driver fell over.
+    """
+    rows = 0
+    command = [sys.executable, "-P", "-m", "tenaz.loads.proof.cards", str(card), str(tries)]
+    with subprocess.Popen(
+        command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, env=worker_environment(os.environ)
+    ) as process:
+        assert process.stdout is not None
+        for line in process.stdout:
+            row: dict[str, Any] = json.loads(line)
+            if "refused" in row:
+                raise Refused(str(row["refused"]))
+            if "doing" in row:
+                told(str(row["doing"]))
+                continue
+            rows += 1
+            yield row
+    if process.returncode:
+        raise Refused(f"The driver of card {card} fell over after {rows} faults: renew it, or do not trust it.")
 
 
 def _ask(module: str, within_s: float, *words: str) -> str:

@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from tenaz.cli.kit.options import say_ascii
 
 FORMATS = {
+    "cards": "graphics cards that loads can reach",
     "climb": "what a climb came to",
     "counts": "trials that were found, counted by what was asked (tenaz book … by:…)",
     "culprit": "which of the values that were moved together fails",
@@ -29,7 +30,7 @@ FORMATS = {
     "night": "a whole rig tuned alone",
     "plan": "trials to come, and the newest run of them",
     "practice": "simulated rigs to practise on, faults, and what hands can do",
-    "proof": "what each march test finds of each fault",
+    "proof": "what each march test finds of each fault, or a card's loads of each of theirs",
     "report": "a report that was given out, or would be",
     "reports": "which reports were given out",
     "rig": "a rig, as it can be read in again",
@@ -48,8 +49,9 @@ FORMATS = {
 """Every form, with what it tells."""
 
 FORMS_OF = {
-    "book": ("trials", "counts"), "chart": ("searches",), "climb": ("climb",), "culprit": ("culprit",),
-    "drift": ("drift", "due"), "end": ("ended",), "enter": ("entered",), "field": ("field",), "find": ("find",),
+    "book": ("trials", "counts"), "cards": ("cards",), "chart": ("searches",), "climb": ("climb",),
+    "culprit": ("culprit",), "drift": ("drift", "due"), "end": ("ended",),
+    "enter": ("entered",), "field": ("field",), "find": ("find",),
     "follow-ups": ("follow-ups",), "golden": ("goldens",), "load": ("load",), "margins": ("margins",),
     "measure": ("scores",), "next": ("next",), "night": ("night",), "plan": ("plan",), "probe": ("machine",),
     "proof": ("proof",), "report": ("report", "reports"), "rig": ("rig",), "scores": ("scores",),

@@ -44,6 +44,14 @@ Wait = Annotated[
     typer.Option("--wait", parser=parsed(parse_duration_s), help="How long retain waits.", metavar="TIME"),
 ]
 Hertz = Annotated[float | None, typer.Option("--hz", help="How often pulse goes from idle to full.")]
+Cards = Annotated[
+    Any, typer.Option("--card", parser=parsed(parse_cores), help="Graphics cards to run on, like 0,1.", metavar="CARDS")
+]
+Side = Annotated[int | None, typer.Option("--px", help="Side of the pictures that paint draws, in pixels.")]
+InStep = Annotated[
+    float | None,
+    typer.Option("--in-step", help="All that runs works and rests together, so many times a second.", metavar="HZ"),
+]
 Warm = Annotated[
     float | None,
     typer.Option("--warm", help="Hold the part that it strains at so many °C; what runs beside heats.", metavar="°C"),

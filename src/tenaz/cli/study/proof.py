@@ -1,4 +1,4 @@
-"""``tenaz proof``: what each march test finds, by fault model, in its own machine code."""
+"""``tenaz proof``: what each march test finds, by fault model, in its own machine code; a card's loads too."""
 
 from dataclasses import asdict
 from typing import Annotated
@@ -19,6 +19,10 @@ def proof(
     mode: Annotated[
         list[str] | None, typer.Option("--mode", help="direct, cached, flushed or blocks; else all.")
     ] = None,
+    card: Annotated[
+        int | None, typer.Option("--card", min=0, help="Prove the loads of this graphics card instead.")
+    ] = None,
+    tries: Annotated[int, typer.Option("--tries", min=1, max=500, help="Of each fault of a card's loads.")] = 20,
     ahead: Annotated[int, typer.Option("--ahead", min=0, max=4, help="Lines that the cache reads ahead.")] = 0,
     cells: Annotated[int, typer.Option("--cells", min=2, max=MOST_CELLS, help="Cells of the array.")] = 4,
     as_json: Annotated[bool, typer.Option("--json", help="Print it as JSON.")] = False,
@@ -31,6 +35,9 @@ def proof(
         tenaz proof
         tenaz proof --test SS --mode blocks
         tenaz proof --test "{⇕(w0); ⇑(r0,w1); ⇓(r1,w0)}"
+        tenaz proof --card 0
+
+    With --card each fault is put into what the card runs, each time elsewhere, and must be found at its place.
 
     A fault counts as found when it is found whatever the array held before. With --ahead the cache reads lines before
     they are asked for, as prefetching does: couplings and decoder faults of cells that near are then found in part.
@@ -41,6 +48,9 @@ def proof(
     from tenaz.loads.march import KEPT, MARCH_TESTS, named_march, parse_march, show_march
     from tenaz.loads.proof.prove import COPY, MOVES, RETAIN, ProofMode, prove
 
+    if card is not None:
+        _of_card(card, tries, as_json)
+        return
     with errors_told():
         unknown = [one for one in mode or () if one not in tuple(ProofMode)]
         if unknown:
@@ -61,6 +71,22 @@ def proof(
             row = [one for one in table if one.mode is one_mode and one.model is model]
             by_test = {one.test: f"{one.found:>5}/{one.faults:<5}" for one in row}
             typer.echo(f"  {model:<38}" + "".join(f"{by_test.get(name, ''):>11}" for name, _ in tests))
+
+
+def _of_card(card: int, tries: int, as_json: bool) -> None:
+    """What a card's own loads find of faults in what it runs."""
+    from tenaz.loads.cards import prove
+
+    with errors_told():
+        table = list(prove(card, tries, lambda doing: _far(f"\r{doing:<60}")))
+    _far(f"\r{'':<60}\r")
+    if as_json:
+        say_object("proof", {"card": card, "faults": table})
+        return
+    typer.echo(f"{'':<8}{'fault in what the card runs':<46}{'found':>10}{'in place':>12}")
+    for one in table:
+        found, placed = (f"{one[name]}/{one['tries']}" for name in ("found", "placed"))
+        typer.echo(f"{one['load']:<8}{one['fault']:<46}{found:>10}{placed:>12}")
 
 
 def _far(text: str) -> None:

@@ -22,7 +22,7 @@ from tenaz.cli.kit.progress import ProgressTeller
 from tenaz.core.base.errors import BookError, Refused
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.loads.kinds import check_fields
-from tenaz.core.loads.parsing import checked_warm, parse_load
+from tenaz.core.loads.parsing import checked_step, checked_warm, parse_load
 from tenaz.core.loads.plan import LoadKind, LoadPlan, LoadReport
 from tenaz.core.loads.routines import ROUTINES, parse_routine
 from tenaz.core.machine.machine import show_gib
@@ -45,6 +45,9 @@ def load(
     mode: option.Mode = None,
     wait_s: option.Wait = None,
     hertz: option.Hertz = None,
+    cards: option.Cards = None,
+    side_px: option.Side = None,
+    in_step: option.InStep = None,
     warm_c: option.Warm = None,
     workers: option.Workers = None,
     cores: option.Cores = None,
@@ -71,6 +74,8 @@ def load(
         tenaz load transform --for 10m --level L1 --level-to L3 --beside "checker 25% 1 worker"
         tenaz load solo --for 10m --one-thread
         tenaz load march --for 1h --warm 60 --beside transform
+        tenaz load paint --for 10m --card 0
+        tenaz load transform --for 10m --in-step 1 --beside "march 40% 1 worker" --beside paint
         tenaz load sift
         tenaz load "march 10m; permute 5m"
         tenaz load sift --rig "back office"
@@ -82,7 +87,7 @@ def load(
     given: dict[str, Any] = {
         "duration_s": duration_s, "laps": laps, "share": share, "size_bytes": size, "level": level,
         "level_to": level_to, "test": test, "data": data, "mode": mode, "wait_s": wait_s, "pulse_hz": hertz,
-        "warm_c": warm_c,
+        "warm_c": warm_c, "cards": cards, "side_px": side_px, "step_hz": in_step,
         "workers": workers, "cores": cores, "siblings": False if one_thread else None,
         "stop_at_first_error": False if go_on else None, "bad_words": bad_words or None,
         "good_words": good_words or None,
@@ -101,6 +106,8 @@ def _plans_said(
     fields = {name: value for name, value in given.items() if value is not None}
     if "duration_s" in fields and "laps" in fields:
         leave("--for and --laps are two ends for one load; give one of them.")
+    if "step_hz" in fields:
+        checked_step(fields["step_hz"])
     if "warm_c" in fields:
         checked_warm(fields["warm_c"])
     if leave_cores:

@@ -15,7 +15,7 @@ from tenaz.core.words.word import About
 
 WARM_C = 25.0, 105.0
 """What a part may be held at: above most rooms, and below where it would be shut off."""
-STEPS_HZ = 0.01, 20.0
+STEPS_HZ = 0.01, 10.0
 """What runs side by side is in step at: slower than that is no step, and faster is shorter than its pieces of work."""
 MARCH_NAMES = {"mats+": "MATS+", "c-": "C-", "c−": "C-", "lr": "LR", "ss": "SS"}
 """March tests that can be named; see tenaz.loads.march."""

@@ -80,9 +80,9 @@ ROUTINES = {
             "supply",
             "the whole machine at once, for its supply: steady, then in step",
             (
-                _for(LoadKind.SOLVE, 20, beside=EVERYTHING),
-                _for(LoadKind.SOLVE, 10, step_hz=1.0, beside=EVERYTHING),
-                _for(LoadKind.SOLVE, 10, step_hz=10.0, beside=EVERYTHING),
+                _for(LoadKind.TRANSFORM, 20, beside=EVERYTHING),
+                _for(LoadKind.TRANSFORM, 10, step_hz=1.0, beside=EVERYTHING),
+                _for(LoadKind.TRANSFORM, 10, step_hz=5.0, beside=EVERYTHING),
             ),
         ),
         Routine(

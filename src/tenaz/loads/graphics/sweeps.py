@@ -67,10 +67,29 @@ fn tell(at: u32, expected: vec4<u32>, read: vec4<u32>) {
 @compute @workgroup_size(WORKGROUP)
 fn main(@builtin(workgroup_id) group: vec3<u32>, @builtin(local_invocation_id) local: vec3<u32>) {
     let begin = group.x * PIECE_VECTORSu + local.x;
-    for (var k = 0u; k < EACHu; k = k + AT_ONCEu) {
+    BEFORE
+    for (var k = 0u; k < EACHu; k = k + STEPu) {
 BODY
     }
-}
+AFTER}
+"""
+
+_VERIFIED = """    if (any(bad != vec4<u32>(0u))) {
+        var told = false;
+        for (var k = 0u; k < EACHu; k = k + 1u) {
+AGAIN
+            let v = memory[i0];
+            let d = LOOKED;
+            if (any(d != vec4<u32>(0u))) {
+                tell(i0, v ^ d, v);
+                told = true;
+            }
+        }
+        if (!told) { tell(ask.first + begin, bad, bad); }
+    }
+"""
+"""After a loop that only reads: what was wrong is read once more, to be told with its place; what is right by then came
+wrong on the way, and only its invocation is known.
 """
 
 
@@ -99,32 +118,52 @@ class CardSweep:
 
     def code(self) -> str:
         """The program."""
+        if self.reads is not None and self.writes is None:
+            return _filled(_VERIFIED, self._vectors(1), self._read_only(), self.pattern)
+        return _filled("", self._vectors(AT_ONCE), self._body(), self.pattern)
+
+    def _vectors(self, count: int) -> list[str]:
+        """Where the next vectors lie, and what their places give them."""
         place = "begin + (k + {n}u) * WORKGROUPu"
         if not self.ascending:
             place = f"ask.count - 1u - ({place})"
-        lines = [f"let i{n} = ask.first + {place.format(n=n)};" for n in range(AT_ONCE)]
-        lines += [f"let p{n} = pattern(i{n});" for n in range(AT_ONCE)]
+        found = [f"let i{n} = ask.first + {place.format(n=n)};" for n in range(count)]
+        return [*found, *(f"let p{n} = pattern(i{n});" for n in range(count))]
+
+    def _read_only(self) -> list[str]:
+        """Nothing is decided on the way: whether anything was wrong is looked at once, at the end."""
+        return [f"bad = bad | (memory[i0] ^ p0 ^ ask.words[{self.reads}]);"]
+
+    def _body(self) -> list[str]:
+        lines = []
         writes = [f"memory[i{n}] = p{n} ^ ask.words[{self.writes}];" for n in range(AT_ONCE)]
-        if self.writes is None:
-            writes = []
         if self.reads is None:
-            lines += writes
-        else:
-            lines += [f"let v{n} = memory[i{n}];" for n in range(AT_ONCE)]
-            lines += [f"let d{n} = v{n} ^ p{n} ^ ask.words[{self.reads}];" for n in range(AT_ONCE)]
-            lines.append(f"let any_wrong = {' | '.join(f'd{n}' for n in range(AT_ONCE))};")
-            lines.append("if ((any_wrong.x | any_wrong.y | any_wrong.z | any_wrong.w) == 0u) {")
-            lines += [*writes, "} else {"]
-            for n in range(AT_ONCE):
-                kept = f" else {{ {writes[n]} }}" if writes else ""
-                lines.append(f"if (any(d{n} != vec4<u32>(0u))) {{ tell(i{n}, v{n} ^ d{n}, v{n}); }}{kept}")
-            lines.append("}")
-        code = _CODE.replace("BODY", "\n".join(f"        {line}" for line in lines))
-        code = code.replace("PATTERN }", f"{_PATTERNS[self.pattern]} }}")
-        numbers = {"PIECE_VECTORS": PIECE_VECTORS, "WORKGROUP": WORKGROUP, "AT_ONCE": AT_ONCE, "EACH": EACH}
-        for name, number in {**numbers, "MOST_TOLD": MOST_TOLD}.items():
-            code = code.replace(name, str(number))
-        return code
+            return writes
+        lines += [f"let v{n} = memory[i{n}];" for n in range(AT_ONCE)]
+        lines += [f"let d{n} = v{n} ^ p{n} ^ ask.words[{self.reads}];" for n in range(AT_ONCE)]
+        lines.append(f"let any_wrong = {' | '.join(f'd{n}' for n in range(AT_ONCE))};")
+        lines.append("if ((any_wrong.x | any_wrong.y | any_wrong.z | any_wrong.w) == 0u) {")
+        lines += [*writes, "} else {"]
+        for n in range(AT_ONCE):
+            lines.append(f"if (any(d{n} != vec4<u32>(0u))) {{ tell(i{n}, v{n} ^ d{n}, v{n}); }} else {{ {writes[n]} }}")
+        return [*lines, "}"]
+
+
+def _filled(after: str, vectors: list[str], body: list[str], pattern: PatternKind) -> str:
+    """The program with all that varies; ``after`` is what follows the loop where nothing is written."""
+    step = 1 if after else AT_ONCE
+    inner = "\n".join(f"        {line}" for line in (*vectors, *body))
+    looked = next((line.split(" = bad | ")[1].rstrip(";") for line in body if line.startswith("bad")), "")
+    again = "\n".join(f"            {line}" for line in vectors)
+    after = after.replace("AGAIN", again)
+    after = after.replace("LOOKED", looked.replace("memory[i0]", "v"))
+    code = _CODE.replace("BODY", inner).replace("AFTER", after)
+    code = code.replace("BEFORE", "var bad = vec4<u32>(0u);" if after else "")
+    code = code.replace("PATTERN }", f"{_PATTERNS[pattern]} }}")
+    numbers = {"PIECE_VECTORS": PIECE_VECTORS, "WORKGROUP": WORKGROUP, "STEP": step, "EACH": EACH}
+    for name, number in {**numbers, "MOST_TOLD": MOST_TOLD}.items():
+        code = code.replace(name, str(number))
+    return code
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,21 +177,26 @@ class WrongWord:
 
 @dataclass(frozen=True, slots=True)
 class SweepAnswer:
-    """What a sweep found: how many vectors were wrong, and the words of those that were told."""
+    """What a sweep found: how many vectors were wrong, the words of those that were told, and the offsets from which on
+    something had come wrong that was right when it was looked at again.
+    """
 
     vectors: int
     words: tuple[WrongWord, ...]
+    on_the_way: tuple[int, ...] = ()
 
 
 def _answer(data: bytes) -> SweepAnswer:
     (vectors, *_) = _HEAD.unpack_from(data)
-    words = []
+    words, on_the_way = [], []
     for number in range(min(vectors, MOST_TOLD)):
         at, _, _, _, *values = _ENTRY.unpack_from(data, _HEAD.size + number * _ENTRY.size)
+        if values[:2] == values[2:]:
+            on_the_way.append(at * VECTOR_BYTES)
         for half in range(2):
             if values[half] != values[2 + half]:
                 words.append(WrongWord(at * VECTOR_BYTES + 8 * half, values[half], values[2 + half]))
-    return SweepAnswer(vectors, tuple(sorted(words, key=lambda one: one.offset)))
+    return SweepAnswer(vectors, tuple(sorted(words, key=lambda one: one.offset)), tuple(sorted(on_the_way)))
 
 
 class Window:

@@ -136,6 +136,9 @@ class CardMemory:
             kind = MismatchKind.STORED if again == wrong.read else MismatchKind.ON_THE_WAY
             words = (wrong.expected, wrong.read, again)
             self._line.wrong_on_card(lap, window.base + wrong.offset, words, kind, self._doing(step))
+        for offset in answer.on_the_way:
+            where = f"{self._doing(step)}, somewhere from here on; right when it was read again"
+            self._line.wrong_on_card(lap, window.base + offset, (1, 0, 1), MismatchKind.ON_THE_WAY, where)
         if answer.vectors > MOST_TOLD:
             self._line.more_wrong(answer.vectors - MOST_TOLD)
 

@@ -24,8 +24,10 @@ from tenaz.loads.worker import Line
 USUAL_PX = {CardKind.OWN_MEMORY: 2048, CardKind.SHARED_MEMORY: 1024, CardKind.SOFTWARE: 512}
 """Large enough to keep a card busy, small enough that a desktop draws between two pictures."""
 FIRST_RUNS = 5
-MOST_TILES, MOST_PIXELS = 24, 16
-"""Told one by one: tiles that are kept as small pictures, and pixels of each."""
+MOST_TILES, MOST_PIXELS, MOST_LOOKED_AT = 24, 16, 500
+"""Tiles that are kept as small pictures, pixels of each that are told, and wrong ones after which only tiles are
+counted.
+"""
 
 
 class Pictures:
@@ -116,13 +118,13 @@ class Watching:
     def _tile(self, slot: int, number: int, place: int) -> None:
         easel, line = self._pictures.easel, self._line
         x, y = self._pictures.corner(place)
-        if self._kept >= MOST_TILES:
+        if line.errors >= MOST_LOOKED_AT:
             line.more_wrong(1)
             return
-        self._kept += 1
         read, right = easel.pixels(slot, x, y, TILE), self._pictures.pixels[number][y : y + TILE, x : x + TILE]
         rows, columns = np.nonzero(read != right)
-        tile = Tile.of(x, y, TILE, right.tobytes(), read.tobytes())
+        tile = Tile.of(x, y, TILE, right.tobytes(), read.tobytes()) if self._kept < MOST_TILES else None
+        self._kept += 1
         if not len(rows):
             # What was summed up wrong is right where it lies.
             drawn = Drawn(number, easel.side, x, y, tile)

@@ -293,14 +293,18 @@ _OF_PICTURES = (
 )
 
 
+def _say(row: dict[str, object]) -> None:
+    sys.stdout.write(json.dumps(row) + "\n")
+    sys.stdout.flush()
+
+
 def main() -> None:
     """Prove a card."""
     try:
-        for one in prove_card(int(sys.argv[1]), int(sys.argv[2])):
-            sys.stdout.write(json.dumps(asdict(one)) + "\n")
-            sys.stdout.flush()
+        for one in prove_card(int(sys.argv[1]), int(sys.argv[2]), lambda doing: _say({"doing": doing})):
+            _say(asdict(one))
     except Refused as error:
-        sys.stdout.write(json.dumps({"refused": str(error)}) + "\n")
+        _say({"refused": str(error)})
 
 
 if __name__ == "__main__":

@@ -1,4 +1,4 @@
-"""Taking goldens: each CPU load several times on every core, at stock."""
+"""Taking goldens: each CPU load several times on every core, and what graphics cards draw and reckon, at stock."""
 
 from collections.abc import Callable
 
@@ -7,6 +7,7 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.loads.goldens import LEAST_RUNS, Goldens, Result, by_majority
 from tenaz.core.loads.plan import CacheLevel, LoadKind, LoadPlan
+from tenaz.loads.crews import Surroundings
 from tenaz.loads.run import LoadRun
 
 TAKEN_FROM = (
@@ -14,6 +15,37 @@ TAKEN_FROM = (
     LoadPlan(LoadKind.DIGEST, laps=1),
     LoadPlan(LoadKind.SOLVE, laps=2),
 )
+
+
+ON_CARDS = (LoadPlan(LoadKind.PAINT, laps=1), LoadPlan(LoadKind.SHADE, laps=1))
+
+
+def _of_cards(told: Callable[[str], object]) -> list[Result]:
+    """What cards draw and reckon; nothing where none can be reached, which is told.
+
+    Raises:
+        Refused: a load found something wrong.
+    """
+    try:
+        around = surroundings(ON_CARDS[0])
+    except Refused as error:
+        told(f"no goldens of a graphics card: {error}")
+        return []
+    results = list[Result]()
+    for number in range(LEAST_RUNS if around.cards else 0):
+        for plan in ON_CARDS:
+            told(f"{plan.kind}, run {number + 1} of {LEAST_RUNS}")
+            results += _results(plan, around)
+    return results
+
+
+def _results(plan: LoadPlan, around: Surroundings) -> list[Result]:
+    run = LoadRun(plan, around)
+    report = run.run()
+    if report.outcome is not Outcome.HELD:
+        found = report.detail or next((one.show() for one in report.mismatches), str(report.outcome))
+        raise Refused(f"no golden can be taken here: {plan.kind} {report.outcome} ({found}). Go back to stock.")
+    return run.results
 
 
 def take_goldens(told: Callable[[str], object]) -> tuple[Goldens, tuple[str, ...]]:
@@ -27,10 +59,6 @@ def take_goldens(told: Callable[[str], object]) -> tuple[Goldens, tuple[str, ...
     for number in range(max(2, runs)):
         for plan in TAKEN_FROM:
             told(f"{plan.kind}, run {number + 1} of {max(2, runs)}, on {len(around.cores)} cores")
-            run = LoadRun(plan, around)
-            report = run.run()
-            if report.outcome is not Outcome.HELD:
-                found = report.detail or next((one.show() for one in report.mismatches), str(report.outcome))
-                raise Refused(f"no golden can be taken here: {plan.kind} {report.outcome} ({found}). Go back to stock.")
-            results += run.results
+            results += _results(plan, around)
+    results += _of_cards(told)
     return by_majority(results)

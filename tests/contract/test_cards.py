@@ -1,0 +1,244 @@
+"""Loads of graphics cards, on the software driver: every wrong word and pixel at its place, the same bits each time."""
+
+import os
+import random
+import signal
+import subprocess
+import sys
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+import pytest
+
+from tenaz.benches.here import surroundings
+from tenaz.core.base.errors import Refused
+from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.cards import Card, CardKind
+from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.plan import LoadPlan, LoadReport, Mismatch, MismatchKind
+from tenaz.loads import accounts, cards, worker
+from tenaz.loads.budget import BESIDE_OTHERS
+from tenaz.loads.card_crews import Room, card_crew
+from tenaz.loads.crews import specs_for
+from tenaz.loads.graphics.opened import OpenCard
+from tenaz.loads.graphics.sweeps import Sweeper
+from tenaz.loads.kinds import painting
+from tenaz.loads.proof.cards import prove_card
+from tenaz.loads.run import LoadRun
+from tenaz.loads.spec import Spec
+from tests.doors.bad_card import SpoilsPixels, SpoilsWords
+from tests.doors.bad_memory import OwnLine, run_on
+from tests.patience import PATIENCE_S
+
+pytestmark = pytest.mark.xdist_group("cards")
+
+
+@pytest.fixture(scope="module", autouse=True)
+def _a_card() -> None:
+    try:
+        found = cards.cards_here()
+    except Refused as error:
+        pytest.skip(str(error))
+    if not found:
+        pytest.skip("no driver here can draw, not even in software (Debian: mesa-vulkan-drivers)")
+
+
+def loaded(text: str) -> LoadReport:
+    plan = parse_load(text)
+    return LoadRun(plan, surroundings(plan)).run()
+
+
+@pytest.mark.parametrize("text", ["vram 2s 16MiB", "vram 1s 16MiB hash mats+", "shade 2s", "paint 2s 256px"])
+def test_a_card_that_does_as_it_is_told_holds(text: str) -> None:
+    report = loaded(text)
+    assert (report.outcome, report.detail, report.errors) == (Outcome.HELD, "", 0)
+    (fact,) = report.loads
+    assert (fact.cards, fact.cores, fact.covered) == ((0,), (), 1.0)
+    assert fact.rate > 0
+
+
+def test_wrong_words_of_a_cards_memory_are_all_found_at_their_place(monkeypatch: pytest.MonkeyPatch) -> None:
+    luck = random.Random(20_261_201)
+    offsets = [8 * word for word in luck.sample(range(32 * 2**20 // 8), 300)]
+    spoils = SpoilsWords(offsets, luck)
+    wanted = dict(spoils.left)
+    monkeypatch.setattr(worker, "MOST_MISMATCHES_TOLD", 1000)
+    monkeypatch.setattr(Sweeper, "run", spoils.instead())
+    line = run_on(parse_load("vram 1 lap 32MiB mats+ go on"), PATIENCE_S)
+    assert not spoils.left
+    told = line.told["mismatch"]
+    assert {one["address"]: one["expected"] ^ one["read"] for one in told} == wanted
+    assert len(told) == line.errors == 300
+    assert {one["kind"] for one in told} == {MismatchKind.STORED}
+    assert {one["card"] for one in told} == {0}
+
+
+def test_wrong_pixels_are_all_found_at_their_place_and_kept_as_small_pictures(monkeypatch: pytest.MonkeyPatch) -> None:
+    luck = random.Random(7)
+    monkeypatch.setattr(worker, "MOST_MISMATCHES_TOLD", 1000)
+    plan = replace(parse_load("paint 256px go on"), duration_s=None, laps=7)
+    spec = specs_for(plan, surroundings(plan))[0]
+    line, card = OwnLine(spec, PATIENCE_S), OpenCard(0)
+    spoils = SpoilsPixels(card, 256, 100, 4, luck)
+    painting.paint(card, spec, line, spoils)
+    told = [Mismatch(**{**one, "drawn": one["drawn"]}) for one in line.told["mismatch"]]
+    found = sorted((one.drawn["number"], one.drawn["x"], one.drawn["y"]) for one in told)  # type: ignore[index]
+    assert found == sorted(spoils.spoilt)
+    assert len(found) == 100
+    assert {one.read for one in told} == {0x04030201}
+    kept = [one.drawn["tile"] for one in told if one.drawn["tile"]]  # type: ignore[index]
+    assert len(kept) == painting.MOST_TILES
+
+
+def test_two_processes_draw_and_reckon_alike_to_the_last_bit() -> None:
+    def results(text: str) -> list[tuple[str, str, str]]:
+        plan = parse_load(text)
+        run = LoadRun(plan, surroundings(plan))
+        assert run.run().outcome is Outcome.HELD
+        return sorted((one.made_with, one.name, one.digest) for one in run.results)
+
+    for text in ("paint 1 lap 256px", "shade 1 lap"):
+        first = results(text)
+        assert len(first) == 4
+        assert results(text) == first
+
+
+def test_results_are_compared_with_the_cards_own_at_stock() -> None:
+    plan = parse_load("paint 1 lap 256px")
+    run = LoadRun(plan, surroundings(plan))
+    run.run()
+    goldens = {run.results[0].made_with: {one.name: one.digest for one in run.results}}
+    assert LoadRun(plan, surroundings(plan), goldens=goldens).run().outcome is Outcome.HELD
+    goldens[run.results[0].made_with][run.results[2].name] = "0" * 64
+    report = LoadRun(plan, surroundings(plan), goldens=goldens).run()
+    assert report.outcome is Outcome.ERRED
+    assert "differs from its golden taken at stock" in report.mismatches[0].show()
+
+
+def test_faults_of_what_a_card_runs_are_found_at_their_place() -> None:
+    seen = list(prove_card(0, 3))
+    assert [one for one in seen if (one.found, one.placed) != (one.tries, one.tries)] == []
+    assert {one.load for one in seen} == {"vram", "shade", "paint"}
+
+
+def while_running(text: str, act: Callable[[LoadRun], None]) -> LoadReport:
+    plan = parse_load(text)
+    run = LoadRun(plan, surroundings(plan))
+
+    def later() -> None:
+        until = time.monotonic() + PATIENCE_S
+        while not any(lane.laps for lane in run.progress().lanes) and time.monotonic() < until:
+            time.sleep(0.02)
+        act(run)
+
+    thread = threading.Thread(target=later)
+    thread.start()
+    report = run.run()
+    thread.join()
+    return report
+
+
+@pytest.mark.parametrize(("answers", "outcome"), [(True, Outcome.RESTARTED), (False, Outcome.FROZE)])
+def test_a_card_that_goes_away_is_an_outcome(answers: bool, outcome: Outcome, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(accounts, "answers_again", lambda _: answers)
+    report = while_running("shade 60s", lambda run: os.kill(run.pids[0], signal.SIGSEGV))
+    assert report.outcome is outcome
+    assert report.detail.startswith("card 0 was lost")
+    assert report.failed_after_s is not None
+
+
+def test_a_card_that_stops_answering_is_told_as_lost_and_an_error_of_ours_is_not(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    def broken(*_: Any) -> None:
+        raise RuntimeError("validation error")
+
+    monkeypatch.setattr(Sweeper, "run", broken)
+    with pytest.raises(RuntimeError):
+        run_on(parse_load("vram 1 lap 16MiB"), PATIENCE_S)
+    monkeypatch.setattr(OpenCard, "answers", lambda _: False)
+    line = run_on(parse_load("vram 1 lap 16MiB"), PATIENCE_S)
+    assert "does not answer any more" in line.told["lost"][0]["text"]
+
+
+def test_a_lost_cards_driver_that_works_answers_again() -> None:
+    assert cards.answers_again(0)
+    assert not cards.answers_again(99)
+
+
+def test_it_is_stopped_soon() -> None:
+    began = [0.0]
+
+    def stop(run: LoadRun) -> None:
+        began[0] = time.monotonic()
+        run.stop()
+
+    report = while_running("paint 600s 512px", stop)
+    assert report.outcome is Outcome.STOPPED
+    assert time.monotonic() - began[0] < PATIENCE_S / 4
+
+
+def test_everything_at_once_is_verified_part_by_part() -> None:
+    report = loaded("digest 3s 1 worker beside march 32MiB 1 worker beside paint 256px beside vram 16MiB")
+    assert report.errors == 0
+    assert [(one.kind.value, one.shown) for one in report.loads] == [
+        ("digest", True), ("march", True), ("paint", True), ("vram", True),
+    ]  # fmt: skip
+
+
+def test_in_step_all_rest_for_half_of_the_time() -> None:
+    plan = parse_load("transform 3s L1 1 worker in step 2Hz")
+    rates = [LoadRun(one, surroundings()).run().rate for one in (plan, replace(plan, step_hz=None))]
+    assert 0.3 < rates[0] / rates[1] < 0.75
+
+
+GIB = 1 << 30
+OWN, SHARED = CardKind.OWN_MEMORY, CardKind.SHARED_MEMORY
+FOUND = (Card(0, "a card", OWN, memory_bytes=8 * GIB), Card(1, "another", OWN), Card(2, "within", SHARED))
+ROOM = Room(32 * GIB, 24 * GIB, BESIDE_OTHERS)
+
+
+@pytest.mark.parametrize(
+    ("text", "sizes"),
+    [
+        ("vram 1h 50% card 0", {0: int(0.5 * (8 * GIB - 8 * GIB // 10))}),
+        ("vram 1h 2GiB cards 0,1", {0: 2 * GIB, 1: 2 * GIB}),
+        ("vram 1h card 1", {1: GIB}),
+        ("vram 1h 25% card 2", {2: 8 * GIB}),
+        ("paint 1h", {0: 0, 1: 0, 2: 0}),
+        ("vram 1h 9GiB card 0", "card 0 has 8 GiB of memory"),
+        ("vram 1h 90% card 2", "at most"),
+        ("paint 1h card 3", "there is no card 3 here; there are: 0"),
+    ],
+)
+def test_each_card_gets_a_worker_and_its_part_of_memory(text: str, sizes: dict[int, int] | str) -> None:
+    first = Spec(parse_load(text), 0, 0, 0)
+    if isinstance(sizes, str):
+        with pytest.raises(Refused, match=sizes):
+            card_crew(first, FOUND, ROOM)
+        return
+    specs, of_main = card_crew(first, FOUND, ROOM)
+    assert {spec.card: spec.size for spec in specs} == sizes
+    assert of_main == sizes.get(2, 0)
+    assert Spec.from_json(specs[0].to_json()) == replace(specs[0], plan=replace(specs[0].plan, beside=()))
+
+
+def test_software_draws_only_where_nothing_else_does() -> None:
+    plan = LoadPlan(parse_load("paint 1h").kind)
+    soft = Card(0, "software", CardKind.SOFTWARE)
+    for found, used in (((*FOUND[:1], replace(soft, index=1)), [0]), ((soft,), [0])):
+        specs, _ = card_crew(Spec(plan, 0, 0, 0), found, ROOM)
+        assert [spec.card for spec in specs] == used
+    with pytest.raises(Refused, match="no graphics card can be reached here"):
+        card_crew(Spec(plan, 0, 0, 0), (), ROOM)
+
+
+def test_without_the_extra_the_rest_works_and_says_how_to_get_it() -> None:
+    hidden = "import sys; sys.modules['wgpu'] = None; from tenaz.loads.graphics.listing import main; main()"
+    said = subprocess.run([sys.executable, "-c", hidden], capture_output=True, text=True, check=True).stdout
+    assert "pip install 'tenaz[graphics]'" in said
+    imported = "import sys, tenaz.benches.here, tenaz.loads.run; sys.exit('wgpu' in sys.modules)"
+    assert subprocess.run([sys.executable, "-c", imported], check=False).returncode == 0
