@@ -18,7 +18,7 @@ from tenaz.core.base.errors import Refused
 from tenaz.core.base.outcomes import Outcome
 from tenaz.core.loads.cards import Card, CardKind
 from tenaz.core.loads.parsing import parse_load
-from tenaz.core.loads.plan import LoadPlan, LoadReport, Mismatch, MismatchKind
+from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, Mismatch, MismatchKind
 from tenaz.loads import accounts, cards, worker
 from tenaz.loads.budget import BESIDE_OTHERS
 from tenaz.loads.card_crews import Room, card_crew
@@ -26,6 +26,7 @@ from tenaz.loads.crews import specs_for
 from tenaz.loads.graphics.opened import OpenCard
 from tenaz.loads.graphics.sweeps import Sweeper
 from tenaz.loads.kinds import painting
+from tenaz.loads.processes import cpu_time_s
 from tenaz.loads.proof.cards import prove_card
 from tenaz.loads.run import LoadRun
 from tenaz.loads.spec import Spec
@@ -190,9 +191,18 @@ def test_everything_at_once_is_verified_part_by_part() -> None:
 
 
 def test_in_step_all_rest_for_half_of_the_time() -> None:
-    plan = parse_load("transform 3s L1 1 worker in step 2Hz")
-    rates = [LoadRun(one, surroundings()).run().rate for one in (plan, replace(plan, step_hz=None))]
-    assert 0.3 < rates[0] / rates[1] < 0.75
+    plan, parts = parse_load("transform 3s L1 1 worker in step 2Hz"), list[float]()
+
+    def told(now: LoadProgress) -> None:
+        if now.elapsed_s > 2:
+            parts.append((cpu_time_s(run.pids[0]) - started[0][0]) / (now.elapsed_s - started[0][1]))
+        elif now.elapsed_s > 0 and not started:
+            started.append((cpu_time_s(run.pids[0]), now.elapsed_s))
+
+    started: list[tuple[float, float]] = []
+    run = LoadRun(plan, surroundings(), told)
+    assert run.run().outcome is Outcome.HELD
+    assert parts[-1] < 0.75
 
 
 GIB = 1 << 30

@@ -10,7 +10,7 @@ from tenaz.core.loads.kinds import LoadKind
 from tenaz.core.parts.fitting import Fitting
 from tenaz.core.parts.works import PartState
 from tenaz.finding.causes import OF_CELLS, Cause, CauseKind, Suspect, causes_of
-from tenaz.finding.learnt import ENDS, SEVERITIES, KindTable, Learnt, chance, effective_h, rates, strain_of
+from tenaz.finding.learnt import ENDS, SEVERITIES, WEIGHED, KindTable, Learnt, chance, effective_h, rates, strain_of
 from tenaz.finding.sightings import FaultSighting, Ran
 from tenaz.finding.symptoms import Symptom
 
@@ -48,7 +48,7 @@ class Grid:
         self.causes = causes_of(known.fittings, known.cores, table.prior)
         self.tables: list[KindTable] = [table.kinds[one.kind] for one in self.causes]
         self.hard_memory = np.array([one.kind is CauseKind.HARD_MEMORY for one in self.causes] + [False])
-        self._rates = {kind: np.array([rates(one, kind) for one in self.tables]) for kind in LoadKind}
+        self._rates = {kind: np.array([rates(one, kind) for one in self.tables]) for kind in WEIGHED}
         self._of_cells = np.array([one.kind in OF_CELLS for one in self.causes])
         self._cores = np.array([int(one.place) if one.kind in OF_CORES else -1 for one in self.causes])
         self._hard_cores = np.array([one.kind is CauseKind.HARD_CORES for one in self.causes])

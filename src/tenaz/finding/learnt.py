@@ -14,6 +14,8 @@ from tenaz.core.loads.kinds import LoadKind
 from tenaz.finding.causes import CauseKind, of_memory
 from tenaz.finding.symptoms import Symptom
 
+WEIGHED = tuple(kind for kind in LoadKind if not kind.declared.on_cards)
+"""Loads that tell of the parts that are looked for: a graphics card's own tell of none."""
 TIMES_MIN = (1.0, 2.0, 5.0, 10.0, 20.0, 40.0, 80.0, 160.0)
 """Ends of the stretches at which the course of failures is known."""
 SEVERITIES = 8

@@ -28,6 +28,7 @@ TRIED: dict[str, tuple[str, int, str]] = {
     "next --rig hut --json": ("next", 0, '"order": "StartRoutine"'),
     "watch --every 0.2s --count 2 --json": ("watch", 0, '"at_s"'),
     "proof --test MATS+ --mode direct": ("proof", 0, "MATS+"),
+    "cards": ("cards", 0, "card 0"),
     "golden": ("golden", 0, "No goldens yet"),
     "measure --bench sim --rig ridge --own 'render 41.2 40.9 s'": ("measure", 0, "kept: render"),
     "study --rigs 1 --strategy halve p --knob t_cl_nck": ("study", 2, ""),

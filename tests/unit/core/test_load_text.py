@@ -34,6 +34,8 @@ def plans(draw: st.DrawFn, beside: bool = False) -> LoadPlan:
         "level": st.sampled_from(CacheLevel),
         "wait_s": st.sampled_from([60.0, 300.0]),
         "pulse_hz": st.sampled_from([10.0, 50.0]),
+        "side_px": st.sampled_from([None, 1024]),
+        "cards": st.sampled_from([(), (0,), (1, 2)]),
     }
     fields = {name: draw(possible[name]) for name in kind.declared.fields if name in possible}
     if fields.get("size_bytes"):
@@ -43,7 +45,9 @@ def plans(draw: st.DrawFn, beside: bool = False) -> LoadPlan:
         "cores": draw(st.sampled_from([(), (0, 2)])),
         "siblings": draw(st.booleans()),
         "stop_at_first_error": draw(st.booleans()),
+        "step_hz": draw(st.sampled_from([None, 0.5, 2.0])),
     }
+    common = {name: value for name, value in common.items() if kind.declared.uses(name)}
     others = () if beside else tuple(draw(st.lists(plans(beside=True), max_size=1)))
     return LoadPlan(kind, **length, **fields, **common, beside=others)  # type: ignore[arg-type]
 

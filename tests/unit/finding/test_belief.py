@@ -14,7 +14,7 @@ from tenaz.core.loads.plan import Mismatch
 from tenaz.core.parts.fitting import Fitting
 from tenaz.finding.causes import NOTHING, CauseKind, Part, Suspect
 from tenaz.finding.evidence import STRAY_PER_H
-from tenaz.finding.learnt import ENDS, effective_h, learnt
+from tenaz.finding.learnt import ENDS, WEIGHED, effective_h, learnt
 from tenaz.finding.maps import side
 from tenaz.finding.sightings import FaultSighting
 from tenaz.finding.symptoms import Symptom
@@ -190,7 +190,7 @@ def test_what_was_learnt_is_whole_and_says_where_it_is_from() -> None:
     assert sum(one.prior for one in table.kinds.values()) == pytest.approx(1.0, abs=0.01)
     for kind, one in table.kinds.items():
         assert sum(one.chances) == pytest.approx(1.0, abs=0.01), kind
-        assert set(one.log_rates) == set(LoadKind)
+        assert set(one.log_rates) == set(WEIGHED)
         assert all(sum(ends) == pytest.approx(1.0, abs=0.01) and len(ends) == len(ENDS) for ends in one.ends.values())
         assert all(a <= b for ends in one.effective.values() for a, b in pairwise(ends))
     assert "simulated rigs" in table.about

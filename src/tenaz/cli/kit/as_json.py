@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from tenaz.cli.kit.options import say_ascii
 
 FORMATS = {
+    "card-proof": "what a card's loads find of faults in what it runs",
     "cards": "graphics cards that loads can reach",
     "climb": "what a climb came to",
     "counts": "trials that were found, counted by what was asked (tenaz book … by:…)",
@@ -30,7 +31,7 @@ FORMATS = {
     "night": "a whole rig tuned alone",
     "plan": "trials to come, and the newest run of them",
     "practice": "simulated rigs to practise on, faults, and what hands can do",
-    "proof": "what each march test finds of each fault, or a card's loads of each of theirs",
+    "proof": "what each march test finds of each fault",
     "report": "a report that was given out, or would be",
     "reports": "which reports were given out",
     "rig": "a rig, as it can be read in again",
@@ -54,7 +55,7 @@ FORMS_OF = {
     "enter": ("entered",), "field": ("field",), "find": ("find",),
     "follow-ups": ("follow-ups",), "golden": ("goldens",), "load": ("load",), "margins": ("margins",),
     "measure": ("scores",), "next": ("next",), "night": ("night",), "plan": ("plan",), "probe": ("machine",),
-    "proof": ("proof",), "report": ("report", "reports"), "rig": ("rig",), "scores": ("scores",),
+    "proof": ("proof", "card-proof"), "report": ("report", "reports"), "rig": ("rig",), "scores": ("scores",),
     "seen": ("unfinished",), "session": ("session",), "set probe": ("door",), "sheet": ("sheet", "step"),
     "sim list": ("practice",), "stick list": ("devices",), "stick reached": ("memory",), "study": ("study",),
     "trial": ("trials",),

@@ -81,7 +81,7 @@ def _of_card(card: int, tries: int, as_json: bool) -> None:
         table = list(prove(card, tries, lambda doing: _far(f"\r{doing:<60}")))
     _far(f"\r{'':<60}\r")
     if as_json:
-        say_object("proof", {"card": card, "faults": table})
+        say_object("card-proof", {"card": card, "faults": table})
         return
     typer.echo(f"{'':<8}{'fault in what the card runs':<46}{'found':>10}{'in place':>12}")
     for one in table:

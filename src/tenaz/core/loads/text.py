@@ -24,7 +24,7 @@ def routine_text(plans: Sequence[LoadPlan]) -> str:
 def _one(plan: LoadPlan, beside: bool = False) -> str:
     fields = plan.kind.declared.fields
     own = (words(plan) for field, words in _FIELDS if field in fields)
-    common = (words(plan) for words in _COMMON)
+    common = (words(plan) for field, words in _COMMON if plan.kind.declared.uses(field))
     length = "" if beside and plan.duration_s is None and plan.laps is None else _length(plan)
     return " ".join(word for word in (plan.kind.value, length, *own, *common) if word)
 
@@ -63,11 +63,11 @@ _FIELDS: tuple[tuple[str, Callable[[LoadPlan], str]], ...] = (
 )
 """Words for what only some kinds of load know."""
 
-_COMMON: tuple[Callable[[LoadPlan], str], ...] = (
-    lambda plan: f"{plan.workers} worker{'s' if plan.workers != 1 else ''}" if plan.workers else "",
-    lambda plan: f"cores {','.join(map(str, plan.cores))}" if plan.cores else "",
-    lambda plan: f"{plan.warm_c:g}°C" if plan.warm_c is not None else "",
-    lambda plan: "" if plan.siblings else "one thread",
-    lambda plan: f"in step {plan.step_hz:g}Hz" if plan.step_hz is not None else "",
-    lambda plan: "" if plan.stop_at_first_error else "go on",
+_COMMON: tuple[tuple[str, Callable[[LoadPlan], str]], ...] = (
+    ("workers", lambda plan: f"{plan.workers} worker{'s' if plan.workers != 1 else ''}" if plan.workers else ""),
+    ("cores", lambda plan: f"cores {','.join(map(str, plan.cores))}" if plan.cores else ""),
+    ("warm_c", lambda plan: f"{plan.warm_c:g}°C" if plan.warm_c is not None else ""),
+    ("siblings", lambda plan: "" if plan.siblings else "one thread"),
+    ("step_hz", lambda plan: f"in step {plan.step_hz:g}Hz" if plan.step_hz is not None else ""),
+    ("stop_at_first_error", lambda plan: "" if plan.stop_at_first_error else "go on"),
 )

@@ -17,7 +17,7 @@ from tenaz.core.sensors.telemetry import Record
 from tenaz.core.trials.facts import sensor_facts
 from tenaz.finding.causes import CauseKind
 from tenaz.finding.easing import CORES, MEMORY, eased
-from tenaz.finding.learnt import RELIEFS, SEVERITIES, TIMES_MIN, KindTable, Learnt
+from tenaz.finding.learnt import RELIEFS, SEVERITIES, TIMES_MIN, WEIGHED, KindTable, Learnt
 from tenaz.finding.sensing import sensed_of
 from tenaz.finding.sightings import Sensed, heat_key, print_key, sag_key
 from tenaz.finding.symptoms import Symptom
@@ -88,7 +88,7 @@ def _strain(kind: LoadKind) -> LoadMix:
 def _look(one: Drawn, kind: CauseKind, kept: _Kept) -> None:
     luck = np.random.default_rng([one.state.seed, 43])
     row = []
-    for load in LoadKind:
+    for load in WEIGHED:
         course = _course(one, one.rig.stock, load)
         row.append(min(HIGHEST, max(LOWEST, _rate_at_end(course))))
         if load in (LoadKind.MARCH, LoadKind.TRANSFORM):
@@ -183,7 +183,7 @@ def _table(kind: CauseKind, kept: _Kept, specimens: int) -> KindTable:
     along = middle @ np.linalg.svd(middle, full_matrices=False)[2][0]
     groups = np.array_split(np.argsort(along), SEVERITIES)
     means = np.array([rows[group].mean(axis=0) for group in groups])
-    log_rates = {load: tuple(round(float(x), 2) for x in means[:, place]) for place, load in enumerate(LoadKind)}
+    log_rates = {load: tuple(round(float(x), 2) for x in means[:, place]) for place, load in enumerate(WEIGHED)}
     reliefs = {
         name: tuple(round(float(whole[group, place].mean()), 2) for group in groups)
         for place, name in enumerate(RELIEFS)

@@ -11,3 +11,9 @@ def upgrade() -> None:
     """Older wrong values are of cores and of main memory."""
     op.add_column("mismatches", sa.Column("card", sa.Integer(), nullable=True))
     op.add_column("mismatches", sa.Column("drawn", sa.JSON(), nullable=True))
+
+
+def downgrade() -> None:
+    """They are forgotten."""
+    op.drop_column("mismatches", "drawn")
+    op.drop_column("mismatches", "card")
