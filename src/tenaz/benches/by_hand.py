@@ -75,6 +75,7 @@ class ByHand:
             failed_after_s=elapsed if failed else None,
             detail=ran.with_code("as the technician saw it"),
             hottest_c=ran.hottest_c,
+            wall_w=ran.wall_w,
             loads=facts_by_lanes(plan, elapsed, (), self._rig.cores_known, self._rig.memory_bytes, by_hand=True),
         )
 

@@ -105,5 +105,5 @@ def how_to_start(plan: LoadPlan) -> tuple[str, ...]:
     return (
         f"  with a system there: tenaz load {line} --no-book",
         "  without one: the stick (tenaz stick make --help says how); its workbench takes the same line",
-        "  behind the time also: 3 errors · 84C · 0x124",
+        "  behind the time also: 3 errors · 84C · 412W · 0x124",
     )

@@ -6,7 +6,7 @@ from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.loads.plan import show_duration
 from tenaz.core.ports.bench import Choice, Clock, HowLong, Journal, Question, Ran, StationReport
 from tenaz.core.rigs.rig import Rig
-from tenaz.core.trials.facts import LoadFacts, facts_by_lanes, hottest_told
+from tenaz.core.trials.facts import LoadFacts, facts_by_lanes, read_off
 from tenaz.core.trials.record_text import TIMELESS
 from tenaz.core.trials.trial import Trial
 from tenaz.engine.runner import BY_TECHNICIAN
@@ -143,7 +143,9 @@ def explain(
         told.errors if told is not None and told.errors is not None else int(outcome is Outcome.ERRED),
         told.with_code(detail) if told is not None else detail,
         LoadFacts(
-            loads if ran_s else (), hottest_told(told.hottest_c if told else None), room_c=rig.room_c if rig else None
+            loads if ran_s else (),
+            (read_off(told.hottest_c, told.wall_w) if told else ()),
+            room_c=rig.room_c if rig else None,
         ),
     )
     journal.log.write(

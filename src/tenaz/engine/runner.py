@@ -13,7 +13,7 @@ from tenaz.core.loads.plan import LoadPlan, LoadReport, show_duration
 from tenaz.core.ports.bench import Bench, Clock, Journal, Publish, StationReport
 from tenaz.core.ports.events import Logged, TrialMoved
 from tenaz.core.rigs.rig import Rig
-from tenaz.core.trials.facts import LoadFacts, hottest_told
+from tenaz.core.trials.facts import LoadFacts, read_off
 from tenaz.core.trials.in_force import cleared
 from tenaz.core.trials.trial import Trial
 from tenaz.engine.before import NOTHING_BEFORE, before_of
@@ -155,7 +155,7 @@ class TrialRunner:
         if watch.trouble is not None:
             raise watch.trouble
         report = watch.judged(report)
-        seen = (*watch.sensors_read, *hottest_told(report.hottest_c))
+        seen = (*watch.sensors_read, *read_off(report.hottest_c, report.wall_w))
         facts = LoadFacts(report.loads, seen, self._rig.room_c, watch.unwatched)
         return StationReport(Move.LOAD_ENDED, describe(report)), (report, facts)
 

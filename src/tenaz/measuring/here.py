@@ -6,6 +6,7 @@ import time
 from tenaz.core.base.errors import Refused
 from tenaz.core.scores.measure import Measured, MeasurePlan, MeasureWatch
 from tenaz.core.scores.score import Circumstances, Figure, Score, Unit
+from tenaz.core.sensors.names import of_graphics
 from tenaz.core.sensors.telemetry import Record, Sample, Sensor, SensorKind
 from tenaz.measuring.crew import Crew, WorkerLost
 from tenaz.measuring.rounds import measured_in_rounds
@@ -40,7 +41,7 @@ class Watched:
         )
 
     def _told(self, one: Record, kind: SensorKind) -> bool:
-        return one.sensor.kind is kind and one.count > 0
+        return one.sensor.kind is kind and one.count > 0 and not of_graphics(one.sensor.id)
 
     def _mean(self, kind: SensorKind) -> float | None:
         means = [one.total / one.count for one in self._records if self._told(one, kind)]

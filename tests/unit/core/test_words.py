@@ -85,6 +85,7 @@ def test_a_load_is_read_as_the_trade_calls_it(typed: str, kind: LoadKind) -> Non
         ("does not start", Outcome.NO_BOOT, "no boot"),
         ("artifacts 20m 84C", Outcome.PICTURE, "picture faults 20m 84C"),
         ("crashed about 40m", Outcome.RESTARTED, "restarted about 40m"),
+        ("held 1h 412 W", Outcome.HELD, "held 1h 412W"),
         ("passed 8h 61.5°C", Outcome.HELD, "held 8h 61.5C"),
         ("locked up 3m", Outcome.FROZE, "froze 3m"),
         ("errors 12m 3 errors", Outcome.ERRED, "erred 12m 3 errors"),

@@ -49,23 +49,29 @@ def parse_elapsed_s(text: str) -> float:
 
 
 COUNTED = r"(?<![\w.])(\d{1,9})\s*(?:errors?|wrong|e)\b"
+WATTS = r"(?<![\w.])(\d{1,5}(?:\.\d)?)\s*w(?:atts?)?\b"
 HOTTEST = r"(?<![\w.])(\d{1,3}(?:\.\d)?)\s*°?\s*c\b"
 CODE = r"\b(0x[0-9a-f]{1,16})\b"
-MOST_TOLD_C = 150.0
+MOST_TOLD_C, MOST_TOLD_W = 150.0, 5000.0
 
 
-def told_beside(line: str) -> "tuple[str, float | None, str]":
-    """What was told beside a time, in small letters: the line without it, the highest temperature, the stop code.
+def told_beside(line: str) -> "tuple[str, float | None, str, float | None]":
+    """What was told beside a time, in small letters: the line without it, the highest temperature, the stop code, and
+    what a meter at the wall showed, in W.
 
     Raises:
-        Refused: a temperature that no thermometer shows.
+        Refused: a temperature that no thermometer shows, or watts that no socket gives.
     """
     code, line = _taken_out(CODE, line)
     hottest, line = _taken_out(HOTTEST, line)
     hottest_c = float(hottest) if hottest else None
     if hottest_c is not None and not 0 < hottest_c <= MOST_TOLD_C:
         raise Refused(f"{hottest_c:g} °C is no temperature of a machine that ran; give up to {MOST_TOLD_C:g}.")
-    return line, hottest_c, code
+    watts, line = _taken_out(WATTS, line)
+    wall_w = float(watts) if watts else None
+    if wall_w is not None and not 0 < wall_w <= MOST_TOLD_W:
+        raise Refused(f"{wall_w:g} W is nothing that a socket gives; give up to {MOST_TOLD_W:g}.")
+    return line, hottest_c, code, wall_w
 
 
 def _taken_out(shape: str, line: str) -> tuple[str, str]:
@@ -79,16 +85,17 @@ def with_code(detail: str, code: str) -> str:
     return ", ".join(filter(None, (detail, f"code {code}" if code else "")))
 
 
-def parse_ran(text: str) -> "tuple[float, int | None, float | None, str]":
+def parse_ran(text: str) -> "tuple[float, int | None, float | None, str, float | None]":
     """Read a time like :func:`parse_elapsed_s`, and what else was seen, in any order: a count of errors, the highest
-    temperature, a stop code: ``12m 3 errors 84C``, ``40m 0x124``. None, or empty, where nobody said.
+    temperature, a stop code, what a meter at the wall showed: ``12m 3 errors 84C``, ``40m 0x124``, ``1h 412 W``. None,
+    or empty, where nobody said.
 
     Raises:
-        Refused: for anything else, and for a temperature that no thermometer shows.
+        Refused: for anything else, and for what no instrument shows.
     """
-    line, hottest_c, code = told_beside(checked_line(text).strip().lower().replace(",", " "))
+    line, hottest_c, code, wall_w = told_beside(checked_line(text).strip().lower().replace(",", " "))
     errors, line = _taken_out(COUNTED, line)
-    return parse_elapsed_s(line or text), int(errors) if errors else None, hottest_c, code
+    return parse_elapsed_s(line or text), int(errors) if errors else None, hottest_c, code, wall_w
 
 
 def parse_share(text: str) -> float:

@@ -291,6 +291,8 @@ class LoadReport:
     loads: tuple[LoadFact, ...] = ()
     hottest_c: float | None = None
     """The highest temperature that somebody read off where nothing here can read one."""
+    wall_w: float | None = None
+    """What somebody read off a meter at the wall."""
 
     @property
     def least_covered(self) -> float:

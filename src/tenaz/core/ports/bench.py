@@ -68,13 +68,15 @@ class HowLong:
 @dataclass(frozen=True, slots=True)
 class Ran:
     """How long a load really ran, in seconds, and how many errors it had; None where nobody counted. ``code`` is the
-    stop code that was shown, ``hottest_c`` the highest temperature that somebody read; None: nobody did.
+    stop code that was shown, ``hottest_c`` the highest temperature that somebody read, ``wall_w`` what a meter at the
+    wall showed; None: nobody did.
     """
 
     elapsed_s: float
     errors: int | None = None
     hottest_c: float | None = None
     code: str = ""
+    wall_w: float | None = None
 
     def with_code(self, detail: str) -> str:
         """What is said of an end, with the code where one was shown."""

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from tenaz.core.sensors.telemetry import Sensor
 
+GRAPHICS_CHIPS = ("amdgpu", "radeon", "nouveau", "i915", "xe", "simgraphics", "drm")
 MODULE_CHIPS = ("spd5118", "jc42")
 _RULES: tuple[tuple[str, str], ...] = (
     (r"coretemp package id \d+", "processor"),
@@ -31,6 +32,11 @@ _RULES: tuple[tuple[str, str], ...] = (
     (r"simgraphics freq(1|2)", "graphics clock {1}"),
 )
 """Labels of the kernel's drivers, and what they measure."""
+
+
+def of_graphics(sensor_id: str) -> bool:
+    """Whether a sensor is a graphics card's."""
+    return sensor_id.partition("/")[0].partition(".")[0] in GRAPHICS_CHIPS
 
 
 def names_of(sensors: Sequence[Sensor], slots: Sequence[str] = ()) -> dict[str, str]:

@@ -70,14 +70,20 @@ class LoadFacts:
 
 
 TOLD = "told"
-"""How the sensor of a temperature that somebody read off begins."""
+"""How the sensor of what somebody read off begins."""
+TOLD_HOTTEST, TOLD_AT_THE_WALL = f"{TOLD}:hottest", f"{TOLD}:wall"
 
 
-def hottest_told(hottest_c: float | None) -> tuple[SensorFact, ...]:
-    """A temperature that somebody read off, as that of a sensor; nothing where nobody did."""
-    if hottest_c is None:
-        return ()
-    return (SensorFact(f"{TOLD}:hottest", "as told", SensorKind.TEMPERATURE, hottest_c, hottest_c),)
+def read_off(hottest_c: float | None, wall_w: float | None = None) -> tuple[SensorFact, ...]:
+    """A temperature that somebody read off, and what a meter at the wall showed, as of sensors; nothing where nobody
+    did.
+    """
+    found = []
+    if hottest_c is not None:
+        found.append(SensorFact(TOLD_HOTTEST, "as told", SensorKind.TEMPERATURE, hottest_c, hottest_c))
+    if wall_w is not None:
+        found.append(SensorFact(TOLD_AT_THE_WALL, "at the wall, as told", SensorKind.POWER, wall_w, wall_w))
+    return tuple(found)
 
 
 def hottest_of(facts: "Iterable[LoadFacts]") -> SensorFact | None:

@@ -8,7 +8,7 @@ from tenaz.core.base.limits import checked_line
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.base.typed import parse_elapsed_s, told_beside
 from tenaz.core.loads.plan import show_duration
-from tenaz.core.trials.facts import TOLD
+from tenaz.core.trials.facts import TOLD, TOLD_AT_THE_WALL, TOLD_HOTTEST
 from tenaz.core.trials.trial import Trial
 from tenaz.core.words.finding import near_it, phrases
 from tenaz.core.words.word import About
@@ -23,14 +23,15 @@ _LONGEST_FIRST = sorted(WORDS, key=len, reverse=True)
 TIMELESS = (Outcome.NO_BOOT, Outcome.LOST)
 """Outcomes to which no time under load belongs, or none that anybody knows."""
 
-EXAMPLES = "held 1h · erred 12m 3 errors · froze about 2h · no boot"
+EXAMPLES = "held 1h 412 W · erred 12m 3 errors · froze about 2h · no boot"
 MOST_ERRORS = 10**9
 
 
 @dataclass(frozen=True, slots=True)
 class SeenRecord:
     """How a trial ended, its time under load in seconds, and how many errors it had. ``about`` says that nobody looked
-    at a clock; ``hottest_c`` is the highest temperature that somebody read off, ``code`` the stop code that was shown.
+    at a clock; ``hottest_c`` is the highest temperature that somebody read off, ``code`` the stop code that was shown,
+    ``wall_w`` what a meter at the wall showed.
     """
 
     outcome: Outcome
@@ -39,6 +40,7 @@ class SeenRecord:
     about: bool = False
     hottest_c: float | None = None
     code: str = ""
+    wall_w: float | None = None
 
     @property
     def failed_after_s(self) -> float | None:
@@ -61,6 +63,8 @@ class SeenRecord:
             words.append(f"{self.errors} error{'s' if self.errors != 1 else ''}")
         if self.hottest_c is not None:
             words.append(f"{self.hottest_c:g}C")
+        if self.wall_w is not None:
+            words.append(f"{self.wall_w:g}W")
         if self.code:
             words.append(self.code)
         return " ".join(words)
@@ -87,7 +91,7 @@ def parse_record(text: str) -> SeenRecord:
     if found := re.search(r"\b(\d{1,12})\s+(errors?|wrong)\b", left):
         errors = min(MOST_ERRORS, int(found[1]))
         left = f"{left[: found.start()]} {left[found.end() :]}".strip()
-    left, hottest_c, code = told_beside(left)
+    left, hottest_c, code, wall_w = told_beside(left)
     left = re.sub(r"^(after|for)\s+", "", left)
     if found := re.match(r"(about|~|around|some)\s*", left):
         about, left = True, left[found.end() :]
@@ -97,12 +101,13 @@ def parse_record(text: str) -> SeenRecord:
         raise Refused("nothing can have held for no time at all; say how long it ran, like: held 1h.")
     if outcome in TIMELESS:
         elapsed_s = 0.0
-    return SeenRecord(outcome, elapsed_s, errors, about, hottest_c, code)
+    return SeenRecord(outcome, elapsed_s, errors, about, hottest_c, code, wall_w)
 
 
 def record_of(trial: Trial) -> SeenRecord | None:
     """A trial's record as it could be typed; None where it has none."""
     if trial.outcome is None:
         return None
-    told = next((one.peak for one in trial.facts.sensors if one.id.startswith(TOLD)), None)
-    return SeenRecord(trial.outcome, trial.clean_s, trial.errors, hottest_c=told)
+    told = {one.id: one.peak for one in trial.facts.sensors if one.id.startswith(TOLD)}
+    hottest_c, wall_w = told.get(TOLD_HOTTEST), told.get(TOLD_AT_THE_WALL)
+    return SeenRecord(trial.outcome, trial.clean_s, trial.errors, hottest_c=hottest_c, wall_w=wall_w)

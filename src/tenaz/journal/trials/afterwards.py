@@ -10,7 +10,7 @@ from tenaz.core.base.typed import with_code
 from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.ports.bench import Clock, StationReport
 from tenaz.core.rigs.rig import BenchKind, Rig
-from tenaz.core.trials.facts import LoadFacts, facts_by_lanes, hottest_told
+from tenaz.core.trials.facts import LoadFacts, facts_by_lanes, read_off
 from tenaz.core.trials.past_trials import ENTERED_LATER, PastTrial
 from tenaz.core.trials.record_text import SeenRecord
 from tenaz.core.trials.trial import Trial
@@ -113,7 +113,9 @@ class Afterwards:
                 failed_after_s=record.failed_after_s,
                 errors=record.errors,
                 detail=with_code(one.uncertain, record.code),
-                facts=LoadFacts(loads if record.elapsed_s else (), hottest_told(record.hottest_c), room_c=rig.room_c),
+                facts=LoadFacts(
+                    loads if record.elapsed_s else (), read_off(record.hottest_c, record.wall_w), room_c=rig.room_c
+                ),
                 at_utc=clock.utc(),
             )
         )

@@ -154,8 +154,8 @@ def unknown_prompt(knob: Knob) -> Prompt:
 def how_long_prompt(question: HowLong) -> Prompt:
     """How long a load by hand really ran."""
     hint = (
-        "like: 45s, 30m, 8h, 12m 3 errors, 2h 84C, 40m 0x124 · what the screen of the rig said counts, not when you "
-        "came back"
+        "like: 45s, 30m, 8h, 12m 3 errors, 2h 84C 412W, 40m 0x124 · what the screen of the rig said counts, not when "
+        "you came back"
     )
 
     def check(text: str) -> None:

@@ -8,7 +8,7 @@ from tenaz.core.knobs.setpoint import Setpoint
 from tenaz.core.ports.events import TrialMoved
 from tenaz.core.rigs.rig import BenchKind, Rig
 from tenaz.core.searches.search import Proposal
-from tenaz.core.trials.facts import LoadFacts, facts_by_lanes, hottest_told
+from tenaz.core.trials.facts import LoadFacts, facts_by_lanes, read_off
 from tenaz.core.trials.record_text import SeenRecord, record_of
 from tenaz.core.trials.trial import Trial
 from tenaz.engine.runner import BY_TECHNICIAN
@@ -67,8 +67,8 @@ class Afterwards:
                 cores, memory = rig.cores_known, rig.memory_bytes
                 loads = facts_by_lanes(trial.plan, record.elapsed_s, (), cores, memory, by_hand=True)
                 facts = replace(facts, loads=loads if record.elapsed_s else ())
-            if record.hottest_c is not None:
-                facts = replace(facts, sensors=hottest_told(record.hottest_c))
+            if record.hottest_c is not None or record.wall_w is not None:
+                facts = replace(facts, sensors=read_off(record.hottest_c, record.wall_w))
         written = self._at.store.afterwards.correct(trial, record, in_force, facts, BY_TECHNICIAN, self._at.clock)
         self._at.publish(TrialMoved(written))
         self._reopen(trial)
