@@ -58,7 +58,7 @@ class LoadRun:
         self._specs = tuple(
             replace(spec, goldens=goldens or {}, report_every_s=report_every_s) for spec in specs_for(plan, around)
         )
-        self._heard = Heard(on_mismatch, on_note, temperature_c)
+        self._heard = Heard(on_mismatch, on_note, self._warmth)
         self._on_progress, self._on_note, self._on_laid = on_progress, on_note, on_laid
         self._temperature_c = temperature_c
         self._part_c = part_c
@@ -67,6 +67,11 @@ class LoadRun:
         self._stop = threading.Event()
         self._started = False
         self._listened_s = 0.0
+
+    def _warmth(self) -> float | None:
+        """How warm it is where something is wrong: a card by its own sensor, all else by the hottest there is."""
+        own = self._part_c() if self._plan.kind.declared.on_cards else None
+        return self._temperature_c() if own is None else own
 
     @property
     def pids(self) -> tuple[int, ...]:

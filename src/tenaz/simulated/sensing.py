@@ -96,6 +96,14 @@ class Sensing:
         """The hottest of what processor and modules tell."""
         return max(self.processor_c(course, tick), round(float(course.modules_c[tick].max()), 1))
 
+    def warmth_c(self, kind: LoadKind, course: Course, tick: int) -> float:
+        """How warm it is where a load finds something wrong: its card, or the hottest of all else."""
+        if not kind.declared.on_cards:
+            return self.hottest_c(course, tick)
+        air = self._machine.network.air_c(self._machine.state.now_s, float(course.package_w[tick]))
+        drawn_w = float(self._card.drawn_w(self._values, self._kinds)[0])
+        return round(self._card.card_c(self._values, drawn_w, air, float(course.ends_s[tick])), 1)
+
     def sample(self, course: Course, tick: int, at_s: float, throttled: int, records: int) -> Sample:
         """All of them at one moment of a load."""
         machine, luck = self._machine, self._luck

@@ -193,7 +193,7 @@ class _Run:
         one = kinds[int(self._luck.integers(len(kinds)))]
         return FoundWrong(
             one.kind, self._elapsed_s, 1 + int(self._elapsed_s / self._lap_s), self._workers(),
-            self._sensing.hottest_c(self._course, tick), one.share,
+            self._sensing.warmth_c(one.kind, self._course, tick), one.share,
         )  # fmt: skip
 
     def _workers(self) -> int:

@@ -29,7 +29,8 @@ _RULES: tuple[tuple[str, str], ...] = (
     (r"simgraphics temp1", "graphics"),
     (r"simgraphics fan1", "graphics fan"),
     (r"simgraphics power1", "graphics power"),
-    (r"simgraphics freq(1|2)", "graphics clock {1}"),
+    (r"simgraphics freq1", "graphics clock"),
+    (r"simgraphics freq2", "graphics memory clock"),
 )
 """Labels of the kernel's drivers, and what they measure."""
 

@@ -1,8 +1,9 @@
 """The rigs of the book."""
 
-from sqlalchemy import RowMapping, select
+from sqlalchemy import JSON, RowMapping, select, type_coerce
 
 from tenaz.core.base.errors import Refused
+from tenaz.core.knobs.timings.clocks import Family
 from tenaz.core.rigs.rig import Rig
 from tenaz.journal.base import tables as t
 from tenaz.journal.base.database import Database
@@ -26,6 +27,27 @@ class Rigs:
         with self._database.reading() as connection:
             rows = connection.execute(select(t.rigs.c.id, t.rigs.c.name).order_by(t.rigs.c.id)).mappings()
             return self._database.readable("rig", rows, _name_of)
+
+    def used_h(self, family: Family) -> dict[str, float]:
+        """Of all rigs of a memory family the hours that they were in use, by name. Of one that says what memory it has
+        nothing else is read: a workshop of years has hundreds.
+        """
+        data = type_coerce(t.rigs.c.data, JSON)
+        query = select(t.rigs.c.name, data["memory"].as_string(), data["in_use_h"].as_float())
+        with self._database.reading() as connection:
+            rows = connection.execute(query.order_by(t.rigs.c.id)).all()
+        silent = {str(name) for name, memory, _ in rows if not memory}
+        whole = {rig.name: rig.family for rig in (self._some(silent) if silent else ())}
+        return {
+            str(name): float(hours or 0.0)
+            for name, memory, hours in rows
+            if (whole.get(name) if name in silent else Family.of(memory)) is family
+        }
+
+    def _some(self, names: set[str]) -> tuple[Rig, ...]:
+        with self._database.reading() as connection:
+            rows = connection.execute(select(t.rigs).where(t.rigs.c.name.in_(names))).mappings()
+            return self._database.readable("rig", rows, _rig_of)
 
     def one(self, name: str) -> Rig:
         """One rig by name.

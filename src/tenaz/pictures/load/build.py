@@ -7,7 +7,7 @@ from tenaz.core.loads.plan import Mismatch, WorkerProgress, show_duration
 from tenaz.core.rigs.rig import Purpose
 from tenaz.core.sensors.guard import Said
 from tenaz.core.sensors.last_seconds import LastSeconds
-from tenaz.core.sensors.names import names_of
+from tenaz.core.sensors.names import names_of, of_graphics
 from tenaz.core.sensors.series import Series
 from tenaz.core.sensors.telemetry import Sensor, SensorKind, ceilings_for
 from tenaz.core.trials.trial import Trial
@@ -49,7 +49,14 @@ def load_picture(
     names = names_of(tuple(known.series), slots)
     ceilings = {ceiling.sensor_id: ceiling for ceiling in ceilings_for(tuple(known.series), purpose)}
     shown = [sensor for sensor in known.series if chosen.lower() in f"{names[sensor.id]} {sensor.label}".lower()]
-    order = sorted(shown, key=lambda s: FIRST.index(s.kind) if s.kind in FIRST else len(FIRST))
+    of_card = trial is not None and trial.plan.kind.declared.on_cards
+
+    def place(sensor: Sensor) -> tuple[bool, int]:
+        """What the load strains first."""
+        kind = FIRST.index(sensor.kind) if sensor.kind in FIRST else len(FIRST)
+        return of_card and not of_graphics(sensor.id), kind
+
+    order = sorted(shown, key=place)
     title, unit = "no load has run yet: t starts a trial", ""
     if trial is not None:
         title, unit = f"trial {trial.number}: {trial.plan.show()}", trial.plan.kind.rate_unit

@@ -18,7 +18,7 @@ GAP = 3
 def draw_drawn(cells: Cells, found: DrawnWrong, row: int) -> int:
     """Draw it from a row on; gives the row beneath."""
     top = row
-    cells.put(0, row, f"the picture, {found.side}²", Role.FAINT)
+    cells.put(0, row, f"where in pictures of {found.side}²", Role.FAINT)
     row += 1
     cells.put(0, row, f"┌{'─' * (MAP * REGION_COLUMNS)}┐", Role.FRAME)
     for region in found.regions:

@@ -68,7 +68,7 @@ class Staying:
 
 class Workbench(App[str]):
     """The application. ``opening`` is called in the desk's thread with where to send events; ``book`` is the file that
-    it opens, where that is one.
+    it opens, where that is one, and ``shared`` says that it is a copy of one that others write in.
     """
 
     CSS_PATH = "app.tcss"
@@ -82,13 +82,14 @@ class Workbench(App[str]):
         book: Path | None = None,
         demo: bool = False,
         staying: "Staying | None" = None,
+        shared: bool = False,
     ) -> None:
         super().__init__()
         self._looks, self._folding = Looks(self), Folding(self)
         bridge = self._looks.bridge
         self.desk = Desk(self.post_message, lambda: opening(bridge), staying.serve if staying else lambda _: None)
         self._staying = staying
-        self._glance = Glance(book, lambda: self._session.day if self._session is not None else None)
+        self._glance = Glance(book, lambda: self._session.day if self._session is not None else None, shared)
         self._leaving = Leaving(self.desk, self._glance, clean_up, staying.detach if staying else None)
         self._leaving.busy = lambda: self._session is not None and self._session.busy
         self._session: Session | None = None

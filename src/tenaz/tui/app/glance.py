@@ -19,13 +19,19 @@ if TYPE_CHECKING:
     from tenaz.workshop.looking.view import View
 
 
+LEFT_HERE = " · as it was left here; the server is asked"
+
+
 class Glance:
-    """``book`` is the file that is opened; None: no look is kept, as of a server or a book that is thrown away. ``day``
-    gives the day as it was shown last.
+    """``book`` is the file that is opened; None: no look is kept, as of a book that is thrown away. ``day`` gives the
+    day as it was shown last. Of a ``shared`` book the file is this machine's copy: what others wrote meanwhile comes with
+    the opening, and that is said.
     """
 
-    def __init__(self, book: Path | None, day: "Callable[[], DayPage | None]" = lambda: None) -> None:
-        self._book, self._day = book, day
+    def __init__(
+        self, book: Path | None, day: "Callable[[], DayPage | None]" = lambda: None, shared: bool = False
+    ) -> None:
+        self._book, self._day, self._shared = book, day, shared
 
     def show(self, app: "App[Any]") -> None:
         """Show what the book showed when it was closed, where that is still so."""
@@ -37,8 +43,10 @@ class Glance:
         rig, bench, idle = look.rail
         rail = app.query_one(Rail)
         rail.show_rig(rig, bench)
-        rail.show_idle(idle)
-        app.query_one(NextStep).suggest(*look.next_step)
+        rail.show_idle(f"{idle}{LEFT_HERE if self._shared else ''}")
+        if not self._shared:
+            # What comes next may be another thing by now, and is not to be answered before it is known.
+            app.query_one(NextStep).suggest(*look.next_step)
 
     def take(self, app: "App[Any]", desk: "Desk") -> None:
         """Draw what the book will show at its next opening, from the last view of it, and keep that. Called when the

@@ -34,8 +34,7 @@ second in which no key is answered.
 def work_on(book: str | None, apart: Apart, rig: str = "") -> int:
     """Until it is left; gives the exit status. ``rig`` is which to begin with; else the one that was worked on last."""
     gc.set_threshold(*COLLECTED_AFTER)
-    # What a server had when this was left is no longer certain: only a file of its own has a first look.
-    file, looked_at = working_file_of(book), file_of(book)
+    file, away = working_file_of(book), file_of(book) is None
     doors: list[Listener] = []
     own: list[Workshop] = []
     guests: list[bool] = []
@@ -83,7 +82,7 @@ def work_on(book: str | None, apart: Apart, rig: str = "") -> int:
         return False
 
     staying = Staying(serve, apart.let_go, open_door, left_running)
-    workbench = Workbench(opening, book=looked_at, staying=staying)
+    workbench = Workbench(opening, book=file, staying=staying, shared=away)
     left_for = _run(workbench)
     if left_for == DEMO:
         work_on_demo()

@@ -160,10 +160,10 @@ class AtWork:
 
     def _alike(self) -> dict[bool, Alike]:
         """What the workshop's other rigs of the same memory have shown, in its use and in their owners'."""
-        alike = [one for one in self.store.rigs.all() if one.name != self.rig.name and one.family is self.rig.family]
-        names = [one.name for one in alike]
-        used_h = sum(one.in_use_h for one in alike)
-        found = {real: self.store.trials.shown_by(names, real) for real in (False, True)}
+        alike = self.store.rigs.used_h(self.rig.family)
+        alike.pop(self.rig.name, None)
+        used_h = sum(alike.values())
+        found = {real: self.store.trials.shown_by(list(alike), real) for real in (False, True)}
         return {real: Alike(one.hours + used_h * real, one.failures) for real, one in found.items()}
 
     def put_away(self) -> None:
