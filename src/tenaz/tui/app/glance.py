@@ -24,7 +24,7 @@ LEFT_HERE = " · as it was left here; the server is asked"
 
 class Glance:
     """``book`` is the file that is opened; None: no look is kept, as of a book that is thrown away. ``day`` gives the
-    day as it was shown last. Of a ``shared`` book the file is this machine's copy: what others wrote meanwhile comes with
+    day as it was shown last. Of a ``shared`` book the file is our copy: what others wrote meanwhile comes with
     the opening, and that is said.
     """
 
