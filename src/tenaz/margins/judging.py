@@ -7,6 +7,7 @@ from functools import cached_property
 from tenaz.core.evidence.edge import EdgeEstimate
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.rigs.felt import asked_along
 from tenaz.core.rigs.rig import Purpose
 from tenaz.core.searches.search import TrialFacts
 from tenaz.margins.doubts import doubts_of
@@ -79,6 +80,7 @@ def judge(
     """Judge the trials on a line under one kind of load; None without any that says something. ``limit`` is the hardest
     strain that may be advised, ``stock`` that of what the rig came with, ``prior`` what past rigs say.
     """
+    purpose = asked_along(knob, purpose)
     kinds = (kind, *sorted({k for one in trials for k in one.kinds if k is not kind}, key=str))
     seen = {k: sightings_of(knob, trials, k, purpose.least_reach(k)) for k in kinds}
     if not seen[kind]:

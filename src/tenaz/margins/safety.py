@@ -18,6 +18,7 @@ from tenaz.core.base.outcomes import Verdict
 from tenaz.core.knobs.knob import Knob
 from tenaz.core.knobs.setpoint import Auto, Setpoint
 from tenaz.core.loads.kinds import LoadKind
+from tenaz.core.rigs.felt import asked_along
 from tenaz.core.rigs.rig import Purpose, Rig, stock_strain
 from tenaz.core.searches.search import TrialFacts, facts_of
 from tenaz.core.trials.index import TrialIndex
@@ -269,7 +270,7 @@ def _along(rig: Rig, knob: Knob, value: int, trials: Sequence[Trial]) -> AlongKn
     def under(kind: LoadKind) -> Judgement | None:
         return judge(knob, rig.purpose, facts, kind, stock=stock, prior=prior_of(rig, knob))
 
-    asked = {kind for kind, _ in rig.purpose.hours_asked}
+    asked = {kind for kind, _ in asked_along(knob, rig.purpose).hours_asked}
     ran = [kind for kind, _ in Counter(kind for one in facts for kind in one.kinds).most_common()]
     as_far = [kind for kind in ran if _tried_as_far(knob, value, facts, kind)]
     counting = [kind for kind in as_far if kind in asked or _failed(facts, kind)] or as_far[:1]

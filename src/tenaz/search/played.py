@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from tenaz.core.rigs.felt import asked_along
 from tenaz.core.rigs.rig import Rig, stock_strain
 from tenaz.core.searches.search import Advice, Proposal, SearchGround, SearchPlan, Strategy, facts_of, search_limit
 from tenaz.core.trials.costs import costs_known
@@ -28,8 +29,9 @@ def ground_of(rig: Rig, plan: SearchPlan, trials: TrialIndex) -> SearchGround:
     costs, stock = costs_known(trials, plan.bench), stock_strain(rig, knobs[0])
     leap = LEAP_STEPS if plan.bench.real else None
     learnt = dict(rig.experience).get(knobs[0].name, "")
+    purpose = asked_along(knobs[0], rig.purpose)
     return SearchGround(
-        knobs, limits, plan.base, plan.load, costs, rig.purpose, stock, rig.family, rig.platform, leap, learnt
+        knobs, limits, plan.base, plan.load, costs, purpose, stock, rig.family, rig.platform, leap, learnt
     )
 
 

@@ -6,7 +6,10 @@ from pathlib import Path
 
 import pytest
 
-from tenaz.core.sensors.telemetry import Sample, SensorKind
+from tenaz.core.rigs.rig import Rig
+from tenaz.core.sensors.names import names_of, of_graphics
+from tenaz.core.sensors.telemetry import Sample, SensorKind, ceilings_for
+from tenaz.probe.cards import memory_of_cards
 from tenaz.probe.kernel_log import KernelLog, is_hardware_error, message_of
 from tenaz.probe.sampler import Sampler
 from tenaz.probe.sensors import SensorTree
@@ -143,3 +146,48 @@ def test_hardware_errors_are_counted_from_the_opening_on(board: Path) -> None:
     assert log.last == "mce: [Hardware Error]: CPU 1"
     assert log.errors() == 1
     log.close()
+
+
+def test_a_graphics_cards_sensors_are_known_as_its_own_and_have_its_ceiling(tmp_path: Path, rig: Rig) -> None:
+    for path, content in {
+        f"{HWMON}/hwmon0/name": "amdgpu",
+        f"{HWMON}/hwmon0/temp1_input": "61000",
+        f"{HWMON}/hwmon0/temp1_label": "edge",
+        f"{HWMON}/hwmon0/temp2_input": "74000",
+        f"{HWMON}/hwmon0/temp2_label": "junction",
+        f"{HWMON}/hwmon0/power1_input": "143000000",
+        f"{HWMON}/hwmon0/power1_label": "PPT",
+        f"{HWMON}/hwmon0/freq1_input": "2450000000",
+        f"{HWMON}/hwmon0/freq1_label": "sclk",
+        f"{HWMON}/hwmon0/fan1_input": "1320",
+        "sys/class/drm/card1/gt_act_freq_mhz": "1350",
+    }.items():
+        write(tmp_path, path, content)
+    tree = SensorTree(tmp_path)
+    sensors = [one for one in tree.sensors if not one.kind.counts]
+    names = names_of(sensors)
+    read = dict(zip([one.id for one in tree.sensors], tree.read(0.0), strict=True))
+    assert {names[one.id]: read[one.id] for one in sensors} == {
+        "graphics": 61.0, "graphics, hottest": 74.0, "graphics power": 143.0, "graphics clock": 2450.0,
+        "graphics fan": 1320.0, "graphics clock 2": 1350.0,
+    }  # fmt: skip
+    assert {one.sensor_id for one in ceilings_for(sensors, rig.purpose)} == {"amdgpu/temp1", "amdgpu/temp2"}
+    assert all(of_graphics(one.id) for one in sensors)
+    tree.close()
+
+
+@pytest.mark.parametrize(
+    ("files", "size"),
+    [
+        ({"mem_info_vram_total": "8573157376"}, 8573157376),
+        ({"resource": "0x0000004000000000 0x00000043ffffffff 0x000000000014220c"}, 16 << 30),
+        ({"resource": "0x00000000d0000000 0x00000000dfffffff 0x000000000014220c"}, None),
+        ({}, None),
+    ],
+    ids=["its driver says", "all of it shows", "an older board shows a part", "nobody says"],
+)
+def test_how_much_memory_a_card_has(tmp_path: Path, files: dict[str, str], size: int | None) -> None:
+    device = "sys/bus/pci/devices/0000:03:00.0"
+    for name, content in {"class": "0x030000", "vendor": "0x1a00", "device": "0x0042", **files}.items():
+        write(tmp_path, f"{device}/{name}", content)
+    assert memory_of_cards(tmp_path) == (() if size is None else ((0x1A00, 0x42, size),))

@@ -74,7 +74,7 @@ def value_prompt(knob: Knob, rig: Rig, setpoint: Setpoint, typed: str) -> Prompt
 
 LOAD_HINT = (
     "like: march 30m 50%  ·  march ss blocks 2 laps  ·  transform L1-L3 1h  ·  retain wait 10m  ·  "
-    "solo 10m beside checker 25%  ·  go on, until stopped, 2 workers, cores 0,2"
+    "solo 10m beside checker 25%  ·  go on, until stopped, 2 workers, cores 0,2 · vram 80% card 0 · in step 1 Hz"
 )
 
 
