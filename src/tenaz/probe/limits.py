@@ -1,19 +1,20 @@
 """What the kernel tells of clocks and limits that may have been moved: its documented cpufreq and powercap files."""
 
-from tenaz.core.machine.machine import KernelLimit
+from tenaz.core.machine.machine import GRAPHICS_POWER, KernelLimit
 from tenaz.probe.tree import Tree
 
 CPUFREQ = "sys/devices/system/cpu/cpu0/cpufreq"
 BOOST = ("sys/devices/system/cpu/cpufreq/boost", False), ("sys/devices/system/cpu/*/no_turbo", True)
 """Files that say whether cores run above their base clock; of the second kind a 1 says that they do not."""
 MICROWATTS = 1e6
+CAPS = "sys/class/drm/card[0-9]*/device/hwmon/hwmon*/power1_cap"
 ZONES = {"long_term": "power_limit_w", "short_term": "short_power_limit_w"}
 """Names of a power zone's constraints, with our knobs for them."""
 
 
 def kernel_limits(tree: Tree) -> tuple[KernelLimit, ...]:
     """Limits in force, each with what is usual where the kernel tells it."""
-    return (*_power(tree), *_boost(tree), *_clock(tree))
+    return (*_power(tree), *_boost(tree), *_clock(tree), *_graphics(tree))
 
 
 def _power(tree: Tree) -> list[KernelLimit]:
@@ -26,6 +27,13 @@ def _power(tree: Tree) -> list[KernelLimit]:
                 usual = tree.whole(f"{folder}/constraint_{number}_max_power_uw")
                 found.append(KernelLimit(knob, round(limit / MICROWATTS), round(usual / MICROWATTS) if usual else None))
     return found
+
+
+def _graphics(tree: Tree) -> list[KernelLimit]:
+    """What graphics cards may draw, in percent of what their drivers take for usual: the least of several."""
+    told = [(tree.whole(path), tree.whole(f"{path}_default")) for path in tree.folders(CAPS)]
+    parts = [round(100 * cap / usual) for cap, usual in told if cap and usual]
+    return [KernelLimit(GRAPHICS_POWER, min(parts), 100)] if parts else []
 
 
 def _boost(tree: Tree) -> list[KernelLimit]:

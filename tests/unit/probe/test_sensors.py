@@ -2,14 +2,17 @@
 
 import threading
 import time
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
+from tenaz.core.machine.intake import look_over, present_values
 from tenaz.core.rigs.rig import Rig
 from tenaz.core.sensors.names import names_of, of_graphics
 from tenaz.core.sensors.telemetry import Sample, SensorKind, ceilings_for
 from tenaz.probe.cards import memory_of_cards
+from tenaz.probe.here import read_machine
 from tenaz.probe.kernel_log import KernelLog, is_hardware_error, message_of
 from tenaz.probe.sampler import Sampler
 from tenaz.probe.sensors import SensorTree
@@ -191,3 +194,13 @@ def test_how_much_memory_a_card_has(tmp_path: Path, files: dict[str, str], size:
     for name, content in {"class": "0x030000", "vendor": "0x1a00", "device": "0x0042", **files}.items():
         write(tmp_path, f"{device}/{name}", content)
     assert memory_of_cards(tmp_path) == (() if size is None else ((0x1A00, 0x42, size),))
+
+
+def test_what_graphics_may_draw_is_told_and_is_what_is_in_force(tmp_path: Path) -> None:
+    cap = "sys/class/drm/card1/device/hwmon/hwmon4/power1_cap"
+    for path, content in {cap: "207000000", f"{cap}_default": "180000000"}.items():
+        write(tmp_path, path, content)
+    machine = replace(read_machine(tmp_path), modules=())
+    assert [(one.name, one.value, one.usual) for one in machine.limits] == [("graphics_power_limit_pct", 115, 100)]
+    assert present_values(machine) == {"graphics_power_limit_pct": 115}
+    assert "graphics may draw 115 %" in " ".join(one.text for one in look_over(machine))

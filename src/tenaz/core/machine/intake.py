@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from tenaz.core.knobs.names import DATA_RATE, MEMORY_VDD, T_CL
-from tenaz.core.machine.machine import SAME_RATE_MTS, Machine, MemoryModule, show_gib
+from tenaz.core.machine.machine import GRAPHICS_POWER, SAME_RATE_MTS, Machine, MemoryModule, show_gib
 from tenaz.core.machine.spd import Check, Spd
 
 MISSING_SHARE = 0.06
@@ -136,6 +136,9 @@ def _limits(machine: Machine) -> list[Oddity]:
         elif limit.name == HIGHEST_CLOCK:
             text = f"its highest clock is held at {limit.value} of {limit.usual} MHz"
             found.append(Oddity(Weight.OFF_STOCK, text, "the system, or somebody, lowered it"))
+        elif limit.name == GRAPHICS_POWER:
+            text = f"graphics may draw {limit.value} % of what its driver takes for usual"
+            found.append(Oddity(Weight.OFF_STOCK, text, "somebody, or a program at the start, moved it"))
         elif limit.value > limit.usual:
             what = limit.name.removesuffix("_w").replace("_", " ")
             text = f"{what} {limit.value} W, {limit.usual} W is usual for it"
@@ -176,6 +179,7 @@ def present_values(machine: Machine) -> dict[str, int]:
     latencies = [cl for spd in machine.spds if rates and (cl := _base_latency(spd, min(rates)))]
     if latencies:
         values[T_CL] = max(latencies)
+    values |= {one.name: one.value for one in machine.limits if one.name == GRAPHICS_POWER}
     # Limits of the processor are told and not taken for stock: systems move them while they run.
     # What stands in the controller itself is what is in force.
     return values | {one.knob: one.value for one in machine.registers}

@@ -116,6 +116,10 @@ class Graphics:
     device_id: int
 
 
+GRAPHICS_POWER = "graphics_power_limit_pct"
+"""The knob whose value the kernel tells of graphics cards."""
+
+
 @dataclass(frozen=True, slots=True)
 class KernelLimit:
     """A limit of the processor as the kernel tells it, by the knob that it is a value of (or a word of ours), with what
