@@ -12,9 +12,9 @@ from tenaz.core.base.errors import TenazError
 from tenaz.core.base.systems import owns
 
 
-def write_whole(path: Path, content: str | bytes) -> None:
-    """Write a file whole or not at all, readable by its owner only. Beside it first, under a name that nobody can have
-    laid there; a link at ``path`` is replaced, not followed.
+def write_whole(path: Path, content: str | bytes, for_all: bool = False) -> None:
+    """Write a file whole or not at all, readable by its owner only, or ``for_all``. Beside it first, under a name that
+    nobody can have laid there; a link at ``path`` is replaced, not followed.
 
     Raises:
         TenazError: it cannot be written; says why.
@@ -32,6 +32,8 @@ def write_whole(path: Path, content: str | bytes) -> None:
             file.write(data)
             file.flush()
             os.fsync(file.fileno())
+        if for_all:
+            beside.chmod(READABLE)
         beside.replace(path)
     except (OSError, ValueError) as error:
         if beside is not None:
@@ -50,6 +52,7 @@ def _sweep(folder: Path, prefix: str) -> None:
                 left.unlink()
 
 
+READABLE = 0o644
 RANDOM_LETTERS = 8
 """Of a temporary file's name, see :mod:`tempfile`."""
 LEFT_AFTER_S = 60.0

@@ -222,7 +222,7 @@ def _site(place: str | None, words: Sequence[str]) -> int:
     with _open(place, read_only=True) as opened:
         site = site_of(opened, read_settings().workshop.name, datetime.now(UTC))
     out.parent.mkdir(parents=True, exist_ok=True)
-    write_whole(out, as_page(site))
+    write_whole(out, as_page(site), for_all=True)
     say(f"written: {out.absolute()}, {len(site.rigs)} rigs")
     return 0
 
