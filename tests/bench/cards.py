@@ -13,7 +13,7 @@ from typing import Any
 
 from tenaz.loads.graphics.opened import OpenCard
 from tenaz.loads.graphics.scene import NUMBERS, Easel
-from tenaz.loads.graphics.sweeps import AT_ONCE, CardSweep, Sweeper, Window, pieces
+from tenaz.loads.graphics.sweeps import CardSweep, Sweeper, Window, pieces
 from tenaz.loads.kinds.painting import USUAL_PX
 from tenaz.loads.patterns import PatternKind
 
@@ -26,18 +26,12 @@ PICTURES = 60
 
 def plain(code: str) -> str:
     """The same program without comparing: what is read is only summed up, so that it is read at all."""
-    if "let any_wrong" in code:
-        head, _, tail = code.partition("        let d0")
-        writes = [line for line in tail.splitlines() if line.strip().startswith("memory[")][:AT_ONCE]
-        end = tail.partition("        }\n    }\n")[2]
-        summed = "        bad = bad + " + " + ".join(f"v{k}" for k in range(AT_ONCE)) + ";"
-        body = "\n".join([summed, *writes])
-        head = head.replace("    for (var k", "    var bad = vec4<u32>(0u);\n    for (var k", 1)
-        return f"{head}{body}\n    }}\n{UNLIKELY}{end}"
-    if "bad = bad |" in code:
-        code = re.sub(r"bad = bad \| \((memory\[i0\]) .*\);", r"bad = bad + \1;", code)
-        return re.sub(r"    if \(any\(bad.*\n    \}\n", UNLIKELY, code, flags=re.DOTALL)
-    return code
+    if "bad = bad |" not in code:
+        return code
+    written = re.search(r"memory\[at\] = .*;", code)
+    summed = f"bad = bad + memory[at]; {written[0] if written else ''}"
+    head = code.partition("    if (any(bad")[0]
+    return re.sub(r"bad = bad \| .*;", summed, head) + UNLIKELY + "}\n"
 
 
 def took_s(sweeper: Sweeper, sweep: CardSweep, window: Window, step: int) -> float:

@@ -33,6 +33,7 @@ def test_it_fits_a_telephone_needs_nothing_and_shows_text_as_text(
     opened.close()
     out = tmp_path / "www"
     done = CliRunner().invoke(app, ["--book", str(book), "book", "site", str(out)])
+    assert (out / "index.html").stat().st_mode & 0o777 == 0o644, "whoever shows it is another user"
     assert "1 rigs" in done.output
     page = (out / "index.html").read_text()
     assert "waits: trial 1: say what was seen of it" in page

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from tenaz.core.loads.kinds import TILE_PX
 from tenaz.loads.graphics.opened import OpenCard, Submissions
+from tenaz.loads.graphics.programs import program
 
 TILE = TILE_PX
 """Pixels along a side of a tile; a picture's side is a multiple of it."""
@@ -32,144 +33,8 @@ _ASK = struct.Struct("<4I")
 Pixels = NDArray[np.uint32]
 """A picture or a part of it, ``(height, width)``: red in the lowest byte, then green, blue, opacity."""
 
-_COMMON = """
-struct Ask { number: u32, side: u32, unused_1: u32, unused_2: u32 }
-@group(0) @binding(0) var<uniform> ask: Ask;
-fn mixed(value: u32) -> u32 {
-    var x = value;
-    x = (x ^ (x >> 16u)) * 0x7FEB352Du;
-    x = (x ^ (x >> 15u)) * 0x846CA68Bu;
-    return x ^ (x >> 16u);
-}
-fn part(value: u32) -> f32 { return f32(mixed(value) & 0xFFFFu) / 65535.0; }
-"""
-
-GROUND = (
-    _COMMON
-    + """
-@group(0) @binding(1) var cover: texture_2d<f32>;
-@group(0) @binding(2) var filtered: sampler;
-struct Corner { @builtin(position) place: vec4<f32>, @location(0) at: vec2<f32>, @location(1) height: f32 }
-fn height(at: vec2<f32>) -> f32 {
-    let whole = floor(at * 7.0);
-    let rest = at * 7.0 - whole;
-    let smooth_part = rest * rest * (3.0 - 2.0 * rest);
-    let k = u32(whole.x) + 57u * u32(whole.y) + 4099u * ask.number;
-    let near = mix(part(k), part(k + 1u), smooth_part.x);
-    let far = mix(part(k + 57u), part(k + 58u), smooth_part.x);
-    return mix(near, far, smooth_part.y);
-}
-@vertex fn corner(@builtin(vertex_index) index: u32) -> Corner {
-    let square = index / 6u;
-    let offsets = array<vec2<u32>, 6>(vec2(0u, 0u), vec2(1u, 0u), vec2(0u, 1u),
-                                      vec2(0u, 1u), vec2(1u, 0u), vec2(1u, 1u));
-    let at = vec2<f32>(vec2<u32>(square % MESHu, square / MESHu) + offsets[index % 6u]) / MESH.0;
-    let up = height(at);
-    let away = 1.0 + 2.0 * at.y;
-    var out: Corner;
-    out.place = vec4<f32>((at.x - 0.5) * 3.4, -0.95 + 1.1 * at.y + up * 0.5 - 0.25, 0.25 * away, away * 0.6);
-    out.at = at;
-    out.height = up;
-    return out;
-}
-@fragment fn colour(in: Corner) -> @location(0) vec4<f32> {
-    var lit = textureSample(cover, filtered, in.at * 5.0) * (0.35 + 0.65 * in.height);
-    for (var k = 0u; k < 12u; k = k + 1u) {
-        lit = lit + 0.05 * sin(lit.yzwx * 6.2831853 + in.at.xyxy * f32(k));
-    }
-    return vec4<f32>(fract(abs(lit.rgb)), 1.0);
-}
-"""
-)
-
-SKY = (
-    _COMMON
-    + """
-@vertex fn corner(@builtin(vertex_index) index: u32) -> @builtin(position) vec4<f32> {
-    let corners = array<vec2<f32>, 3>(vec2(-1.0, -1.0), vec2(3.0, -1.0), vec2(-1.0, 3.0));
-    return vec4<f32>(corners[index], 0.999, 1.0);
-}
-@fragment fn colour(@builtin(position) place: vec4<f32>) -> @location(0) vec4<f32> {
-    var z = (place.xy / f32(ask.side) - 0.5) * 2.6 + vec2<f32>(0.02 * f32(ask.number), 0.0);
-    let c = vec2<f32>(-0.4 - 0.01 * f32(ask.number), 0.59);
-    var whole = mixed(u32(place.x) * 7919u + u32(place.y) + ask.number);
-    var turns = 0.0;
-    for (var k = 0u; k < 28u; k = k + 1u) {
-        let next = vec2<f32>(z.x * z.x - z.y * z.y, 2.0 * z.x * z.y) + c;
-        let inside = dot(next, next) < 16.0;
-        z = select(z, next, inside);
-        turns = turns + select(0.0, 1.0, inside);
-        whole = mixed(whole + k);
-    }
-    let grain = f32(whole & 255u) / 1020.0;
-    return vec4<f32>(turns / 28.0, sqrt(turns / 40.0), 0.35 + grain, 1.0);
-}
-"""
-)
-
-DISC = (
-    _COMMON
-    + """
-struct Corner { @builtin(position) place: vec4<f32>, @location(0) from_middle: vec2<f32>, @location(1) tint: vec4<f32> }
-@vertex fn corner(@builtin(vertex_index) index: u32, @builtin(instance_index) disc: u32) -> Corner {
-    let corners = array<vec2<f32>, 6>(vec2(-1.0, -1.0), vec2(1.0, -1.0), vec2(-1.0, 1.0),
-                                      vec2(-1.0, 1.0), vec2(1.0, -1.0), vec2(1.0, 1.0));
-    let k = disc * 16u + ask.number * 8191u;
-    let middle = vec2<f32>(part(k), part(k + 1u)) * 2.0 - 1.0;
-    let size = 0.03 + 0.12 * part(k + 2u);
-    var out: Corner;
-    out.place = vec4<f32>(middle + corners[index] * size, part(k + 3u), 1.0);
-    out.from_middle = corners[index];
-    out.tint = vec4<f32>(part(k + 4u), part(k + 5u), part(k + 6u), 0.25 + 0.5 * part(k + 7u));
-    return out;
-}
-@fragment fn colour(in: Corner) -> @location(0) vec4<f32> {
-    let far = dot(in.from_middle, in.from_middle);
-    if (far > 1.0) { discard; }
-    return vec4<f32>(in.tint.rgb * (1.0 - 0.5 * far), in.tint.a);
-}
-"""
-)
-
-SUMMED = """
-struct Ask { number: u32, side: u32, unused_1: u32, unused_2: u32 }
-@group(0) @binding(0) var drawn: texture_2d<f32>;
-@group(0) @binding(1) var<storage, read_write> digests: array<vec2<u32>>;
-@group(0) @binding(2) var<uniform> ask: Ask;
-var<workgroup> sums: array<atomic<u32>, 2>;
-fn mixed(value: u32) -> u32 {
-    var x = value;
-    x = (x ^ (x >> 16u)) * 0x7FEB352Du;
-    x = (x ^ (x >> 15u)) * 0x846CA68Bu;
-    return x ^ (x >> 16u);
-}
-@compute @workgroup_size(16, 16)
-fn main(@builtin(workgroup_id) tile: vec3<u32>, @builtin(local_invocation_id) local: vec3<u32>,
-        @builtin(local_invocation_index) index: u32) {
-    if (index == 0u) { atomicStore(&sums[0], 0u); atomicStore(&sums[1], 0u); }
-    workgroupBarrier();
-    for (var k = 0u; k < 4u; k = k + 1u) {
-        let at = vec2<u32>(local.x + 16u * (k & 1u), local.y + 16u * (k >> 1u));
-        let pixel = pack4x8unorm(textureLoad(drawn, tile.xy * TILEu + at, 0));
-        let own = mixed(pixel ^ mixed(at.y * TILEu + at.x + 1u));
-        atomicXor(&sums[0], own);
-        atomicAdd(&sums[1], mixed(own ^ 0x5bd1e995u));
-    }
-    workgroupBarrier();
-    if (index == 0u) {
-        digests[tile.y * (ask.side / TILEu) + tile.x] = vec2<u32>(atomicLoad(&sums[0]), atomicLoad(&sums[1]));
-    }
-}
-"""
-
-_NUMBERS = {"MESH": MESH, "TILE": TILE}
-
-
-def filled_in(code: str) -> str:
-    """A program with its numbers."""
-    for name, number in _NUMBERS.items():
-        code = code.replace(name, str(number))
-    return code
+GROUND, SKY, DISC = (program("mixed", "asked", name, MESH=MESH) for name in ("ground", "sky", "disc"))
+TILES = program("mixed", "tiles", TILE=TILE)
 
 
 class Easel:
@@ -210,7 +75,7 @@ class Easel:
             more = [cover.create_view(), sampler] if code is GROUND else []
             bound = [card.bound(pipeline, [one, *more]) for one in self._asked]
             self._layers.append((pipeline, bound, count, instances))
-        self._sum = card.program(filled_in(change(SUMMED)))
+        self._sum = card.program(change(TILES))
         views = [one.create_view() for one in self._drawn]
         each = zip(views, self.submissions.answers, self._asked, strict=True)
         self._summing = [card.bound(self._sum, one) for one in each]
@@ -231,7 +96,7 @@ class Easel:
         return texture
 
     def _pipeline(self, code: str, blended: bool) -> Any:
-        module = self._card.device.create_shader_module(code=filled_in(self._change(code)))
+        module = self._card.device.create_shader_module(code=self._change(code))
         over = {"operation": "add", "src_factor": "src-alpha", "dst_factor": "one-minus-src-alpha"}
         target: dict[str, Any] = {"format": COLOUR}
         if blended:

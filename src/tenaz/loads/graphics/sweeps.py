@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from tenaz.loads.graphics.opened import OpenCard, Submissions
+from tenaz.loads.graphics.programs import program
 from tenaz.loads.march import Operation
 from tenaz.loads.patterns import PatternKind
 
@@ -18,8 +19,6 @@ VECTOR_BYTES = 16
 WORKGROUP = 64
 EACH = 32
 """Vectors that one invocation goes over; its neighbours have those beside them."""
-AT_ONCE = 4
-"""Of them so many are read before any is compared: one look at all their differences is one branch."""
 PIECE_VECTORS = WORKGROUP * EACH
 PIECE_BYTES = PIECE_VECTORS * VECTOR_BYTES
 """What a workgroup goes over; a sweep goes over a multiple of it."""
@@ -43,54 +42,6 @@ _PATTERNS = {
     return vec4<u32>(mixed(seed), mixed(seed + 1u), mixed(seed + 2u), mixed(seed + 3u));""",
 }
 """A word's value by its place, before the parameter; see :mod:`tenaz.loads.patterns`, whose forms these are."""
-
-_CODE = """
-struct Ask { base: vec2<u32>, first: u32, count: u32, words: array<vec4<u32>, 3>, spoilt: u32, spoilt_by: u32 }
-struct Entry { at: vec4<u32>, expected: vec4<u32>, read: vec4<u32> }
-struct Answer { wrong: atomic<u32>, unused_1: u32, unused_2: u32, unused_3: u32, entries: array<Entry, MOST_TOLD> }
-@group(0) @binding(0) var<storage, read_write> memory: array<vec4<u32>>;
-@group(0) @binding(1) var<storage, read_write> answer: Answer;
-@group(0) @binding(2) var<uniform> ask: Ask;
-
-// A bijection of 32 bits in which each bit moves about half of all.
-fn mixed(value: u32) -> u32 {
-    var x = value;
-    x = (x ^ (x >> 16u)) * 0x7FEB352Du;
-    x = (x ^ (x >> 15u)) * 0x846CA68Bu;
-    return x ^ (x >> 16u);
-}
-fn pattern(at: u32) -> vec4<u32> { PATTERN }
-fn tell(at: u32, expected: vec4<u32>, read: vec4<u32>) {
-    let place = atomicAdd(&answer.wrong, 1u);
-    if (place < MOST_TOLDu) { answer.entries[place] = Entry(vec4<u32>(at), expected, read); }
-}
-@compute @workgroup_size(WORKGROUP)
-fn main(@builtin(workgroup_id) group: vec3<u32>, @builtin(local_invocation_id) local: vec3<u32>) {
-    let begin = group.x * PIECE_VECTORSu + local.x;
-    BEFORE
-    for (var k = 0u; k < EACHu; k = k + STEPu) {
-BODY
-    }
-AFTER}
-"""
-
-_VERIFIED = """    if (any(bad != vec4<u32>(0u))) {
-        var told = false;
-        for (var k = 0u; k < EACHu; k = k + 1u) {
-AGAIN
-            let v = memory[i0];
-            let d = LOOKED;
-            if (any(d != vec4<u32>(0u))) {
-                tell(i0, v ^ d, v);
-                told = true;
-            }
-        }
-        if (!told) { tell(ask.first + begin, bad, bad); }
-    }
-"""
-"""After a loop that only reads: what was wrong is read once more, to be told with its place; what is right by then came
-wrong on the way, and only its invocation is known.
-"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,52 +69,20 @@ class CardSweep:
 
     def code(self) -> str:
         """The program."""
-        if self.reads is not None and self.writes is None:
-            return _filled(_VERIFIED, self._vectors(1), self._read_only(), self.pattern)
-        return _filled("", self._vectors(AT_ONCE), self._body(), self.pattern)
-
-    def _vectors(self, count: int) -> list[str]:
-        """Where the next vectors lie, and what their places give them."""
-        place = "begin + (k + {n}u) * WORKGROUPu"
-        if not self.ascending:
-            place = f"ask.count - 1u - ({place})"
-        found = [f"let i{n} = ask.first + {place.format(n=n)};" for n in range(count)]
-        return [*found, *(f"let p{n} = pattern(i{n});" for n in range(count))]
-
-    def _read_only(self) -> list[str]:
-        """Nothing is decided on the way: whether anything was wrong is looked at once, at the end."""
-        return [f"bad = bad | (memory[i0] ^ p0 ^ ask.words[{self.reads}]);"]
-
-    def _body(self) -> list[str]:
-        lines = []
-        writes = [f"memory[i{n}] = p{n} ^ ask.words[{self.writes}];" for n in range(AT_ONCE)]
+        own = {
+            "MOST_TOLD": MOST_TOLD, "PATTERN": _PATTERNS[self.pattern], "WORKGROUP": WORKGROUP, "EACH": EACH,
+            "PIECE_VECTORS": PIECE_VECTORS, "PLACE": self._place,
+        }  # fmt: skip
         if self.reads is None:
-            return writes
-        lines += [f"let v{n} = memory[i{n}];" for n in range(AT_ONCE)]
-        lines += [f"let d{n} = v{n} ^ p{n} ^ ask.words[{self.reads}];" for n in range(AT_ONCE)]
-        lines.append(f"let any_wrong = {' | '.join(f'd{n}' for n in range(AT_ONCE))};")
-        lines.append("if ((any_wrong.x | any_wrong.y | any_wrong.z | any_wrong.w) == 0u) {")
-        lines += [*writes, "} else {"]
-        for n in range(AT_ONCE):
-            lines.append(f"if (any(d{n} != vec4<u32>(0u))) {{ tell(i{n}, v{n} ^ d{n}, v{n}); }} else {{ {writes[n]} }}")
-        return [*lines, "}"]
+            return program("mixed", "words", "fill", **own, WRITTEN=self.writes)
+        write = "" if self.writes is None else f"memory[at] = pattern(at) ^ ask.words[{self.writes}];"
+        return program("mixed", "words", "verify", **own, READ=self.reads, WRITE=write)
 
-
-def _filled(after: str, vectors: list[str], body: list[str], pattern: PatternKind) -> str:
-    """The program with all that varies; ``after`` is what follows the loop where nothing is written."""
-    step = 1 if after else AT_ONCE
-    inner = "\n".join(f"        {line}" for line in (*vectors, *body))
-    looked = next((line.split(" = bad | ")[1].rstrip(";") for line in body if line.startswith("bad")), "")
-    again = "\n".join(f"            {line}" for line in vectors)
-    after = after.replace("AGAIN", again)
-    after = after.replace("LOOKED", looked.replace("memory[i0]", "v"))
-    code = _CODE.replace("BODY", inner).replace("AFTER", after)
-    code = code.replace("BEFORE", "var bad = vec4<u32>(0u);" if after else "")
-    code = code.replace("PATTERN }", f"{_PATTERNS[pattern]} }}")
-    numbers = {"PIECE_VECTORS": PIECE_VECTORS, "WORKGROUP": WORKGROUP, "STEP": step, "EACH": EACH}
-    for name, number in {**numbers, "MOST_TOLD": MOST_TOLD}.items():
-        code = code.replace(name, str(number))
-    return code
+    @property
+    def _place(self) -> str:
+        """Where the next vector lies."""
+        place = f"begin + k * {WORKGROUP}u"
+        return f"ask.first + {place}" if self.ascending else f"ask.first + ask.count - 1u - ({place})"
 
 
 @dataclass(frozen=True, slots=True)

@@ -114,20 +114,21 @@ def _memory(wrong: Callable[[int, int], Change]) -> _TryOne:
     return one
 
 
-_WRITTEN = re.compile(r"memory\[(i\d)\] = (p\d \^ ask\.words\[0\]);")
+_WRITTEN = "memory[at] = pattern(at) ^ ask.words[0];"
 
 
 def _flipped(at: int, bit: int) -> Change:
-    spoilt = rf"memory[\1] = (\2) ^ select(vec4<u32>(0u), vec4<u32>(0u, {1 << bit}u, 0u, 0u), \1 == {at}u);"
-    return lambda code: _WRITTEN.sub(spoilt, code)
+    spoilt = f"select(vec4<u32>(0u), vec4<u32>(0u, {1 << bit}u, 0u, 0u), at == {at}u);"
+    return lambda code: code.replace(_WRITTEN, f"{_WRITTEN.removesuffix(';')} ^ {spoilt}")
 
 
 def _left_out(at: int, _: int) -> Change:
-    return lambda code: _WRITTEN.sub(rf"if (\1 != {at}u) {{ memory[\1] = \2; }}", code)
+    return lambda code: code.replace(_WRITTEN, f"if (at != {at}u) {{ {_WRITTEN} }}")
 
 
 def _elsewhere(at: int, _: int) -> Change:
-    return lambda code: _WRITTEN.sub(rf"memory[select(\1, \1 + 1u, \1 == {at}u)] = \2;", code)
+    moved = _WRITTEN.replace("memory[at]", f"memory[select(at, at + 1u, at == {at}u)]")
+    return lambda code: code.replace(_WRITTEN, moved)
 
 
 def _constant(_at: int, bit: int) -> Change:
