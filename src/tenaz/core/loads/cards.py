@@ -50,8 +50,8 @@ class Card:
 
     @property
     def made_with(self) -> str:
-        """What its results depend on."""
-        return f"{self.name} ({self.vendor_id:04x}:{self.device_id:04x}), {self.driver}"
+        """What its results depend on: two cards of a kind are not compared with each other."""
+        return f"card {self.index}, {self.name} ({self.vendor_id:04x}:{self.device_id:04x}), {self.driver}"
 
 
 TILE_LETTERS = 20_000

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from tenaz.benches.here import surroundings
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.outcomes import Outcome
+from tenaz.core.loads.cards import CardKind
 from tenaz.core.loads.goldens import LEAST_RUNS, Goldens, Result, by_majority
 from tenaz.core.loads.plan import CacheLevel, LoadKind, LoadPlan
 from tenaz.loads.crews import Surroundings
@@ -31,8 +32,11 @@ def _of_cards(told: Callable[[str], object]) -> list[Result]:
     except Refused as error:
         told(f"no goldens of a graphics card: {error}")
         return []
+    if all(card.kind is CardKind.SOFTWARE for card in around.cards):
+        told("no goldens of a graphics card: none is here but software that draws")
+        return []
     results = list[Result]()
-    for number in range(LEAST_RUNS if around.cards else 0):
+    for number in range(LEAST_RUNS):
         for plan in ON_CARDS:
             told(f"{plan.kind}, run {number + 1} of {LEAST_RUNS}")
             results += _results(plan, around)
