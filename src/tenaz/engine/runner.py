@@ -201,6 +201,18 @@ def _asked_already(trial: Trial) -> bool:
     return any(fact.by_hand for fact in trial.stations)
 
 
+def _failed_in(report: LoadReport) -> str:
+    """Of loads side by side those that something was wrong in: so much is known of the part that failed."""
+    failed = [one for one in report.loads if one.failed_after_s is not None]
+    if len(report.loads) < SIDE_BY_SIDE or not failed:
+        return ""
+    held = ", ".join(one.kind for one in report.loads if one.failed_after_s is None)
+    return f" in {', '.join(one.kind for one in failed)}" + (f", none in {held}" if held else "")
+
+
+SIDE_BY_SIDE = 2
+
+
 def describe(report: LoadReport) -> str:
     """One line about a finished load."""
     parts = [f"{report.outcome} after {show_duration(report.elapsed_s)}"]
@@ -211,7 +223,7 @@ def describe(report: LoadReport) -> str:
     if report.rate:
         parts.append(f"{report.rate:.1f} {report.plan.kind.rate_unit}")
     if report.errors:
-        parts.append(f"{report.errors} error{'s' if report.errors != 1 else ''}")
+        parts.append(f"{report.errors} error{'s' if report.errors != 1 else ''}{_failed_in(report)}")
     if report.detail:
         parts.append(report.detail)
     return ", ".join(parts)

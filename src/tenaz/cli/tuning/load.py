@@ -170,8 +170,12 @@ def _tell(report: LoadReport, as_json: bool) -> None:
         say_line("load", told)
         return
     say(f"{report.plan.kind}: {describe(report)}")
+    for other in report.loads[1:]:
+        failed = "" if other.failed_after_s is None else f", wrong after {other.failed_after_s:.1f} s"
+        say(f"  beside it {other.kind}: {other.laps:.2f} laps, {other.rate:.1f} {other.kind.rate_unit}{failed}")
     for mismatch in report.mismatches[:MOST_SHOWN]:
-        say(f"  worker {mismatch.worker} at {mismatch.at_s:.1f} s: {mismatch.show()}")
+        of = f" ({mismatch.load})" if len(report.loads) > 1 else ""
+        say(f"  worker {mismatch.worker}{of} at {mismatch.at_s:.1f} s: {mismatch.show()}")
     if report.errors > len(report.mismatches[:MOST_SHOWN]):
         say(f"  … {report.errors} wrong values in all")
     for one in suspected:
