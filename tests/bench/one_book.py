@@ -169,7 +169,8 @@ def beside(running: Server, what: str, order: Callable[[Workshop], Order[Any]], 
         os.environ["XDG_DATA_HOME"] = str(folder)
         times["file"].append(run_s(str(folder / "book.db"), order))
         times["server"].append(run_s(running.fresh(), order))
-    file, on_server = (sorted(times[name])[rounds // 2] for name in ("file", "server"))
+    # The best of each: what else the machine did is none of theirs.
+    file, on_server = min(times["file"]), min(times["server"])
     return f"{what}: {file:.2f} s in a file, {on_server:.2f} s at a server: {on_server / file:.2f} times"
 
 

@@ -38,6 +38,9 @@ MOST_REST_S, RESTS_S = 2.0, 1.0
 WORKED_OF_STEP = 0.5
 """In step, the part of each period that is worked."""
 
+FEEDS_NICE = 5
+"""Niceness of who feeds a card; all other workers stand behind it."""
+
 MOST_MISMATCHES_TOLD = 200
 """Each mismatch is counted; only so many are told one by one, so that a flood cannot drown the parent."""
 
@@ -270,7 +273,8 @@ def main() -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     # A terminal that closes hangs up on the whole group; the end of the input tells us, in time to end in order.
     signal.signal(signal.SIGHUP, signal.SIG_IGN)
-    be_considerate()
+    # Whoever feeds a card needs little, and soon: beside loads of all cores it would wait for each of them.
+    be_considerate() if spec.card is None else be_considerate(FEEDS_NICE)
     if spec.card is None:
         os.sched_setaffinity(0, {spec.core})
     line = Line(spec)

@@ -65,8 +65,10 @@ class ComingHome:
         self.told = Told()
         self._rigs: dict[str, tuple[str, Any]] | None = None
 
-    def tell(self, things: Touched) -> None:
-        """Bring over what was touched, in the order in which one needs the other."""
+    def tell(self, things: Touched, whole: bool) -> None:
+        """Bring over what was touched, in the order in which one needs the other; where that is not the ``whole`` of
+        it, with what it belongs to.
+        """
         by_kind: dict[str, list[str]] = {}
         for _, name, uid in things:
             by_kind.setdefault(name, []).append(uid)
@@ -75,7 +77,8 @@ class ComingHome:
         def at_home(table: Table, uid: str) -> bool:
             return aliases.get(uid, uid) in self._home.ids(table, [aliases.get(uid, uid)])
 
-        with_needed(self._away, by_kind, at_home)
+        if not whole:
+            with_needed(self._away, by_kind, at_home)
         for kind in KINDS:
             if kind.name in by_kind:
                 self._kind(kind, by_kind[kind.name])

@@ -15,14 +15,22 @@ Heard = dict[str, tuple[dict[str, Thing], list[str]]]
 
 
 def hear(
-    home: Side, away: Side, things: Touched, told: set[tuple[str, str]], others: Sequence[tuple[str, str]] = ()
+    home: Side,
+    away: Side,
+    things: Touched,
+    told: set[tuple[str, str]],
+    others: Sequence[tuple[str, str]] = (),
+    whole: bool = True,
 ) -> Heard:
-    """Read at home what was touched there, but for what this book told just now; with what it belongs to."""
+    """Read at home what was touched there, but for what this book told just now; where that is not the ``whole`` of it,
+    with what it belongs to.
+    """
     by_kind: dict[str, list[str]] = {}
     asked = [(name, uid) for _, name, uid in things if (name, uid) not in told]
     for name, uid in dict.fromkeys([*asked, *others]):
         by_kind.setdefault(name, []).append(uid)
-    with_needed(home, by_kind, lambda table, uid: uid in away.ids(table, [uid]))
+    if not whole:
+        with_needed(home, by_kind, lambda table, uid: uid in away.ids(table, [uid]))
     found: Heard = {}
     for kind in KINDS:
         uids = by_kind.get(kind.name, [])

@@ -182,7 +182,7 @@ class Meeting:
             return Told(), True
         before = marks_of(home.connection)
         coming = ComingHome(away, home, its, peer.seen, now)
-        coming.tell(things)
+        coming.tell(things, whole)
         coming.told.lines = write_lines(home, lines, its.aliases)
         after = marks_of(home.connection)
         if after.feed > before.feed:
@@ -200,7 +200,7 @@ class Meeting:
         whole = len(things) < MOST_THINGS
         theirs = [one for one in things if self._as_told.get(one[1:]) != one[0]]
         others = [("rig", uid) for uid in its.aliases.values()]
-        heard = hear(home, away, theirs, told.as_told, others)
+        heard = hear(home, away, theirs, told.as_told, others, whole)
         if not whole:
             return _FromHome(heard, [], Marks(things[-1][0], peer.seen.lines), its.aliases, more=True)
         lines, upto, more = read_lines(home, peer.seen, its.its)
