@@ -1,6 +1,7 @@
 """The panel of the next step; it takes the keys of an open question's answers, once it can have been read."""
 
 from dataclasses import replace
+from functools import partial
 from typing import TYPE_CHECKING
 
 from textual.message import Message
@@ -17,6 +18,7 @@ if TYPE_CHECKING:
     from tenaz.core.ports.bench import Question
 
 LEAST_ROWS, MOST_ROWS = 3, 14
+LOWERED_AFTER_S = 1.2
 SEEN_S = 40.0
 """By then it was read, or nobody is there; the log has what matters."""
 LEAST_WIDTH = 78
@@ -37,6 +39,8 @@ class NextStep(Panel, can_focus=True):
         super().__init__(id="next")
         self._picture = NextPicture()
         self._going: Timer | None = None
+        self._high = 0
+        self._lowering: Timer | None = None
         self._sight = Sight()
         """Of the question, or of what is suggested."""
         self.suggest("opening the book …", "")
@@ -81,9 +85,27 @@ class NextStep(Panel, can_focus=True):
         before, self._picture = self._picture, picture
         if (before.question, before.headline) != (picture.question, picture.headline) and self.is_mounted:
             self.came_into_sight()
-        wanted = rows_needed(picture, self.size.width or LEAST_WIDTH) + 1
-        self.styles.height = max(LEAST_ROWS, min(MOST_ROWS, wanted))
+        self._fit()
         self.show(lambda width, height: draw_next(picture, width, height))
+
+    def _fit(self) -> None:
+        """As high as its words need, at once; lower only after a while: whoever dials through values of which
+        some have more to say would see everything jump at each key, and wait for it.
+        """
+        wanted = rows_needed(self._picture, self.size.width or LEAST_WIDTH) + 1
+        rows = max(LEAST_ROWS, min(MOST_ROWS, wanted))
+        if self._lowering is not None:
+            self._lowering.stop()
+            self._lowering = None
+        if self._high <= rows or not self.is_mounted:
+            self._high = rows
+            self.styles.height = rows
+        else:
+            self._lowering = self.set_timer(LOWERED_AFTER_S, partial(self._lower, rows))
+
+    def _lower(self, rows: int) -> None:
+        self._high, self._lowering = rows, None
+        self.styles.height = rows
 
     def takes(self, key: str, pressed_s: float) -> bool:
         """Give the answer whose key was pressed; False: it is none of an open question. One that was pressed before the
