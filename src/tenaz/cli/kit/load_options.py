@@ -6,7 +6,7 @@ import typer
 
 from tenaz.cli.kit import completing
 from tenaz.cli.kit.options import parsed
-from tenaz.core.base.typed import parse_bytes, parse_cores, parse_duration_s, parse_share
+from tenaz.core.base.typed import parse_bytes, parse_cards, parse_cores, parse_duration_s, parse_share
 from tenaz.core.loads.plan import CacheLevel, DataKind, MarchMode
 
 What = Annotated[
@@ -45,7 +45,7 @@ Wait = Annotated[
 ]
 Hertz = Annotated[float | None, typer.Option("--hz", help="How often pulse goes from idle to full.")]
 Cards = Annotated[
-    Any, typer.Option("--card", parser=parsed(parse_cores), help="Graphics cards to run on, like 0,1.", metavar="CARDS")
+    Any, typer.Option("--card", parser=parsed(parse_cards), help="Graphics cards to run on, like 0,1.", metavar="CARDS")
 ]
 Side = Annotated[int | None, typer.Option("--px", help="Side of the pictures that paint draws, in pixels.")]
 InStep = Annotated[

@@ -22,7 +22,7 @@ from tenaz.cli.kit.progress import ProgressTeller
 from tenaz.core.base.errors import BookError, Refused
 from tenaz.core.base.outcomes import Outcome, Verdict
 from tenaz.core.loads.kinds import check_fields
-from tenaz.core.loads.parsing import checked_step, checked_warm, parse_load
+from tenaz.core.loads.parsing import checked_step, checked_warm, in_our_words, parse_load
 from tenaz.core.loads.plan import LoadKind, LoadPlan, LoadReport
 from tenaz.core.loads.routines import ROUTINES, parse_routine
 from tenaz.core.machine.machine import show_gib
@@ -150,11 +150,12 @@ def _plans(what: list[str]) -> tuple[LoadPlan, ...]:
         return ROUTINES[what[0].lower()].plans
     if what[0].lower() == LoadKind.PROGRAM:
         return (LoadPlan(LoadKind.PROGRAM, command=tuple(what[1:])),)
-    first = what[0].split()[0].lower() if what[0].strip() else ""
+    line = in_our_words(" ".join(what))
+    first = line.split()[0].lower() if line.strip() else ""
     if first not in tuple(LoadKind):
         kinds = ", ".join(LoadKind)
         raise Refused(f"{first!r} is no load; it is one of {kinds}; or a routine: {', '.join(ROUTINES)}.")
-    return parse_routine(" ".join(what), usual_s=None).plans
+    return parse_routine(line, usual_s=None).plans
 
 
 def _tell(report: LoadReport, as_json: bool) -> None:

@@ -129,10 +129,23 @@ def parse_cores(text: str) -> tuple[int, ...]:
     Raises:
         Refused: for anything else.
     """
+    return _numbers(text, "cores")
+
+
+def parse_cards(text: str) -> tuple[int, ...]:
+    """Read ``0,1`` as numbers of graphics cards.
+
+    Raises:
+        Refused: for anything else.
+    """
+    return _numbers(text, "cards")
+
+
+def _numbers(text: str, of: str) -> tuple[int, ...]:
     cores: list[int] = []
     for part in text.replace(" ", "").split(","):
         found = re.fullmatch(r"(\d{1,4})(?:-(\d{1,4}))?", part)
         if not found or int(found[2] or found[1]) < int(found[1]) or len(cores) > MOST_CORES:
-            raise Refused(f"{text[:MOST_LETTERS]!r} names no cores; type them like 0,2 or 0-3.")
+            raise Refused(f"{text[:MOST_LETTERS]!r} names no {of}; type them like 0,2 or 0-3.")
         cores += range(int(found[1]), int(found[2] or found[1]) + 1)
     return tuple(dict.fromkeys(cores))

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.limits import MOST_DIGITS, MOST_LOAD_LETTERS
-from tenaz.core.base.typed import MOST_LETTERS, parse_bytes, parse_cores, parse_duration_s, parse_share
+from tenaz.core.base.typed import MOST_LETTERS, parse_bytes, parse_cards, parse_cores, parse_duration_s, parse_share
 from tenaz.core.loads.kinds import LOAD_TYPES, check_fields
 from tenaz.core.loads.plan import USUAL_DURATION_S, CacheLevel, DataKind, LoadKind, LoadPlan, MarchMode
 from tenaz.core.loads.programs import names_program, parse_program
@@ -207,7 +207,7 @@ _SHAPES: tuple[tuple[str, Callable[["re.Match[str]"], dict[str, object]]], ...] 
     (r"(\d+)workers?", lambda m: {"workers": _count(m[1], "worker")}),
     (r"step=(\d{1,4}(?:\.\d{1,4})?)hz", lambda m: {"step_hz": checked_step(float(m[1]))}),
     (r"(\d{1,5})px", lambda m: {"side_px": int(m[1])}),
-    (r"cards=(.+)", lambda m: {"cards": parse_cores(m[1])}),
+    (r"cards=(.+)", lambda m: {"cards": parse_cards(m[1])}),
     (r"(\d{1,6}(?:\.\d{1,6})?)hz", lambda m: {"pulse_hz": float(m[1])}),
     (r"(\d{1,4}(?:\.\d{1,3})?)°?c", lambda m: {"warm_c": checked_warm(float(m[1]))}),
     (r"\d+(\.\d+)?[kmg]i?b", lambda m: {"size_bytes": parse_bytes(m[0])}),
