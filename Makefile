@@ -110,6 +110,7 @@ torture: setup-dev
 pins: setup-dev
 	$(PINNED) --constraint constraints.txt --generate-hashes --output-file requirements.txt
 	$(PINNED) --constraint constraints.txt --generate-hashes --extra server --output-file requirements-server.txt
+	$(PINNED) --constraint constraints.txt --generate-hashes --extra graphics --output-file requirements-graphics.txt
 	$(PINNED) --constraint constraints.txt --generate-hashes --extra dev --output-file requirements-development.txt
 
 # The newest of everything within the bounds of pyproject.toml; then make test and make release, or it is taken back.
