@@ -1,7 +1,6 @@
 """Loads of graphics cards, on the software driver: every wrong word and pixel at its place, the same bits each time."""
 
 import os
-import random
 import signal
 import subprocess
 import sys
@@ -9,29 +8,23 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import replace
-from typing import Any
 
 import pytest
 
 from tenaz.benches.here import surroundings
 from tenaz.core.base.errors import Refused
 from tenaz.core.base.outcomes import Outcome
-from tenaz.core.loads.cards import Card, CardKind
+from tenaz.core.loads.cards import Card, CardKind, Tile
 from tenaz.core.loads.parsing import parse_load
-from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, Mismatch, MismatchKind
-from tenaz.loads import accounts, cards, worker
+from tenaz.core.loads.plan import LoadPlan, LoadProgress, LoadReport, MismatchKind
+from tenaz.loads import accounts, cards
 from tenaz.loads.budget import BESIDE_OTHERS
 from tenaz.loads.card_crews import Room, card_crew
-from tenaz.loads.crews import specs_for
-from tenaz.loads.graphics.opened import OpenCard
-from tenaz.loads.graphics.sweeps import Sweeper
-from tenaz.loads.kinds import painting
+from tenaz.loads.kinds.painting import MOST_TILES
 from tenaz.loads.processes import cpu_time_s
-from tenaz.loads.proof.cards import prove_card
 from tenaz.loads.run import LoadRun
 from tenaz.loads.spec import Spec
-from tests.doors.bad_card import SpoilsPixels, SpoilsWords
-from tests.doors.bad_memory import OwnLine, run_on
+from tests.doors.bad_card import seen_of
 from tests.patience import PATIENCE_S
 
 pytestmark = pytest.mark.xdist_group("cards")
@@ -61,37 +54,24 @@ def test_a_card_that_does_as_it_is_told_holds(text: str) -> None:
     assert fact.rate > 0
 
 
-def test_wrong_words_of_a_cards_memory_are_all_found_at_their_place(monkeypatch: pytest.MonkeyPatch) -> None:
-    luck = random.Random(20_261_201)
-    offsets = [8 * word for word in luck.sample(range(32 * 2**20 // 8), 300)]
-    spoils = SpoilsWords(offsets, luck)
-    wanted = dict(spoils.left)
-    monkeypatch.setattr(worker, "MOST_MISMATCHES_TOLD", 1000)
-    monkeypatch.setattr(Sweeper, "run", spoils.instead())
-    line = run_on(parse_load("vram 1 lap 32MiB mats+ go on"), PATIENCE_S)
-    assert not spoils.left
-    told = line.told["mismatch"]
-    assert {one["address"]: one["expected"] ^ one["read"] for one in told} == wanted
-    assert len(told) == line.errors == 300
-    assert {one["kind"] for one in told} == {MismatchKind.STORED}
-    assert {one["card"] for one in told} == {0}
+def test_wrong_words_of_a_cards_memory_are_all_found_at_their_place() -> None:
+    seen = seen_of("words")
+    told = seen["told"]
+    assert seen["left"] == 0
+    assert sorted([one["address"], one["expected"] ^ one["read"]] for one in told) == seen["wanted"]
+    assert len(told) == seen["errors"] == 300
+    assert {(one["kind"], one["card"]) for one in told} == {(MismatchKind.STORED.value, 0)}
 
 
-def test_wrong_pixels_are_all_found_at_their_place_and_kept_as_small_pictures(monkeypatch: pytest.MonkeyPatch) -> None:
-    luck = random.Random(7)
-    monkeypatch.setattr(worker, "MOST_MISMATCHES_TOLD", 1000)
-    plan = replace(parse_load("paint 256px go on"), duration_s=None, laps=7)
-    spec = specs_for(plan, surroundings(plan))[0]
-    line, card = OwnLine(spec, PATIENCE_S), OpenCard(0)
-    spoils = SpoilsPixels(card, 256, 100, 4, luck)
-    painting.paint(card, spec, line, spoils)
-    told = [Mismatch(**{**one, "drawn": one["drawn"]}) for one in line.told["mismatch"]]
-    found = sorted((one.drawn["number"], one.drawn["x"], one.drawn["y"]) for one in told)  # type: ignore[index]
-    assert found == sorted(spoils.spoilt)
-    assert len(found) == 100
-    assert {one.read for one in told} == {0x04030201}
-    kept = [one.drawn["tile"] for one in told if one.drawn["tile"]]  # type: ignore[index]
-    assert len(kept) == painting.MOST_TILES
+def test_wrong_pixels_are_all_found_at_their_place_and_kept_as_small_pictures() -> None:
+    seen = seen_of("pixels")
+    drawn = [one["drawn"] for one in seen["told"]]
+    assert sorted([one["number"], one["x"], one["y"]] for one in drawn) == seen["wanted"]
+    assert len(drawn) == 100
+    assert {one["read"] for one in seen["told"]} == {0x04030201}
+    kept = [Tile(**one["tile"]) for one in drawn if one["tile"]]
+    assert len(kept) == MOST_TILES
+    assert all(right != read for right, read in (one.pixels for one in kept))
 
 
 def test_two_processes_draw_and_reckon_alike_to_the_last_bit() -> None:
@@ -120,9 +100,9 @@ def test_results_are_compared_with_the_cards_own_at_stock() -> None:
 
 
 def test_faults_of_what_a_card_runs_are_found_at_their_place() -> None:
-    seen = list(prove_card(0, 3))
-    assert [one for one in seen if (one.found, one.placed) != (one.tries, one.tries)] == []
-    assert {one.load for one in seen} == {"vram", "shade", "paint"}
+    seen = list(cards.prove(0, 3, lambda _: None))
+    assert [one for one in seen if (one["found"], one["placed"]) != (3, 3)] == []
+    assert {one["load"] for one in seen} == {"vram", "shade", "paint"}
 
 
 def while_running(text: str, act: Callable[[LoadRun], None]) -> LoadReport:
@@ -151,18 +131,9 @@ def test_a_card_that_goes_away_is_an_outcome(answers: bool, outcome: Outcome, mo
     assert report.failed_after_s is not None
 
 
-def test_a_card_that_stops_answering_is_told_as_lost_and_an_error_of_ours_is_not(
-    monkeypatch: pytest.MonkeyPatch,
-) -> None:
-    def broken(*_: Any) -> None:
-        raise RuntimeError("validation error")
-
-    monkeypatch.setattr(Sweeper, "run", broken)
-    with pytest.raises(RuntimeError):
-        run_on(parse_load("vram 1 lap 16MiB"), PATIENCE_S)
-    monkeypatch.setattr(OpenCard, "answers", lambda _: False)
-    line = run_on(parse_load("vram 1 lap 16MiB"), PATIENCE_S)
-    assert "does not answer any more" in line.told["lost"][0]["text"]
+def test_a_card_that_stops_answering_is_told_as_lost_and_an_error_of_ours_is_not() -> None:
+    assert seen_of("broken") == {"raised": "validation error"}
+    assert "does not answer any more" in seen_of("lost")["told"][0]["text"]
 
 
 def test_a_lost_cards_driver_that_works_answers_again() -> None:

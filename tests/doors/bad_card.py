@@ -1,10 +1,27 @@
-"""Cards that do not do as they are told: words of their memory and pixels of pictures spoilt behind a load's back."""
+"""Cards that do not do as they are told: words of their memory and pixels of pictures spoilt behind a load's back, and
+cards that stop answering. A program of its own, as loads of cards are: ``python -m tests.doors.bad_card WHICH``.
+"""
 
+import json
+import os
 import random
+import subprocess
+import sys
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
+from tenaz.benches.here import surroundings
+from tenaz.core.loads.parsing import parse_load
+from tenaz.loads import worker
+from tenaz.loads.crews import specs_for
+from tenaz.loads.graphics.opened import OpenCard
 from tenaz.loads.graphics.sweeps import CardSweep, Sweeper, Window
+from tenaz.loads.kinds import painting
+from tests.doors.bad_memory import OwnLine, run_on
+from tests.patience import PATIENCE_S
+
+WORDS, PIXELS = 300, 100
 
 
 class SpoilsWords:
@@ -48,3 +65,59 @@ class SpoilsPixels:
             self._card.device.queue.write_texture(
                 {"texture": texture, "origin": (x, y, 0)}, b"\x01\x02\x03\x04", {"bytes_per_row": 4}, (1, 1, 1)
             )
+
+
+def words() -> dict[str, Any]:
+    """Wrong words in a card's memory: what they were, and what was told."""
+    luck = random.Random(20_261_201)
+    spoils = SpoilsWords([8 * word for word in luck.sample(range(32 * 2**20 // 8), WORDS)], luck)
+    wanted = sorted(spoils.left.items())
+    Sweeper.run = spoils.instead()  # type: ignore[method-assign]
+    line = run_on(parse_load("vram 1 lap 32MiB mats+ go on"), PATIENCE_S)
+    return {"wanted": wanted, "left": len(spoils.left), "told": line.told["mismatch"], "errors": line.errors}
+
+
+def pixels() -> dict[str, Any]:
+    """Wrong pixels in pictures: which, and what was told."""
+    plan = replace(parse_load("paint 256px go on"), duration_s=None, laps=7)
+    spec = specs_for(plan, surroundings(plan))[0]
+    line, card = OwnLine(spec, PATIENCE_S), OpenCard(0)
+    # What tries the check draws a picture of its own now and then, and that would be spoilt as well.
+    line.check_by = lambda _: None  # type: ignore[method-assign]
+    spoils = SpoilsPixels(card, 256, PIXELS, 4, random.Random(7))
+    painting.paint(card, spec, line, spoils)
+    return {"wanted": sorted(spoils.spoilt), "told": line.told["mismatch"]}
+
+
+def _broken(*_: Any) -> None:
+    raise RuntimeError("validation error")
+
+
+def broken() -> dict[str, Any]:
+    """An error of ours, on a card that answers."""
+    Sweeper.run = _broken  # type: ignore[method-assign]
+    try:
+        run_on(parse_load("vram 1 lap 16MiB"), PATIENCE_S)
+    except RuntimeError as error:
+        return {"raised": str(error)}
+    return {}
+
+
+def lost() -> dict[str, Any]:
+    """The same on a card that does not answer any more."""
+    Sweeper.run = _broken  # type: ignore[method-assign]
+    OpenCard.answers = lambda _: False  # type: ignore[method-assign]
+    return {"told": run_on(parse_load("vram 1 lap 16MiB"), PATIENCE_S).told["lost"]}
+
+
+def seen_of(which: str) -> dict[str, Any]:
+    """What came of one of these, in a process of its own."""
+    command = [sys.executable, "-m", "tests.doors.bad_card", which]
+    told: dict[str, Any] = json.loads(subprocess.run(command, capture_output=True, check=True).stdout.splitlines()[-1])
+    return told
+
+
+if __name__ == "__main__":
+    worker.MOST_MISMATCHES_TOLD = 1000
+    print(json.dumps({"words": words, "pixels": pixels, "broken": broken, "lost": lost}[sys.argv[1]]()), flush=True)
+    os._exit(0)
