@@ -60,7 +60,7 @@ def test_what_one_bench_writes_the_others_see_and_a_rig_is_worked_on_by_one(
     one.store.rigs.put(rig)
     assert one.hold("ridge")
     other = at.open("other", url)
-    assert other.store.rigs.names() == ("ridge",)
+    wait_until(lambda: other.store.rigs.names() == ("ridge",))
     assert not other.hold("ridge"), "somebody works on it"
     wait_until(lambda: "@" in other.holder("ridge"))
     trial = one.store.trials.begin(rig, BenchKind.SIM, rig.stock, HOUR, clock)
