@@ -13,6 +13,7 @@ from typing import Any
 
 from tenaz.benches.here import surroundings
 from tenaz.core.loads.parsing import parse_load
+from tenaz.core.loads.plan import LoadPlan
 from tenaz.loads import worker
 from tenaz.loads.crews import specs_for
 from tenaz.loads.graphics.opened import OpenCard
@@ -67,25 +68,30 @@ class SpoilsPixels:
             )
 
 
+def _untried(plan: LoadPlan) -> OwnLine:
+    """A worker's line whose check is not tried meanwhile: what tries it sweeps and draws too, and would be spoilt."""
+    line = OwnLine(specs_for(plan, surroundings(plan))[0], PATIENCE_S)
+    line.check_by = lambda _: None  # type: ignore[method-assign]
+    return line
+
+
 def words() -> dict[str, Any]:
     """Wrong words in a card's memory: what they were, and what was told."""
     luck = random.Random(20_261_201)
     spoils = SpoilsWords([8 * word for word in luck.sample(range(32 * 2**20 // 8), WORDS)], luck)
     wanted = sorted(spoils.left.items())
     Sweeper.run = spoils.instead()  # type: ignore[method-assign]
-    line = run_on(parse_load("vram 1 lap 32MiB mats+ go on"), PATIENCE_S)
+    line = _untried(parse_load("vram 1 lap 32MiB mats+ go on"))
+    worker.load_of(line.spec.plan.kind)(line.spec, line)
     return {"wanted": wanted, "left": len(spoils.left), "told": line.told["mismatch"], "errors": line.errors}
 
 
 def pixels() -> dict[str, Any]:
     """Wrong pixels in pictures: which, and what was told."""
     plan = replace(parse_load("paint 256px go on"), duration_s=None, laps=7)
-    spec = specs_for(plan, surroundings(plan))[0]
-    line, card = OwnLine(spec, PATIENCE_S), OpenCard(0)
-    # What tries the check draws a picture of its own now and then, and that would be spoilt as well.
-    line.check_by = lambda _: None  # type: ignore[method-assign]
+    line, card = _untried(plan), OpenCard(0)
     spoils = SpoilsPixels(card, 256, PIXELS, 4, random.Random(7))
-    painting.paint(card, spec, line, spoils)
+    painting.paint(card, line.spec, line, spoils)
     return {"wanted": sorted(spoils.spoilt), "told": line.told["mismatch"]}
 
 
