@@ -180,8 +180,9 @@ class CardMemory:
         self.sweeper.drain()
         self.sweeper.write(window, first, held)
         (answer,) = found
-        seen = [(one.offset, one.expected ^ one.read) for one in answer.words]
-        return "" if seen == [(offset, 1 << bit)] else told("the card's memory", bit)
+        # What else is wrong there is the card's, and the load's own sweeps find it.
+        seen = any(one.offset == offset and (one.expected ^ one.read) >> bit & 1 for one in answer.words)
+        return "" if seen or answer.vectors > MOST_TOLD else told("the card's memory", bit)
 
 
 def _run(card: OpenCard, spec: Spec, line: Line) -> float:
