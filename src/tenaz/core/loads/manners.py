@@ -11,16 +11,6 @@ class Strains(StrEnum):
     GRAPHICS = "graphics"
     ANYTHING = "whatever it does"
 
-    @property
-    def part(self) -> str:
-        """The part of a machine, in words."""
-        return {
-            Strains.MEMORY: "memory",
-            Strains.CPU: "the processor",
-            Strains.GRAPHICS: "the graphics card",
-            Strains.ANYTHING: "whatever it strains",
-        }[self]
-
 
 class CacheLevel(StrEnum):
     """Where the data of a CPU load live."""

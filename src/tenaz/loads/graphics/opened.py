@@ -14,12 +14,6 @@ UNDER_WAY = 2
 """Submissions that the card has at a time: while one's answer is read it already works at the next, and never has more
 before it than a desktop would notice.
 """
-LEAST_BINDING = 128 << 20
-"""What every card that can do this at all lets a program see at once, in bytes."""
-
-
-class CardLost(Exception):
-    """The card does not answer any more, or its driver began anew under us."""
 
 
 class OpenCard:
@@ -71,20 +65,20 @@ class OpenCard:
         use = self.gpu.BufferUsage
         return self.device.create_buffer(size=size, usage=use.MAP_READ | use.COPY_DST)
 
-    def program(self, code: str, constants: dict[str, float] | None = None) -> Any:
+    def program(self, code: str) -> Any:
         """A compute program of it."""
         module = self.device.create_shader_module(code=code)
-        stage = {"module": module, "entry_point": "main", "constants": constants or {}}
+        stage = {"module": module, "entry_point": "main"}
         return self.device.create_compute_pipeline(layout="auto", compute=stage)
 
-    def bound(self, program: Any, resources: Sequence[Any], group: int = 0) -> Any:
+    def bound(self, program: Any, resources: Sequence[Any]) -> Any:
         """What a program works on, in the order of its bindings; None where it has none."""
         entries = [
             {"binding": place, "resource": {"buffer": one} if hasattr(one, "map_sync") else one}
             for place, one in enumerate(resources)
             if one is not None
         ]
-        return self.device.create_bind_group(layout=program.get_bind_group_layout(group), entries=entries)
+        return self.device.create_bind_group(layout=program.get_bind_group_layout(0), entries=entries)
 
     def answers(self) -> bool:
         """Whether it still does what it is asked: a few bytes there and back."""
@@ -120,11 +114,10 @@ class Submissions:
             self.take()
         return self._next
 
-    def submit(self, encode: Callable[[Any], None], then: Callable[[bytes], None], cleared: bool = True) -> None:
+    def submit(self, encode: Callable[[Any], None], then: Callable[[bytes], None]) -> None:
         """Hand the card what ``encode`` writes down; ``then`` is told the answer, later and in order."""
         slot, encoder = self.slot(), self._card.device.create_command_encoder()
-        if cleared:
-            encoder.clear_buffer(self._answers[slot])
+        encoder.clear_buffer(self._answers[slot])
         encode(encoder)
         staging = self._stagings[slot]
         encoder.copy_buffer_to_buffer(self._answers[slot], 0, staging, 0, self._size)

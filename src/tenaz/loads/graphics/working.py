@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from tenaz.loads.graphics.opened import CardLost, OpenCard
+from tenaz.loads.graphics.opened import OpenCard
 from tenaz.loads.spec import Spec
 from tenaz.loads.worker import Line
 
@@ -16,13 +16,12 @@ def on_card(work: Work) -> Callable[[Spec, Line], float]:
         assert spec.card is not None
         card = OpenCard(spec.card)
         card.waited = line.paused
-        done = [0.0]
         try:
-            done[0] = work(card, spec, line)
+            return work(card, spec, line)
         except Exception as error:
             if card.answers():
                 raise
-            line.lost(str(CardLost(f"{card.card.name} does not answer any more ({type(error).__name__})")))
-        return done[0]
+            line.lost(f"{card.card.name} does not answer any more ({type(error).__name__})")
+        return 0.0
 
     return run
