@@ -11,6 +11,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from tenaz.loads.graphics.digests import DIGEST_BYTES
 from tenaz.loads.graphics.opened import OpenCard, Submissions
 from tenaz.loads.graphics.programs import program
 
@@ -23,7 +24,6 @@ OPERATIONS = 96
 """Of one round there and back, an invocation's: sums, products, shifts and comparisons, each counted once."""
 MOST_TOLD = 32
 _HEAD, _ENTRY, _ASK = struct.Struct("<4I"), struct.Struct("<4I4I4I"), struct.Struct("<4I")
-DIGEST_BYTES = 8
 NOBODY = 0xFFFF_FFFF
 
 

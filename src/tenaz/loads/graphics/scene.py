@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tenaz.core.loads.kinds import TILE_PX
+from tenaz.loads.graphics.digests import DIGEST_BYTES
 from tenaz.loads.graphics.opened import OpenCard, Submissions
 from tenaz.loads.graphics.programs import program
 
@@ -25,7 +26,6 @@ MESH = 96
 DISCS = 160
 DEPTH, COLOUR = "depth32float", "rgba8unorm"
 PIXEL_BYTES = 4
-DIGEST_BYTES = 8
 ROW_ALIGNED = 256
 """Rows are copied in multiples of so many bytes."""
 _ASK = struct.Struct("<4I")

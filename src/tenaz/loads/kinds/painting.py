@@ -5,7 +5,6 @@ card sums up each tile of a picture itself. Where a sum differs, that tile is fe
 """
 
 import hashlib
-from collections import Counter
 from collections.abc import Callable, Iterator
 from random import SystemRandom
 from typing import Any
@@ -14,8 +13,9 @@ import numpy as np
 
 from tenaz.core.loads.cards import CardKind, Drawn, Tile
 from tenaz.core.loads.plan import MismatchKind
+from tenaz.loads.graphics.digests import FIRST_RUNS, agreed, differing, split
 from tenaz.loads.graphics.opened import OpenCard
-from tenaz.loads.graphics.scene import DIGEST_BYTES, NUMBERS, TILE, Easel, Pixels
+from tenaz.loads.graphics.scene import NUMBERS, TILE, Easel, Pixels
 from tenaz.loads.graphics.working import on_card
 from tenaz.loads.spec import Spec
 from tenaz.loads.tried import Checked, Plant, told
@@ -23,7 +23,6 @@ from tenaz.loads.worker import Line
 
 USUAL_PX = {CardKind.OWN_MEMORY: 2048, CardKind.SHARED_MEMORY: 1024, CardKind.SOFTWARE: 512}
 """Large enough to keep a card busy, small enough that a desktop draws between two pictures."""
-FIRST_RUNS = 5
 MOST_TILES, MOST_PIXELS, MOST_LOOKED_AT = 24, 16, 500
 """Tiles that are kept as small pictures, pixels of each that are told, and wrong ones after which only tiles are
 counted.
@@ -54,16 +53,16 @@ class Pictures:
 
     def _agree(self, number: int, runs: list[tuple[bytes, Pixels]]) -> None:
         """Tile by tile what most have; the pixels of a tile are those of a run that has it."""
-        sums = [tiles_of(one) for one, _ in runs]
-        agreed = [Counter(tile).most_common(1)[0][0] for tile in zip(*sums, strict=True)]
+        sums = [split(one) for one, _ in runs]
+        right_sums = agreed([one for one, _ in runs])
         pixels = runs[0][1].copy()
-        for place, right in enumerate(agreed):
+        for place, right in enumerate(split(right_sums)):
             own = [run for run, one in enumerate(sums) if one[place] == right]
             self.disagreed += [(number, place)] * (len(runs) - len(own))
             if own[0] != 0:
                 x, y = self.corner(place)
                 pixels[y : y + TILE, x : x + TILE] = runs[own[0]][1][y : y + TILE, x : x + TILE]
-        self.right.append(b"".join(agreed))
+        self.right.append(right_sums)
         self.pixels.append(pixels)
 
     def corner(self, place: int) -> tuple[int, int]:
@@ -73,17 +72,7 @@ class Pictures:
 
     def differing(self, number: int, sums: bytes) -> list[int]:
         """Tiles that are not what they must be."""
-        right = self.right[number]
-        if sums == right:
-            return []
-        return [
-            place for place, pair in enumerate(zip(tiles_of(right), tiles_of(sums), strict=True)) if pair[0] != pair[1]
-        ]
-
-
-def tiles_of(sums: bytes) -> list[bytes]:
-    """The sums of a picture's tiles."""
-    return [sums[at : at + DIGEST_BYTES] for at in range(0, len(sums), DIGEST_BYTES)]
+        return differing(self.right[number], sums)
 
 
 class Watching:

@@ -6,12 +6,12 @@ what it was, and half-way all workgroups must have what they had the first times
 
 import hashlib
 import time
-from collections import Counter
 from collections.abc import Iterator
 from random import SystemRandom
 
 from tenaz.core.loads.plan import MismatchKind
-from tenaz.loads.graphics.arithmetic import DIGEST_BYTES, WORKGROUP, Reckoned, Reckoner
+from tenaz.loads.graphics.arithmetic import WORKGROUP, Reckoned, Reckoner
+from tenaz.loads.graphics.digests import FIRST_RUNS, agreed, differing, split
 from tenaz.loads.graphics.opened import OpenCard
 from tenaz.loads.graphics.working import on_card
 from tenaz.loads.spec import Spec
@@ -22,8 +22,6 @@ GROUPS, SOFTWARE_GROUPS = 2048, 64
 """Workgroups of a submission: so many that every unit of a card has several to hide its waiting behind."""
 SUBMISSION_S = 0.012
 FIRST_ROUNDS, MOST_ROUNDS = 64, 1 << 16
-FIRST_RUNS = 5
-"""What is right half-way is what most of so many runs agree on, workgroup by workgroup."""
 SEEDS = 4
 """Numbers that submissions begin with, in turn."""
 
@@ -44,24 +42,14 @@ class Learnt:
             for _ in range(FIRST_RUNS):
                 self._reckoner.run(self.rounds, seed, runs.append)
             self._reckoner.drain()
-            groups = [_groups(one.digests) for one in runs]
-            agreed = [Counter(one).most_common(1)[0][0] for one in zip(*groups, strict=True)]
-            self.right.append(b"".join(agreed))
-            self.disagreed += [
-                (seed, place)
-                for one in groups
-                for place, (digest, right) in enumerate(zip(one, agreed, strict=True))
-                if digest != right
-            ]
+            right = agreed([one.digests for one in runs])
+            self.right.append(right)
+            self.disagreed += [(seed, place) for one in runs for place in differing(right, one.digests)]
             self.not_back += [one for one in runs if one.wrong]
 
     def name(self, seed: int) -> str:
         """Of its golden."""
         return f"shade {self._reckoner.groups}×{WORKGROUP}, {self.rounds} rounds, {seed}"
-
-
-def _groups(digests: bytes) -> list[bytes]:
-    return [digests[at : at + DIGEST_BYTES] for at in range(0, len(digests), DIGEST_BYTES)]
 
 
 class Rounds:
@@ -85,7 +73,7 @@ class Rounds:
             self._differ(lap, right, found.digests)
 
     def _differ(self, lap: int, right: bytes, digests: bytes) -> None:
-        for place, (wanted, digest) in enumerate(zip(_groups(right), _groups(digests), strict=True)):
+        for place, (wanted, digest) in enumerate(zip(split(right), split(digests), strict=True)):
             if wanted != digest:
                 words = (int.from_bytes(wanted, "little"), int.from_bytes(digest, "little"))
                 where = f"digest half-way of workgroup {place}"
@@ -153,7 +141,7 @@ def _plants(reckoner: Reckoner, learnt: Learnt, luck: SystemRandom) -> Iterator[
         found: list[Reckoned] = []
         reckoner.run(learnt.rounds, seed, found.append, lane)
         reckoner.drain()
-        groups = zip(_groups(learnt.right[seed]), _groups(found[0].digests), strict=True)
+        groups = zip(split(learnt.right[seed]), split(found[0].digests), strict=True)
         differing = [place for place, pair in enumerate(groups) if pair[0] != pair[1]]
         # What else is wrong is the card's, and is found without being planted.
         seen = lane in [one.at // 4 for one in found[0].not_back] or found[0].wrong > len(found[0].not_back)

@@ -16,6 +16,7 @@ from random import Random
 
 from tenaz.core.base.errors import Refused
 from tenaz.loads.graphics import arithmetic, scene, sweeps
+from tenaz.loads.graphics.digests import differing
 from tenaz.loads.graphics.opened import OpenCard
 from tenaz.loads.kinds.painting import Pictures
 from tenaz.loads.kinds.shading import Learnt
@@ -163,8 +164,7 @@ def _arithmetic(wrong: Callable[[Random], tuple[Change, int | None]]) -> _TryOne
         found: list[arithmetic.Reckoned] = []
         faulty.run(ROUNDS, 0, found.append)
         faulty.drain()
-        size, right = arithmetic.DIGEST_BYTES, well.learnt.right[0]
-        groups = [k for k in range(GROUPS) if found[0].digests[k * size :][:size] != right[k * size :][:size]]
+        groups = differing(well.learnt.right[0], found[0].digests)
         lanes = {told.at // 4 for told in found[0].not_back}
         seen = bool(groups or found[0].wrong)
         if lane is None:
